@@ -1,0 +1,250 @@
+/**
+ * Edits: the only way a shot document changes. Each is a small typed command; applying one gives the new document and the
+ * edit that takes it back. The page and the server use this same function.
+ */
+import { z } from 'zod';
+import { type Animated, frameSchema, easeSchema, hasKeys, type Key, withKeys } from '../time/animated.ts';
+import { type DocumentRecord, documentSchema, idSchema, laneEffectSchema, pathSchema, type ShotDocument, splineSchema, subjectSchema } from './schema.ts';
+
+const recordSchema = z.discriminatedUnion('type', [subjectSchema, splineSchema, pathSchema, laneEffectSchema]);
+const settingPath = z.string().regex(/^(shape|opacity|mix|edge\.(grow|featherIn|featherOut)|settings\.[A-Za-z][A-Za-z0-9]{0,59})$/, { error: 'No such setting.' });
+const fieldValue = z.union([z.string().max(200), z.boolean()]);
+
+export const editSchema = z.discriminatedUnion('kind', [
+  /** Puts a record into `parent` ("cast", "lanes", a subject or a spline) at `index`. */
+  z.strictObject({ kind: z.literal('insert'), parent: idSchema, index: z.number().int().min(0), record: recordSchema }),
+  z.strictObject({ kind: z.literal('remove'), id: idSchema }),
+  /** Gives a record another place among its siblings. */
+  z.strictObject({ kind: z.literal('move'), id: idSchema, index: z.number().int().min(0) }),
+  /** Sets plain fields: name, operation, inverted, enabled, closed, lane, subject, edge.falloff. */
+  z.strictObject({ kind: z.literal('assign'), id: idSchema, values: z.record(z.string().max(40), fieldValue) }),
+  /** Replaces an animated setting whole. */
+  z.strictObject({ kind: z.literal('animate'), id: idSchema, setting: settingPath, value: z.unknown() }),
+  /** Sets and clears keys of an animated setting. Taking the last key away leaves its value as a constant. */
+  z.strictObject({
+    kind: z.literal('keys'),
+    id: idSchema,
+    setting: settingPath,
+    set: z.array(z.strictObject({ frame: frameSchema, value: z.unknown(), ease: easeSchema })).max(100_000),
+    clear: z.array(frameSchema).max(100_000),
+  }),
+]);
+export type Edit = z.infer<typeof editSchema>;
+
+export const changeSchema = z.strictObject({
+  id: idSchema,
+  /** What the artist did, in words, for undo and history. */
+  label: z.string().min(1).max(120),
+  edits: z.array(editSchema).min(1).max(2000),
+});
+/** One step of work and of undo: edits that go together. */
+export type Change = z.infer<typeof changeSchema>;
+
+/** An edit that does not fit the document, in words for the artist. */
+export class EditError extends Error {
+  constructor(message: string) {
+    super(message);
+    this.name = 'EditError';
+  }
+}
+
+const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
+  subject: ['name', 'edge.falloff'],
+  spline: ['name', 'enabled', 'operation', 'inverted'],
+  path: ['closed'],
+  effect: ['enabled', 'lane', 'subject'],
+};
+const SCHEMAS = { subject: subjectSchema, spline: splineSchema, path: pathSchema, effect: laneEffectSchema } as const;
+
+type List = readonly DocumentRecord[];
+
+const childrenOf = (record: DocumentRecord): List | null => (record.type === 'subject' ? record.parts : record.type === 'spline' ? record.paths : null);
+const withChildren = (record: DocumentRecord, list: List): DocumentRecord =>
+  (record.type === 'subject' ? { ...record, parts: list } : { ...record, paths: list }) as DocumentRecord;
+
+/** Rebuilds the list that holds record `id`, or returns null where it is not below `list`. */
+function editList(list: List, id: string, change: (list: List, index: number) => List): List | null {
+  const index = list.findIndex((r) => r.id === id);
+  if (index >= 0) return change(list, index);
+  for (let i = 0; i < list.length; i++) {
+    const children = childrenOf(list[i]);
+    const changed = children && editList(children, id, change);
+    if (changed) return list.map((r, k) => (k === i ? withChildren(r, changed) : r));
+  }
+  return null;
+}
+
+function editHolder(document: ShotDocument, id: string, change: (list: List, index: number) => List): ShotDocument {
+  for (const field of ['cast', 'lanes'] as const) {
+    const changed = editList(document[field], id, change);
+    if (changed) return { ...document, [field]: changed } as ShotDocument;
+  }
+  throw new EditError('What this edit changes is no longer in the shot.');
+}
+
+const editRecord = (document: ShotDocument, id: string, change: (record: DocumentRecord) => DocumentRecord): ShotDocument =>
+  editHolder(document, id, (list, index) => list.map((r, i) => (i === index ? change(r) : r)));
+
+/** The record with `id` anywhere in the document. */
+export function findRecord(document: ShotDocument, id: string): DocumentRecord | undefined {
+  const search = (list: List): DocumentRecord | undefined => {
+    for (const record of list) {
+      const found = record.id === id ? record : search(childrenOf(record) ?? []);
+      if (found) return found;
+    }
+    return undefined;
+  };
+  return search(document.cast) ?? search(document.lanes);
+}
+
+const parentList = (document: ShotDocument, parent: string): { list: List; takes: DocumentRecord['type'] } => {
+  if (parent === 'cast') return { list: document.cast, takes: 'subject' };
+  if (parent === 'lanes') return { list: document.lanes, takes: 'effect' };
+  const record = findRecord(document, parent);
+  const list = record && childrenOf(record);
+  if (!record || !list) throw new EditError('The place for this is no longer in the shot.');
+  return { list, takes: record.type === 'subject' ? 'spline' : 'path' };
+};
+
+function checked<T extends DocumentRecord>(record: T): T {
+  const result = SCHEMAS[record.type].safeParse(record);
+  if (!result.success) throw new EditError(`${result.error.issues[0].message} (${result.error.issues[0].path.join('.')})`);
+  return result.data as T;
+}
+
+const readField = (record: object, path: string): unknown => path.split('.').reduce<unknown>((o, k) => (o as Record<string, unknown> | undefined)?.[k], record);
+
+function writeField<T extends object>(record: T, path: string, value: unknown): T {
+  const [head, ...rest] = path.split('.');
+  const inner = rest.length === 0 ? value : writeField((record as Record<string, object>)[head] ?? {}, rest.join('.'), value);
+  return { ...record, [head]: inner };
+}
+
+function collectIds(record: DocumentRecord, into: string[] = []): string[] {
+  into.push(record.id);
+  for (const child of childrenOf(record) ?? []) collectIds(child, into);
+  return into;
+}
+
+function applyInsert(document: ShotDocument, edit: Extract<Edit, { kind: 'insert' }>): { document: ShotDocument; inverse: Edit } {
+  const { list, takes } = parentList(document, edit.parent);
+  if (edit.record.type !== takes) throw new EditError(`A ${edit.record.type} cannot be put there.`);
+  const record = checked(edit.record);
+  const ids = collectIds(record);
+  if (new Set(ids).size !== ids.length || ids.some((id) => findRecord(document, id))) throw new EditError('This is in the shot already.');
+  const next = [...list];
+  next.splice(Math.min(edit.index, list.length), 0, record);
+  const changed =
+    edit.parent === 'cast' || edit.parent === 'lanes'
+      ? ({ ...document, [edit.parent]: next } as ShotDocument)
+      : editRecord(document, edit.parent, (parent) => withChildren(parent, next));
+  return { document: changed, inverse: { kind: 'remove', id: record.id } };
+}
+
+function applyRemove(document: ShotDocument, id: string): { document: ShotDocument; inverse: Edit } {
+  let inverse: Edit | undefined;
+  const removedFrom = (parent: string, list: List) => {
+    const index = list.findIndex((r) => r.id === id);
+    if (index >= 0) inverse = { kind: 'insert', parent, index, record: list[index] };
+    else for (const r of list) removedFrom(r.id, childrenOf(r) ?? []);
+  };
+  removedFrom('cast', document.cast);
+  removedFrom('lanes', document.lanes);
+  if (document.lanes.some((e) => e.subject === id && e.id !== id)) throw new EditError('Effects still use this subject: take them out of the lanes first.');
+  const changed = editHolder(document, id, (list, index) => list.filter((_, i) => i !== index));
+  return { document: changed, inverse: inverse as Edit };
+}
+
+/** Applies one edit. Throws EditError where it does not fit; the given document is never changed. */
+export function applyEdit(document: ShotDocument, edit: Edit): { document: ShotDocument; inverse: Edit } {
+  switch (edit.kind) {
+    case 'insert':
+      return applyInsert(document, edit);
+    case 'remove':
+      return applyRemove(document, edit.id);
+    case 'move': {
+      let old = 0;
+      const changed = editHolder(document, edit.id, (list, index) => {
+        old = index;
+        const next = list.filter((_, i) => i !== index);
+        next.splice(Math.min(edit.index, next.length), 0, list[index]);
+        return next;
+      });
+      return { document: changed, inverse: { kind: 'move', id: edit.id, index: old } };
+    }
+    case 'assign': {
+      const before: Record<string, string | boolean> = {};
+      const changed = editRecord(document, edit.id, (record) => {
+        let next = record;
+        for (const [field, value] of Object.entries(edit.values)) {
+          if (!ASSIGNABLE[record.type].includes(field)) throw new EditError(`A ${record.type} has no field "${field}".`);
+          if (field === 'subject' && !document.cast.some((s) => s.id === value)) throw new EditError('There is no such subject in the cast.');
+          before[field] = readField(record, field) as string | boolean;
+          next = writeField(next, field, value);
+        }
+        return checked(next);
+      });
+      return { document: changed, inverse: { kind: 'assign', id: edit.id, values: before } };
+    }
+    case 'animate': {
+      let before: unknown;
+      const changed = editRecord(document, edit.id, (record) => {
+        before = readField(record, edit.setting);
+        if (before === undefined) throw new EditError(`A ${record.type} has no setting "${edit.setting}".`);
+        return checked(writeField(record, edit.setting, edit.value));
+      });
+      return { document: changed, inverse: { kind: 'animate', id: edit.id, setting: edit.setting, value: before } };
+    }
+    case 'keys': {
+      let inverse: Edit | undefined;
+      const changed = editRecord(document, edit.id, (record) => {
+        const before = readField(record, edit.setting) as Animated<unknown> | undefined;
+        if (before === undefined) throw new EditError(`A ${record.type} has no setting "${edit.setting}".`);
+        const { after, back } = editKeys(before, edit.set as Key<unknown>[], edit.clear);
+        inverse = back.kind === 'keys' ? { ...back, id: edit.id, setting: edit.setting } : { kind: 'animate', id: edit.id, setting: edit.setting, value: before };
+        return checked(writeField(record, edit.setting, after));
+      });
+      return { document: changed, inverse: inverse as Edit };
+    }
+  }
+}
+
+function editKeys(before: Animated<unknown>, set: Key<unknown>[], clear: number[]): { after: Animated<unknown>; back: { kind: 'keys'; set: Key<unknown>[]; clear: number[] } | { kind: 'whole' } } {
+  if (!hasKeys(before)) return { after: set.length > 0 ? { keys: withKeys([], set, []) } : before, back: { kind: 'whole' } };
+  const keys = withKeys(before.keys, set, clear);
+  if (keys.length === 0) return { after: { constant: before.keys[0].value }, back: { kind: 'whole' } };
+  const old = new Map(before.keys.map((k) => [k.frame, k]));
+  const touched = [...set.map((k) => k.frame), ...clear];
+  return {
+    after: { keys },
+    back: { kind: 'keys', set: touched.flatMap((f) => old.get(f) ?? []), clear: touched.filter((f) => !old.has(f)) },
+  };
+}
+
+/** Applies all edits of a change in order, or none. The inverse edits are in the order to apply them. */
+export function applyChange(document: ShotDocument, edits: readonly Edit[]): { document: ShotDocument; inverse: Edit[] } {
+  let current = document;
+  const inverse: Edit[] = [];
+  for (const edit of edits) {
+    const step = applyEdit(current, edit);
+    current = step.document;
+    inverse.unshift(step.inverse);
+  }
+  for (const effect of current.lanes) {
+    if (!current.cast.some((s) => s.id === effect.subject)) throw new EditError('An effect needs a subject of this shot.');
+  }
+  return { document: current, inverse };
+}
+
+/** Reads a document from outside; throws EditError that names the first fault. */
+export function parseDocument(value: unknown): ShotDocument {
+  const result = documentSchema.safeParse(value);
+  if (!result.success) {
+    const { path, message } = result.error.issues[0];
+    throw new EditError(`This is not a shot document: ${message}${path.length > 0 ? ` (at ${path.join('.')})` : ''}`);
+  }
+  const ids = [...result.data.cast, ...result.data.lanes].flatMap((r) => collectIds(r));
+  if (new Set(ids).size !== ids.length) throw new EditError('This is not a shot document: two records have the same id.');
+  for (const effect of result.data.lanes) if (!result.data.cast.some((s) => s.id === effect.subject)) throw new EditError('This is not a shot document: an effect names a subject that is not in the cast.');
+  return result.data;
+}

@@ -1,0 +1,15 @@
+import { gaussianBlur } from '../image/gaussian.ts';
+import { type Effect, numberOf } from './effect.ts';
+
+export const gaussianBlurEffect: Effect = {
+  id: 'gaussian-blur',
+  label: 'Gaussian blur',
+  about: 'Softens, with its own amount across and down.',
+  settings: {
+    x: { kind: 'number', label: 'Across', unit: 'px', min: 0, max: 200, step: 0.5, start: 8 },
+    y: { kind: 'number', label: 'Down', unit: 'px', min: 0, max: 200, step: 0.5, start: 8 },
+  },
+  render(layer, values, { scale }) {
+    gaussianBlur(layer.data, layer.width, layer.height, 4, numberOf(values, 'x') * scale, numberOf(values, 'y') * scale);
+  },
+};

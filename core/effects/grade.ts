@@ -1,0 +1,29 @@
+import { type Effect, numberOf } from './effect.ts';
+import { LUMA } from './monochrome.ts';
+
+/** Plate values are taken as a power law of this exponent, so a stop is a factor of 2^(1/2.2) on them. */
+const POWER = 2.2;
+
+export const gradeEffect: Effect = {
+  id: 'grade',
+  label: 'Exposure and saturation',
+  about: 'Brighter or darker in stops, more or less colour.',
+  settings: {
+    exposure: { kind: 'number', label: 'Exposure', unit: 'stops', min: -8, max: 8, step: 0.05, start: -1 },
+    saturation: { kind: 'number', label: 'Saturation', unit: '%', min: 0, max: 400, step: 1, start: 100 },
+  },
+  render({ data }, values) {
+    const gain = 2 ** (numberOf(values, 'exposure') / POWER);
+    const saturation = numberOf(values, 'saturation') / 100;
+    for (let i = 0; i < data.length; i += 4) {
+      const a = data[i + 3];
+      const r = data[i] * gain;
+      const g = data[i + 1] * gain;
+      const b = data[i + 2] * gain;
+      const y = LUMA[0] * r + LUMA[1] * g + LUMA[2] * b;
+      data[i] = Math.min(a, Math.max(0, y + (r - y) * saturation));
+      data[i + 1] = Math.min(a, Math.max(0, y + (g - y) * saturation));
+      data[i + 2] = Math.min(a, Math.max(0, y + (b - y) * saturation));
+    }
+  },
+};

@@ -1,0 +1,20 @@
+import type { Effect } from './effect.ts';
+
+/** Luma weights of ITU-R BT.709. */
+export const LUMA = [0.2126, 0.7152, 0.0722] as const;
+
+export const monochromeEffect: Effect = {
+  id: 'monochrome',
+  label: 'Monochrome',
+  about: 'Takes the colour out, leaving the luma, with a tint of your choice.',
+  settings: { tint: { kind: 'colour', label: 'Tint', start: [1, 1, 1] } },
+  render({ data }, values) {
+    const [red, green, blue] = values.tint as number[];
+    for (let i = 0; i < data.length; i += 4) {
+      const y = LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2];
+      data[i] = y * red;
+      data[i + 1] = y * green;
+      data[i + 2] = y * blue;
+    }
+  },
+};

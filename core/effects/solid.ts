@@ -1,0 +1,17 @@
+import type { Effect } from './effect.ts';
+
+export const solidEffect: Effect = {
+  id: 'solid',
+  label: 'Solid',
+  about: 'Fills with one colour.',
+  settings: { colour: { kind: 'colour', label: 'Colour', start: [0.18, 0.36, 0.42] } },
+  render({ data }, values) {
+    const [red, green, blue] = values.colour as number[];
+    for (let i = 0; i < data.length; i += 4) {
+      data[i] = red;
+      data[i + 1] = green;
+      data[i + 2] = blue;
+      data[i + 3] = 1;
+    }
+  },
+};

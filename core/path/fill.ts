@@ -1,0 +1,188 @@
+/**
+ * Anti-aliased even-odd fill with exact area coverage. Each row gathers signed cover and area in the cells its edges touch
+ * (the cell method of scan-line rasterisers); a cell that several separate stretches of outline cross, where signed areas
+ * could cancel, is measured again by fine scan lines.
+ */
+import { type Gray, newGray } from '../image/picture.ts';
+
+const FINE_LINES = 64;
+
+interface Edges {
+  /** x0,y0,x1,y1 with y0 < y1, and the direction the outline ran (+1 down, -1 up). */
+  ends: Float64Array;
+  direction: Int8Array;
+  /** Running number along the outlines; neighbours differ by one. */
+  order: Int32Array;
+  count: number;
+}
+
+function gatherEdges(polylines: readonly Float64Array[], height: number): Edges {
+  let total = 0;
+  for (const p of polylines) total += p.length / 2;
+  const ends = new Float64Array(total * 4);
+  const direction = new Int8Array(total);
+  const order = new Int32Array(total);
+  let count = 0;
+  let number = 0;
+  for (const p of polylines) {
+    const n = p.length / 2;
+    for (let i = 0; i < n; i++, number++) {
+      const j = i + 1 === n ? 0 : i + 1;
+      const y0 = p[2 * i + 1];
+      const y1 = p[2 * j + 1];
+      if (y0 === y1 || Math.max(y0, y1) <= 0 || Math.min(y0, y1) >= height) continue;
+      const down = y1 > y0;
+      const [a, b] = down ? [i, j] : [j, i];
+      ends[count * 4] = p[2 * a];
+      ends[count * 4 + 1] = p[2 * a + 1];
+      ends[count * 4 + 2] = p[2 * b];
+      ends[count * 4 + 3] = p[2 * b + 1];
+      direction[count] = down ? 1 : -1;
+      order[count] = number;
+      count++;
+    }
+    number += 2;
+  }
+  return { ends, direction, order, count };
+}
+
+/** Even-odd share of cell (x, row) covered, by fine scan lines with exact ends. */
+function fineCell(edges: Edges, active: Int32Array, activeCount: number, x: number, row: number): number {
+  let sum = 0;
+  const cuts: number[] = [];
+  for (let line = 0; line < FINE_LINES; line++) {
+    const y = row + (line + 0.5) / FINE_LINES;
+    cuts.length = 0;
+    for (let k = 0; k < activeCount; k++) {
+      const e = active[k] * 4;
+      const y0 = edges.ends[e + 1];
+      const y1 = edges.ends[e + 3];
+      if (y < y0 || y >= y1) continue;
+      cuts.push(edges.ends[e] + ((y - y0) / (y1 - y0)) * (edges.ends[e + 2] - edges.ends[e]));
+    }
+    cuts.sort((a, b) => a - b);
+    for (let k = 0; k + 1 < cuts.length; k += 2) sum += Math.max(0, Math.min(cuts[k + 1], x + 1) - Math.max(cuts[k], x));
+  }
+  return sum / FINE_LINES;
+}
+
+/** Even-odd fold of a winding that may be fractional: 0 at even, 1 at odd. */
+const evenOdd = (winding: number): number => {
+  const w = winding < 0 ? -winding : winding;
+  const f = w - 2 * Math.floor(w / 2);
+  return f > 1 ? 2 - f : f;
+};
+
+/**
+ * Share of each pixel inside the outlines, even-odd, in [0,1].
+ * @param polylines closed outlines in pixels, x0,y0,x1,y1,…; the last point joins the first
+ */
+export function fillPolylines(polylines: readonly Float64Array[], width: number, height: number, out: Gray = newGray(width, height)): Gray {
+  const edges = gatherEdges(polylines, height);
+  if (edges.count === 0) return out;
+  const { ends, direction, order } = edges;
+  const sorted = Int32Array.from({ length: edges.count }, (_, i) => i).sort((a, b) => ends[a * 4 + 1] - ends[b * 4 + 1]);
+  const active = new Int32Array(edges.count);
+  let activeCount = 0;
+  let next = 0;
+  // One cell more at the right gathers what lies beyond the picture.
+  const cover = new Float64Array(width + 2);
+  const area = new Float64Array(width + 2);
+  const lastOrder = new Int32Array(width + 2);
+  const state = new Uint8Array(width + 2);
+  const touched = new Int32Array(width + 2);
+  const firstRow = Math.max(0, Math.floor(ends[sorted[0] * 4 + 1]));
+  for (let row = firstRow; row < height; row++) {
+    while (next < edges.count && ends[sorted[next] * 4 + 1] < row + 1) active[activeCount++] = sorted[next++];
+    let kept = 0;
+    for (let k = 0; k < activeCount; k++) if (ends[active[k] * 4 + 3] > row) active[kept++] = active[k];
+    activeCount = kept;
+    if (activeCount === 0) {
+      if (next >= edges.count) break;
+      continue;
+    }
+    let touchedCount = 0;
+    const touch = (x: number, number: number) => {
+      if (state[x] === 0) {
+        state[x] = 1;
+        touched[touchedCount++] = x;
+      } else if (Math.abs(lastOrder[x] - number) > 1) {
+        state[x] = 2;
+      }
+      lastOrder[x] = number;
+    };
+    for (let k = 0; k < activeCount; k++) {
+      const i = active[k];
+      const e = i * 4;
+      const ex0 = ends[e];
+      const ey0 = ends[e + 1];
+      const slope = (ends[e + 2] - ex0) / (ends[e + 3] - ey0);
+      const ya = Math.max(ey0, row);
+      const yb = Math.min(ends[e + 3], row + 1);
+      if (yb <= ya) continue;
+      let xa = ex0 + (ya - ey0) * slope;
+      const xb = ex0 + (yb - ey0) * slope;
+      const sign = direction[i];
+      let y = ya;
+      // Left of the picture an edge counts as cover of the whole row; right of it, not at all.
+      const low = Math.min(xa, xb);
+      const high = Math.max(xa, xb);
+      if (high <= 0) {
+        cover[0] += sign * (yb - ya);
+        area[0] += sign * (yb - ya);
+        touch(0, order[i]);
+        continue;
+      }
+      if (low >= width) continue;
+      const rightwards = xb >= xa;
+      const end = xb;
+      for (;;) {
+        let cell = rightwards ? Math.floor(xa) : Math.ceil(xa) - 1;
+        if (xa === end) cell = Math.floor(xa);
+        let border = rightwards ? cell + 1 : cell;
+        let clampedCell = cell;
+        if (cell < 0) {
+          clampedCell = 0;
+          border = rightwards ? 0 : Number.NEGATIVE_INFINITY;
+        } else if (cell >= width) {
+          clampedCell = width;
+          border = rightwards ? Number.POSITIVE_INFINITY : width;
+        }
+        const last = rightwards ? end <= border : end >= border;
+        const xTo = last ? end : border;
+        const yTo = last ? yb : Math.min(yb, ya + (border - (ex0 + (ya - ey0) * slope)) / slope);
+        const dy = (yTo - y) * sign;
+        cover[clampedCell] += dy;
+        // Share of the cell to the right of the edge.
+        area[clampedCell] += cell < 0 ? dy : cell >= width ? 0 : dy * (cell + 1 - (xa + xTo) / 2);
+        touch(clampedCell, order[i]);
+        if (last) break;
+        xa = xTo;
+        y = yTo;
+      }
+    }
+    const cells = touched.subarray(0, touchedCount).sort();
+    let winding = 0;
+    let x = 0;
+    const base = row * width;
+    for (let k = 0; k < touchedCount; k++) {
+      const cell = cells[k];
+      if (cell > x) {
+        const value = evenOdd(winding);
+        if (value > 1e-9) out.data.fill(value > 1 - 1e-9 ? 1 : value, base + x, base + Math.min(cell, width));
+      }
+      if (cell < width) {
+        const value = state[cell] === 2 ? fineCell(edges, active, activeCount, cell, row) : evenOdd(winding + area[cell]);
+        out.data[base + cell] = value < 1e-9 ? 0 : value > 1 - 1e-9 ? 1 : value;
+      }
+      winding += cover[cell];
+      x = cell + 1;
+      cover[cell] = 0;
+      area[cell] = 0;
+      state[cell] = 0;
+    }
+    const value = evenOdd(winding);
+    if (x < width && value > 1e-9) out.data.fill(value > 1 - 1e-9 ? 1 : value, base + x, base + width);
+  }
+  return out;
+}

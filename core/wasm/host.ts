@@ -1,0 +1,30 @@
+/** Loads the SIMD kernels once a thread and lends their memory out. */
+import { KERNELS_WASM } from './kernels.wasm.ts';
+
+interface Kernels {
+  alongRows(source: number, stride: number, target: number, count: number, rows: number, channels: number, weights: number, radius: number): void;
+  downColumns(source: number, target: number, count: number, rows: number, weights: number, radius: number): void;
+}
+
+const PAGE = 65536;
+let memory: WebAssembly.Memory | undefined;
+let kernels: Kernels | undefined;
+
+function decode(text: string): Uint8Array<ArrayBuffer> {
+  const raw = atob(text);
+  const bytes = new Uint8Array(raw.length);
+  for (let i = 0; i < raw.length; i++) bytes[i] = raw.charCodeAt(i);
+  return bytes;
+}
+
+/** The kernels, with memory of at least `floats` floats; earlier views of it may be detached. */
+export function borrowKernels(floats: number): { kernels: Kernels; floats: Float32Array } {
+  if (!memory || !kernels) {
+    memory = new WebAssembly.Memory({ initial: 16 });
+    const instance = new WebAssembly.Instance(new WebAssembly.Module(decode(KERNELS_WASM)), { env: { memory } });
+    kernels = instance.exports as unknown as Kernels;
+  }
+  const missing = Math.ceil((floats * 4 - memory.buffer.byteLength) / PAGE);
+  if (missing > 0) memory.grow(missing);
+  return { kernels, floats: new Float32Array(memory.buffer) };
+}

@@ -1,0 +1,100 @@
+/**
+ * Renders the demo film "Low Tide Post" anew: `npm run demo:render -- [--only NAME] [--frame N --still FILE] [--samples N]`.
+ * Each clip is written as H.264 beside its exact mattes (lossless FFV1, 8-bit gray) in demo/clips.
+ */
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { mkdir, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { parseArgs } from 'node:util';
+import { chromium } from '@playwright/test';
+import { build } from 'esbuild';
+import sharp from 'sharp';
+
+const WIDTH = 960;
+const HEIGHT = 540;
+const here = import.meta.dirname;
+const clips = path.join(here, 'clips');
+
+interface Clip {
+  file: string;
+  scene: string;
+  first: number;
+  frames: number;
+  subject: boolean;
+}
+
+const CLIPS: Clip[] = [
+  { file: 'courier-on-the-quay', scene: 'quay-courier', first: 0, frames: 84, subject: true },
+  { file: 'storm-lantern', scene: 'storm-lantern', first: 0, frames: 72, subject: true },
+  { file: 'empty-quay', scene: 'quay-courier', first: 0, frames: 24, subject: false },
+];
+
+const { values: options } = parseArgs({
+  options: {
+    only: { type: 'string' },
+    frame: { type: 'string' },
+    still: { type: 'string' },
+    samples: { type: 'string', default: '16' },
+  },
+});
+
+function encoder(pixels: string, args: string[], file: string) {
+  const child = spawn('ffmpeg', ['-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', pixels, '-s', `${WIDTH}x${HEIGHT}`, '-r', '24', '-i', '-', ...args, file], {
+    stdio: ['pipe', 'inherit', 'inherit'],
+  });
+  return {
+    async write(bytes: Buffer) {
+      if (!child.stdin.write(bytes)) await once(child.stdin, 'drain');
+    },
+    async end() {
+      child.stdin.end();
+      const [code] = await once(child, 'close');
+      if (code !== 0) throw new Error(`ffmpeg failed on ${file} (exit ${code})`);
+    },
+  };
+}
+
+const bundle = await build({ entryPoints: [path.join(here, 'stage.ts')], bundle: true, format: 'iife', write: false, logLevel: 'warning' });
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  args: ['--no-sandbox', '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--ignore-gpu-blocklist', '--disable-background-networking', '--disable-quic'],
+});
+const page = await browser.newPage();
+page.on('console', (m) => {
+  if (m.type() === 'error') console.error(m.text());
+});
+page.on('pageerror', (e) => console.error(e));
+await page.setContent('<!doctype html><body></body>');
+await page.addScriptTag({ content: bundle.outputFiles[0].text });
+await page.waitForFunction('window.ready');
+
+async function frameOf(clip: Clip, frame: number) {
+  const out = (await page.evaluate(`renderFrame('${clip.scene}', ${frame}, ${Number(options.samples)}, ${clip.subject})`)) as { rgb: string; alpha: string };
+  return { rgb: Buffer.from(out.rgb, 'base64'), alpha: Buffer.from(out.alpha, 'base64') };
+}
+
+await mkdir(clips, { recursive: true });
+for (const clip of CLIPS) {
+  if (options.only && clip.file !== options.only) continue;
+  if (options.still) {
+    const { rgb, alpha } = await frameOf(clip, Number(options.frame ?? 0));
+    await sharp(rgb, { raw: { width: WIDTH, height: HEIGHT, channels: 3 } }).png().toFile(options.still);
+    await sharp(alpha, { raw: { width: WIDTH, height: HEIGHT, channels: 1 } }).png().toFile(options.still.replace(/\.png$/, '.alpha.png'));
+    continue;
+  }
+  const colour = ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'];
+  const plate = encoder('rgb24', ['-vf', 'scale=out_color_matrix=bt709:out_range=tv', '-pix_fmt', 'yuv420p', '-c:v', 'libx264', '-preset', 'slow', '-crf', '17', '-threads', '1', ...colour, '-movflags', '+faststart', '-fflags', '+bitexact'], path.join(clips, `${clip.file}.mp4`));
+  const matte = clip.subject ? encoder('gray', ['-c:v', 'ffv1', '-level', '3', '-g', '1', '-threads', '1', '-fflags', '+bitexact'], path.join(clips, `${clip.file}.matte.mkv`)) : null;
+  for (let n = 0; n < clip.frames; n++) {
+    const { rgb, alpha } = await frameOf(clip, clip.first + n);
+    await plate.write(rgb);
+    await matte?.write(alpha);
+    process.stdout.write(`\r${clip.file} ${n + 1}/${clip.frames}`);
+  }
+  await plate.end();
+  await matte?.end();
+  process.stdout.write('\n');
+}
+await browser.close();
+if (!options.still) await writeFile(path.join(clips, 'clips.json'), `${JSON.stringify(CLIPS.map(({ file, frames, subject }) => ({ file, frames, rate: 24, width: WIDTH, height: HEIGHT, matte: subject })), null, 2)}\n`);

@@ -1,0 +1,144 @@
+/** The document of a shot on the server: changes are applied in one transaction each, logged, and told to every open page. */
+import { EventEmitter } from 'node:events';
+import { Op, type Sequelize, type Transaction } from 'sequelize';
+import { z } from 'zod';
+import { applyChange, type Change, changeSchema, type Edit, EditError, parseDocument } from '../core/document/edits.ts';
+import { historyEnds, type LogEntry } from '../core/document/history.ts';
+import { idSchema, type ShotDocument } from '../core/document/schema.ts';
+import type { Config } from './config.ts';
+import { ChangeRow, Shot } from './db/models.ts';
+import { notFound, Problem } from './problem.ts';
+
+export const sentChangeSchema = z.discriminatedUnion('role', [
+  z.strictObject({ role: z.literal('do'), page: idSchema, change: changeSchema }),
+  z.strictObject({ role: z.enum(['undo', 'redo']), page: idSchema, id: idSchema, target: idSchema }),
+]);
+export type SentChange = z.infer<typeof sentChangeSchema>;
+
+/** One step of the log as pages learn of it. */
+export interface LoggedChange extends LogEntry {
+  revision: number;
+  page: string;
+  edits: Edit[];
+}
+
+/** How far back undo reaches after a reload. */
+const HISTORY = 1000;
+
+export class Changes {
+  private readonly sequelize: Sequelize;
+  private readonly limits: Config['limits'];
+  private readonly events = new EventEmitter().setMaxListeners(0);
+  constructor(sequelize: Sequelize, config: Config) {
+    this.sequelize = sequelize;
+    this.limits = config.limits;
+  }
+
+  async load(shotId: string): Promise<{ document: ShotDocument; revision: number; log: LogEntry[] }> {
+    const shot = await Shot.findOne({ where: { id: shotId, deletedAt: null } });
+    if (!shot) throw notFound('shot');
+    if (shot.document === null) throw new Problem('not-ready', 'The footage of this shot is still being brought in.', 409);
+    const rows = await ChangeRow.findAll({ where: { shotId }, attributes: ['changeId', 'label', 'role', 'target'], order: [['revision', 'DESC']], limit: HISTORY });
+    return {
+      document: parseDocument(JSON.parse(shot.document)),
+      revision: shot.revision,
+      log: rows.reverse().map((r) => ({ id: r.changeId, label: r.label, role: r.role, target: r.target })),
+    };
+  }
+
+  /** Steps after `revision`, for a page that missed some. */
+  async since(shotId: string, revision: number): Promise<LoggedChange[]> {
+    const rows = await ChangeRow.findAll({ where: { shotId, revision: { [Op.gt]: revision } }, order: [['revision', 'ASC']] });
+    return rows.map(asLogged);
+  }
+
+  /**
+   * Applies what a page sent and gives the logged step. Sending the same change again gives the step it made the first time,
+   * so a page that never heard the answer may simply repeat.
+   */
+  async apply(shotId: string, sent: SentChange): Promise<LoggedChange> {
+    const id = sent.role === 'do' ? sent.change.id : sent.id;
+    const logged = await this.sequelize.transaction(async (transaction) => {
+      const shot = await Shot.findOne({ where: { id: shotId, deletedAt: null }, transaction, lock: transaction.LOCK.UPDATE });
+      if (!shot) throw notFound('shot');
+      const repeated = await ChangeRow.findOne({ where: { shotId, changeId: id }, transaction });
+      if (repeated) return asLogged(repeated);
+      if (shot.document === null) throw new Problem('not-ready', 'The footage of this shot is still being brought in.', 409);
+      const step = sent.role === 'do' ? sent.change : await this.reversal(shotId, sent, transaction);
+      let outcome: { document: ShotDocument; inverse: Edit[] };
+      try {
+        outcome = applyChange(JSON.parse(shot.document) as ShotDocument, step.edits);
+      } catch (error) {
+        if (error instanceof EditError) throw new Problem('edit-refused', error.message, 409);
+        throw error;
+      }
+      const text = JSON.stringify(outcome.document);
+      if (text.length > this.limits.documentBytes) throw new Problem('document-too-large', 'This shot holds more than can be saved. Thin the keys of its paths, or split the shot.', 413);
+      const revision = shot.revision + 1;
+      const row = await ChangeRow.create(
+        {
+          shotId,
+          revision,
+          changeId: id,
+          role: sent.role,
+          target: sent.role === 'do' ? null : sent.target,
+          label: step.label,
+          edits: JSON.stringify(step.edits),
+          inverse: JSON.stringify(outcome.inverse),
+          page: sent.page,
+        },
+        { transaction },
+      );
+      await shot.update({ document: text, revision, updatedAt: new Date() }, { transaction });
+      return asLogged(row);
+    });
+    this.events.emit(shotId, logged);
+    return logged;
+  }
+
+  /** The edits that take the target back, or do it again. */
+  private async reversal(shotId: string, sent: Extract<SentChange, { role: 'undo' | 'redo' }>, transaction: Transaction): Promise<Pick<Change, 'label' | 'edits'>> {
+    const rows = await ChangeRow.findAll({ where: { shotId }, attributes: ['changeId', 'label', 'role', 'target'], order: [['revision', 'DESC']], limit: HISTORY, transaction });
+    const ends = historyEnds(rows.reverse().map((r) => ({ id: r.changeId, label: r.label, role: r.role, target: r.target })));
+    const end = sent.role === 'undo' ? ends.undo : ends.redo;
+    if (end?.id !== sent.target) throw new Problem('history-moved', 'Another page changed this shot in the meantime. Look at it and undo again.', 409);
+    // What the last doing (or redoing) of the target changed is what its inverse takes back.
+    const last = await ChangeRow.findOne({
+      where: sent.role === 'undo' ? { shotId, [Op.or]: [{ changeId: sent.target }, { target: sent.target, role: 'redo' }] } : { shotId, target: sent.target, role: 'undo' },
+      order: [['revision', 'DESC']],
+      transaction,
+    });
+    if (!last) throw new Problem('history-moved', 'This step can no longer be found.', 409);
+    return { label: end.label, edits: JSON.parse(last.inverse) as Edit[] };
+  }
+
+  /** Replaces the whole document (import), as one step that can be undone. */
+  async replace(shotId: string, next: ShotDocument, page: string, changeId: string): Promise<LoggedChange> {
+    const { document } = await this.load(shotId);
+    const { plate } = document;
+    if (next.plate.width !== plate.width || next.plate.height !== plate.height) throw new Problem('other-size', `This document is for a plate of ${next.plate.width}×${next.plate.height}; this shot is ${plate.width}×${plate.height}.`, 422);
+    const edits: Edit[] = [
+      ...document.lanes.map((r): Edit => ({ kind: 'remove', id: r.id })),
+      ...document.cast.map((r): Edit => ({ kind: 'remove', id: r.id })),
+      ...next.cast.map((record, index): Edit => ({ kind: 'insert', parent: 'cast', index, record })),
+      ...next.lanes.map((record, index): Edit => ({ kind: 'insert', parent: 'lanes', index, record })),
+    ];
+    if (edits.length === 0) throw new Problem('empty-document', 'This document has nothing in it: no subject and no effect.', 422);
+    return this.apply(shotId, { role: 'do', page, change: { id: changeId, label: 'Import document', edits } });
+  }
+
+  subscribe(shotId: string, listener: (change: LoggedChange) => void): () => void {
+    this.events.on(shotId, listener);
+    return () => this.events.off(shotId, listener);
+  }
+}
+
+const asLogged = (row: ChangeRow): LoggedChange => ({
+  id: row.changeId,
+  label: row.label,
+  role: row.role,
+  target: row.target,
+  revision: row.revision,
+  page: row.page,
+  edits: JSON.parse(row.edits) as Edit[],
+});

@@ -1,0 +1,92 @@
+/** The tables, step by step. A migration that has run anywhere is never edited; the next change is a new one. */
+import type { Sequelize } from 'sequelize';
+import { SequelizeStorage, Umzug } from 'umzug';
+
+const first = [
+  `create table productions (
+    id varchar(40) primary key,
+    name varchar(120) not null check (name <> ''),
+    created_at datetime(3) not null,
+    deleted_at datetime(3) null
+  )`,
+  `create table plates (
+    id varchar(40) primary key,
+    state enum('waiting','ingesting','ready','failed') not null,
+    kind enum('video','sequence','still') not null,
+    source_name varchar(255) not null,
+    width int null, height int null, proxy_width int null, proxy_height int null,
+    frames int null check (frames > 0), rate_num int null check (rate_num > 0), rate_den int null check (rate_den > 0),
+    first_number int not null default 0,
+    has_sound tinyint(1) not null default 0,
+    probe longtext not null check (json_valid(probe)),
+    constraint ready_is_whole check (state <> 'ready' or (width is not null and height is not null and frames is not null and rate_num is not null and rate_den is not null))
+  )`,
+  `create table shots (
+    id varchar(40) primary key,
+    production_id varchar(40) not null,
+    plate_id varchar(40) not null,
+    name varchar(120) not null check (name <> ''),
+    document longtext null check (document is null or json_valid(document)),
+    revision int not null default 0,
+    created_at datetime(3) not null,
+    updated_at datetime(3) not null,
+    deleted_at datetime(3) null,
+    constraint shot_production foreign key (production_id) references productions (id),
+    constraint shot_plate foreign key (plate_id) references plates (id),
+    index shots_of_production (production_id, deleted_at, created_at)
+  )`,
+  `create table changes (
+    shot_id varchar(40) not null,
+    revision int not null,
+    change_id varchar(64) not null,
+    role enum('do','undo','redo') not null,
+    target varchar(64) null,
+    label varchar(120) not null,
+    edits longtext not null check (json_valid(edits)),
+    inverse longtext not null check (json_valid(inverse)),
+    page varchar(64) not null,
+    created_at datetime(3) not null,
+    primary key (shot_id, revision),
+    unique key one_change_once (shot_id, change_id),
+    constraint change_shot foreign key (shot_id) references shots (id) on delete cascade,
+    constraint target_goes_with_role check ((role = 'do') = (target is null))
+  )`,
+  `create table jobs (
+    id varchar(40) primary key,
+    kind varchar(40) not null,
+    shot_id varchar(40) not null,
+    state enum('queued','running','paused','cancelled','done','failed') not null,
+    payload longtext not null check (json_valid(payload)),
+    done int not null default 0,
+    total int not null default 0,
+    message text null,
+    result text null check (result is null or json_valid(result)),
+    heartbeat datetime(3) null,
+    worked_ms int not null default 0,
+    created_at datetime(3) not null,
+    finished_at datetime(3) null,
+    constraint job_shot foreign key (shot_id) references shots (id) on delete cascade,
+    index jobs_by_state (state, created_at),
+    index jobs_of_shot (shot_id, created_at)
+  )`,
+];
+
+const run = async (sequelize: Sequelize, statements: string[]) => {
+  for (const statement of statements) await sequelize.query(statement);
+};
+
+/** Brings the database to the newest form. Safe to call at every start. */
+export async function migrate(sequelize: Sequelize): Promise<void> {
+  const umzug = new Umzug({
+    migrations: [
+      {
+        name: '001-productions-shots-changes-jobs',
+        up: () => run(sequelize, first),
+        down: () => run(sequelize, ['jobs', 'changes', 'shots', 'plates', 'productions'].map((t) => `drop table ${t}`)),
+      },
+    ],
+    storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
+    logger: undefined,
+  });
+  await umzug.up();
+}

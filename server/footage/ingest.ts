@@ -1,0 +1,73 @@
+/** Ingest: from the original file to the frame store, in one decode for both sizes. */
+import { mkdir, rename, rm, stat, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import type { Size } from '../../core/image/picture.ts';
+import { Problem } from '../problem.ts';
+import { run } from './ffmpeg.ts';
+import { encodeIndex, framesFile, indexFile, PROXY_LINES, STORE_SIZES, type StoreSize } from './frame-store.ts';
+import type { Probe } from './probe.ts';
+import { inputArguments, pictureFilters } from './read-plate.ts';
+
+export interface IngestResult {
+  frames: number;
+  width: number;
+  height: number;
+  proxyWidth: number;
+  proxyHeight: number;
+}
+
+/** Size of the proxy: the plate's own, or scaled to at most 540 lines with an even width. */
+export function proxySize({ width, height }: Size): Size {
+  if (height <= PROXY_LINES) return { width, height };
+  return { width: Math.max(2, Math.round((width * PROXY_LINES) / height / 2) * 2), height: PROXY_LINES };
+}
+
+async function indexStore(dir: string, size: StoreSize): Promise<number> {
+  const file = framesFile(dir, size);
+  const { code, stdout } = await run('ffprobe', ['-v', 'error', '-f', 'mjpeg', '-show_entries', 'packet=pos', '-of', 'csv=p=0', file]);
+  const starts = stdout
+    .split('\n')
+    .map((line) => Number.parseInt(line, 10))
+    .filter((n) => Number.isInteger(n));
+  if (code !== 0 || starts.length === 0) throw new Problem('ingest-failed', 'No frame of this footage could be decoded.', 422);
+  await writeFile(indexFile(dir, size), encodeIndex(starts, (await stat(file)).size));
+  return starts.length;
+}
+
+/**
+ * Writes the frame store of a plate into `storeDir`. Made beside it first and moved when whole, so that a crash leaves nothing half.
+ * @param originals directory of the original footage
+ */
+export async function ingest(probe: Probe, originals: string, storeDir: string, limits: { frames: number }, onProgress: (frames: number) => void, signal?: AbortSignal): Promise<IngestResult> {
+  const full = { width: probe.width, height: probe.height };
+  const proxy = proxySize(full);
+  const making = `${storeDir}.making`;
+  await rm(making, { recursive: true, force: true });
+  await mkdir(making, { recursive: true });
+  const toJpeg = ['-an', '-sn', '-c:v', 'mjpeg', '-q:v', '2', '-qmin', '2', '-vsync', 'passthrough', '-frames:v', String(limits.frames + 1), '-f', 'mjpeg'];
+  const filters = `[0:v:0]split=2[a][b];[a]${pictureFilters(probe, full, 'jpeg')}[full];[b]${pictureFilters(probe, proxy, 'jpeg')}[proxy]`;
+  const { code, stderr } = await run(
+    'ffmpeg',
+    ['-v', 'error', '-nostdin', '-progress', 'pipe:1', '-stats_period', '0.2', ...inputArguments(probe, originals), '-filter_complex', filters, '-map', '[full]', ...toJpeg, framesFile(making, 'full'), '-map', '[proxy]', ...toJpeg, framesFile(making, 'proxy')],
+    {
+      signal,
+      onLine: (line) => {
+        const match = /^frame=(\d+)/.exec(line);
+        if (match) onProgress(Number(match[1]));
+      },
+    },
+  ).catch((error: Error) => {
+    if (signal?.aborted) throw new Problem('cancelled', 'Cancelled.');
+    throw error;
+  });
+  if (code !== 0) {
+    const space = /No space left/.test(stderr);
+    throw new Problem('ingest-failed', space ? 'The disk is full. Make room and try again.' : `The footage could not be decoded to its end. ${stderr.split('\n')[0]}`, space ? 507 : 422);
+  }
+  const counts = await Promise.all(STORE_SIZES.map((size) => indexStore(making, size)));
+  if (counts[0] !== counts[1]) throw new Problem('ingest-failed', 'The footage gave a different number of frames at its two sizes; please report this file.', 500);
+  if (counts[0] > limits.frames) throw new Problem('too-long', `This footage has more than ${limits.frames} frames. Cut the part you need.`, 422);
+  await rm(storeDir, { recursive: true, force: true });
+  await rename(making, storeDir);
+  return { frames: counts[0], ...full, proxyWidth: proxy.width, proxyHeight: proxy.height };
+}

@@ -1,0 +1,109 @@
+/** What a file is, before anything is done with it. */
+import { z } from 'zod';
+import { framesPerSecond, parseRate, rateSchema, rateText } from '../../core/time/rate.ts';
+import type { Config } from '../config.ts';
+import { Problem } from '../problem.ts';
+import { INPUT_GUARD, run } from './ffmpeg.ts';
+
+export const probeSchema = z.object({
+  kind: z.enum(['video', 'sequence', 'still']),
+  /** Path below the plate's own directory, or a numbered pattern there. */
+  input: z.string(),
+  codec: z.string(),
+  /** Size as shown: turned upright, pixels square. */
+  width: z.number().int(),
+  height: z.number().int(),
+  /** Sample aspect ratio other than 1:1 is scaled away; variable rates are conformed. */
+  square: z.boolean(),
+  conformed: z.boolean(),
+  rate: rateSchema,
+  rgb: z.boolean(),
+  matrix: z.enum(['bt709', 'bt601', 'bt2020']),
+  range: z.enum(['tv', 'pc']),
+  hasSound: z.boolean(),
+  /** Guess of the number of frames, for progress. */
+  framesGuess: z.number().int(),
+  notes: z.array(z.string()),
+});
+export type Probe = z.infer<typeof probeSchema>;
+
+interface Stream {
+  codec_type?: string;
+  codec_name?: string;
+  width?: number;
+  height?: number;
+  pix_fmt?: string;
+  sample_aspect_ratio?: string;
+  r_frame_rate?: string;
+  avg_frame_rate?: string;
+  nb_frames?: string;
+  duration?: string;
+  color_space?: string;
+  color_range?: string;
+  disposition?: { attached_pic?: number };
+  tags?: Record<string, string>;
+  side_data_list?: { rotation?: number }[];
+}
+
+const STILL_FORMATS = /^(png_pipe|jpeg_pipe|tiff_pipe|exr_pipe|dpx_pipe|bmp_pipe|webp_pipe|image2)$/;
+const fraction = (text: string | undefined): number => {
+  const [a, b] = (text ?? '').split(/[/:]/).map(Number);
+  return a > 0 && b > 0 ? a / b : 0;
+};
+
+const refuse = (message: string) => new Problem('not-footage', message, 422);
+
+/**
+ * Probes `file`; for a numbered sequence `file` is its first picture and `sequence` says how many there are and at what rate.
+ * Throws Problem in words where it is nothing that can be used.
+ */
+export async function probeFile(file: string, shownName: string, limits: Config['limits'], sequence?: { pattern: string; count: number; rate: string }): Promise<Probe> {
+  const guard = sequence ? ['-protocol_whitelist', 'file,pipe'] : INPUT_GUARD;
+  const { code, stdout } = await run('ffprobe', ['-v', 'error', ...guard, '-show_streams', '-show_format', '-of', 'json', file], { timeoutMs: 60_000 });
+  const unreadable = `"${shownName}" cannot be read as a picture or video. It may be cut off, empty, or of a kind that is not supported; try to play it, or convert it to H.264, ProRes or a PNG sequence.`;
+  if (code !== 0) throw refuse(unreadable);
+  const { streams = [], format = {} } = JSON.parse(stdout) as { streams?: Stream[]; format?: { format_name?: string; duration?: string } };
+  const video = streams.find((s) => s.codec_type === 'video' && !s.disposition?.attached_pic);
+  if (!video) throw refuse(`"${shownName}" has no picture in it${streams.some((s) => s.codec_type === 'audio') ? ', only sound' : ''}.`);
+  if (!video.width || !video.height) throw refuse(unreadable);
+
+  const still = !sequence && STILL_FORMATS.test(format.format_name ?? '');
+  const turn = video.side_data_list?.find((d) => typeof d.rotation === 'number')?.rotation ?? 0;
+  const aspect = fraction(video.sample_aspect_ratio) || 1;
+  let width = Math.round(video.width * aspect);
+  let height = video.height;
+  if (Math.abs(Math.round(turn / 90)) % 2 === 1) [width, height] = [height, width];
+  if (Math.max(width, height) > limits.side) throw refuse(`"${shownName}" is ${width}×${height}; the longest side allowed is ${limits.side} pixels. Scale it down, or raise MOTTREL_MAX_SIDE.`);
+  if (Math.min(width, height) < 8) throw refuse(`"${shownName}" is only ${width}×${height}; at least 8×8 pixels are needed.`);
+
+  const notes: string[] = [];
+  const real = fraction(video.r_frame_rate);
+  const mean = fraction(video.avg_frame_rate);
+  const conformed = !still && !sequence && real > 0 && mean > 0 && Math.abs(real - mean) / mean > 0.001;
+  const rate = sequence ? parseRate(sequence.rate) : still ? { num: 24, den: 1 } : parseRate(conformed ? String(mean) : (video.r_frame_rate ?? '0'));
+  if (conformed) notes.push(`The rate of this file varies; it was conformed to ${rateText(rate)} frames a second.`);
+  if (aspect !== 1) notes.push('Its pixels are not square; it was scaled to square pixels.');
+  if (turn !== 0) notes.push('It was turned upright.');
+  const seconds = Number(video.duration ?? format.duration ?? 0);
+  const framesGuess = sequence?.count ?? (still ? 1 : Math.max(1, Math.round(seconds * framesPerSecond(rate)) || Number(video.nb_frames ?? 0)));
+  if (framesGuess > limits.frames) throw refuse(`"${shownName}" has about ${framesGuess} frames; at most ${limits.frames} are taken. Cut the part you need, or raise MOTTREL_MAX_FRAMES.`);
+
+  const matrix = video.color_space === 'bt2020nc' || video.color_space === 'bt2020c' ? 'bt2020' : video.color_space === 'bt709' ? 'bt709' : /smpte170m|bt470bg|fcc/.test(video.color_space ?? '') ? 'bt601' : height >= 720 ? 'bt709' : 'bt601';
+  const rgb = /rgb|bgr|gbr|pal8|gray|mono|ya8|ya16/.test(video.pix_fmt ?? '');
+  return {
+    kind: sequence ? 'sequence' : still ? 'still' : 'video',
+    input: sequence?.pattern ?? '',
+    codec: video.codec_name ?? 'unknown',
+    width,
+    height,
+    square: aspect === 1,
+    conformed,
+    rate,
+    rgb,
+    matrix,
+    range: video.color_range === 'pc' || /^yuvj/.test(video.pix_fmt ?? '') || rgb ? 'pc' : 'tv',
+    hasSound: streams.some((s) => s.codec_type === 'audio'),
+    framesGuess,
+    notes,
+  };
+}

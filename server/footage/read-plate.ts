@@ -1,0 +1,61 @@
+/** Reading a plate's own footage with ffmpeg: the one place that knows how its pixels become RGB and its time becomes frames. */
+import path from 'node:path';
+import type { Size } from '../../core/image/picture.ts';
+import { Problem } from '../problem.ts';
+import { INPUT_GUARD, readRaw } from './ffmpeg.ts';
+import type { Probe } from './probe.ts';
+
+/** Arguments that open the footage; `dir` holds the original. */
+export function inputArguments(probe: Probe, dir: string): string[] {
+  const file = path.join(dir, probe.input);
+  if (probe.kind === 'sequence') return ['-protocol_whitelist', 'file,pipe', '-f', 'image2', '-framerate', `${probe.rate.num}/${probe.rate.den}`, '-start_number', '0', '-i', file];
+  return [...INPUT_GUARD, '-i', file];
+}
+
+const MATRIX = { bt709: 'bt709', bt601: 'smpte170m', bt2020: 'bt2020' } as const;
+
+/** Filters that conform time, pixels and colour. `to` is what the pixels are for: JPEG (BT.601 full range) or plain RGB. */
+export function pictureFilters(probe: Probe, size: Size, to: 'jpeg' | 'rgb'): string {
+  const filters: string[] = [];
+  if (probe.kind === 'video') filters.push(`fps=${probe.rate.num}/${probe.rate.den}:round=near`);
+  const source = probe.rgb ? '' : `:in_color_matrix=${MATRIX[probe.matrix]}:in_range=${probe.range}`;
+  const target = to === 'jpeg' ? ':out_color_matrix=smpte170m:out_range=pc' : ':out_range=pc';
+  filters.push(`scale=${size.width}:${size.height}:flags=bicubic+accurate_rnd+full_chroma_int+full_chroma_inp${source}${target}`, 'setsar=1', `format=${to === 'jpeg' ? 'yuvj444p' : 'rgb24'}`);
+  return filters.join(',');
+}
+
+/**
+ * Frames of the footage from `first` on, as RGB24 of the asked size, one decoder for all of them. Decodes up to `first` as well,
+ * since frame numbers count from the start of the conformed footage.
+ */
+export async function* readFrames(probe: Probe, dir: string, size: Size, first: number, signal?: AbortSignal): AsyncGenerator<Buffer> {
+  const filters = `${pictureFilters(probe, size, 'rgb')}${first > 0 ? `,select='gte(n\\,${first})'` : ''}`;
+  const { child, errors } = readRaw([...inputArguments(probe, dir), '-an', '-vf', filters, '-vsync', 'passthrough', '-f', 'rawvideo', '-']);
+  const bytes = size.width * size.height * 3;
+  let frame = Buffer.allocUnsafe(bytes);
+  let filled = 0;
+  let given = 0;
+  const stop = () => child.kill('SIGKILL');
+  signal?.addEventListener('abort', stop, { once: true });
+  try {
+    for await (const chunk of child.stdout as AsyncIterable<Buffer>) {
+      let at = 0;
+      while (at < chunk.length) {
+        const n = Math.min(bytes - filled, chunk.length - at);
+        chunk.copy(frame, filled, at, at + n);
+        filled += n;
+        at += n;
+        if (filled === bytes) {
+          given++;
+          yield frame;
+          frame = Buffer.allocUnsafe(bytes);
+          filled = 0;
+        }
+      }
+    }
+    if (given === 0 && !signal?.aborted) throw new Problem('footage-unreadable', `The footage of this shot can no longer be read. ${errors().split('\n')[0] ?? ''}`.trim(), 500);
+  } finally {
+    signal?.removeEventListener('abort', stop);
+    stop();
+  }
+}

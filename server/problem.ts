@@ -1,0 +1,13 @@
+/** A fault told to a person: a code for programs, what happened and what to do next. */
+export class Problem extends Error {
+  readonly code: string;
+  readonly status: number;
+  constructor(code: string, message: string, status = 400) {
+    super(message);
+    this.name = 'Problem';
+    this.code = code;
+    this.status = status;
+  }
+}
+
+export const notFound = (what: string): Problem => new Problem('not-found', `This ${what} is not here any more. It may have been deleted on another page.`, 404);

@@ -1,0 +1,206 @@
+/** Productions and shots: what they are, listing, making, renaming, deleting and bringing back. */
+import { randomUUID } from 'node:crypto';
+import { mkdir, rename, rm } from 'node:fs/promises';
+import path from 'node:path';
+import { Op, type Sequelize } from 'sequelize';
+import { z } from 'zod';
+import { newDocument } from '../core/document/records.ts';
+import type { ShotDocument } from '../core/document/schema.ts';
+import type { Rate } from '../core/time/rate.ts';
+import type { Config } from './config.ts';
+import { ChangeRow, Job, Plate, type PlateState, Production, Shot } from './db/models.ts';
+import { closeStoresOf } from './footage/frame-store.ts';
+import type { IngestResult } from './footage/ingest.ts';
+import type { Probe } from './footage/probe.ts';
+import type { Uploads } from './footage/uploads.ts';
+import { notFound, Problem } from './problem.ts';
+
+export const nameSchema = z.string().trim().min(1, { error: 'Give it a name.' }).max(120, { error: 'A name has at most 120 letters.' });
+
+export interface ShotSummary {
+  id: string;
+  name: string;
+  plateId: string;
+  sourceName: string;
+  state: PlateState;
+  message: string | null;
+  jobId: string | null;
+  progress: number;
+  width: number | null;
+  height: number | null;
+  frames: number | null;
+  rate: Rate | null;
+  subjects: number;
+  updatedAt: string;
+}
+
+export class Shots {
+  private readonly sequelize: Sequelize;
+  private readonly config: Config;
+  private readonly uploads: Uploads;
+  constructor(sequelize: Sequelize, config: Config, uploads: Uploads) {
+    this.sequelize = sequelize;
+    this.config = config;
+    this.uploads = uploads;
+  }
+
+  plateDirectory(plateId: string): string {
+    if (!/^[0-9a-f-]{36}$/.test(plateId)) throw notFound('plate');
+    return path.join(this.config.dataDir, 'plates', plateId);
+  }
+  originals = (plateId: string): string => path.join(this.plateDirectory(plateId), 'original');
+  frameStore = (plateId: string): string => path.join(this.plateDirectory(plateId), 'frames');
+
+  async productions() {
+    const rows = await Production.findAll({ where: { deletedAt: null }, order: [['createdAt', 'ASC']], include: [{ association: 'shots', where: { deletedAt: null }, required: false, attributes: ['id', 'plateId', 'createdAt'] }] });
+    return rows.map((p) => {
+      const shots = (p as unknown as { shots: Shot[] }).shots.sort((a, b) => a.createdAt.getTime() - b.createdAt.getTime());
+      return { id: p.id, name: p.name, shots: shots.length, plateIds: shots.slice(0, 3).map((s) => s.plateId) };
+    });
+  }
+
+  async createProduction(name: string): Promise<string> {
+    const id = randomUUID();
+    await Production.create({ id, name: nameSchema.parse(name) });
+    return id;
+  }
+
+  async renameProduction(id: string, name: string): Promise<void> {
+    const [n] = await Production.update({ name: nameSchema.parse(name) }, { where: { id, deletedAt: null } });
+    if (n === 0 && !(await Production.findOne({ where: { id, deletedAt: null } }))) throw notFound('production');
+  }
+
+  async setProductionDeleted(id: string, deleted: boolean): Promise<void> {
+    const production = await Production.findByPk(id);
+    if (!production) throw notFound('production');
+    await production.update({ deletedAt: deleted ? new Date() : null });
+  }
+
+  async production(id: string) {
+    const production = await Production.findOne({ where: { id, deletedAt: null } });
+    if (!production) throw notFound('production');
+    return { id: production.id, name: production.name };
+  }
+
+  async shots(productionId: string): Promise<ShotSummary[]> {
+    const rows = await Shot.findAll({ where: { productionId, deletedAt: null }, include: ['plate'], order: [['createdAt', 'ASC']] });
+    const jobs = await Job.findAll({ where: { kind: 'ingest', shotId: { [Op.in]: rows.map((r) => r.id) } } });
+    return rows.map((shot) => {
+      const plate = (shot as unknown as { plate: Plate }).plate;
+      const job = jobs.find((j) => j.shotId === shot.id);
+      const document = shot.document ? (JSON.parse(shot.document) as ShotDocument) : null;
+      return {
+        id: shot.id,
+        name: shot.name,
+        plateId: shot.plateId,
+        sourceName: plate.sourceName,
+        state: plate.state,
+        message: job?.message ?? null,
+        jobId: job?.id ?? null,
+        progress: job && job.total > 0 ? Math.min(1, job.done / job.total) : 0,
+        width: plate.width,
+        height: plate.height,
+        frames: plate.frames,
+        rate: plate.rateNum && plate.rateDen ? { num: plate.rateNum, den: plate.rateDen } : null,
+        subjects: document?.cast.length ?? 0,
+        updatedAt: shot.updatedAt.toISOString(),
+      };
+    });
+  }
+
+  /** A live shot with its plate; throws where it is gone. */
+  async shot(id: string): Promise<{ shot: Shot; plate: Plate; production: { id: string; name: string } }> {
+    const shot = await Shot.findOne({ where: { id, deletedAt: null }, include: ['plate', 'production'] });
+    const parents = shot as unknown as { plate: Plate; production: Production } | null;
+    if (!shot || !parents || parents.production.deletedAt) throw notFound('shot');
+    return { shot, plate: parents.plate, production: { id: parents.production.id, name: parents.production.name } };
+  }
+
+  /** Makes a shot of an upload: examines it first, so that what cannot be used leaves nothing behind. */
+  async createFromUpload(input: { productionId: string; uploadId: string; name?: string; rate: string }): Promise<{ shotId: string; plateId: string; notes: string[] }> {
+    await this.production(input.productionId);
+    const { probe, sourceName, firstNumber } = await this.uploads.examine(input.uploadId, input.rate).catch(async (error: unknown) => {
+      await this.uploads.discard(input.uploadId);
+      throw error;
+    });
+    const plateId = randomUUID();
+    const shotId = randomUUID();
+    await mkdir(this.plateDirectory(plateId), { recursive: true });
+    await rename(this.uploads.directory(input.uploadId), this.originals(plateId));
+    const name = nameSchema.parse(input.name?.trim() || sourceName.replace(/\.[^.]+$/, '').replace(/[._-]*\d+$/, '') || 'Shot');
+    await this.sequelize.transaction(async (transaction) => {
+      await Plate.create({ id: plateId, state: 'waiting', kind: probe.kind, sourceName, firstNumber, hasSound: probe.hasSound, probe: JSON.stringify(probe) }, { transaction });
+      await Shot.create({ id: shotId, productionId: input.productionId, plateId, name }, { transaction });
+      await Job.create({ id: randomUUID(), kind: 'ingest', shotId, state: 'queued', payload: '{}', total: probe.framesGuess }, { transaction });
+    });
+    return { shotId, plateId, notes: probe.notes };
+  }
+
+  probeOf = (plate: Plate): Probe => JSON.parse(plate.probe) as Probe;
+
+  /** The plate is in: its facts, and the empty document of the shot. */
+  async plateReady(shotId: string, result: IngestResult): Promise<void> {
+    const { shot, plate } = await this.shot(shotId);
+    const probe = this.probeOf(plate);
+    await this.sequelize.transaction(async (transaction) => {
+      await plate.update(
+        { state: 'ready', width: result.width, height: result.height, proxyWidth: result.proxyWidth, proxyHeight: result.proxyHeight, frames: result.frames, rateNum: probe.rate.num, rateDen: probe.rate.den },
+        { transaction },
+      );
+      if (shot.document === null) {
+        const document = newDocument(shot.name, { width: result.width, height: result.height, frames: result.frames, rate: probe.rate, firstNumber: plate.firstNumber });
+        await shot.update({ document: JSON.stringify(document) }, { transaction });
+      }
+    });
+  }
+
+  async setPlateState(plateId: string, state: PlateState): Promise<void> {
+    await Plate.update({ state }, { where: { id: plateId } });
+  }
+
+  async rename(id: string, name: string): Promise<void> {
+    const { shot } = await this.shot(id);
+    await shot.update({ name: nameSchema.parse(name), updatedAt: new Date() });
+  }
+
+  async setDeleted(id: string, deleted: boolean): Promise<void> {
+    const shot = await Shot.findByPk(id);
+    if (!shot) throw notFound('shot');
+    await shot.update({ deletedAt: deleted ? new Date() : null });
+  }
+
+  /** What was deleted and can still be brought back. */
+  async deleted() {
+    const [shots, productions] = await Promise.all([
+      Shot.findAll({ where: { deletedAt: { [Op.not]: null } }, include: ['production'], order: [['deletedAt', 'DESC']] }),
+      Production.findAll({ where: { deletedAt: { [Op.not]: null } }, order: [['deletedAt', 'DESC']] }),
+    ]);
+    return {
+      shots: shots.map((s) => ({ id: s.id, name: s.name, production: (s as unknown as { production: Production }).production.name, deletedAt: (s.deletedAt as Date).toISOString() })),
+      productions: productions.map((p) => ({ id: p.id, name: p.name, deletedAt: (p.deletedAt as Date).toISOString() })),
+    };
+  }
+
+  /** Removes for good what was deleted longer ago than is kept, footage included. */
+  async purge(now = new Date()): Promise<number> {
+    const before = new Date(now.getTime() - this.config.keepDeletedDays * 86_400_000);
+    const gone = await Production.findAll({ where: { deletedAt: { [Op.lt]: before } } });
+    const shots = await Shot.findAll({ where: { [Op.or]: [{ deletedAt: { [Op.lt]: before } }, { productionId: { [Op.in]: gone.map((p) => p.id) } }] } });
+    for (const shot of shots) {
+      await this.sequelize.transaction(async (transaction) => {
+        await ChangeRow.destroy({ where: { shotId: shot.id }, transaction });
+        await Job.destroy({ where: { shotId: shot.id }, transaction });
+        await shot.destroy({ transaction });
+        await Plate.destroy({ where: { id: shot.plateId }, transaction });
+      });
+      await closeStoresOf(this.plateDirectory(shot.plateId));
+      await rm(this.plateDirectory(shot.plateId), { recursive: true, force: true });
+    }
+    for (const production of gone) await production.destroy();
+    return shots.length;
+  }
+
+  requireReady(plate: Plate): void {
+    if (plate.state !== 'ready') throw new Problem('not-ready', 'The footage of this shot is still being brought in.', 409);
+  }
+}
