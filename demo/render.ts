@@ -58,7 +58,15 @@ function encoder(pixels: string, args: string[], file: string) {
 const bundle = await build({ entryPoints: [path.join(here, 'stage.ts')], bundle: true, format: 'iife', write: false, logLevel: 'warning' });
 const browser = await chromium.launch({
   executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-  args: ['--no-sandbox', '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--ignore-gpu-blocklist', '--disable-background-networking', '--disable-quic'],
+  args: [
+    '--no-sandbox',
+    '--use-gl=angle',
+    '--use-angle=swiftshader',
+    '--enable-unsafe-swiftshader',
+    '--ignore-gpu-blocklist',
+    '--disable-background-networking',
+    '--disable-quic',
+  ],
 });
 const page = await browser.newPage();
 page.on('console', (m) => {
@@ -79,13 +87,41 @@ for (const clip of CLIPS) {
   if (options.only && clip.file !== options.only) continue;
   if (options.still) {
     const { rgb, alpha } = await frameOf(clip, Number(options.frame ?? 0));
-    await sharp(rgb, { raw: { width: WIDTH, height: HEIGHT, channels: 3 } }).png().toFile(options.still);
-    await sharp(alpha, { raw: { width: WIDTH, height: HEIGHT, channels: 1 } }).png().toFile(options.still.replace(/\.png$/, '.alpha.png'));
+    await sharp(rgb, { raw: { width: WIDTH, height: HEIGHT, channels: 3 } })
+      .png()
+      .toFile(options.still);
+    await sharp(alpha, { raw: { width: WIDTH, height: HEIGHT, channels: 1 } })
+      .png()
+      .toFile(options.still.replace(/\.png$/, '.alpha.png'));
     continue;
   }
   const colour = ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'];
-  const plate = encoder('rgb24', ['-vf', 'scale=out_color_matrix=bt709:out_range=tv', '-pix_fmt', 'yuv420p', '-c:v', 'libx264', '-preset', 'slow', '-crf', '17', '-threads', '1', ...colour, '-movflags', '+faststart', '-fflags', '+bitexact'], path.join(clips, `${clip.file}.mp4`));
-  const matte = clip.subject ? encoder('gray', ['-c:v', 'ffv1', '-level', '3', '-g', '1', '-threads', '1', '-fflags', '+bitexact'], path.join(clips, `${clip.file}.matte.mkv`)) : null;
+  const plate = encoder(
+    'rgb24',
+    [
+      '-vf',
+      'scale=out_color_matrix=bt709:out_range=tv',
+      '-pix_fmt',
+      'yuv420p',
+      '-c:v',
+      'libx264',
+      '-preset',
+      'slow',
+      '-crf',
+      '17',
+      '-threads',
+      '1',
+      ...colour,
+      '-movflags',
+      '+faststart',
+      '-fflags',
+      '+bitexact',
+    ],
+    path.join(clips, `${clip.file}.mp4`),
+  );
+  const matte = clip.subject
+    ? encoder('gray', ['-c:v', 'ffv1', '-level', '3', '-g', '1', '-threads', '1', '-fflags', '+bitexact'], path.join(clips, `${clip.file}.matte.mkv`))
+    : null;
   for (let n = 0; n < clip.frames; n++) {
     const { rgb, alpha } = await frameOf(clip, clip.first + n);
     await plate.write(rgb);
@@ -97,4 +133,12 @@ for (const clip of CLIPS) {
   process.stdout.write('\n');
 }
 await browser.close();
-if (!options.still) await writeFile(path.join(clips, 'clips.json'), `${JSON.stringify(CLIPS.map(({ file, frames, subject }) => ({ file, frames, rate: 24, width: WIDTH, height: HEIGHT, matte: subject })), null, 2)}\n`);
+if (!options.still)
+  await writeFile(
+    path.join(clips, 'clips.json'),
+    `${JSON.stringify(
+      CLIPS.map(({ file, frames, subject }) => ({ file, frames, rate: 24, width: WIDTH, height: HEIGHT, matte: subject })),
+      null,
+      2,
+    )}\n`,
+  );

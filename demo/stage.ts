@@ -127,14 +127,15 @@ async function renderFrame(name: string, frame: number, samples: number, withSub
     current.pose(frame + (0.5 * (s + 0.5)) / samples);
     const spin = radicalInverse(s + 1, 2) * Math.PI * 2;
     const reach = Math.sqrt(radicalInverse(s + 1, 3));
-    for (const { light, radius, home: at } of current.lights) light.position.set(at.x + Math.cos(spin) * reach * radius, at.y, at.z + Math.sin(spin) * reach * radius);
+    for (const { light, radius, home: at } of current.lights)
+      light.position.set(at.x + Math.cos(spin) * reach * radius, at.y, at.z + Math.sin(spin) * reach * radius);
     const lens = radicalInverse(s + 1, 5) * Math.PI * 2;
     const out = Math.sqrt(radicalInverse(s + 1, 7)) * current.aperture;
     const dx = Math.cos(lens) * out;
     const dy = Math.sin(lens) * out;
     camera.position.copy(home).add(new THREE.Vector3(dx, dy, 0).applyQuaternion(turn));
     // Shearing the view keeps the plane of focus fixed while the lens point moves.
-    const perPixel = (HEIGHT / 2 / Math.tan(((camera.fov / 2) * Math.PI) / 180)) / current.focus;
+    const perPixel = HEIGHT / 2 / Math.tan(((camera.fov / 2) * Math.PI) / 180) / current.focus;
     camera.setViewOffset(WIDTH, HEIGHT, radicalInverse(s + 1, 2) - 0.5 - dx * perPixel, radicalInverse(s + 1, 3) - 0.5 + dy * perPixel, WIDTH, HEIGHT);
     renderer.setRenderTarget(shot);
     renderer.render(current.scene, camera);
@@ -164,7 +165,8 @@ async function renderFrame(name: string, frame: number, samples: number, withSub
   const alpha = new Uint8Array(WIDTH * HEIGHT);
   if (withSubject) {
     renderer.readRenderTargetPixels(coverage, 0, 0, WIDTH, HEIGHT, floats);
-    for (let y = 0; y < HEIGHT; y++) for (let x = 0; x < WIDTH; x++) alpha[y * WIDTH + x] = Math.round(Math.min(1, floats[((HEIGHT - 1 - y) * WIDTH + x) * 4]) * 255);
+    for (let y = 0; y < HEIGHT; y++)
+      for (let x = 0; x < WIDTH; x++) alpha[y * WIDTH + x] = Math.round(Math.min(1, floats[((HEIGHT - 1 - y) * WIDTH + x) * 4]) * 255);
   }
   return { rgb: base64(rgb), alpha: base64(alpha) };
 }

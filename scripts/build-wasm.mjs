@@ -6,7 +6,22 @@ import asc from 'assemblyscript/asc';
 const root = path.join(import.meta.dirname, '..');
 const source = 'core/wasm/kernels.as.ts';
 const { error, stderr, ...rest } = await asc.main(
-  [source, '-O3', '--enable', 'simd', '--runtime', 'stub', '--importMemory', '--noExportMemory', '--use', 'abort=', '--outFile', 'kernels.wasm', '--baseDir', root],
+  [
+    source,
+    '-O3',
+    '--enable',
+    'simd',
+    '--runtime',
+    'stub',
+    '--importMemory',
+    '--noExportMemory',
+    '--use',
+    'abort=',
+    '--outFile',
+    'kernels.wasm',
+    '--baseDir',
+    root,
+  ],
   {
     readFile: (name, dir) => {
       try {

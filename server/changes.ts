@@ -38,7 +38,12 @@ export class Changes {
     const shot = await Shot.findOne({ where: { id: shotId, deletedAt: null } });
     if (!shot) throw notFound('shot');
     if (shot.document === null) throw new Problem('not-ready', 'The footage of this shot is still being brought in.', 409);
-    const rows = await ChangeRow.findAll({ where: { shotId }, attributes: ['changeId', 'label', 'role', 'target'], order: [['revision', 'DESC']], limit: HISTORY });
+    const rows = await ChangeRow.findAll({
+      where: { shotId },
+      attributes: ['changeId', 'label', 'role', 'target'],
+      order: [['revision', 'DESC']],
+      limit: HISTORY,
+    });
     return {
       document: parseDocument(JSON.parse(shot.document)),
       revision: shot.revision,
@@ -73,7 +78,8 @@ export class Changes {
         throw error;
       }
       const text = JSON.stringify(outcome.document);
-      if (text.length > this.limits.documentBytes) throw new Problem('document-too-large', 'This shot holds more than can be saved. Thin the keys of its paths, or split the shot.', 413);
+      if (text.length > this.limits.documentBytes)
+        throw new Problem('document-too-large', 'This shot holds more than can be saved. Thin the keys of its paths, or split the shot.', 413);
       const revision = shot.revision + 1;
       const row = await ChangeRow.create(
         {
@@ -97,14 +103,27 @@ export class Changes {
   }
 
   /** The edits that take the target back, or do it again. */
-  private async reversal(shotId: string, sent: Extract<SentChange, { role: 'undo' | 'redo' }>, transaction: Transaction): Promise<Pick<Change, 'label' | 'edits'>> {
-    const rows = await ChangeRow.findAll({ where: { shotId }, attributes: ['changeId', 'label', 'role', 'target'], order: [['revision', 'DESC']], limit: HISTORY, transaction });
+  private async reversal(
+    shotId: string,
+    sent: Extract<SentChange, { role: 'undo' | 'redo' }>,
+    transaction: Transaction,
+  ): Promise<Pick<Change, 'label' | 'edits'>> {
+    const rows = await ChangeRow.findAll({
+      where: { shotId },
+      attributes: ['changeId', 'label', 'role', 'target'],
+      order: [['revision', 'DESC']],
+      limit: HISTORY,
+      transaction,
+    });
     const ends = historyEnds(rows.reverse().map((r) => ({ id: r.changeId, label: r.label, role: r.role, target: r.target })));
     const end = sent.role === 'undo' ? ends.undo : ends.redo;
     if (end?.id !== sent.target) throw new Problem('history-moved', 'Another page changed this shot in the meantime. Look at it and undo again.', 409);
     // What the last doing (or redoing) of the target changed is what its inverse takes back.
     const last = await ChangeRow.findOne({
-      where: sent.role === 'undo' ? { shotId, [Op.or]: [{ changeId: sent.target }, { target: sent.target, role: 'redo' }] } : { shotId, target: sent.target, role: 'undo' },
+      where:
+        sent.role === 'undo'
+          ? { shotId, [Op.or]: [{ changeId: sent.target }, { target: sent.target, role: 'redo' }] }
+          : { shotId, target: sent.target, role: 'undo' },
       order: [['revision', 'DESC']],
       transaction,
     });
@@ -116,7 +135,12 @@ export class Changes {
   async replace(shotId: string, next: ShotDocument, page: string, changeId: string): Promise<LoggedChange> {
     const { document } = await this.load(shotId);
     const { plate } = document;
-    if (next.plate.width !== plate.width || next.plate.height !== plate.height) throw new Problem('other-size', `This document is for a plate of ${next.plate.width}×${next.plate.height}; this shot is ${plate.width}×${plate.height}.`, 422);
+    if (next.plate.width !== plate.width || next.plate.height !== plate.height)
+      throw new Problem(
+        'other-size',
+        `This document is for a plate of ${next.plate.width}×${next.plate.height}; this shot is ${plate.width}×${plate.height}.`,
+        422,
+      );
     const edits: Edit[] = [
       ...document.lanes.map((r): Edit => ({ kind: 'remove', id: r.id })),
       ...document.cast.map((r): Edit => ({ kind: 'remove', id: r.id })),

@@ -10,4 +10,5 @@ export class Problem extends Error {
   }
 }
 
-export const notFound = (what: string): Problem => new Problem('not-found', `This ${what} is not here any more. It may have been deleted on another page.`, 404);
+export const notFound = (what: string): Problem =>
+  new Problem('not-found', `This ${what} is not here any more. It may have been deleted on another page.`, 404);

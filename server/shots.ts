@@ -2,10 +2,9 @@
 import { randomUUID } from 'node:crypto';
 import { mkdir, rename, rm } from 'node:fs/promises';
 import path from 'node:path';
-import { Op, type Sequelize } from 'sequelize';
+import { col, fn, Op, type Sequelize } from 'sequelize';
 import { z } from 'zod';
 import { newDocument } from '../core/document/records.ts';
-import type { ShotDocument } from '../core/document/schema.ts';
 import type { Rate } from '../core/time/rate.ts';
 import type { Config } from './config.ts';
 import { ChangeRow, Job, Plate, type PlateState, Production, Shot } from './db/models.ts';
@@ -52,7 +51,11 @@ export class Shots {
   frameStore = (plateId: string): string => path.join(this.plateDirectory(plateId), 'frames');
 
   async productions() {
-    const rows = await Production.findAll({ where: { deletedAt: null }, order: [['createdAt', 'ASC']], include: [{ association: 'shots', where: { deletedAt: null }, required: false, attributes: ['id', 'plateId', 'createdAt'] }] });
+    const rows = await Production.findAll({
+      where: { deletedAt: null },
+      order: [['createdAt', 'ASC']],
+      include: [{ association: 'shots', where: { deletedAt: null }, required: false, attributes: ['id', 'plateId', 'createdAt'] }],
+    });
     return rows.map((p) => {
       const shots = (p as unknown as { shots: Shot[] }).shots.sort((a, b) => a.createdAt.getTime() - b.createdAt.getTime());
       return { id: p.id, name: p.name, shots: shots.length, plateIds: shots.slice(0, 3).map((s) => s.plateId) };
@@ -83,12 +86,17 @@ export class Shots {
   }
 
   async shots(productionId: string): Promise<ShotSummary[]> {
-    const rows = await Shot.findAll({ where: { productionId, deletedAt: null }, include: ['plate'], order: [['createdAt', 'ASC']] });
+    const rows = await Shot.findAll({
+      where: { productionId, deletedAt: null },
+      // Documents can be large; only how many subjects they hold is asked for.
+      attributes: { exclude: ['document'], include: [[fn('JSON_LENGTH', col('document'), '$.cast'), 'subjects']] },
+      include: ['plate'],
+      order: [['createdAt', 'ASC']],
+    });
     const jobs = await Job.findAll({ where: { kind: 'ingest', shotId: { [Op.in]: rows.map((r) => r.id) } } });
     return rows.map((shot) => {
       const plate = (shot as unknown as { plate: Plate }).plate;
       const job = jobs.find((j) => j.shotId === shot.id);
-      const document = shot.document ? (JSON.parse(shot.document) as ShotDocument) : null;
       return {
         id: shot.id,
         name: shot.name,
@@ -102,7 +110,7 @@ export class Shots {
         height: plate.height,
         frames: plate.frames,
         rate: plate.rateNum && plate.rateDen ? { num: plate.rateNum, den: plate.rateDen } : null,
-        subjects: document?.cast.length ?? 0,
+        subjects: Number(shot.get('subjects') ?? 0),
         updatedAt: shot.updatedAt.toISOString(),
       };
     });
@@ -117,7 +125,12 @@ export class Shots {
   }
 
   /** Makes a shot of an upload: examines it first, so that what cannot be used leaves nothing behind. */
-  async createFromUpload(input: { productionId: string; uploadId: string; name?: string; rate: string }): Promise<{ shotId: string; plateId: string; notes: string[] }> {
+  async createFromUpload(input: {
+    productionId: string;
+    uploadId: string;
+    name?: string;
+    rate: string;
+  }): Promise<{ shotId: string; plateId: string; notes: string[] }> {
     await this.production(input.productionId);
     const { probe, sourceName, firstNumber } = await this.uploads.examine(input.uploadId, input.rate).catch(async (error: unknown) => {
       await this.uploads.discard(input.uploadId);
@@ -129,7 +142,10 @@ export class Shots {
     await rename(this.uploads.directory(input.uploadId), this.originals(plateId));
     const name = nameSchema.parse(input.name?.trim() || sourceName.replace(/\.[^.]+$/, '').replace(/[._-]*\d+$/, '') || 'Shot');
     await this.sequelize.transaction(async (transaction) => {
-      await Plate.create({ id: plateId, state: 'waiting', kind: probe.kind, sourceName, firstNumber, hasSound: probe.hasSound, probe: JSON.stringify(probe) }, { transaction });
+      await Plate.create(
+        { id: plateId, state: 'waiting', kind: probe.kind, sourceName, firstNumber, hasSound: probe.hasSound, probe: JSON.stringify(probe) },
+        { transaction },
+      );
       await Shot.create({ id: shotId, productionId: input.productionId, plateId, name }, { transaction });
       await Job.create({ id: randomUUID(), kind: 'ingest', shotId, state: 'queued', payload: '{}', total: probe.framesGuess }, { transaction });
     });
@@ -144,11 +160,26 @@ export class Shots {
     const probe = this.probeOf(plate);
     await this.sequelize.transaction(async (transaction) => {
       await plate.update(
-        { state: 'ready', width: result.width, height: result.height, proxyWidth: result.proxyWidth, proxyHeight: result.proxyHeight, frames: result.frames, rateNum: probe.rate.num, rateDen: probe.rate.den },
+        {
+          state: 'ready',
+          width: result.width,
+          height: result.height,
+          proxyWidth: result.proxyWidth,
+          proxyHeight: result.proxyHeight,
+          frames: result.frames,
+          rateNum: probe.rate.num,
+          rateDen: probe.rate.den,
+        },
         { transaction },
       );
       if (shot.document === null) {
-        const document = newDocument(shot.name, { width: result.width, height: result.height, frames: result.frames, rate: probe.rate, firstNumber: plate.firstNumber });
+        const document = newDocument(shot.name, {
+          width: result.width,
+          height: result.height,
+          frames: result.frames,
+          rate: probe.rate,
+          firstNumber: plate.firstNumber,
+        });
         await shot.update({ document: JSON.stringify(document) }, { transaction });
       }
     });
@@ -176,7 +207,12 @@ export class Shots {
       Production.findAll({ where: { deletedAt: { [Op.not]: null } }, order: [['deletedAt', 'DESC']] }),
     ]);
     return {
-      shots: shots.map((s) => ({ id: s.id, name: s.name, production: (s as unknown as { production: Production }).production.name, deletedAt: (s.deletedAt as Date).toISOString() })),
+      shots: shots.map((s) => ({
+        id: s.id,
+        name: s.name,
+        production: (s as unknown as { production: Production }).production.name,
+        deletedAt: (s.deletedAt as Date).toISOString(),
+      })),
       productions: productions.map((p) => ({ id: p.id, name: p.name, deletedAt: (p.deletedAt as Date).toISOString() })),
     };
   }
@@ -186,18 +222,26 @@ export class Shots {
     const before = new Date(now.getTime() - this.config.keepDeletedDays * 86_400_000);
     const gone = await Production.findAll({ where: { deletedAt: { [Op.lt]: before } } });
     const shots = await Shot.findAll({ where: { [Op.or]: [{ deletedAt: { [Op.lt]: before } }, { productionId: { [Op.in]: gone.map((p) => p.id) } }] } });
-    for (const shot of shots) {
-      await this.sequelize.transaction(async (transaction) => {
-        await ChangeRow.destroy({ where: { shotId: shot.id }, transaction });
-        await Job.destroy({ where: { shotId: shot.id }, transaction });
-        await shot.destroy({ transaction });
-        await Plate.destroy({ where: { id: shot.plateId }, transaction });
-      });
-      await closeStoresOf(this.plateDirectory(shot.plateId));
-      await rm(this.plateDirectory(shot.plateId), { recursive: true, force: true });
-    }
+    for (const shot of shots) await this.destroyShot(shot);
     for (const production of gone) await production.destroy();
     return shots.length;
+  }
+
+  /** Removes a production and all its shots for good. */
+  async destroyProduction(id: string): Promise<void> {
+    for (const shot of await Shot.findAll({ where: { productionId: id } })) await this.destroyShot(shot);
+    await Production.destroy({ where: { id } });
+  }
+
+  private async destroyShot(shot: Shot): Promise<void> {
+    await this.sequelize.transaction(async (transaction) => {
+      await ChangeRow.destroy({ where: { shotId: shot.id }, transaction });
+      await Job.destroy({ where: { shotId: shot.id }, transaction });
+      await shot.destroy({ transaction });
+      await Plate.destroy({ where: { id: shot.plateId }, transaction });
+    });
+    await closeStoresOf(this.plateDirectory(shot.plateId));
+    await rm(this.plateDirectory(shot.plateId), { recursive: true, force: true });
   }
 
   requireReady(plate: Plate): void {

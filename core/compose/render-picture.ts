@@ -1,27 +1,14 @@
 /** renderPicture: what the finished picture is on a frame, and the cut-out of a subject. */
 import type { LaneEffect, ShotDocument } from '../document/schema.ts';
 import { effectById } from '../effects/index.ts';
+import { settingsAt } from '../effects/lane-effect.ts';
 import { type Gray, newRgba, type Rgba, type Size } from '../image/picture.ts';
 import { renderMatte } from '../matte/render-matte.ts';
-import { mixLists, mixNumbers, numberAt, valueAt } from '../time/animated.ts';
+import { numberAt } from '../time/animated.ts';
 
 export interface Sources {
   /** The plate on an integer frame at the asked size; what it gives is not changed. */
   plate(frame: number, size: Size): Promise<Rgba>;
-}
-
-/** Values of all settings of an effect on `frame`; settings it does not know yet start as described. */
-export function settingsAt(item: LaneEffect, frame: number): Record<string, number | number[]> {
-  const values: Record<string, number | number[]> = {};
-  for (const [key, described] of Object.entries(effectById(item.effect).settings)) {
-    const own = item.settings[key];
-    const value = own
-      ? valueAt<number | number[]>(own, frame, (a, b, t) => (Array.isArray(a) ? mixLists(a, b as number[], t) : mixNumbers(a, b as number, t)))
-      : described.start;
-    if (described.kind === 'number') values[key] = Math.max(described.min, Math.min(described.max, typeof value === 'number' ? value : described.start));
-    else values[key] = Array.isArray(value) && value.length === described.start.length ? value : described.start;
-  }
-  return values;
 }
 
 /**

@@ -3,11 +3,13 @@
  * edit that takes it back. The page and the server use this same function.
  */
 import { z } from 'zod';
-import { type Animated, frameSchema, easeSchema, hasKeys, type Key, withKeys } from '../time/animated.ts';
+import { type Animated, easeSchema, frameSchema, hasKeys, type Key, withKeys } from '../time/animated.ts';
 import { type DocumentRecord, documentSchema, idSchema, laneEffectSchema, pathSchema, type ShotDocument, splineSchema, subjectSchema } from './schema.ts';
 
 const recordSchema = z.discriminatedUnion('type', [subjectSchema, splineSchema, pathSchema, laneEffectSchema]);
-const settingPath = z.string().regex(/^(shape|opacity|mix|edge\.(grow|featherIn|featherOut)|settings\.[A-Za-z][A-Za-z0-9]{0,59})$/, { error: 'No such setting.' });
+const settingPath = z
+  .string()
+  .regex(/^(shape|opacity|mix|edge\.(grow|featherIn|featherOut)|settings\.[A-Za-z][A-Za-z0-9]{0,59})$/, { error: 'No such setting.' });
 const fieldValue = z.union([z.string().max(200), z.boolean()]);
 
 export const editSchema = z.discriminatedUnion('kind', [
@@ -201,7 +203,8 @@ export function applyEdit(document: ShotDocument, edit: Edit): { document: ShotD
         const before = readField(record, edit.setting) as Animated<unknown> | undefined;
         if (before === undefined) throw new EditError(`A ${record.type} has no setting "${edit.setting}".`);
         const { after, back } = editKeys(before, edit.set as Key<unknown>[], edit.clear);
-        inverse = back.kind === 'keys' ? { ...back, id: edit.id, setting: edit.setting } : { kind: 'animate', id: edit.id, setting: edit.setting, value: before };
+        inverse =
+          back.kind === 'keys' ? { ...back, id: edit.id, setting: edit.setting } : { kind: 'animate', id: edit.id, setting: edit.setting, value: before };
         return checked(writeField(record, edit.setting, after));
       });
       return { document: changed, inverse: inverse as Edit };
@@ -209,7 +212,11 @@ export function applyEdit(document: ShotDocument, edit: Edit): { document: ShotD
   }
 }
 
-function editKeys(before: Animated<unknown>, set: Key<unknown>[], clear: number[]): { after: Animated<unknown>; back: { kind: 'keys'; set: Key<unknown>[]; clear: number[] } | { kind: 'whole' } } {
+function editKeys(
+  before: Animated<unknown>,
+  set: Key<unknown>[],
+  clear: number[],
+): { after: Animated<unknown>; back: { kind: 'keys'; set: Key<unknown>[]; clear: number[] } | { kind: 'whole' } } {
   if (!hasKeys(before)) return { after: set.length > 0 ? { keys: withKeys([], set, []) } : before, back: { kind: 'whole' } };
   const keys = withKeys(before.keys, set, clear);
   if (keys.length === 0) return { after: { constant: before.keys[0].value }, back: { kind: 'whole' } };
@@ -245,6 +252,8 @@ export function parseDocument(value: unknown): ShotDocument {
   }
   const ids = [...result.data.cast, ...result.data.lanes].flatMap((r) => collectIds(r));
   if (new Set(ids).size !== ids.length) throw new EditError('This is not a shot document: two records have the same id.');
-  for (const effect of result.data.lanes) if (!result.data.cast.some((s) => s.id === effect.subject)) throw new EditError('This is not a shot document: an effect names a subject that is not in the cast.');
+  for (const effect of result.data.lanes)
+    if (!result.data.cast.some((s) => s.id === effect.subject))
+      throw new EditError('This is not a shot document: an effect names a subject that is not in the cast.');
   return result.data;
 }

@@ -1,10 +1,16 @@
 /** New records with their starting values. Ids come from the caller, so that the same edit gives the same record everywhere. */
-import { effectById } from '../effects/index.ts';
 import type { Shape } from '../path/path.ts';
-import type { Lane, LaneEffect, Path, PlateInfo, ShotDocument, SplinePart, Subject } from './schema.ts';
+import type { Path, PlateInfo, ShotDocument, SplinePart, Subject } from './schema.ts';
 import { DOCUMENT_FORMAT, DOCUMENT_VERSION } from './schema.ts';
 
-export const newDocument = (name: string, plate: PlateInfo): ShotDocument => ({ format: DOCUMENT_FORMAT, version: DOCUMENT_VERSION, name, plate, cast: [], lanes: [] });
+export const newDocument = (name: string, plate: PlateInfo): ShotDocument => ({
+  format: DOCUMENT_FORMAT,
+  version: DOCUMENT_VERSION,
+  name,
+  plate,
+  cast: [],
+  lanes: [],
+});
 
 export const newSubject = (id: string, name: string): Subject => ({
   id,
@@ -32,17 +38,3 @@ export const newPath = (id: string, frame: number, shape: Shape, closed: boolean
   closed,
   shape: { keys: [{ frame, value: shape, ease: 'linear' }] },
 });
-
-export function newLaneEffect(id: string, lane: Lane, subject: string, effect: string): LaneEffect {
-  const settings = effectById(effect).settings;
-  return {
-    id,
-    type: 'effect',
-    lane,
-    subject,
-    effect,
-    enabled: true,
-    mix: { constant: 1 },
-    settings: Object.fromEntries(Object.entries(settings).map(([key, s]) => [key, { constant: s.start }])),
-  };
-}

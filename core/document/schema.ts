@@ -1,13 +1,19 @@
 /** The shot document: a tree of small records with ids. Zod schemas are the one source of its types and its JSON Schema. */
 import { z } from 'zod';
-import { FALLOFFS } from '../matte/edge.ts';
-import { OPERATIONS } from '../matte/combine.ts';
 import { shapeSchema } from '../path/path.ts';
 import { animatedSchema, frameSchema } from '../time/animated.ts';
 import { rateSchema } from '../time/rate.ts';
 
 export const DOCUMENT_FORMAT = 'mottrel-shot';
 export const DOCUMENT_VERSION = 1;
+
+/** How a part joins what is above it: the operations of the CSS Masking standard. */
+export const OPERATIONS = ['add', 'subtract', 'intersect', 'exclude'] as const;
+export type Operation = (typeof OPERATIONS)[number];
+
+/** How alpha falls over the soft band of an edge. */
+export const FALLOFFS = ['linear', 'smooth'] as const;
+export type Falloff = (typeof FALLOFFS)[number];
 
 export const idSchema = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/, { error: 'An id is 1 to 64 letters, digits, - or _.' });
 const nameSchema = z.string().trim().min(1, { error: 'A name is needed.' }).max(120);

@@ -1,9 +1,10 @@
 /** The registry of effects: adding one is a file beside this and a line here. */
+
+import type { Effect } from './effect.ts';
 import { gaussianBlurEffect } from './gaussian-blur.ts';
 import { gradeEffect } from './grade.ts';
 import { monochromeEffect } from './monochrome.ts';
 import { solidEffect } from './solid.ts';
-import type { Effect } from './effect.ts';
 
 export const EFFECTS: readonly Effect[] = [gaussianBlurEffect, gradeEffect, monochromeEffect, solidEffect];
 

@@ -1,8 +1,6 @@
 /** Joining parts into one matte with the operations of the CSS Masking standard (mask-composite), on alphas. */
+import type { Operation } from '../document/schema.ts';
 import type { Gray } from '../image/picture.ts';
-
-export const OPERATIONS = ['add', 'subtract', 'intersect', 'exclude'] as const;
-export type Operation = (typeof OPERATIONS)[number];
 
 /** Lowers or raises `below` in place by `part` scaled with `opacity` in [0,1]. */
 export function combineInto(below: Gray, part: Gray, operation: Operation, opacity: number): void {

@@ -1,7 +1,6 @@
-/** The half-level outline of a matte as short linked segments (marching squares; Lorensen and Cline 1987, in the plane). */
+/** The outline of a matte at a level as short linked segments (marching squares; Lorensen and Cline 1987, in the plane). */
 import type { Gray } from '../image/picture.ts';
 
-const LEVEL = 0.5;
 const TOP = 0;
 const RIGHT = 1;
 const BOTTOM = 2;
@@ -24,74 +23,78 @@ SIDES[8] = SIDES[7] = [BOTTOM, RIGHT];
 SIDES[3] = SIDES[12] = [LEFT, RIGHT];
 SIDES[5] = SIDES[10] = [TOP, BOTTOM];
 
-/** Where `matte` crosses one half, placed by linear interpolation between pixel centres. */
-export function halfLevelContour(matte: Gray): Contour {
-  const { width, height, data } = matte;
-  let segments = new Float32Array(4096);
-  let mates = new Int32Array(2048);
+/** Left top pixels of the 2x2 cells that the outline passes through, in reading order. */
+function crossedCells({ width, height, data }: Gray, level: number): Int32Array {
+  let cells = new Int32Array(4096);
   let count = 0;
-  // The end waiting on the bottom side of the cell above, and on the right side of the cell before.
+  for (let y = 0; y + 1 < height; y++) {
+    let at = y * width;
+    const end = at + width - 1;
+    let left = (data[at] > level ? 1 : 0) + (data[at + width] > level ? 1 : 0);
+    for (; at < end; at++) {
+      const right = (data[at + 1] > level ? 1 : 0) + (data[at + width + 1] > level ? 1 : 0);
+      const inside = left + right;
+      left = right;
+      if (inside === 0 || inside === 4) continue;
+      if (count === cells.length) {
+        const more = new Int32Array(count * 2);
+        more.set(cells);
+        cells = more;
+      }
+      cells[count++] = at;
+    }
+  }
+  return cells.subarray(0, count);
+}
+
+/** Where `matte` crosses `level`, placed by linear interpolation between pixel centres. */
+export function contourAt(matte: Gray, level: number): Contour {
+  const { width, data } = matte;
+  const cells = crossedCells(matte, level);
+  // A saddle gives two segments.
+  const segments = new Float32Array(cells.length * 8);
+  const mates = new Int32Array(cells.length * 4).fill(-1);
+  // The end waiting on the bottom side of the cell above each column, and on the right side of the cell before.
   const above = new Int32Array(width).fill(-1);
   let before = -1;
-
-  for (let y = 0; y + 1 < height; y++) {
-    const row = y * width;
-    before = -1;
-    let a = data[row];
-    let c = data[row + width];
-    for (let x = 0; x + 1 < width; x++) {
-      const b = data[row + x + 1];
-      const d = data[row + width + x + 1];
-      const kind = (a > LEVEL ? 1 : 0) | (b > LEVEL ? 2 : 0) | (c > LEVEL ? 4 : 0) | (d > LEVEL ? 8 : 0);
-      if (kind !== 0 && kind !== 15) {
-        const top = x + 0.5 + (LEVEL - a) / (b - a);
-        const bottom = x + 0.5 + (LEVEL - c) / (d - c);
-        const left = y + 0.5 + (LEVEL - a) / (c - a);
-        const right = y + 0.5 + (LEVEL - b) / (d - b);
-        const push = (one: number, two: number) => {
-          if (4 * count + 4 > segments.length) {
-            const more = new Float32Array(segments.length * 2);
-            more.set(segments);
-            segments = more;
-            const links = new Int32Array(mates.length * 2);
-            links.set(mates);
-            mates = links;
-          }
-          for (let k = 0; k < 2; k++) {
-            const side = k === 0 ? one : two;
-            const end = 2 * count + k;
-            segments[2 * end] = side === TOP ? top : side === BOTTOM ? bottom : x + 0.5 + (side === RIGHT ? 1 : 0);
-            segments[2 * end + 1] = side === LEFT ? left : side === RIGHT ? right : y + 0.5 + (side === BOTTOM ? 1 : 0);
-            mates[end] = -1;
-            const mate = side === TOP ? above[x] : side === LEFT ? before : -1;
-            if (mate >= 0) {
-              mates[end] = mate;
-              mates[mate] = end;
-            }
-          }
-          count++;
-        };
-        const waitBelow = (side: number, end: number) => {
-          if (side === BOTTOM) above[x] = end;
-          else if (side === RIGHT) before = end;
-        };
-        if (kind === 6 || kind === 9) {
-          // A saddle: the mean says which two corners are joined.
-          const joined = (a + b + c + d) / 4 > LEVEL === (kind === 9);
-          const [first, second] = joined ? [[TOP, RIGHT], [LEFT, BOTTOM]] : [[TOP, LEFT], [BOTTOM, RIGHT]];
-          push(first[0], first[1]);
-          push(second[0], second[1]);
-          for (const [k, pair] of [first, second].entries()) for (let e = 0; e < 2; e++) waitBelow(pair[e], 2 * (count - 2 + k) + e);
-        } else {
-          const [one, two] = SIDES[kind];
-          push(one, two);
-          waitBelow(one, 2 * count - 2);
-          waitBelow(two, 2 * count - 1);
-        }
-      }
-      a = b;
-      c = d;
+  let beforeAt = -1;
+  let count = 0;
+  for (const at of cells) {
+    const x = at % width;
+    const y = (at - x) / width;
+    const a = data[at];
+    const b = data[at + 1];
+    const c = data[at + width];
+    const d = data[at + width + 1];
+    const kind = (a > level ? 1 : 0) | (b > level ? 2 : 0) | (c > level ? 4 : 0) | (d > level ? 8 : 0);
+    const across = [(level - a) / (b - a), 1, (level - c) / (d - c), 0];
+    const down = [0, (level - b) / (d - b), 1, (level - a) / (c - a)];
+    let sides: readonly number[] = SIDES[kind];
+    if (kind === 6 || kind === 9) {
+      // The mean says which two corners of a saddle are joined.
+      const joined = (a + b + c + d) / 4 > level === (kind === 9);
+      sides = joined ? [TOP, RIGHT, LEFT, BOTTOM] : [TOP, LEFT, BOTTOM, RIGHT];
     }
+    const fromLeft = beforeAt === at - 1 ? before : -1;
+    for (let k = 0; k < sides.length; k++) {
+      const side = sides[k];
+      const end = 2 * count + k;
+      segments[2 * end] = x + 0.5 + across[side];
+      segments[2 * end + 1] = y + 0.5 + down[side];
+      const mate = side === TOP ? above[x] : side === LEFT ? fromLeft : -1;
+      if (mate >= 0) {
+        mates[end] = mate;
+        mates[mate] = end;
+      }
+    }
+    for (let k = 0; k < sides.length; k++) {
+      if (sides[k] === BOTTOM) above[x] = 2 * count + k;
+      else if (sides[k] === RIGHT) {
+        before = 2 * count + k;
+        beforeAt = at;
+      }
+    }
+    count += sides.length / 2;
   }
   return { segments: segments.subarray(0, 4 * count), mates: mates.subarray(0, 2 * count), count };
 }

@@ -1,9 +1,7 @@
 /** Finishing of a subject's matte: grow or shrink, then feather inwards and outwards, by exact distance. */
-import type { Gray } from '../image/picture.ts';
+import type { Falloff } from '../document/schema.ts';
+import { type Gray, newGray } from '../image/picture.ts';
 import { signedDistance } from './distance.ts';
-
-export const FALLOFFS = ['linear', 'smooth'] as const;
-export type Falloff = (typeof FALLOFFS)[number];
 
 export interface EdgeValues {
   /** Pixels the outline moves outwards; negative moves it inwards. */
@@ -27,16 +25,53 @@ export function featherProfile(distance: number, featherIn: number, featherOut: 
   return falloff === 'smooth' ? t * t * (3 - 2 * t) : t;
 }
 
-/** A new matte with the edge finished; the same one where nothing is asked for. */
+/**
+ * A new matte with the edge finished; the same one where nothing is asked for. The outline is taken at half of the matte's
+ * strongest alpha, and the result is as strong, so a subject that fades keeps its edge.
+ */
 export function finishEdge(matte: Gray, { grow, featherIn, featherOut, falloff }: EdgeValues): Gray {
   if (grow === 0 && featherIn <= 0 && featherOut <= 0) return matte;
+  const { width, height, data } = matte;
+  const strongest = largest(data);
+  if (strongest === 0) return matte;
+  const level = strongest / 2;
   const inside = Math.max(0.5, featherIn) - grow;
   const outside = Math.max(0.5, featherOut) + grow;
   const reach = Math.max(1, Math.abs(inside), Math.abs(outside)) + 1;
-  const field = signedDistance(matte, reach);
-  for (let i = 0; i < field.length; i++) {
-    const d = field[i];
-    field[i] = d >= reach ? 1 : d <= -reach ? 0 : featherProfile(d + grow, featherIn, featherOut, falloff);
+  const out = newGray(width, height);
+  const distance = signedDistance(matte, level, reach);
+  if (!distance) return matte;
+  fillOutside(out.data, data, width, height, distance, level, strongest);
+  for (let y = 0, i = 0; y < distance.height; y++) {
+    let to = (y + distance.top) * width + distance.left;
+    for (let x = 0; x < distance.width; x++, i++, to++) {
+      const d = distance.data[i];
+      if (d >= reach) out.data[to] = strongest;
+      else if (d > -reach) out.data[to] = strongest * featherProfile(d + grow, featherIn, featherOut, falloff);
+    }
   }
-  return { width: matte.width, height: matte.height, data: field };
+  return out;
+}
+
+function largest(data: Float32Array): number {
+  let most = 0;
+  for (let i = 0; i < data.length; i++) if (data[i] > most) most = data[i];
+  return most;
+}
+
+/** Sets what lies outside the box of distances: nothing there is near the edge, so it is wholly in or out. */
+function fillOutside(out: Float32Array, data: Float32Array, width: number, height: number, box: { left: number; top: number; width: number; height: number }, level: number, strongest: number): void {
+  const stretch = (from: number, to: number) => {
+    if (to <= from) return;
+    // No outline crosses a row outside the box, so its first pixel speaks for the stretch.
+    if (data[from] > level) out.fill(strongest, from, to);
+  };
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    if (y < box.top || y >= box.top + box.height) stretch(row, row + width);
+    else {
+      stretch(row, row + box.left);
+      stretch(row + box.left + box.width, row + width);
+    }
+  }
 }

@@ -1,5 +1,6 @@
 /** Cubic bezier paths: their vertices, how two of them mix, and their flattening to polylines. */
 import { z } from 'zod';
+import type { ValueKind } from '../time/reach.ts';
 
 const coordinate = z.number().min(-1e6).max(1e6);
 export const vertexSchema = z.strictObject({ x: coordinate, y: coordinate, inX: coordinate, inY: coordinate, outX: coordinate, outY: coordinate });
@@ -34,6 +35,25 @@ export function mixShapes(a: Shape, b: Shape, share: number): Shape {
     };
   });
 }
+
+/** Moves every vertex of `shape` by the difference of two other shapes; leaves it where the counts differ. */
+export function shiftShape(shape: Shape, from: Shape, to: Shape): Shape {
+  if (shape.length !== to.length) return shape;
+  return shape.map((v, i) => {
+    const a = from[i];
+    const b = to[i];
+    return {
+      x: v.x + b.x - a.x,
+      y: v.y + b.y - a.y,
+      inX: v.inX + b.inX - a.inX,
+      inY: v.inY + b.inY - a.inY,
+      outX: v.outX + b.outX - a.outX,
+      outY: v.outY + b.outY - a.outY,
+    };
+  });
+}
+
+export const SHAPES: ValueKind<Shape> = { mix: mixShapes, shift: shiftShape };
 
 /** The four control points of the segment from vertex `i` to the next, as x,y pairs. */
 export function segment(shape: Shape, i: number): [number, number, number, number, number, number, number, number] {

@@ -101,7 +101,10 @@ function courier() {
     const shoulder = at(-0.27, 1.37, 0.2 * side);
     const elbow = at(-0.08, 1.14, 0.27 * side);
     body.add(bar(shoulder, elbow, 0.062, coat, 0.05), bar(elbow, at(0.1, 1.07, 0.25 * side), 0.05, coat, 0.04));
-    body.add(placed(new THREE.SphereGeometry(0.062, 14, 10), coat, shoulder.x, shoulder.y, shoulder.z), placed(new THREE.SphereGeometry(0.05, 12, 10), coat, elbow.x, elbow.y, elbow.z));
+    body.add(
+      placed(new THREE.SphereGeometry(0.062, 14, 10), coat, shoulder.x, shoulder.y, shoulder.z),
+      placed(new THREE.SphereGeometry(0.05, 12, 10), coat, elbow.x, elbow.y, elbow.z),
+    );
     body.add(placed(new THREE.SphereGeometry(0.046, 12, 10), skin, 0.12, 1.06, 0.25 * side));
   }
   group.add(body);
@@ -129,7 +132,9 @@ function courier() {
       const turn = -(x / WHEEL) * 0.62;
       body.rotation.x = 0.035 * Math.sin(turn);
       body.position.y = 0.01 * Math.sin(turn * 2);
-      const wave = [0, 1, 2, 3, 4].map((i) => at(-0.28 - i * 0.13, 1.47 - 0.022 * i * i * 0.4 + 0.024 * i * Math.sin(time * 0.55 - i * 0.9), 0.02 * i * Math.sin(time * 0.4 - i * 0.7)));
+      const wave = [0, 1, 2, 3, 4].map((i) =>
+        at(-0.28 - i * 0.13, 1.47 - 0.022 * i * i * 0.4 + 0.024 * i * Math.sin(time * 0.55 - i * 0.9), 0.02 * i * Math.sin(time * 0.4 - i * 0.7)),
+      );
       tail.geometry.dispose();
       tail.geometry = new THREE.TubeGeometry(new THREE.CatmullRomCurve3(wave), 24, 0.045, 8).scale(1, 1, 0.45);
       for (const leg of legs) {
@@ -156,7 +161,10 @@ function boat(hull: THREE.Material, deck: THREE.Material): THREE.Group {
   outline.lineTo(1.1, -0.6);
   outline.quadraticCurveTo(1.9, -0.3, 2.2, 0.35);
   outline.quadraticCurveTo(0.5, 0.0, -1.6, 0.1);
-  const side = new THREE.Mesh(new THREE.ExtrudeGeometry(outline, { depth: 1, bevelEnabled: true, bevelSize: 0.1, bevelThickness: 0.25, bevelSegments: 3 }), hull);
+  const side = new THREE.Mesh(
+    new THREE.ExtrudeGeometry(outline, { depth: 1, bevelEnabled: true, bevelSize: 0.1, bevelThickness: 0.25, bevelSegments: 3 }),
+    hull,
+  );
   side.position.z = -0.5;
   group.add(side, placed(new THREE.BoxGeometry(0.9, 0.75, 0.8), deck, -0.5, 0.45, 0), bar(at(0.5, 0, 0), at(0.5, 2.6, 0), 0.035, deck));
   return shaded(group);
@@ -210,10 +218,14 @@ export function quayCourier(): Scene {
     roof.rotation.y = Math.PI / 4;
     roof.scale.set(width / 3.6, 1, 1.1);
     scene.add(roof);
-    for (let c = 0; c < 4; c++) for (let r = 0; r < 2 + (i % 2); r++) scene.add(placed(new THREE.BoxGeometry(0.6, 0.85, 0.12), windowDark, x - width / 2 + 0.95 + c * (width - 1.9) / 3, 0.75 + r * 1.45, -17.98));
+    for (let c = 0; c < 4; c++)
+      for (let r = 0; r < 2 + (i % 2); r++)
+        scene.add(placed(new THREE.BoxGeometry(0.6, 0.85, 0.12), windowDark, x - width / 2 + 0.95 + (c * (width - 1.9)) / 3, 0.75 + r * 1.45, -17.98));
   });
   scene.add(placed(new THREE.BoxGeometry(60, 1.2, 3), kerb, 0, -0.55, -17.2));
-  const hulls = [mottled([0.5, 0.2, 0.14], [0.3, 0.13, 0.1], 0.4, 9, 80), mottled([0.14, 0.3, 0.36], [0.4, 0.36, 0.3], 0.36, 9, 81)].map((m) => surfaceMaterial(m, [0.6, 0.6], 2));
+  const hulls = [mottled([0.5, 0.2, 0.14], [0.3, 0.13, 0.1], 0.4, 9, 80), mottled([0.14, 0.3, 0.36], [0.4, 0.36, 0.3], 0.36, 9, 81)].map((m) =>
+    surfaceMaterial(m, [0.6, 0.6], 2),
+  );
   const deck = surfaceMaterial(planks(5, [0.7, 0.64, 0.52], 84), [1, 1], 2);
   const boats = [boat(hulls[0], deck), boat(hulls[1], deck)];
   boats[0].position.set(-4.4, -0.55, -8.5);
@@ -221,7 +233,12 @@ export function quayCourier(): Scene {
   boats[1].scale.set(-1.1, 1.1, 1.1);
   scene.add(...boats);
   const crates = surfaceMaterial(planks(5, [0.5, 0.38, 0.25], 90), [1, 1], 3);
-  for (const [x, y, z, turn, size] of [[-3.9, 0.3, -2.1, 0.2, 0.6], [-3.25, 0.24, -2.3, -0.3, 0.48], [-3.7, 0.83, -2.15, 0.5, 0.45], [3.7, 0.32, -2.2, 0.1, 0.64]]) {
+  for (const [x, y, z, turn, size] of [
+    [-3.9, 0.3, -2.1, 0.2, 0.6],
+    [-3.25, 0.24, -2.3, -0.3, 0.48],
+    [-3.7, 0.83, -2.15, 0.5, 0.45],
+    [3.7, 0.32, -2.2, 0.1, 0.64],
+  ]) {
     const c = placed(new THREE.BoxGeometry(size, size, size), crates, x, y, z);
     c.rotation.y = turn;
     scene.add(c);

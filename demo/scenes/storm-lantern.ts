@@ -4,6 +4,7 @@ import { fractalNoise } from '../noise.ts';
 import type { Scene } from '../stage.ts';
 import { blocks, mottled, planks, surfaceMaterial } from '../textures.ts';
 import { at, bar, placed, shaded, sun } from './build.ts';
+import { lanternSwing } from './lantern-motion.ts';
 
 const FRAMES = 72;
 const HOOK = at(0, 2.05, -0.5);
@@ -31,7 +32,11 @@ function lantern() {
     const curve = new THREE.CatmullRomCurve3([at(0.13 * side, -0.02, 0), at(0.2 * side, 0.08, 0), at(0.2 * side, 0.32, 0), at(0.1 * side, 0.42, 0)]);
     parts.add(shaded(new THREE.Mesh(new THREE.TubeGeometry(curve, 24, 0.016, 10), tin)));
   }
-  for (const [a, b] of [[at(-0.13, 0.16, 0.09), at(0.13, 0.26, 0.09)], [at(-0.13, 0.26, 0.09), at(0.13, 0.16, 0.09)]]) parts.add(bar(a, b, 0.006, wire));
+  for (const [a, b] of [
+    [at(-0.13, 0.16, 0.09), at(0.13, 0.26, 0.09)],
+    [at(-0.13, 0.26, 0.09), at(0.13, 0.16, 0.09)],
+  ])
+    parts.add(bar(a, b, 0.006, wire));
   const bail = new THREE.CatmullRomCurve3([at(-0.19, 0.3, 0), at(-0.17, 0.58, 0), at(0, 0.78, 0), at(0.17, 0.58, 0), at(0.19, 0.3, 0)]);
   parts.add(shaded(new THREE.Mesh(new THREE.TubeGeometry(bail, 40, 0.009, 8), wire)));
   group.add(parts);
@@ -69,7 +74,10 @@ export function stormLantern(): Scene {
   scene.add(oar, blade);
   for (let i = -3; i <= 3; i++) {
     scene.add(bar(at(i * 0.36 + 0.1, 0, 0.25), at(i * 0.36 + 0.1, 1.52, 0.25), 0.021, iron));
-    scene.add(placed(new THREE.ConeGeometry(0.034, 0.12, 12), iron, i * 0.36 + 0.1, 1.72, 0.25), placed(new THREE.SphereGeometry(0.032, 12, 10), iron, i * 0.36 + 0.1, 1.64, 0.25));
+    scene.add(
+      placed(new THREE.ConeGeometry(0.034, 0.12, 12), iron, i * 0.36 + 0.1, 1.72, 0.25),
+      placed(new THREE.SphereGeometry(0.032, 12, 10), iron, i * 0.36 + 0.1, 1.64, 0.25),
+    );
   }
   for (const y of [0.72, 1.55]) scene.add(placed(new THREE.BoxGeometry(4, 0.05, 0.035), iron, 0, y, 0.25));
 
@@ -97,8 +105,8 @@ export function stormLantern(): Scene {
     exposure: 1.55,
     lights: [{ light: key, radius: 0.5, home }],
     pose(time) {
-      const swing = 0.62 * Math.cos((time / 34) * Math.PI * 2) * Math.exp(-time / 190);
-      group.rotation.set(0.05 * Math.sin(time * 0.13), 0.5 * Math.sin(time * 0.045 + 0.4), swing);
+      const { swing, sway, turn } = lanternSwing(time);
+      group.rotation.set(sway, turn, swing);
       const flicker = 1 + 0.12 * Math.sin(time * 1.7) * Math.sin(time * 0.61) + 0.06 * Math.sin(time * 2.9);
       glass.emissiveIntensity = 0.75 * flicker;
       glow.intensity = 1.6 * flicker;

@@ -82,7 +82,11 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
       {
         name: '001-productions-shots-changes-jobs',
         up: () => run(sequelize, first),
-        down: () => run(sequelize, ['jobs', 'changes', 'shots', 'plates', 'productions'].map((t) => `drop table ${t}`)),
+        down: () =>
+          run(
+            sequelize,
+            ['jobs', 'changes', 'shots', 'plates', 'productions'].map((t) => `drop table ${t}`),
+          ),
       },
     ],
     storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),

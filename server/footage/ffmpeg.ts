@@ -17,7 +17,11 @@ export interface Finished {
 }
 
 /** Runs to the end, keeping the last of what it says on stderr. `signal` kills it. */
-export function run(program: 'ffmpeg' | 'ffprobe', args: string[], options: { signal?: AbortSignal; onLine?: (line: string) => void; timeoutMs?: number } = {}): Promise<Finished & { stdout: string }> {
+export function run(
+  program: 'ffmpeg' | 'ffprobe',
+  args: string[],
+  options: { signal?: AbortSignal; onLine?: (line: string) => void; timeoutMs?: number } = {},
+): Promise<Finished & { stdout: string }> {
   return new Promise((resolve, reject) => {
     const child = spawn(program, args, { stdio: ['ignore', 'pipe', 'pipe'], signal: options.signal, timeout: options.timeoutMs, killSignal: 'SIGKILL' });
     let stdout = '';
@@ -30,7 +34,8 @@ export function run(program: 'ffmpeg' | 'ffprobe', args: string[], options: { si
       stderr = (stderr + chunk).slice(-4000);
     });
     child.once('error', (error) => {
-      if ((error as NodeJS.ErrnoException).code === 'ENOENT') reject(new Problem('no-ffmpeg', `${program} is not installed. Run ./mottrel start again, or install the package ffmpeg.`, 500));
+      if ((error as NodeJS.ErrnoException).code === 'ENOENT')
+        reject(new Problem('no-ffmpeg', `${program} is not installed. Run ./mottrel start again, or install the package ffmpeg.`, 500));
       else reject(error);
     });
     child.once('close', (code) => resolve({ code, stderr, stdout }));

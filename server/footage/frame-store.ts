@@ -2,7 +2,7 @@
  * The frame store of a plate: for each size one file of JPEG frames end to end and an index of where each begins, so that
  * any frame is one read. Files never change once they are there.
  */
-import { constants, open, type FileHandle } from 'node:fs/promises';
+import { constants, type FileHandle, open } from 'node:fs/promises';
 import path from 'node:path';
 import { notFound } from '../problem.ts';
 

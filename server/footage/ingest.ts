@@ -1,6 +1,5 @@
 /** Ingest: from the original file to the frame store, in one decode for both sizes. */
 import { mkdir, rename, rm, stat, writeFile } from 'node:fs/promises';
-import path from 'node:path';
 import type { Size } from '../../core/image/picture.ts';
 import { Problem } from '../problem.ts';
 import { run } from './ffmpeg.ts';
@@ -34,21 +33,49 @@ async function indexStore(dir: string, size: StoreSize): Promise<number> {
   return starts.length;
 }
 
-/**
- * Writes the frame store of a plate into `storeDir`. Made beside it first and moved when whole, so that a crash leaves nothing half.
- * @param originals directory of the original footage
- */
-export async function ingest(probe: Probe, originals: string, storeDir: string, limits: { frames: number }, onProgress: (frames: number) => void, signal?: AbortSignal): Promise<IngestResult> {
+export interface IngestTask {
+  probe: Probe;
+  /** Directory of the original footage. */
+  originals: string;
+  /** Where the frame store goes. */
+  storeDir: string;
+  maxFrames: number;
+}
+
+/** Writes the frame store of a plate. Made beside its place first and moved when whole, so that a crash leaves nothing half. */
+export async function ingest(
+  { probe, originals, storeDir, maxFrames }: IngestTask,
+  { onProgress, signal }: { onProgress(frames: number): void; signal?: AbortSignal },
+): Promise<IngestResult> {
   const full = { width: probe.width, height: probe.height };
   const proxy = proxySize(full);
   const making = `${storeDir}.making`;
   await rm(making, { recursive: true, force: true });
   await mkdir(making, { recursive: true });
-  const toJpeg = ['-an', '-sn', '-c:v', 'mjpeg', '-q:v', '2', '-qmin', '2', '-vsync', 'passthrough', '-frames:v', String(limits.frames + 1), '-f', 'mjpeg'];
+  const toJpeg = ['-an', '-sn', '-c:v', 'mjpeg', '-q:v', '2', '-qmin', '2', '-vsync', 'passthrough', '-frames:v', String(maxFrames + 1), '-f', 'mjpeg'];
   const filters = `[0:v:0]split=2[a][b];[a]${pictureFilters(probe, full, 'jpeg')}[full];[b]${pictureFilters(probe, proxy, 'jpeg')}[proxy]`;
   const { code, stderr } = await run(
     'ffmpeg',
-    ['-v', 'error', '-nostdin', '-progress', 'pipe:1', '-stats_period', '0.2', ...inputArguments(probe, originals), '-filter_complex', filters, '-map', '[full]', ...toJpeg, framesFile(making, 'full'), '-map', '[proxy]', ...toJpeg, framesFile(making, 'proxy')],
+    [
+      '-v',
+      'error',
+      '-nostdin',
+      '-progress',
+      'pipe:1',
+      '-stats_period',
+      '0.2',
+      ...inputArguments(probe, originals),
+      '-filter_complex',
+      filters,
+      '-map',
+      '[full]',
+      ...toJpeg,
+      framesFile(making, 'full'),
+      '-map',
+      '[proxy]',
+      ...toJpeg,
+      framesFile(making, 'proxy'),
+    ],
     {
       signal,
       onLine: (line) => {
@@ -62,11 +89,16 @@ export async function ingest(probe: Probe, originals: string, storeDir: string, 
   });
   if (code !== 0) {
     const space = /No space left/.test(stderr);
-    throw new Problem('ingest-failed', space ? 'The disk is full. Make room and try again.' : `The footage could not be decoded to its end. ${stderr.split('\n')[0]}`, space ? 507 : 422);
+    throw new Problem(
+      'ingest-failed',
+      space ? 'The disk is full. Make room and try again.' : `The footage could not be decoded to its end. ${stderr.split('\n')[0]}`,
+      space ? 507 : 422,
+    );
   }
   const counts = await Promise.all(STORE_SIZES.map((size) => indexStore(making, size)));
-  if (counts[0] !== counts[1]) throw new Problem('ingest-failed', 'The footage gave a different number of frames at its two sizes; please report this file.', 500);
-  if (counts[0] > limits.frames) throw new Problem('too-long', `This footage has more than ${limits.frames} frames. Cut the part you need.`, 422);
+  if (counts[0] !== counts[1])
+    throw new Problem('ingest-failed', 'The footage gave a different number of frames at its two sizes; please report this file.', 500);
+  if (counts[0] > maxFrames) throw new Problem('too-long', `This footage has more than ${maxFrames} frames. Cut the part you need.`, 422);
   await rm(storeDir, { recursive: true, force: true });
   await rename(making, storeDir);
   return { frames: counts[0], ...full, proxyWidth: proxy.width, proxyHeight: proxy.height };

@@ -57,7 +57,12 @@ const refuse = (message: string) => new Problem('not-footage', message, 422);
  * Probes `file`; for a numbered sequence `file` is its first picture and `sequence` says how many there are and at what rate.
  * Throws Problem in words where it is nothing that can be used.
  */
-export async function probeFile(file: string, shownName: string, limits: Config['limits'], sequence?: { pattern: string; count: number; rate: string }): Promise<Probe> {
+export async function probeFile(
+  file: string,
+  shownName: string,
+  limits: Config['limits'],
+  sequence?: { pattern: string; count: number; rate: string },
+): Promise<Probe> {
   const guard = sequence ? ['-protocol_whitelist', 'file,pipe'] : INPUT_GUARD;
   const { code, stdout } = await run('ffprobe', ['-v', 'error', ...guard, '-show_streams', '-show_format', '-of', 'json', file], { timeoutMs: 60_000 });
   const unreadable = `"${shownName}" cannot be read as a picture or video. It may be cut off, empty, or of a kind that is not supported; try to play it, or convert it to H.264, ProRes or a PNG sequence.`;
@@ -73,7 +78,8 @@ export async function probeFile(file: string, shownName: string, limits: Config[
   let width = Math.round(video.width * aspect);
   let height = video.height;
   if (Math.abs(Math.round(turn / 90)) % 2 === 1) [width, height] = [height, width];
-  if (Math.max(width, height) > limits.side) throw refuse(`"${shownName}" is ${width}×${height}; the longest side allowed is ${limits.side} pixels. Scale it down, or raise MOTTREL_MAX_SIDE.`);
+  if (Math.max(width, height) > limits.side)
+    throw refuse(`"${shownName}" is ${width}×${height}; the longest side allowed is ${limits.side} pixels. Scale it down, or raise MOTTREL_MAX_SIDE.`);
   if (Math.min(width, height) < 8) throw refuse(`"${shownName}" is only ${width}×${height}; at least 8×8 pixels are needed.`);
 
   const notes: string[] = [];
@@ -86,9 +92,19 @@ export async function probeFile(file: string, shownName: string, limits: Config[
   if (turn !== 0) notes.push('It was turned upright.');
   const seconds = Number(video.duration ?? format.duration ?? 0);
   const framesGuess = sequence?.count ?? (still ? 1 : Math.max(1, Math.round(seconds * framesPerSecond(rate)) || Number(video.nb_frames ?? 0)));
-  if (framesGuess > limits.frames) throw refuse(`"${shownName}" has about ${framesGuess} frames; at most ${limits.frames} are taken. Cut the part you need, or raise MOTTREL_MAX_FRAMES.`);
+  if (framesGuess > limits.frames)
+    throw refuse(`"${shownName}" has about ${framesGuess} frames; at most ${limits.frames} are taken. Cut the part you need, or raise MOTTREL_MAX_FRAMES.`);
 
-  const matrix = video.color_space === 'bt2020nc' || video.color_space === 'bt2020c' ? 'bt2020' : video.color_space === 'bt709' ? 'bt709' : /smpte170m|bt470bg|fcc/.test(video.color_space ?? '') ? 'bt601' : height >= 720 ? 'bt709' : 'bt601';
+  const matrix =
+    video.color_space === 'bt2020nc' || video.color_space === 'bt2020c'
+      ? 'bt2020'
+      : video.color_space === 'bt709'
+        ? 'bt709'
+        : /smpte170m|bt470bg|fcc/.test(video.color_space ?? '')
+          ? 'bt601'
+          : height >= 720
+            ? 'bt709'
+            : 'bt601';
   const rgb = /rgb|bgr|gbr|pal8|gray|mono|ya8|ya16/.test(video.pix_fmt ?? '');
   return {
     kind: sequence ? 'sequence' : still ? 'still' : 'video',

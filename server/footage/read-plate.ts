@@ -8,7 +8,8 @@ import type { Probe } from './probe.ts';
 /** Arguments that open the footage; `dir` holds the original. */
 export function inputArguments(probe: Probe, dir: string): string[] {
   const file = path.join(dir, probe.input);
-  if (probe.kind === 'sequence') return ['-protocol_whitelist', 'file,pipe', '-f', 'image2', '-framerate', `${probe.rate.num}/${probe.rate.den}`, '-start_number', '0', '-i', file];
+  if (probe.kind === 'sequence')
+    return ['-protocol_whitelist', 'file,pipe', '-f', 'image2', '-framerate', `${probe.rate.num}/${probe.rate.den}`, '-start_number', '0', '-i', file];
   return [...INPUT_GUARD, '-i', file];
 }
 
@@ -20,7 +21,11 @@ export function pictureFilters(probe: Probe, size: Size, to: 'jpeg' | 'rgb'): st
   if (probe.kind === 'video') filters.push(`fps=${probe.rate.num}/${probe.rate.den}:round=near`);
   const source = probe.rgb ? '' : `:in_color_matrix=${MATRIX[probe.matrix]}:in_range=${probe.range}`;
   const target = to === 'jpeg' ? ':out_color_matrix=smpte170m:out_range=pc' : ':out_range=pc';
-  filters.push(`scale=${size.width}:${size.height}:flags=bicubic+accurate_rnd+full_chroma_int+full_chroma_inp${source}${target}`, 'setsar=1', `format=${to === 'jpeg' ? 'yuvj444p' : 'rgb24'}`);
+  filters.push(
+    `scale=${size.width}:${size.height}:flags=bicubic+accurate_rnd+full_chroma_int+full_chroma_inp${source}${target}`,
+    'setsar=1',
+    `format=${to === 'jpeg' ? 'yuvj444p' : 'rgb24'}`,
+  );
   return filters.join(',');
 }
 
@@ -53,7 +58,8 @@ export async function* readFrames(probe: Probe, dir: string, size: Size, first: 
         }
       }
     }
-    if (given === 0 && !signal?.aborted) throw new Problem('footage-unreadable', `The footage of this shot can no longer be read. ${errors().split('\n')[0] ?? ''}`.trim(), 500);
+    if (given === 0 && !signal?.aborted)
+      throw new Problem('footage-unreadable', `The footage of this shot can no longer be read. ${errors().split('\n')[0] ?? ''}`.trim(), 500);
   } finally {
     signal?.removeEventListener('abort', stop);
     stop();

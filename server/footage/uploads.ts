@@ -36,13 +36,28 @@ export class Uploads {
     await rm(this.directory(id), { recursive: true, force: true });
   }
 
+  /** Removes uploads that were begun but never made into a shot. */
+  async removeOlderThan(milliseconds: number): Promise<void> {
+    for (const name of await readdir(this.root).catch(() => [])) {
+      const dir = path.join(this.root, name);
+      const info = await stat(dir).catch(() => null);
+      if (info && Date.now() - info.mtimeMs > milliseconds) await rm(dir, { recursive: true, force: true });
+    }
+  }
+
   /** Streams one file of an upload to disk. `position` is its place among the files; names are never used as paths. */
   async receive(id: string, position: number, name: string, body: ReadableStream<Uint8Array> | null, length: number | null): Promise<void> {
     const dir = this.directory(id);
     if (!(await stat(dir).catch(() => null))) throw notFound('upload');
-    if (!Number.isInteger(position) || position < 0 || position >= this.limits.filesInSequence) throw new Problem('too-many-files', `At most ${this.limits.filesInSequence} files can be brought in at once.`, 413);
+    if (!Number.isInteger(position) || position < 0 || position >= this.limits.filesInSequence)
+      throw new Problem('too-many-files', `At most ${this.limits.filesInSequence} files can be brought in at once.`, 413);
     if (!body || length === 0) throw new Problem('empty-file', `"${name}" is empty: there is nothing in it to bring in.`, 422);
-    const tooLarge = () => new Problem('too-large', `"${name}" is larger than the ${Math.round(this.limits.fileBytes / 1024 ** 3)} GB that are allowed for one file. Raise MOTTREL_MAX_FILE_MB to take it.`, 413);
+    const tooLarge = () =>
+      new Problem(
+        'too-large',
+        `"${name}" is larger than the ${Math.round(this.limits.fileBytes / 1024 ** 3)} GB that are allowed for one file. Raise MOTTREL_MAX_FILE_MB to take it.`,
+        413,
+      );
     if (length !== null && length > this.limits.fileBytes) throw tooLarge();
     const target = path.join(dir, storedName(position, name));
     const limit = this.limits.fileBytes;
@@ -90,14 +105,18 @@ export class Uploads {
     const numbered = names.map((stored) => {
       const shown = shownName(stored);
       const match = /(\d+)(?=\.[^.]+$)/.exec(shown);
-      if (!PICTURE.test(shown) || !match) throw refuse(`"${shown}" is not a numbered picture. A sequence is pictures of one kind with a number at the end of the name, such as plate.0001.png.`);
+      if (!PICTURE.test(shown) || !match)
+        throw refuse(`"${shown}" is not a numbered picture. A sequence is pictures of one kind with a number at the end of the name, such as plate.0001.png.`);
       return { stored, shown, number: Number(match[1]), extension: path.extname(shown).toLowerCase() };
     });
     numbered.sort((a, b) => a.number - b.number);
     for (const [i, file] of numbered.entries()) {
-      if (file.extension !== numbered[0].extension) throw refuse(`The files are of different kinds ("${numbered[0].shown}", "${file.shown}"). Choose one sequence at a time.`);
-      if (i > 0 && file.number === numbered[i - 1].number) throw refuse(`Two files have the number ${file.number}: "${numbered[i - 1].shown}" and "${file.shown}". Choose one sequence at a time.`);
-      if (i > 0 && file.number !== numbered[i - 1].number + 1) throw refuse(`The sequence has a gap: frame ${numbered[i - 1].number + 1} is missing. Add it, or choose a stretch without gaps.`);
+      if (file.extension !== numbered[0].extension)
+        throw refuse(`The files are of different kinds ("${numbered[0].shown}", "${file.shown}"). Choose one sequence at a time.`);
+      if (i > 0 && file.number === numbered[i - 1].number)
+        throw refuse(`Two files have the number ${file.number}: "${numbered[i - 1].shown}" and "${file.shown}". Choose one sequence at a time.`);
+      if (i > 0 && file.number !== numbered[i - 1].number + 1)
+        throw refuse(`The sequence has a gap: frame ${numbered[i - 1].number + 1} is missing. Add it, or choose a stretch without gaps.`);
     }
     const probe = await probeFile(path.join(dir, numbered[0].stored), numbered[0].shown, this.limits, {
       pattern: `%07d${numbered[0].extension}`,
@@ -107,14 +126,19 @@ export class Uploads {
       if (error instanceof RangeError) throw refuse(error.message);
       throw error;
     });
-    for (const [i, file] of numbered.entries()) await rename(path.join(dir, file.stored), path.join(dir, `${String(i).padStart(7, '0')}${numbered[0].extension}`));
+    for (const [i, file] of numbered.entries())
+      await rename(path.join(dir, file.stored), path.join(dir, `${String(i).padStart(7, '0')}${numbered[0].extension}`));
     return { probe, sourceName, firstNumber: numbered[0].number };
   }
 }
 
 /** Stored as "0000012~name": the position keeps names apart and in order; the rest is for messages only. */
 function storedName(position: number, name: string): string {
-  const safe = path.basename(name).replace(/[^\p{L}\p{N}._ -]/gu, '_').slice(-120) || 'file';
+  const safe =
+    path
+      .basename(name)
+      .replace(/[^\p{L}\p{N}._ -]/gu, '_')
+      .slice(-120) || 'file';
   return `${String(position).padStart(7, '0')}~${safe}`;
 }
 const shownName = (stored: string): string => stored.replace(/^\d{7}~/, '');
@@ -124,7 +148,9 @@ async function unpack(file: string, dir: string, shown: string, limits: Config['
   const bad = (message: string) => new Problem('bad-zip', `"${shown}" ${message}`, 422);
   let zip: yauzl.ZipFile;
   try {
-    zip = await new Promise<yauzl.ZipFile>((resolve, reject) => yauzl.open(file, { lazyEntries: true, autoClose: false }, (error, opened) => (error || !opened ? reject(error) : resolve(opened))));
+    zip = await new Promise<yauzl.ZipFile>((resolve, reject) =>
+      yauzl.open(file, { lazyEntries: true, autoClose: false }, (error, opened) => (error || !opened ? reject(error) : resolve(opened))),
+    );
   } catch {
     throw bad('cannot be opened as a zip file; it may be cut off.');
   }
@@ -137,7 +163,9 @@ async function unpack(file: string, dir: string, shown: string, limits: Config['
       bytes += entry.uncompressedSize;
       if (bytes > limits.unpackedBytes) throw bad('unpacks to more than is allowed.');
       if (++position > limits.filesInSequence) throw bad(`holds more than ${limits.filesInSequence} files.`);
-      const stream = await new Promise<Readable>((resolve, reject) => zip.openReadStream(entry, (error, opened) => (error || !opened ? reject(bad('is damaged.')) : resolve(opened))));
+      const stream = await new Promise<Readable>((resolve, reject) =>
+        zip.openReadStream(entry, (error, opened) => (error || !opened ? reject(bad('is damaged.')) : resolve(opened))),
+      );
       await pipeline(stream, createWriteStream(path.join(dir, storedName(position, name)))).catch(() => {
         throw bad('is damaged.');
       });

@@ -8,7 +8,13 @@ export const OUTPUT_KINDS = ['matte-png', 'cutout-prores', 'composed-mp4'] as co
 export const outputSpecSchema = z
   .discriminatedUnion('kind', [
     z.strictObject({ kind: z.literal('matte-png'), subject: idSchema, bits: z.union([z.literal(8), z.literal(16)]), first: frameSchema, last: frameSchema }),
-    z.strictObject({ kind: z.literal('cutout-prores'), subject: idSchema, alpha: z.enum(['premultiplied', 'straight']), first: frameSchema, last: frameSchema }),
+    z.strictObject({
+      kind: z.literal('cutout-prores'),
+      subject: idSchema,
+      alpha: z.enum(['premultiplied', 'straight']),
+      first: frameSchema,
+      last: frameSchema,
+    }),
     z.strictObject({ kind: z.literal('composed-mp4'), sound: z.boolean(), first: frameSchema, last: frameSchema }),
   ])
   .refine((s) => s.first <= s.last, { error: 'The last frame comes before the first.' });

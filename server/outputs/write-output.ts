@@ -35,7 +35,11 @@ export interface OutputControl {
 /** Frames in one movie segment. */
 const SEGMENT = 24;
 
-const exists = (file: string) => access(file).then(() => true, () => false);
+const exists = (file: string) =>
+  access(file).then(
+    () => true,
+    () => false,
+  );
 
 /** Reads the plate from the original, frame after frame in rising order, with one decoder. */
 class OriginalPlate implements Sources {
@@ -152,7 +156,21 @@ function movieOf(task: OutputTask, plate: OriginalPlate): Movie {
     return {
       extension: 'mov',
       pixels: 'rgba64le',
-      encode: ['-vf', 'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd', '-pix_fmt', 'yuva444p10le', '-c:v', 'prores_ks', '-profile:v', '4444', '-alpha_bits', '16', '-vendor', 'apl0', ...COLOUR_TAGS],
+      encode: [
+        '-vf',
+        'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd',
+        '-pix_fmt',
+        'yuva444p10le',
+        '-c:v',
+        'prores_ks',
+        '-profile:v',
+        '4444',
+        '-alpha_bits',
+        '16',
+        '-vendor',
+        'apl0',
+        ...COLOUR_TAGS,
+      ],
       render: async (frame) => toRgba64(await renderCutout(document, spec.subject, frame, plate, size), spec.alpha === 'premultiplied'),
     };
   }
@@ -160,7 +178,23 @@ function movieOf(task: OutputTask, plate: OriginalPlate): Movie {
     extension: 'mp4',
     pixels: 'rgb24',
     // No B-frames, so that segments join without gaps in their time stamps; odd sizes repeat their last row or column.
-    encode: ['-vf', 'pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_inp', '-pix_fmt', 'yuv420p', '-c:v', 'libx264', '-preset', 'medium', '-crf', '14', '-bf', '0', '-threads', '2', ...COLOUR_TAGS],
+    encode: [
+      '-vf',
+      'pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_inp',
+      '-pix_fmt',
+      'yuv420p',
+      '-c:v',
+      'libx264',
+      '-preset',
+      'medium',
+      '-crf',
+      '14',
+      '-bf',
+      '0',
+      '-threads',
+      '2',
+      ...COLOUR_TAGS,
+    ],
     render: async (frame) => toRgb24(await renderPicture(document, frame, plate, size)),
   };
 }
@@ -178,7 +212,23 @@ async function writeMovie(task: OutputTask, control: OutputControl): Promise<str
       segments.push(segment);
       if (!(await exists(segment))) {
         const making = `${segment}.part`;
-        const { child, finished } = writeRaw(['-y', '-f', 'rawvideo', '-pix_fmt', movie.pixels, '-s', `${width}x${height}`, '-r', `${rate.num}/${rate.den}`, '-i', '-', ...movie.encode, '-f', movie.extension, making]);
+        const { child, finished } = writeRaw([
+          '-y',
+          '-f',
+          'rawvideo',
+          '-pix_fmt',
+          movie.pixels,
+          '-s',
+          `${width}x${height}`,
+          '-r',
+          `${rate.num}/${rate.den}`,
+          '-i',
+          '-',
+          ...movie.encode,
+          '-f',
+          movie.extension,
+          making,
+        ]);
         try {
           for (let frame = first; frame <= last; frame++) {
             if (control.signal?.aborted) throw stopped();
@@ -188,7 +238,12 @@ async function writeMovie(task: OutputTask, control: OutputControl): Promise<str
           }
           child.stdin.end();
           const { code, stderr } = await finished;
-          if (code !== 0) throw new Problem('encode-failed', `The movie could not be written. ${/No space left/.test(stderr) ? 'The disk is full.' : stderr.split('\n')[0]}`, 500);
+          if (code !== 0)
+            throw new Problem(
+              'encode-failed',
+              `The movie could not be written. ${/No space left/.test(stderr) ? 'The disk is full.' : stderr.split('\n')[0]}`,
+              500,
+            );
         } catch (error) {
           child.kill('SIGKILL');
           await finished.catch(() => {});
@@ -217,14 +272,42 @@ async function joinSegments(task: OutputTask, segments: string[], target: string
   const sound =
     spec.kind === 'composed-mp4' && spec.sound && footage?.probe.hasSound
       ? {
-          input: ['-ss', frameToSeconds(spec.first, rate).toFixed(6), '-t', frameToSeconds(spec.last - spec.first + 1, rate).toFixed(6), ...inputArguments(footage.probe, footage.originals)],
+          input: [
+            '-ss',
+            frameToSeconds(spec.first, rate).toFixed(6),
+            '-t',
+            frameToSeconds(spec.last - spec.first + 1, rate).toFixed(6),
+            ...inputArguments(footage.probe, footage.originals),
+          ],
           map: ['-map', '0:v:0', '-map', '1:a:0', '-c:a', 'aac', '-b:a', '256k'],
         }
       : { input: [], map: ['-map', '0:v:0'] };
   const making = `${target}.part`;
   const { code, stderr } = await run('ffmpeg', [
-    '-v', 'error', '-nostdin', '-y', '-protocol_whitelist', 'file', '-f', 'concat', '-safe', '1', '-i', list, ...sound.input, ...sound.map, '-c:v', 'copy', ...COLOUR_TAGS,
-    '-video_track_timescale', String(rate.num), '-movflags', '+faststart', '-f', path.extname(target).slice(1), making,
+    '-v',
+    'error',
+    '-nostdin',
+    '-y',
+    '-protocol_whitelist',
+    'file',
+    '-f',
+    'concat',
+    '-safe',
+    '1',
+    '-i',
+    list,
+    ...sound.input,
+    ...sound.map,
+    '-c:v',
+    'copy',
+    ...COLOUR_TAGS,
+    '-video_track_timescale',
+    String(rate.num),
+    '-movflags',
+    '+faststart',
+    '-f',
+    path.extname(target).slice(1),
+    making,
   ]);
   if (code !== 0) throw new Problem('encode-failed', `The movie could not be joined. ${stderr.split('\n')[0]}`, 500);
   await rm(list);

@@ -1,0 +1,41 @@
+/** Import rules: arrows go one way (see docs/developers.md). */
+const inside = (...folders) => `^core/(${folders.join('|')})/`;
+const layer = (name, from, allowed) => ({
+  name: `core-${name}`,
+  severity: 'error',
+  from: { path: `^core/${from}/`, pathNot: '\\.test\\.ts$' },
+  to: { path: '^core/', pathNot: [`^core/${from}/`, ...(allowed.length ? [inside(...allowed)] : [])] },
+});
+
+module.exports = {
+  forbidden: [
+    { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+    {
+      name: 'core-stands-alone',
+      severity: 'error',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      to: { pathNot: ['^core/', '^node_modules/zod/'] },
+    },
+    layer('time', 'time', ['math']),
+    layer('wasm', 'wasm', []),
+    layer('image', 'image', ['math', 'time', 'wasm']),
+    layer('path', 'path', ['math', 'time', 'image']),
+    layer('document', 'document', ['time', 'path']),
+    layer('matte', 'matte', ['math', 'time', 'image', 'path', 'document', 'track', 'peel']),
+    layer('effects', 'effects', ['math', 'time', 'image', 'path', 'document', 'matte']),
+    layer('compose', 'compose', ['math', 'time', 'image', 'path', 'document', 'matte', 'effects']),
+    { name: 'server-not-app', severity: 'error', from: { path: '^(server|cli)/' }, to: { path: '^app/' } },
+    {
+      name: 'only-routes-reach-the-server',
+      severity: 'error',
+      from: { path: '^app/', pathNot: '^app/(routes/|entry\\.server|root|load-context)' },
+      to: { path: '^server/', dependencyTypesNot: ['type-only'] },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    exclude: { path: '\\.react-router|^build/' },
+  },
+};

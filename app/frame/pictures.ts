@@ -1,0 +1,174 @@
+/**
+ * Pictures for the viewer: frames of the plate and rendered views, from workers, through caches. The newest wish is served
+ * first; wishes it overtook are dropped before they start.
+ */
+import { type Remote, wrap } from 'comlink';
+import type { Edit } from '~/core/document/edits.ts';
+import type { ShotDocument } from '~/core/document/schema.ts';
+import type { Size } from '~/core/image/picture.ts';
+import type { PlateWorker } from '../workers/plate-worker.ts';
+import type { RenderedView, RenderWorker } from '../workers/render-worker.ts';
+import { BitmapCache } from './bitmap-cache.ts';
+
+export type View = 'plate' | RenderedView;
+export type Store = 'full' | 'proxy';
+
+export interface Wish {
+  view: View;
+  frame: number;
+  subject: string | null;
+  store: Store;
+}
+
+const MEGABYTE = 1024 * 1024;
+const PLATE_BYTES = 640 * MEGABYTE;
+const RENDERED_BYTES = 320 * MEGABYTE;
+const PLATE_WORKERS = 2;
+
+interface Task {
+  key: string;
+  run(worker: number): Promise<ImageBitmap>;
+}
+
+/** A few workers that always take the newest task; one task a key. */
+class Lane {
+  private readonly waiting: Task[] = [];
+  private readonly busy: boolean[];
+  private readonly inFlight = new Set<string>();
+  private readonly depth: number;
+  private readonly onDone: (key: string, bitmap: ImageBitmap | null) => void;
+  constructor(workers: number, depth: number, onDone: (key: string, bitmap: ImageBitmap | null) => void) {
+    this.busy = Array.from({ length: workers }, () => false);
+    this.depth = depth;
+    this.onDone = onDone;
+  }
+
+  /** Urgent tasks go to the head of the line; the line is cut behind `depth`. */
+  ask(task: Task, urgent: boolean): void {
+    if (this.inFlight.has(task.key)) return;
+    const already = this.waiting.findIndex((t) => t.key === task.key);
+    if (already >= 0) {
+      if (!urgent) return;
+      this.waiting.splice(already, 1);
+    }
+    if (urgent) this.waiting.unshift(task);
+    else this.waiting.push(task);
+    this.waiting.length = Math.min(this.waiting.length, this.depth);
+    this.next();
+  }
+
+  clear(): void {
+    this.waiting.length = 0;
+  }
+
+  private next(): void {
+    const worker = this.busy.indexOf(false);
+    if (worker < 0) return;
+    const task = this.waiting.shift();
+    if (!task) return;
+    this.busy[worker] = true;
+    this.inFlight.add(task.key);
+    task
+      .run(worker)
+      .then(
+        (bitmap) => this.onDone(task.key, bitmap),
+        () => this.onDone(task.key, null),
+      )
+      .finally(() => {
+        this.busy[worker] = false;
+        this.inFlight.delete(task.key);
+        this.next();
+      });
+    this.next();
+  }
+}
+
+export class Pictures {
+  private readonly plateUrl: string;
+  private readonly sizes: Record<Store, Size>;
+  private readonly plateWorkers: { worker: Worker; remote: Remote<PlateWorker> }[];
+  private readonly renderWorker: Worker;
+  readonly render: Remote<RenderWorker>;
+  private readonly plates = new BitmapCache(PLATE_BYTES);
+  private readonly rendered = new BitmapCache(RENDERED_BYTES);
+  private readonly plateLane: Lane;
+  private readonly renderLane: Lane;
+  private version = 0;
+  private document: ShotDocument | null = null;
+  /** Called when a picture has come in, or could not be had. */
+  onArrival: (failed: boolean) => void = () => {};
+
+  constructor(plateId: string, sizes: Record<Store, Size>) {
+    this.plateUrl = `/plates/${plateId}`;
+    this.sizes = sizes;
+    this.plateWorkers = Array.from({ length: PLATE_WORKERS }, () => {
+      const worker = new Worker(new URL('../workers/plate-worker.ts', import.meta.url), { type: 'module' });
+      return { worker, remote: wrap<PlateWorker>(worker) };
+    });
+    this.renderWorker = new Worker(new URL('../workers/render-worker.ts', import.meta.url), { type: 'module' });
+    this.render = wrap<RenderWorker>(this.renderWorker);
+    void this.render.open(`${location.origin}${this.plateUrl}`);
+    this.plateLane = new Lane(PLATE_WORKERS, 48, (key, bitmap) => {
+      if (bitmap) this.plates.put(key, bitmap);
+      this.onArrival(!bitmap);
+    });
+    this.renderLane = new Lane(1, 12, (key, bitmap) => {
+      if (bitmap) this.rendered.put(key, bitmap);
+      this.onArrival(!bitmap);
+    });
+  }
+
+  close(): void {
+    for (const { worker } of this.plateWorkers) worker.terminate();
+    this.renderWorker.terminate();
+  }
+
+  /** The document to render, and the edit in progress on top of it. Pictures of older states are let go. */
+  setDocument(settled: ShotDocument, draft: Edit[] | null): void {
+    this.version++;
+    if (settled !== this.document) {
+      this.document = settled;
+      void this.render.setDocument(settled);
+    }
+    void this.render.setDraft(draft);
+    this.renderLane.clear();
+    const prefix = `${this.version}/`;
+    // The pictures before are kept until new ones come, so that nothing flickers.
+    this.rendered.retain((key) => key.startsWith(prefix) || Number.parseInt(key, 10) >= this.version - 2);
+  }
+
+  private renderKey({ view, frame, subject, store }: Wish, version = this.version): string {
+    return `${version}/${view}/${view === 'composed' ? '' : subject}/${store}/${frame}`;
+  }
+  private plateKey = (frame: number, store: Store): string => `${this.plateUrl}/${store}/${frame}`;
+
+  plate(frame: number, store: Store): ImageBitmap | undefined {
+    return this.plates.get(this.plateKey(frame, store));
+  }
+
+  /** The rendered picture as the document is now; with `stale`, one of the state before will do. */
+  view(wish: Wish, stale = false): ImageBitmap | undefined {
+    const now = this.rendered.get(this.renderKey(wish));
+    if (now || !stale) return now;
+    return this.rendered.get(this.renderKey(wish, this.version - 1)) ?? this.rendered.get(this.renderKey(wish, this.version - 2));
+  }
+
+  hasPlate = (frame: number, store: Store): boolean => this.plates.has(this.plateKey(frame, store));
+  has = (wish: Wish): boolean => (wish.view === 'plate' ? this.hasPlate(wish.frame, wish.store) : this.rendered.has(this.renderKey(wish)));
+
+  /** Asks for what a wish needs and does not have yet. */
+  ask(wish: Wish, urgent: boolean): void {
+    if (wish.view === 'plate' || wish.view === 'tint') {
+      const key = this.plateKey(wish.frame, wish.store);
+      if (!this.plates.has(key)) this.plateLane.ask({ key, run: (w) => this.plateWorkers[w].remote.load(`${location.origin}${key}`) }, urgent);
+    }
+    if (wish.view !== 'plate') {
+      const key = this.renderKey(wish);
+      const { view } = wish;
+      if (!this.rendered.has(key)) {
+        const request = { view, subject: wish.subject, frame: wish.frame, size: this.sizes[wish.store], store: wish.store };
+        this.renderLane.ask({ key, run: () => this.render.render(request) }, urgent);
+      }
+    }
+  }
+}

@@ -1,0 +1,9 @@
+/** What the web server hands to every loader and action. */
+import type { Services } from '~/server/services.ts';
+
+declare module 'react-router' {
+  interface AppLoadContext {
+    services: Services;
+    nonce: string;
+  }
+}

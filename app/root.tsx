@@ -1,0 +1,62 @@
+import './load-context.ts';
+import './styles.css';
+import { Tooltip } from 'radix-ui';
+import { use } from 'react';
+import { isRouteErrorResponse, Link, Links, Meta, Outlet, Scripts, ScrollRestoration } from 'react-router';
+import { Toaster } from 'sonner';
+import type { Route } from './+types/root';
+import { Nonce } from './nonce.ts';
+
+export const links: Route.LinksFunction = () => [{ rel: 'icon', href: '/icon.svg', type: 'image/svg+xml' }];
+export const meta: Route.MetaFunction = () => [{ title: 'Mottrel' }];
+
+export function Layout({ children }: { children: React.ReactNode }) {
+  const nonce = use(Nonce);
+  return (
+    <html lang="en">
+      <head>
+        <meta charSet="utf-8" />
+        <meta name="viewport" content="width=device-width, initial-scale=1" />
+        <Meta />
+        <Links />
+      </head>
+      <body>
+        <Tooltip.Provider delayDuration={400}>{children}</Tooltip.Provider>
+        <Toaster theme="dark" position="bottom-right" closeButton />
+        <ScrollRestoration nonce={nonce} />
+        <Scripts nonce={nonce} />
+      </body>
+    </html>
+  );
+}
+
+export default function App() {
+  return <Outlet />;
+}
+
+export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
+  const told = isRouteErrorResponse(error) ? (error.data as { message?: string } | string | null) : null;
+  const message =
+    typeof told === 'string' && told
+      ? told
+      : typeof told === 'object' && told?.message
+        ? told.message
+        : isRouteErrorResponse(error) && error.status === 404
+          ? 'There is no such page.'
+          : 'Something went wrong in the program itself. What you drew is saved; load the page again.';
+  return (
+    <main className="mx-auto mt-24 max-w-lg space-y-4 p-6">
+      <title>Mottrel: this did not work</title>
+      <h1 className="font-semibold text-xl">This did not work</h1>
+      <p>{message}</p>
+      <p className="flex gap-4">
+        <button type="button" className="underline" onClick={() => window.location.reload()}>
+          Load again
+        </button>
+        <Link className="underline" to="/">
+          All productions
+        </Link>
+      </p>
+    </main>
+  );
+}

@@ -1,0 +1,4 @@
+import { documentJsonSchema } from '~/core/document/json-schema.ts';
+
+/** The JSON Schema of exported documents. */
+export const loader = () => Response.json(documentJsonSchema());

@@ -1,0 +1,15 @@
+/** The one event stream of a page: how far long work is, and every step that any page makes on the shot it shows. */
+import type { Route } from './+types/events';
+import { eventStream } from './answer.ts';
+
+export const loader = ({ request, context }: Route.LoaderArgs) => {
+  const { queue, changes } = context.services;
+  const shotId = new URL(request.url).searchParams.get('shot');
+  return eventStream(request, (send) => {
+    const leave = [queue.subscribe((job) => send({ job }))];
+    if (shotId) leave.push(changes.subscribe(shotId, (change) => send({ change })));
+    return () => {
+      for (const off of leave) off();
+    };
+  });
+};

@@ -1,0 +1,152 @@
+import { MoreHorizontal, RotateCcw, Trash2 } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { useCallback, useEffect, useState } from 'react';
+import { Link, useFetcher, useRevalidator } from 'react-router';
+import { toast } from 'sonner';
+import { z } from 'zod';
+import { rateText } from '~/core/time/rate.ts';
+import { toTimecode } from '~/core/time/timecode.ts';
+import type { ShotSummary } from '~/server/shots.ts';
+import { actOnJob, isOpen, useJobs } from '../state/jobs.ts';
+import { Button, EmptyNote, MENU, MENU_ITEM } from '../ui/controls.tsx';
+import { DropFootage } from '../ui/drop-footage.tsx';
+import { NameDialog } from '../ui/name-dialog.tsx';
+import { PageFrame } from '../ui/page-frame.tsx';
+import { JobControls, JobProgress } from '../ui/running-jobs.tsx';
+import type { Route } from './+types/production';
+import { orErrorPage, orProblem } from './answer.ts';
+
+const wish = z.discriminatedUnion('intent', [
+  z.object({ intent: z.literal('rename'), id: z.string(), name: z.string() }),
+  z.object({ intent: z.enum(['delete', 'restore']), id: z.string() }),
+]);
+
+export const meta: Route.MetaFunction = ({ data }) => [{ title: `${data?.production.name ?? 'Production'} – Mottrel` }];
+
+export const loader = ({ params, context }: Route.LoaderArgs) =>
+  orErrorPage(async () => {
+    const { shots } = context.services;
+    return { production: await shots.production(params.productionId), shots: await shots.shots(params.productionId) };
+  });
+
+export const action = ({ request, context }: Route.ActionArgs) =>
+  orProblem(async () => {
+    const { shots } = context.services;
+    const form = wish.parse(Object.fromEntries(await request.formData()));
+    if (form.intent === 'rename') await shots.rename(form.id, form.name);
+    else await shots.setDeleted(form.id, form.intent === 'delete');
+    return form.intent;
+  });
+
+export default function ProductionPage({ loaderData }: Route.ComponentProps) {
+  const { production, shots } = loaderData;
+  const fetcher = useFetcher<typeof action>();
+  const { revalidate } = useRevalidator();
+  const [renaming, setRenaming] = useState<{ id: string; name: string } | null>(null);
+  const jobs = useJobs(useCallback(() => void revalidate(), [revalidate]));
+  const problem = fetcher.data?.problem;
+  useEffect(() => {
+    if (problem && fetcher.state === 'idle') toast.error(problem);
+  }, [problem, fetcher.state]);
+  const act = (values: Record<string, string>) => void fetcher.submit(values, { method: 'post' });
+  const remove = (shot: ShotSummary) => {
+    act({ intent: 'delete', id: shot.id });
+    toast(`"${shot.name}" was deleted`, { action: { label: 'Undo', onClick: () => act({ intent: 'restore', id: shot.id }) } });
+  };
+
+  return (
+    <PageFrame trail={[{ label: 'Productions', to: '/' }, { label: production.name }]}>
+      <h1 className="mb-4 font-semibold text-xl">{production.name}</h1>
+      <DropFootage productionId={production.id} />
+      {shots.length === 0 && <EmptyNote>No shot yet. Each piece of footage that you bring in becomes a shot.</EmptyNote>}
+      <ul className="space-y-2" aria-label="Shots">
+        {shots.map((shot) => (
+          <ShotRow
+            key={shot.id}
+            shot={shot}
+            job={shot.jobId ? jobs[shot.jobId] : undefined}
+            onRename={() => setRenaming({ id: shot.id, name: shot.name })}
+            onDelete={() => remove(shot)}
+          />
+        ))}
+      </ul>
+      <NameDialog title="Rename shot" label="Name" start={renaming?.name} confirm="Rename" open={renaming !== null} onOpenChange={() => setRenaming(null)} onName={(name) => renaming && act({ intent: 'rename', id: renaming.id, name })} />
+    </PageFrame>
+  );
+}
+
+function ShotRow({ shot, job, onRename, onDelete }: { shot: ShotSummary; job?: ReturnType<typeof useJobs>[string]; onRename(): void; onDelete(): void }) {
+  const ready = shot.state === 'ready';
+  return (
+    <li className="relative flex items-center gap-4 rounded-lg border border-line bg-panel p-2 focus-within:border-ink hover:border-edge">
+      <div className="flex h-20 w-36 shrink-0 items-center justify-center overflow-hidden rounded bg-well">
+        {ready ? (
+          <img src={`/plates/${shot.plateId}/proxy/${Math.floor((shot.frames ?? 1) / 2)}`} alt="" className="h-full w-full object-cover" />
+        ) : (
+          <span className="text-quiet text-xs">{shot.state === 'failed' ? 'Not usable' : 'Coming in'}</span>
+        )}
+      </div>
+      <div className="min-w-0 flex-1">
+        {ready ? (
+          <Link to={`/shots/${shot.id}/isolate`} className="block truncate font-medium outline-none after:absolute after:inset-0">
+            {shot.name}
+          </Link>
+        ) : (
+          <span className="block truncate font-medium">{shot.name}</span>
+        )}
+        <p className="truncate text-quiet text-sm">{shot.sourceName}</p>
+        {shot.state === 'failed' && <p className="text-doubt text-sm">{shot.message ?? 'Bringing it in was cancelled.'}</p>}
+      </div>
+      {job && isOpen(job) && (
+        <div className="relative z-10 flex w-64 items-center gap-2">
+          <JobProgress job={job} />
+          <JobControls job={job} />
+        </div>
+      )}
+      {ready && shot.rate && (
+        <dl className="grid grid-cols-[repeat(4,auto)] gap-x-6 text-sm [&_dt]:text-quiet [&_dt]:text-xs">
+          <div className="w-24">
+            <dt>Size</dt>
+            <dd>
+              {shot.width}×{shot.height}
+            </dd>
+          </div>
+          <div className="w-28">
+            <dt>Length</dt>
+            <dd title={`${shot.frames} frames`}>{toTimecode(shot.frames ?? 0, shot.rate)}</dd>
+          </div>
+          <div className="w-16">
+            <dt>Rate</dt>
+            <dd>{rateText(shot.rate)}</dd>
+          </div>
+          <div className="w-24">
+            <dt>State</dt>
+            <dd>{shot.subjects === 0 ? 'untouched' : shot.subjects === 1 ? '1 subject' : `${shot.subjects} subjects`}</dd>
+          </div>
+        </dl>
+      )}
+      <span className="relative z-10 flex">
+        {shot.state === 'failed' && shot.jobId && (
+          <Button onClick={() => void actOnJob(shot.jobId as string, 'resume').catch((e: Error) => toast.error(e.message))}>
+            <RotateCcw className="size-4" aria-hidden /> Try again
+          </Button>
+        )}
+        <DropdownMenu.Root>
+          <DropdownMenu.Trigger aria-label={`More for ${shot.name}`} className="rounded p-1 text-quiet hover:bg-raised hover:text-ink">
+            <MoreHorizontal className="size-4" />
+          </DropdownMenu.Trigger>
+          <DropdownMenu.Portal>
+            <DropdownMenu.Content className={MENU} align="end">
+              <DropdownMenu.Item className={MENU_ITEM} onSelect={onRename}>
+                Rename …
+              </DropdownMenu.Item>
+              <DropdownMenu.Item className={MENU_ITEM} onSelect={onDelete}>
+                <Trash2 /> Delete
+              </DropdownMenu.Item>
+            </DropdownMenu.Content>
+          </DropdownMenu.Portal>
+        </DropdownMenu.Root>
+      </span>
+    </li>
+  );
+}

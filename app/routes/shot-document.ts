@@ -1,0 +1,29 @@
+/** The document of a shot as one JSON file: out, and in again. */
+import { randomUUID } from 'node:crypto';
+import { parseDocument } from '~/core/document/edits.ts';
+import { Problem } from '~/server/problem.ts';
+import { fileStem } from '~/server/outputs/spec.ts';
+import type { Route } from './+types/shot-document';
+import { asJson, jsonBody } from './answer.ts';
+
+export const loader = ({ params, context }: Route.LoaderArgs) =>
+  asJson(async () => {
+    const { document } = await context.services.changes.load(params.shotId);
+    return new Response(`${JSON.stringify(document, null, 2)}\n`, {
+      headers: { 'Content-Type': 'application/json', 'Content-Disposition': `attachment; filename="${fileStem(document.name)}.mottrel.json"`, 'Cache-Control': 'no-store' },
+    });
+  });
+
+export const action = ({ params, request, context }: Route.ActionArgs) =>
+  asJson(async () => {
+    const { services } = context;
+    const value = await jsonBody(request, services.config.limits.documentBytes);
+    const next = (() => {
+      try {
+        return parseDocument(value);
+      } catch (error) {
+        throw new Problem('bad-document', (error as Error).message, 422);
+      }
+    })();
+    return services.changes.replace(params.shotId, next, 'import', randomUUID());
+  });

@@ -1,0 +1,81 @@
+/**
+ * The document as a page sees it: what the server has, then the changes not confirmed yet, then the edit in progress. Pure
+ * data and functions; the store keeps one of these and the sync feeds it.
+ */
+import { applyChange, type Edit } from '~/core/document/edits.ts';
+import { historyEnds, type LogEntry } from '~/core/document/history.ts';
+import type { ShotDocument } from '~/core/document/schema.ts';
+import type { LoggedChange, SentChange } from '~/server/changes.ts';
+import type { KeptChange } from './kept.ts';
+
+export interface Unsent extends KeptChange {
+  /** Null while only the server knows them (undo of a step made before this page was opened). */
+  edits: Edit[] | null;
+}
+
+export interface DocumentState {
+  /** As the server has it at `revision`. */
+  base: ShotDocument;
+  revision: number;
+  log: LogEntry[];
+  unsent: Unsent[];
+  /** `base` with the unsent changes. */
+  settled: ShotDocument;
+  /** Edits that take a step back, by the id of the step; known for steps seen since the page was opened. */
+  inverses: ReadonlyMap<string, Edit[]>;
+}
+
+export const sentId = (sent: SentChange): string => (sent.role === 'do' ? sent.change.id : sent.id);
+
+const entryOf = ({ sent, label }: KeptChange): LogEntry => ({ id: sentId(sent), label, role: sent.role, target: sent.role === 'do' ? null : sent.target });
+
+export const startState = (base: ShotDocument, revision: number, log: LogEntry[]): DocumentState => ({ base, revision, log, unsent: [], settled: base, inverses: new Map() });
+
+/** Adds a change to those waiting to be sent. Throws EditError where it does not fit. */
+export function withUnsent(state: DocumentState, change: Unsent): DocumentState {
+  if (!change.edits) return { ...state, unsent: [...state.unsent, change] };
+  const { document, inverse } = applyChange(state.settled, change.edits);
+  return { ...state, settled: document, unsent: [...state.unsent, change], inverses: new Map(state.inverses).set(sentId(change.sent), inverse) };
+}
+
+/** Takes in a step that the server logged, and lays the unsent changes on top again. Gives those that no longer fit. */
+export function withLogged(state: DocumentState, logged: LoggedChange): { state: DocumentState; lost: Unsent[] } {
+  if (logged.revision <= state.revision) return { state: { ...state, unsent: state.unsent.filter((u) => sentId(u.sent) !== logged.id) }, lost: [] };
+  const { document, inverse } = applyChange(state.base, logged.edits);
+  const inverses = new Map(state.inverses).set(logged.id, inverse);
+  const entry: LogEntry = { id: logged.id, label: logged.label, role: logged.role, target: logged.target };
+  const waiting = state.unsent.filter((u) => sentId(u.sent) !== logged.id);
+  const next: DocumentState = { base: document, revision: logged.revision, log: [...state.log, entry], unsent: [], settled: document, inverses };
+  return relay(next, waiting);
+}
+
+/** Drops an unsent change that the server refused. */
+export function withoutUnsent(state: DocumentState, id: string): { state: DocumentState; lost: Unsent[] } {
+  return relay({ ...state, unsent: [], settled: state.base }, state.unsent.filter((u) => sentId(u.sent) !== id));
+}
+
+function relay(state: DocumentState, waiting: Unsent[]): { state: DocumentState; lost: Unsent[] } {
+  let current = state;
+  const lost: Unsent[] = [];
+  for (const change of waiting) {
+    try {
+      current = withUnsent(current, change);
+    } catch {
+      lost.push(change);
+    }
+  }
+  return { state: current, lost };
+}
+
+/** What undo and redo would take next. */
+export const ends = (state: DocumentState) => historyEnds([...state.log, ...state.unsent.map(entryOf)]);
+
+/** The change that takes back (or does again) the newest step, or null where there is none. */
+export function reversal(state: DocumentState, role: 'undo' | 'redo', page: string, id: string): Unsent | null {
+  const target = ends(state)[role];
+  if (!target) return null;
+  // The last doing (or redoing) of the target for undo, its last undoing for redo.
+  const all = [...state.log, ...state.unsent.map(entryOf)];
+  const last = all.findLast((e) => (role === 'undo' ? e.id === target.id || (e.target === target.id && e.role === 'redo') : e.target === target.id && e.role === 'undo'));
+  return { sent: { role, page, id, target: target.id }, label: target.label, edits: (last && state.inverses.get(last.id)) ?? null };
+}

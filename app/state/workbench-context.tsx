@@ -1,0 +1,42 @@
+import { createContext, use } from 'react';
+import { useStore } from 'zustand';
+import type { Pictures } from '../frame/pictures.ts';
+import { useShot } from './shot-context.tsx';
+import type { ViewState, ViewStore } from './view-store.ts';
+
+export interface PlateFacts {
+  id: string;
+  width: number;
+  height: number;
+  proxyWidth: number;
+  proxyHeight: number;
+  frames: number;
+  rate: { num: number; den: number };
+  firstNumber: number;
+}
+
+export interface Workbench {
+  plate: PlateFacts;
+  view: ViewStore;
+  /** Null until the page runs in a browser. */
+  pictures: Pictures | null;
+}
+
+export const WorkbenchContext = createContext<Workbench | null>(null);
+
+export function useWorkbench(): Workbench {
+  const value = use(WorkbenchContext);
+  if (!value) throw new Error('There is no workbench here.');
+  return value;
+}
+
+export const useView = <T,>(select: (state: ViewState) => T): T => useStore(useWorkbench().view, select);
+
+/** The subject that panels and views are about: the selected one, the one that holds what is selected, or the first. */
+export function useCurrentSubject() {
+  const cast = useShot((s) => s.document.cast);
+  const lanes = useShot((s) => s.document.lanes);
+  const selected = useShot((s) => s.selected);
+  const lane = lanes.find((l) => l.id === selected);
+  return cast.find((s) => s.id === selected || s.id === lane?.subject || s.parts.some((p) => p.id === selected || p.paths.some((q) => q.id === selected))) ?? cast[0] ?? null;
+}

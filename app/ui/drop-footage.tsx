@@ -1,0 +1,131 @@
+/** Bringing footage in: drop it anywhere on the page, or choose files. */
+import { Film, Upload, X } from 'lucide-react';
+import { Progress } from 'radix-ui';
+import { useEffect, useRef, useState } from 'react';
+import { useRevalidator } from 'react-router';
+import { toast } from 'sonner';
+import { type UploadProgress, uploadShot } from '../state/upload.ts';
+import { Button, IconButton, TEXT_FIELD } from './controls.tsx';
+
+interface Running {
+  key: number;
+  name: string;
+  progress: UploadProgress;
+  cancel(): void;
+}
+
+const IS_PICTURE = /\.(png|jpe?g|tiff?|exr|dpx|bmp|webp)$/i;
+const size = (bytes: number) => (bytes > 1e9 ? `${(bytes / 1e9).toFixed(1)} GB` : `${(bytes / 1e6).toFixed(1)} MB`);
+
+/** Pictures chosen together are one sequence; every other file is a shot of its own. */
+function asShots(files: File[]): File[][] {
+  const pictures = files.filter((f) => IS_PICTURE.test(f.name));
+  const rest = files.filter((f) => !IS_PICTURE.test(f.name));
+  return [...(pictures.length > 0 ? [pictures] : []), ...rest.map((f) => [f])];
+}
+
+export function DropFootage({ productionId }: { productionId: string }) {
+  const [running, setRunning] = useState<Running[]>([]);
+  const [over, setOver] = useState(false);
+  const [rate, setRate] = useState('24');
+  const input = useRef<HTMLInputElement>(null);
+  const { revalidate } = useRevalidator();
+  const counter = useRef(0);
+
+  const begin = (files: File[]) => {
+    for (const shot of asShots(files)) {
+      const key = counter.current++;
+      const name = shot.length === 1 ? shot[0].name : `${shot[0].name} and ${shot.length - 1} more`;
+      const stop = new AbortController();
+      setRunning((list) => [...list, { key, name, progress: { sent: 0, total: 1 }, cancel: () => stop.abort() }]);
+      uploadShot(productionId, shot, rate, (progress) => setRunning((list) => list.map((r) => (r.key === key ? { ...r, progress } : r))), stop.signal)
+        .then(({ notes }) => {
+          for (const note of notes) toast(note);
+          void revalidate();
+        })
+        .catch((error: Error) => {
+          if (error.name === 'AbortError') toast(`"${name}" was cancelled`);
+          else toast.error(error.message, { duration: 15_000 });
+        })
+        .finally(() => setRunning((list) => list.filter((r) => r.key !== key)));
+    }
+  };
+  const latest = useRef(begin);
+  latest.current = begin;
+
+  useEffect(() => {
+    const hasFiles = (e: DragEvent) => e.dataTransfer?.types.includes('Files') ?? false;
+    const onOver = (e: DragEvent) => {
+      if (!hasFiles(e)) return;
+      e.preventDefault();
+      setOver(true);
+    };
+    const onLeave = (e: DragEvent) => {
+      if (e.relatedTarget === null) setOver(false);
+    };
+    const onDrop = (e: DragEvent) => {
+      if (!hasFiles(e)) return;
+      e.preventDefault();
+      setOver(false);
+      latest.current([...(e.dataTransfer?.files ?? [])]);
+    };
+    window.addEventListener('dragover', onOver);
+    window.addEventListener('dragleave', onLeave);
+    window.addEventListener('drop', onDrop);
+    return () => {
+      window.removeEventListener('dragover', onOver);
+      window.removeEventListener('dragleave', onLeave);
+      window.removeEventListener('drop', onDrop);
+    };
+  }, []);
+
+  return (
+    <section aria-label="Bring footage in" className="mb-6">
+      <div className={`flex flex-wrap items-center gap-x-4 gap-y-2 rounded-lg border border-dashed px-4 py-4 ${over ? 'border-ink bg-raised' : 'border-edge'}`}>
+        <Film className="size-6 text-quiet" aria-hidden />
+        <p className="min-w-60 flex-1 text-sm">
+          {over ? 'Let go to bring it in.' : 'Drop footage here: a video, a numbered picture sequence (files or a zip), or a still.'}
+        </p>
+        <label className="flex items-center gap-2 text-quiet text-sm">
+          Rate of sequences
+          <input className={`${TEXT_FIELD} !w-20`} value={rate} onChange={(e) => setRate(e.target.value)} inputMode="decimal" aria-describedby="rate-unit" />
+          <span id="rate-unit">frames/s</span>
+        </label>
+        <Button tone="strong" onClick={() => input.current?.click()}>
+          <Upload className="size-4" aria-hidden /> Choose files
+        </Button>
+        <input
+          ref={input}
+          type="file"
+          multiple
+          className="sr-only"
+          tabIndex={-1}
+          aria-label="Footage files"
+          onChange={(e) => {
+            begin([...(e.target.files ?? [])]);
+            e.target.value = '';
+          }}
+        />
+      </div>
+      <ul aria-live="polite" className="mt-2 space-y-2">
+        {running.map((r) => {
+          const percent = Math.floor((100 * r.progress.sent) / Math.max(1, r.progress.total));
+          return (
+            <li key={r.key} className="flex items-center gap-3 rounded border border-line bg-panel px-3 py-2 text-sm">
+              <span className="w-64 truncate">{r.name}</span>
+              <Progress.Root value={percent} aria-label={`Sending ${r.name}`} className="h-1.5 flex-1 overflow-hidden rounded bg-well">
+                <Progress.Indicator className="h-full bg-ink" style={{ width: `${percent}%` }} />
+              </Progress.Root>
+              <span className="w-40 text-right text-quiet">
+                {size(r.progress.sent)} of {size(r.progress.total)}
+              </span>
+              <IconButton label="Cancel sending" onClick={r.cancel}>
+                <X />
+              </IconButton>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,76 @@
+/** Paints the picture of a view on the canvas. Curves are not its business: they lie above, and never wait for it. */
+import type { Pictures, Wish } from '../frame/pictures.ts';
+import type { Ground, Place } from '../state/view-store.ts';
+
+export interface Scene {
+  wish: Wish;
+  plate: { width: number; height: number };
+  place: Place;
+  tint: string;
+  ground: Ground;
+  /** Device pixels for one CSS pixel. */
+  density: number;
+}
+
+const CHECK = 12;
+const CHECK_LIGHT = '#6a6a6a';
+const CHECK_DARK = '#525252';
+/** From this many screen pixels a plate pixel on, pixels are shown as squares. */
+const SQUARES_FROM = 3;
+const TINT_STRENGTH = 0.5;
+
+let tinted: OffscreenCanvas | null = null;
+
+/** The tint's bitmap is white with the matte as alpha; this gives it its colour. */
+function colour(bitmap: ImageBitmap, fill: string): OffscreenCanvas {
+  if (!tinted || tinted.width !== bitmap.width || tinted.height !== bitmap.height) tinted = new OffscreenCanvas(bitmap.width, bitmap.height);
+  const context = tinted.getContext('2d') as OffscreenCanvasRenderingContext2D;
+  context.globalCompositeOperation = 'copy';
+  context.drawImage(bitmap, 0, 0);
+  context.globalCompositeOperation = 'source-in';
+  context.fillStyle = fill;
+  context.fillRect(0, 0, tinted.width, tinted.height);
+  return tinted;
+}
+
+function paintGround(context: CanvasRenderingContext2D, ground: Ground, x: number, y: number, width: number, height: number): void {
+  context.fillStyle = ground === 'white' ? '#fff' : ground === 'black' ? '#000' : CHECK_DARK;
+  context.fillRect(x, y, width, height);
+  if (ground !== 'checker') return;
+  context.save();
+  context.beginPath();
+  context.rect(x, y, width, height);
+  context.clip();
+  context.fillStyle = CHECK_LIGHT;
+  for (let row = 0; row * CHECK < height; row++) for (let column = row % 2; column * CHECK < width; column += 2) context.fillRect(x + column * CHECK, y + row * CHECK, CHECK, CHECK);
+  context.restore();
+}
+
+/** Paints what there is. Gives true where it is exactly what was wished for, false where something has still to come. */
+export function paint(canvas: HTMLCanvasElement, pictures: Pictures, { wish, plate, place, tint, ground, density }: Scene): boolean {
+  const context = canvas.getContext('2d') as CanvasRenderingContext2D;
+  const needsPlate = wish.view === 'plate' || wish.view === 'tint';
+  const other = wish.store === 'full' ? 'proxy' : 'full';
+  const plateBitmap = needsPlate ? (pictures.plate(wish.frame, wish.store) ?? pictures.plate(wish.frame, other)) : undefined;
+  const exactView = wish.view === 'plate' ? undefined : pictures.view(wish);
+  const viewBitmap = exactView ?? (wish.view === 'plate' ? undefined : (pictures.view(wish, true) ?? pictures.view({ ...wish, store: other }, true)));
+  // The picture before stays until this one has something to show.
+  if (needsPlate ? !plateBitmap : !viewBitmap) return false;
+  context.setTransform(1, 0, 0, 1, 0, 0);
+  context.fillStyle = '#161616';
+  context.fillRect(0, 0, canvas.width, canvas.height);
+  context.setTransform(density, 0, 0, density, 0, 0);
+  context.imageSmoothingEnabled = place.scale < SQUARES_FROM;
+  context.imageSmoothingQuality = 'medium';
+  const width = plate.width * place.scale;
+  const height = plate.height * place.scale;
+  if (wish.view === 'cutout') paintGround(context, ground, place.x, place.y, width, height);
+  if (plateBitmap) context.drawImage(plateBitmap, place.x, place.y, width, height);
+  if (viewBitmap && wish.view === 'tint') {
+    const shown = colour(viewBitmap, tint);
+    context.globalAlpha = TINT_STRENGTH;
+    context.drawImage(shown, place.x, place.y, width, height);
+    context.globalAlpha = 1;
+  } else if (viewBitmap) context.drawImage(viewBitmap, place.x, place.y, width, height);
+  return (!needsPlate || pictures.hasPlate(wish.frame, wish.store)) && (wish.view === 'plate' || exactView !== undefined);
+}

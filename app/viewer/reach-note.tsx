@@ -1,0 +1,30 @@
+/** What an edit here will change, at the pointer, before it is made. */
+import { type Reach, reachedFrames } from '~/core/time/reach.ts';
+import { useShot } from '../state/shot-context.tsx';
+import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { placeOf } from './path-edits.ts';
+
+export const REACH_WORDS: Record<Reach, string> = { 'this-frame': 'This frame', 'between-keys': 'Between keys', 'all-frames': 'All frames' };
+
+/** "Between keys · frames 5 to 11 · 1 key". */
+export function useReachWords(pathId: string | null): string {
+  const document = useShot((s) => s.document);
+  const reach = useShot((s) => s.reach);
+  const frame = useView((s) => s.frame);
+  const { plate } = useWorkbench();
+  const place = pathId ? placeOf(document, pathId) : null;
+  if (!place) return REACH_WORDS[reach];
+  const { first, last, keys } = reachedFrames(place.path.shape, frame, reach, plate.frames);
+  const number = (f: number) => f + plate.firstNumber;
+  const span = first === last ? `frame ${number(first)}` : `frames ${number(first)}–${number(last)}`;
+  if (keys === 0) return `All frames · ${span} · no keys`;
+  return `${REACH_WORDS[reach]} · ${span} · ${keys === 1 ? '1 key' : `${keys} keys`}`;
+}
+
+export function ReachNote({ pathId, x, y }: { pathId: string; x: number; y: number }) {
+  return (
+    <div className="pointer-events-none absolute z-10 whitespace-nowrap rounded bg-black/80 px-1.5 py-0.5 text-2xs text-white" style={{ left: x + 16, top: y + 18 }}>
+      {useReachWords(pathId)}
+    </div>
+  );
+}

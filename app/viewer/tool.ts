@@ -1,0 +1,58 @@
+/** What a tool of the viewer is: a small state machine fed with the pointer and the keyboard. */
+import type { ShotState } from '../state/shot-store.ts';
+import type { ViewState } from '../state/view-store.ts';
+
+export interface ToolPointer {
+  /** Plate pixels. */
+  x: number;
+  y: number;
+  shift: boolean;
+  alt: boolean;
+  /** 2 for the second press of a double click. */
+  clicks: number;
+}
+
+export interface ToolContext {
+  shot: ShotState;
+  view: ViewState;
+  /** Plate pixels for one screen pixel. */
+  perPixel: number;
+  newId(): string;
+  /** Keyboard cross-hair in plate pixels, for drawing without a pointer. */
+  crosshair: { x: number; y: number };
+  moveCrosshair(x: number, y: number): void;
+}
+
+export interface Tool {
+  down(p: ToolPointer, c: ToolContext): void;
+  move(p: ToolPointer, c: ToolContext): void;
+  up(p: ToolPointer, c: ToolContext): void;
+  /** Gives up what is in progress. */
+  cancel(c: ToolContext): void;
+  /** Gives whether the key was used. */
+  key(event: KeyboardEvent, c: ToolContext): boolean;
+  /** A key was let go: what its repeats did becomes one step. */
+  keyUp(c: ToolContext): void;
+  /** One line on what can be done now. */
+  hint(c: ToolContext): string;
+}
+
+/** How near, in screen pixels, a press must be to hit a point. */
+export const HIT = 9;
+
+/** Pixels that an arrow key moves, or null where the key is another. */
+export function arrowOf(event: KeyboardEvent): { x: number; y: number } | null {
+  const by = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
+  switch (event.key) {
+    case 'ArrowLeft':
+      return { x: -by, y: 0 };
+    case 'ArrowRight':
+      return { x: by, y: 0 };
+    case 'ArrowUp':
+      return { x: 0, y: -by };
+    case 'ArrowDown':
+      return { x: 0, y: by };
+    default:
+      return null;
+  }
+}

@@ -1,0 +1,79 @@
+/** Keeps the canvas showing the wished frame and view, asks for what is missing and reads ahead. */
+import { type RefObject, useCallback, useEffect, useRef } from 'react';
+import type { Wish } from '../frame/pictures.ts';
+import type { ShotStore } from '../state/shot-store.ts';
+import type { Place } from '../state/view-store.ts';
+import type { Workbench } from '../state/workbench-context.tsx';
+import { paint } from './painter.ts';
+
+/** Frames read ahead in the direction of play, and around a frame that stands. */
+const AHEAD = 16;
+const AROUND = 6;
+const RENDER_AHEAD = 8;
+
+export function usePictures(canvas: RefObject<HTMLCanvasElement | null>, bench: Workbench, shot: ShotStore, subject: string | null, place: Place | null, size: { width: number; height: number }): void {
+  const { pictures, view: viewStore, plate } = bench;
+  const scheduled = useRef(0);
+  const asked = useRef<{ frame: number; at: number } | null>(null);
+
+  const repaint = useCallback(() => {
+    if (!pictures || !place) return;
+    cancelAnimationFrame(scheduled.current);
+    scheduled.current = requestAnimationFrame(() => {
+      const element = canvas.current;
+      if (!element) return;
+      const v = viewStore.getState();
+      const density = window.devicePixelRatio;
+      const proxyScale = plate.proxyWidth / plate.width;
+      const wantsFull = v.playing === 0 && shot.getState().draft === null && place.scale * density > proxyScale * 1.05 && plate.proxyWidth !== plate.width;
+      const wish: Wish = { view: v.view, frame: v.frame, subject, store: wantsFull ? 'full' : 'proxy' };
+      if (wantsFull && !pictures.has(wish)) pictures.ask({ ...wish, store: 'proxy' }, true);
+      pictures.ask(wish, true);
+      const exact = paint(element, pictures, { wish, plate, place, tint: v.tint, ground: v.ground, density });
+      if (exact && asked.current) {
+        performance.measure('mottrel-frame', { start: asked.current.at, end: performance.now(), detail: asked.current.frame });
+        asked.current = null;
+      }
+      const direction = v.playing || 1;
+      const { first, last } = v.range ?? { first: 0, last: plate.frames - 1 };
+      const reach = v.playing === 0 ? AROUND : AHEAD;
+      for (let k = 1; k <= reach; k++) {
+        let frame = v.frame + k * direction;
+        if (v.playing !== 0 && frame > last) frame = first + (frame - last - 1);
+        if (v.playing !== 0 && frame < first) frame = last - (first - frame - 1);
+        if (frame < 0 || frame >= plate.frames) continue;
+        if (v.view === 'plate' || v.playing === 0) pictures.ask({ ...wish, view: 'plate', store: 'proxy', frame }, false);
+        else if (k <= RENDER_AHEAD) pictures.ask({ ...wish, frame }, false);
+        else if (v.view === 'tint') pictures.ask({ ...wish, view: 'plate', frame }, false);
+        if (v.playing === 0 && v.frame - k >= 0) pictures.ask({ ...wish, view: 'plate', store: 'proxy', frame: v.frame - k }, false);
+      }
+    });
+  }, [pictures, place, canvas, viewStore, shot, subject, plate]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new size needs a new painting
+  useEffect(repaint, [repaint, size.width, size.height]);
+
+  useEffect(() => {
+    if (!pictures) return;
+    pictures.onArrival = (failed) => {
+      if (!failed) repaint();
+    };
+    const state = shot.getState();
+    pictures.setDocument(state.history.settled, state.draft);
+    repaint();
+    const offShot = shot.subscribe((now, before) => {
+      if (now.document !== before.document) {
+        pictures.setDocument(now.history.settled, now.draft);
+        repaint();
+      }
+    });
+    const offView = viewStore.subscribe((now, before) => {
+      if (now.frame !== before.frame) asked.current = { frame: now.frame, at: performance.now() };
+      if (now.frame !== before.frame || now.view !== before.view || now.tint !== before.tint || now.ground !== before.ground || now.playing !== before.playing) repaint();
+    });
+    return () => {
+      offShot();
+      offView();
+    };
+  }, [pictures, shot, viewStore, repaint]);
+}

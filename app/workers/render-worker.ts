@@ -1,0 +1,93 @@
+/** Renders mattes and pictures, off the page's thread: a thin shell over renderMatte and renderPicture. */
+import { expose, transfer } from 'comlink';
+import { renderCutout, renderPicture, type Sources } from '~/core/compose/render-picture.ts';
+import { applyChange, type Edit } from '~/core/document/edits.ts';
+import type { ShotDocument } from '~/core/document/schema.ts';
+import { fromBytes, matteTo8, type Rgba, type Size, toBytes } from '~/core/image/picture.ts';
+import { renderMatte } from '~/core/matte/render-matte.ts';
+
+export type RenderedView = 'tint' | 'matte' | 'cutout' | 'composed';
+
+export interface RenderRequest {
+  view: RenderedView;
+  /** Subject of tint, matte and cut-out. */
+  subject: string | null;
+  frame: number;
+  size: Size;
+  store: 'full' | 'proxy';
+}
+
+/** Decoded plate frames kept at most. */
+const KEEP = 24;
+
+let document: ShotDocument | null = null;
+let drafted: ShotDocument | null = null;
+let plateUrl = '';
+const plates = new Map<string, Promise<Uint8ClampedArray>>();
+
+function plateBytes(frame: number, store: 'full' | 'proxy', { width, height }: Size): Promise<Uint8ClampedArray> {
+  const url = `${plateUrl}/${store}/${frame}`;
+  const key = `${url}@${width}`;
+  let bytes = plates.get(key);
+  if (bytes) plates.delete(key);
+  else {
+    bytes = (async () => {
+      const response = await fetch(url);
+      if (!response.ok) throw new Error(`The frame could not be fetched (${response.status}).`);
+      const bitmap = await createImageBitmap(await response.blob());
+      const canvas = new OffscreenCanvas(width, height);
+      const context = canvas.getContext('2d', { willReadFrequently: true }) as OffscreenCanvasRenderingContext2D;
+      context.drawImage(bitmap, 0, 0, width, height);
+      bitmap.close();
+      return context.getImageData(0, 0, width, height).data;
+    })();
+    bytes.catch(() => plates.delete(key));
+  }
+  plates.set(key, bytes);
+  if (plates.size > KEEP) plates.delete(plates.keys().next().value as string);
+  return bytes;
+}
+
+async function pixels({ view, subject, frame, size, store }: RenderRequest): Promise<Uint8ClampedArray> {
+  const shown = drafted ?? document;
+  if (!shown) throw new Error('No document yet.');
+  const sources: Sources = { plate: async (f, s) => fromBytes(await plateBytes(f, store, s), s.width, s.height) };
+  if (view === 'composed') return toBytes(await renderPicture(shown, frame, sources, size));
+  if (!subject || !shown.cast.some((s) => s.id === subject)) return new Uint8ClampedArray(size.width * size.height * 4);
+  if (view === 'cutout') return toBytes(await renderCutout(shown, subject, frame, sources, size));
+  const matte = matteTo8(renderMatte(shown, subject, frame, size));
+  const out = new Uint8ClampedArray(matte.length * 4);
+  const words = new Uint32Array(out.buffer);
+  // Little endian: alpha is the top byte. The tint is white here and coloured where it is shown.
+  if (view === 'tint') for (let i = 0; i < matte.length; i++) words[i] = (matte[i] << 24) | 0xffffff;
+  else for (let i = 0; i < matte.length; i++) words[i] = 0xff000000 | (matte[i] * 0x010101);
+  return out;
+}
+
+const api = {
+  open(url: string) {
+    plateUrl = url;
+  },
+  setDocument(next: ShotDocument) {
+    document = next;
+    drafted = null;
+  },
+  /** Shows an edit in progress on top of the document; null ends it. */
+  setDraft(edits: Edit[] | null) {
+    drafted = edits && document ? applyChange(document, edits).document : null;
+  },
+  async render(request: RenderRequest): Promise<ImageBitmap> {
+    const { width, height } = request.size;
+    const bytes = await pixels(request);
+    const bitmap = await createImageBitmap(new ImageData(bytes as Uint8ClampedArray<ArrayBuffer>, width, height));
+    return transfer(bitmap, [bitmap]);
+  },
+  /** The matte in 8 bits as an output would write it, for comparing. */
+  matteBytes(subject: string, frame: number, size: Size): Uint8Array {
+    if (!document) throw new Error('No document yet.');
+    return matteTo8(renderMatte(document, subject, frame, size));
+  },
+};
+export type RenderWorker = typeof api;
+
+expose(api);

@@ -1,0 +1,28 @@
+/** Writing an output as a job. The document is kept as it was when the output was asked for. */
+import { rm } from 'node:fs/promises';
+import type { ShotDocument } from '../../core/document/schema.ts';
+import type { Outputs } from '../outputs/outputs.ts';
+import type { OutputSpec } from '../outputs/spec.ts';
+import type { OutputTask } from '../outputs/write-output.ts';
+import type { Shots } from '../shots.ts';
+import type { JobKind } from './queue.ts';
+
+export interface OutputPayload {
+  spec: OutputSpec;
+  document: ShotDocument;
+}
+
+export const outputJob = (shots: Shots, outputs: Outputs): JobKind => ({
+  async prepare(job): Promise<OutputTask> {
+    const { spec, document } = JSON.parse(job.payload) as OutputPayload;
+    const { plate } = await shots.shot(job.shotId);
+    return { document, spec, directory: outputs.directory(job.id), footage: { probe: shots.probeOf(plate), originals: shots.originals(plate.id) } };
+  },
+  async finish(job, result) {
+    job.result = JSON.stringify(result);
+    await job.save();
+  },
+  async abandon(job) {
+    await rm(outputs.directory(job.id), { recursive: true, force: true });
+  },
+});

@@ -1,0 +1,280 @@
+/** The queue of long work: jobs live in the database, a pool of threads runs them, pages hear how far they are. */
+import { randomUUID } from 'node:crypto';
+import { EventEmitter } from 'node:events';
+import os from 'node:os';
+import path from 'node:path';
+import { MessageChannel } from 'node:worker_threads';
+import { Piscina } from 'piscina';
+import type { Sequelize } from 'sequelize';
+import type { Config } from '../config.ts';
+import { isUnreachable } from '../db/connect.ts';
+import { Job, type JobState } from '../db/models.ts';
+import { notFound, Problem } from '../problem.ts';
+
+export interface JobSummary {
+  id: string;
+  kind: string;
+  shotId: string;
+  state: JobState;
+  done: number;
+  total: number;
+  /** Seconds left at the speed so far; null while that cannot be told. */
+  secondsLeft: number | null;
+  message: string | null;
+  createdAt: string;
+}
+
+/** What one kind of job does outside its thread: what to hand the thread, and what to do with what comes back. */
+export interface JobKind {
+  prepare(job: Job): Promise<unknown>;
+  finish(job: Job, result: unknown): Promise<void>;
+  /** Puts away what an unfinished job left, after a failure or cancel. */
+  abandon(job: Job): Promise<void>;
+}
+
+/** What a page may ask of a job. */
+export interface JobQueue {
+  start(): Promise<void>;
+  stop(): Promise<void>;
+  add(kind: string, shotId: string, payload: unknown, total: number): Promise<string>;
+  /** Looks for waiting jobs now, after one was put in by other means. */
+  wake(): void;
+  get(id: string): Promise<JobSummary>;
+  list(where: { shotId?: string; open?: boolean }): Promise<JobSummary[]>;
+  act(id: string, action: 'pause' | 'resume' | 'cancel'): Promise<void>;
+  subscribe(listener: (job: JobSummary) => void): () => void;
+}
+
+interface Running {
+  job: Job;
+  stop(): void;
+  /** Why it was asked to stop. */
+  reason: 'pause' | 'cancel' | 'shutdown' | null;
+  startedAt: number;
+  doneAtStart: number;
+  savedAt: number;
+  ended: Promise<void>;
+}
+
+/** Milliseconds between progress rows, and between looks for work that another process put in. */
+const SAVE_EVERY = 500;
+const LOOK_EVERY = 2000;
+
+export class EmbeddedQueue implements JobQueue {
+  private readonly sequelize: Sequelize;
+  private readonly kinds: Record<string, JobKind>;
+  private readonly config: Config;
+  private readonly pool: Piscina;
+  private readonly running = new Map<string, Running>();
+  private readonly events = new EventEmitter().setMaxListeners(0);
+  private timer: NodeJS.Timeout | null = null;
+  private looking: Promise<void> = Promise.resolve();
+  private stopping = false;
+
+  constructor(sequelize: Sequelize, kinds: Record<string, JobKind>, config: Config) {
+    this.sequelize = sequelize;
+    this.kinds = kinds;
+    this.config = config;
+    this.pool = new Piscina({
+      filename: path.join(import.meta.dirname, 'worker.ts'),
+      execArgv: ['--import', 'tsx'],
+      minThreads: 0,
+      maxThreads: config.threads,
+      idleTimeout: 30_000,
+    });
+  }
+
+  /** Takes up again what an earlier process left running, and starts looking for work. */
+  async start(): Promise<void> {
+    await Job.update({ state: 'queued' }, { where: { state: 'running' } });
+    this.timer = setInterval(() => this.wake(), LOOK_EVERY);
+    this.timer.unref();
+    this.wake();
+  }
+
+  /** Stops running jobs where they are; the next start goes on with them. */
+  async stop(): Promise<void> {
+    this.stopping = true;
+    if (this.timer) clearInterval(this.timer);
+    await this.looking.catch(() => {});
+    for (const r of this.running.values()) {
+      r.reason ??= 'shutdown';
+      r.stop();
+    }
+    await Promise.all([...this.running.values()].map((r) => r.ended));
+    await this.pool.destroy();
+  }
+
+  async add(kind: string, shotId: string, payload: unknown, total: number): Promise<string> {
+    const id = randomUUID();
+    const job = await Job.create({ id, kind, shotId, state: 'queued', payload: JSON.stringify(payload), total });
+    this.tell(job);
+    this.wake();
+    return id;
+  }
+
+  wake(): void {
+    this.looking = this.looking
+      .then(() => this.takeUp())
+      .catch((error: unknown) => {
+        if (!isUnreachable(error)) console.error('The job queue met an error:', error);
+      });
+  }
+
+  private async takeUp(): Promise<void> {
+    while (!this.stopping && this.running.size < this.config.threads) {
+      const job = await this.sequelize.transaction(async (transaction) => {
+        const next = await Job.findOne({ where: { state: 'queued' }, order: [['createdAt', 'ASC']], transaction, lock: transaction.LOCK.UPDATE, skipLocked: true });
+        await next?.update({ state: 'running', message: null, heartbeat: new Date() }, { transaction });
+        return next;
+      });
+      if (!job) return;
+      this.run(job);
+    }
+  }
+
+  private run(job: Job): void {
+    const { port1, port2 } = new MessageChannel();
+    const running: Running = { job, stop: () => port1.postMessage('stop'), reason: null, startedAt: Date.now(), doneAtStart: job.done, savedAt: Date.now(), ended: Promise.resolve() };
+    this.running.set(job.id, running);
+    port1.on('message', (done: number) => this.progress(running, done));
+    running.ended = this.carryOut(running, port2)
+      .catch((error: unknown) => console.error(`Job ${job.id} could not be closed:`, error))
+      .finally(() => {
+        port1.close();
+        this.running.delete(job.id);
+        this.wake();
+      });
+    this.tell(job);
+  }
+
+  private progress(running: Running, done: number): void {
+    const { job } = running;
+    job.done = done;
+    if (done > job.total) job.total = done;
+    const now = Date.now();
+    if (now - running.savedAt >= SAVE_EVERY) {
+      running.savedAt = now;
+      // Only how far it is: what the job is to do meanwhile may have been decided elsewhere.
+      Job.update({ done, total: job.total, heartbeat: new Date() }, { where: { id: job.id } }).catch(() => {});
+      this.tell(job);
+    }
+  }
+
+  private async carryOut(running: Running, port: import('node:worker_threads').MessagePort): Promise<void> {
+    const { job } = running;
+    const kind = this.kinds[job.kind];
+    let state: JobState;
+    let message: string | null = null;
+    try {
+      if (!kind) throw new Problem('unknown-job', `This version does not know the work "${job.kind}".`, 500);
+      const task = await kind.prepare(job);
+      const result = await this.pool.run({ kind: job.kind, task, port }, { transferList: [port] });
+      await withPatience(() => kind.finish(job, result));
+      state = 'done';
+      job.done = job.total;
+    } catch (error) {
+      if (running.reason === 'pause') state = 'paused';
+      else if (running.reason === 'cancel') state = 'cancelled';
+      else if (running.reason === 'shutdown' || isUnreachable(error)) state = 'queued';
+      else {
+        state = 'failed';
+        message = asProblem(error).message;
+        if (asProblem(error).code === 'internal') console.error(`Job ${job.kind} failed:`, error);
+      }
+      if (state === 'failed' || state === 'cancelled') await withPatience(() => kind.abandon(job)).catch((e: unknown) => console.error(e));
+    }
+    const over = state === 'done' || state === 'failed' || state === 'cancelled';
+    await withPatience(async () => {
+      await job.update({ state, message, done: job.done, total: job.total, workedMs: job.workedMs + Date.now() - running.startedAt, finishedAt: over ? new Date() : null });
+    });
+    this.tell(job);
+  }
+
+  async get(id: string): Promise<JobSummary> {
+    const job = await Job.findByPk(id);
+    if (!job) throw notFound('job');
+    return this.summary(job);
+  }
+
+  async list({ shotId, open }: { shotId?: string; open?: boolean }): Promise<JobSummary[]> {
+    const rows = await Job.findAll({
+      where: { ...(shotId ? { shotId } : {}), ...(open ? { state: ['queued', 'running', 'paused'] } : {}) },
+      attributes: { exclude: ['payload', 'result'] },
+      order: [['createdAt', 'DESC']],
+      limit: 200,
+    });
+    return rows.map((job) => this.summary(job));
+  }
+
+  async act(id: string, action: 'pause' | 'resume' | 'cancel'): Promise<void> {
+    const running = this.running.get(id);
+    if (running && action !== 'resume') {
+      running.reason = action;
+      running.stop();
+      await running.ended;
+      return;
+    }
+    const job = await this.sequelize.transaction(async (transaction) => {
+      const row = await Job.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+      if (!row) throw notFound('job');
+      const from: JobState[] = action === 'resume' ? ['paused', 'failed', 'cancelled'] : action === 'pause' ? ['queued'] : ['queued', 'paused'];
+      if (!from.includes(row.state)) throw new Problem('job-moved-on', `This work is ${row.state} already.`, 409);
+      await row.update(
+        { state: action === 'resume' ? 'queued' : action === 'pause' ? 'paused' : 'cancelled', finishedAt: action === 'cancel' ? new Date() : null, message: null },
+        { transaction },
+      );
+      return row;
+    });
+    if (action === 'cancel') await this.kinds[job.kind]?.abandon(job);
+    this.tell(job);
+    if (action === 'resume') this.wake();
+  }
+
+  subscribe(listener: (job: JobSummary) => void): () => void {
+    this.events.on('job', listener);
+    return () => this.events.off('job', listener);
+  }
+
+  private tell(job: Job): void {
+    this.events.emit('job', this.summary(job));
+  }
+
+  private summary(job: Job): JobSummary {
+    const running = this.running.get(job.id);
+    const current = running?.job ?? job;
+    const made = running ? current.done - running.doneAtStart : 0;
+    const seconds = running ? (Date.now() - running.startedAt) / 1000 : 0;
+    return {
+      id: job.id,
+      kind: job.kind,
+      shotId: job.shotId,
+      state: job.state,
+      done: Math.min(current.done, current.total),
+      total: current.total,
+      secondsLeft: made > 0 && seconds > 0.5 ? Math.ceil(((current.total - current.done) * seconds) / made) : null,
+      message: job.message,
+      createdAt: job.createdAt.toISOString(),
+    };
+  }
+}
+
+const asProblem = (error: unknown): { code: string; message: string } => {
+  const { name, code, message } = error as { name?: string; code?: string; message?: string };
+  return name === 'Problem' && code && message ? { code, message } : { code: 'internal', message: 'Something went wrong in the program itself; the log of the server says more. Try again.' };
+};
+
+/** Repeats while the database is away, so that finished work is not lost to a short outage. */
+async function withPatience(action: () => Promise<void>): Promise<void> {
+  for (let wait = 250; ; wait = Math.min(5000, wait * 2)) {
+    try {
+      return await action();
+    } catch (error) {
+      if (!isUnreachable(error) || wait >= 5000) throw error;
+      await new Promise((resolve) => setTimeout(resolve, wait));
+    }
+  }
+}
+
+/** As many threads as leave one core for the page and the database. */
+export const sensibleThreads = (): number => Math.max(1, os.availableParallelism() - 1);

@@ -1,0 +1,60 @@
+/** Everything a running server is made of, put together once. */
+import { mkdir } from 'node:fs/promises';
+import type { Sequelize } from 'sequelize';
+import { Changes } from './changes.ts';
+import type { Config } from './config.ts';
+import { connect } from './db/connect.ts';
+import { migrate } from './db/migrations.ts';
+import { Uploads } from './footage/uploads.ts';
+import { ingestJob } from './jobs/ingest-job.ts';
+import { outputJob } from './jobs/output-job.ts';
+import { EmbeddedQueue, type JobQueue } from './jobs/queue.ts';
+import { Outputs } from './outputs/outputs.ts';
+import { Shots } from './shots.ts';
+
+export interface Services {
+  config: Config;
+  sequelize: Sequelize;
+  shots: Shots;
+  uploads: Uploads;
+  changes: Changes;
+  outputs: Outputs;
+  queue: JobQueue;
+  close(): Promise<void>;
+}
+
+const DAY = 86_400_000;
+
+/** Connects, brings the tables to the newest form and starts taking up jobs. */
+export async function openServices(databaseUrl: string, config: Config): Promise<Services> {
+  await mkdir(config.dataDir, { recursive: true });
+  const sequelize = connect(databaseUrl);
+  await migrate(sequelize);
+  const uploads = new Uploads(config);
+  const shots = new Shots(sequelize, config, uploads);
+  const changes = new Changes(sequelize, config);
+  const outputs = new Outputs(config, changes);
+  const queue = new EmbeddedQueue(sequelize, { ingest: ingestJob(shots, config), output: outputJob(shots, outputs) }, config);
+  await queue.start();
+  const tidy = () => {
+    shots.purge().catch((error: unknown) => console.error('Old deleted shots could not be removed:', error));
+    uploads.removeOlderThan(DAY).catch((error: unknown) => console.error('Old uploads could not be removed:', error));
+  };
+  tidy();
+  const timer = setInterval(tidy, DAY);
+  timer.unref();
+  return {
+    config,
+    sequelize,
+    shots,
+    uploads,
+    changes,
+    outputs,
+    queue,
+    async close() {
+      clearInterval(timer);
+      await queue.stop();
+      await sequelize.close();
+    },
+  };
+}
