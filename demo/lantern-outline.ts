@@ -33,12 +33,30 @@ const p = (r: number, y: number, smooth = false): ProfilePoint => ({ r, y, smoot
 /** Right half from the base up; the side tubes stand out by their place as the lantern turns. */
 const outer = (turn: number): ProfilePoint[] => {
   const tube = (x: number) => x * Math.cos(turn) + 0.017;
-  return [p(0.158, -0.06), p(0.152, 0.0), p(tube(0.195), 0.08, true), p(tube(0.205), 0.2, true), p(tube(0.195), 0.32, true), p(tube(0.1), 0.425), p(0.084, 0.43), p(0.058, 0.5, true), p(0, 0.55, true)];
+  return [
+    p(0.158, -0.06),
+    p(0.152, 0.0),
+    p(tube(0.195), 0.08, true),
+    p(tube(0.205), 0.2, true),
+    p(tube(0.195), 0.32, true),
+    p(tube(0.1), 0.425),
+    p(0.084, 0.43),
+    p(0.058, 0.5, true),
+    p(0, 0.55, true),
+  ];
 };
 /** The gap between the globe and a side tube. */
 const gap = (turn: number): ProfilePoint[] => {
   const tube = (x: number) => x * Math.cos(turn) - 0.017;
-  return [p(0.135, 0.1), p(0.127, 0.21, true), p(0.115, 0.3), p(0.12, 0.345), p(Math.max(0.122, tube(0.18)), 0.33), p(Math.max(0.13, tube(0.205)), 0.2, true), p(Math.max(0.137, tube(0.19)), 0.1)];
+  return [
+    p(0.135, 0.1),
+    p(0.127, 0.21, true),
+    p(0.115, 0.3),
+    p(0.12, 0.345),
+    p(Math.max(0.122, tube(0.18)), 0.33),
+    p(Math.max(0.13, tube(0.205)), 0.2, true),
+    p(Math.max(0.137, tube(0.19)), 0.1),
+  ];
 };
 
 function outlineAt(frame: number, ring: (turn: number) => ProfilePoint[]) {
@@ -66,7 +84,13 @@ const railings = [-2, -1, 0, 1, 2].map((i) => quad(new THREE.Vector3(i * 0.36 + 
 railings.push(quad(new THREE.Vector3(-2, 1.55, 0.2675), new THREE.Vector3(2, 1.55, 0.2675), 0.026, true));
 
 /** The wire handle as a thin closed band. */
-const BAIL: [number, number][] = [[0.19, 0.3], [0.18, 0.45], [0.155, 0.6], [0.09, 0.73], [0, 0.785]];
+const BAIL: [number, number][] = [
+  [0.19, 0.3],
+  [0.18, 0.45],
+  [0.155, 0.6],
+  [0.09, 0.73],
+  [0, 0.785],
+];
 const bail = (turn: number): ProfilePoint[] => {
   const side = (grow: number) => BAIL.map(([r, y]) => p(r === 0 ? 0 : r * Math.cos(turn) + grow, y + (r < 0.15 ? grow : 0), true));
   const arch = (grow: number) => [...side(grow), ...mirrored(side(grow).slice(0, -1)).reverse()];
@@ -75,7 +99,14 @@ const bail = (turn: number): ProfilePoint[] => {
 
 const finials = [-2, -1, 0, 1, 2].map((i) => {
   const x = i * 0.36 + 0.1;
-  const points: [number, number][] = [[0, 1.605], [0.034, 1.64], [0.03, 1.68], [0, 1.78], [-0.03, 1.68], [-0.034, 1.64]];
+  const points: [number, number][] = [
+    [0, 1.605],
+    [0.034, 1.64],
+    [0.03, 1.68],
+    [0, 1.78],
+    [-0.03, 1.68],
+    [-0.034, 1.64],
+  ];
   return points.map(([dx, y]) => project(new THREE.Vector3(x + dx, y, 0.25))).map(({ x: px, y: py }) => vertex(px, py));
 });
 

@@ -33,7 +33,8 @@ function takeLock(dataDir: string): void {
   mkdirSync(dataDir, { recursive: true });
   const file = lockFile(dataDir);
   const other = servingPid(dataDir);
-  if (other && other !== process.pid) throw new Error(`Mottrel is running on this data already (process ${other}). Use its page, or stop it with: ./mottrel stop`);
+  if (other && other !== process.pid)
+    throw new Error(`Mottrel is running on this data already (process ${other}). Use its page, or stop it with: ./mottrel stop`);
   if (existsSync(file)) rmSync(file);
   const handle = openSync(file, 'wx');
   writeFileSync(handle, String(process.pid));

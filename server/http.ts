@@ -73,7 +73,12 @@ export async function buildServer(services: Services): Promise<Server> {
   );
   app.use(guard);
   // Event streams must not wait in a compressor, and pictures and zips do not shrink.
-  app.use(compression({ filter: (request, response) => !/event-stream|image\/|zip|octet|video/.test(String(response.getHeader('content-type'))) && compression.filter(request, response) }));
+  app.use(
+    compression({
+      filter: (request, response) =>
+        !/event-stream|image\/|zip|octet|video/.test(String(response.getHeader('content-type'))) && compression.filter(request, response),
+    }),
+  );
   app.use('/assets', express.static(path.join(BUILD, 'client', 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
   app.use(express.static(path.join(BUILD, 'client'), { maxAge: '1h' }));
   const handle = createRequestHandler({

@@ -35,7 +35,10 @@ function lanternExample(): Edit[] {
     ...newPath(`lantern-path-${i}`, 0, [], true),
     shape: { keys: keys.map(({ frame, shape }) => ({ frame, value: shape, ease: 'linear' as const })) },
   }));
-  const handle = { ...newPath('lantern-handle-path', 0, [], true), shape: { keys: outlines.handle.map(({ frame, shape }) => ({ frame, value: shape, ease: 'linear' as const })) } };
+  const handle = {
+    ...newPath('lantern-handle-path', 0, [], true),
+    shape: { keys: outlines.handle.map(({ frame, shape }) => ({ frame, value: shape, ease: 'linear' as const })) },
+  };
   const still = (id: string, shape: Shape) => ({ ...newPath(id, 0, [], true), shape: { constant: shape } });
   const subject = newSubject('lantern', 'Storm lantern');
   subject.parts.push(newSpline('lantern-body', 'Body', body), newSpline('lantern-handle', 'Handle', [handle]));

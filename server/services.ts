@@ -25,8 +25,8 @@ export interface Services {
 
 const DAY = 86_400_000;
 
-/** Connects, brings the tables to the newest form and starts taking up jobs. */
-export async function openServices(databaseUrl: string, config: Config): Promise<Services> {
+/** Connects, brings the tables to the newest form and, unless `work` is false, starts taking up jobs and tidying. */
+export async function openServices(databaseUrl: string, config: Config, { work = true } = {}): Promise<Services> {
   await mkdir(config.dataDir, { recursive: true });
   const sequelize = connect(databaseUrl);
   await migrate(sequelize);
@@ -35,12 +35,12 @@ export async function openServices(databaseUrl: string, config: Config): Promise
   const changes = new Changes(sequelize, config);
   const outputs = new Outputs(config, changes);
   const queue = new EmbeddedQueue(sequelize, { ingest: ingestJob(shots, config), output: outputJob(shots, outputs) }, config);
-  await queue.start();
+  if (work) await queue.start();
   const tidy = () => {
     shots.purge().catch((error: unknown) => console.error('Old deleted shots could not be removed:', error));
     uploads.removeOlderThan(DAY).catch((error: unknown) => console.error('Old uploads could not be removed:', error));
   };
-  tidy();
+  if (work) tidy();
   const timer = setInterval(tidy, DAY);
   timer.unref();
   return {

@@ -19,7 +19,12 @@ export function tell(error: unknown): Told & { status: number } {
     return { code: 'wrong-field', message: `${issue.message}${where}`, status: 422 };
   }
   if (error instanceof SyntaxError) return { code: 'not-json', message: 'What was sent is not valid JSON.', status: 400 };
-  if (isUnreachable(error)) return { code: 'database-away', message: 'The database cannot be reached just now. Your work is kept in this page; it is tried again by itself.', status: 503 };
+  if (isUnreachable(error))
+    return {
+      code: 'database-away',
+      message: 'The database cannot be reached just now. Your work is kept in this page; it is tried again by itself.',
+      status: 503,
+    };
   console.error(error);
   return { code: 'internal', message: 'Something went wrong in the program itself. Try again; the log of the server says more.', status: 500 };
 }

@@ -9,7 +9,8 @@ import { orErrorPage, orProblem } from './answer.ts';
 const wish = z.object({ kind: z.enum(['shot', 'production']), id: z.string() });
 
 export const meta: Route.MetaFunction = () => [{ title: 'Deleted – Mottrel' }];
-export const loader = ({ context }: Route.LoaderArgs) => orErrorPage(async () => ({ ...(await context.services.shots.deleted()), days: context.services.config.keepDeletedDays }));
+export const loader = ({ context }: Route.LoaderArgs) =>
+  orErrorPage(async () => ({ ...(await context.services.shots.deleted()), days: context.services.config.keepDeletedDays }));
 
 export const action = ({ request, context }: Route.ActionArgs) =>
   orProblem(async () => {

@@ -8,6 +8,12 @@ const frameNumber = z.coerce.number().int().min(0).max(10_000_000);
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   asJson(async () => {
-    const jpeg = await readStoredFrame(context.services.shots.frameStore(params.plateId), z.enum(STORE_SIZES).parse(params.size), frameNumber.parse(params.frame));
-    return new Response(new Uint8Array(jpeg), { headers: { 'Content-Type': 'image/jpeg', 'Content-Length': String(jpeg.length), 'Cache-Control': 'public, max-age=31536000, immutable' } });
+    const jpeg = await readStoredFrame(
+      context.services.shots.frameStore(params.plateId),
+      z.enum(STORE_SIZES).parse(params.size),
+      frameNumber.parse(params.frame),
+    );
+    return new Response(new Uint8Array(jpeg), {
+      headers: { 'Content-Type': 'image/jpeg', 'Content-Length': String(jpeg.length), 'Cache-Control': 'public, max-age=31536000, immutable' },
+    });
   });

@@ -70,7 +70,15 @@ export default function ProductionPage({ loaderData }: Route.ComponentProps) {
           />
         ))}
       </ul>
-      <NameDialog title="Rename shot" label="Name" start={renaming?.name} confirm="Rename" open={renaming !== null} onOpenChange={() => setRenaming(null)} onName={(name) => renaming && act({ intent: 'rename', id: renaming.id, name })} />
+      <NameDialog
+        title="Rename shot"
+        label="Name"
+        start={renaming?.name}
+        confirm="Rename"
+        open={renaming !== null}
+        onOpenChange={() => setRenaming(null)}
+        onName={(name) => renaming && act({ intent: 'rename', id: renaming.id, name })}
+      />
     </PageFrame>
   );
 }

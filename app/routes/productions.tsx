@@ -54,14 +54,22 @@ export default function Productions({ loaderData }: Route.ComponentProps) {
           <FolderPlus className="size-4" aria-hidden /> New production
         </Button>
       </div>
-      {loaderData.productions.length === 0 && <EmptyNote>No production yet. A production is a set of shots that belong together: make one, then drop footage into it.</EmptyNote>}
+      {loaderData.productions.length === 0 && (
+        <EmptyNote>No production yet. A production is a set of shots that belong together: make one, then drop footage into it.</EmptyNote>
+      )}
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(17rem,1fr))] gap-4">
         {loaderData.productions.map((p) => (
           <li key={p.id} className="group relative overflow-hidden rounded-lg border border-line bg-panel focus-within:border-ink hover:border-edge">
             <div className="flex h-36 bg-well">
               {p.plateIds.length === 0 && <span className="m-auto text-quiet text-sm">No footage yet</span>}
               {p.plateIds.map((plate) => (
-                <img key={plate} src={`/plates/${plate}/proxy/0`} alt="" className="h-full min-w-0 flex-1 object-cover" onError={(e) => e.currentTarget.remove()} />
+                <img
+                  key={plate}
+                  src={`/plates/${plate}/proxy/0`}
+                  alt=""
+                  className="h-full min-w-0 flex-1 object-cover"
+                  onError={(e) => e.currentTarget.remove()}
+                />
               ))}
             </div>
             <div className="flex items-center gap-2 p-3">
@@ -94,8 +102,23 @@ export default function Productions({ loaderData }: Route.ComponentProps) {
           </li>
         ))}
       </ul>
-      <NameDialog title="New production" label="Name" confirm="Make it" open={making} onOpenChange={setMaking} onName={(name) => act({ intent: 'create', name })} />
-      <NameDialog title="Rename production" label="Name" start={renaming?.name} confirm="Rename" open={renaming !== null} onOpenChange={() => setRenaming(null)} onName={(name) => renaming && act({ intent: 'rename', id: renaming.id, name })} />
+      <NameDialog
+        title="New production"
+        label="Name"
+        confirm="Make it"
+        open={making}
+        onOpenChange={setMaking}
+        onName={(name) => act({ intent: 'create', name })}
+      />
+      <NameDialog
+        title="Rename production"
+        label="Name"
+        start={renaming?.name}
+        confirm="Rename"
+        open={renaming !== null}
+        onOpenChange={() => setRenaming(null)}
+        onName={(name) => renaming && act({ intent: 'rename', id: renaming.id, name })}
+      />
     </PageFrame>
   );
 }

@@ -6,7 +6,11 @@ import { asJson, jsonBody } from './answer.ts';
 
 export const loader = ({ params, request, context }: Route.LoaderArgs) =>
   asJson(() => {
-    const after = z.coerce.number().int().min(0).parse(new URL(request.url).searchParams.get('after') ?? 0);
+    const after = z.coerce
+      .number()
+      .int()
+      .min(0)
+      .parse(new URL(request.url).searchParams.get('after') ?? 0);
     return context.services.changes.since(params.shotId, after);
   });
 

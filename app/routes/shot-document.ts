@@ -1,8 +1,8 @@
 /** The document of a shot as one JSON file: out, and in again. */
 import { randomUUID } from 'node:crypto';
 import { parseDocument } from '~/core/document/edits.ts';
-import { Problem } from '~/server/problem.ts';
 import { fileStem } from '~/server/outputs/spec.ts';
+import { Problem } from '~/server/problem.ts';
 import type { Route } from './+types/shot-document';
 import { asJson, jsonBody } from './answer.ts';
 
@@ -10,7 +10,11 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
   asJson(async () => {
     const { document } = await context.services.changes.load(params.shotId);
     return new Response(`${JSON.stringify(document, null, 2)}\n`, {
-      headers: { 'Content-Type': 'application/json', 'Content-Disposition': `attachment; filename="${fileStem(document.name)}.mottrel.json"`, 'Cache-Control': 'no-store' },
+      headers: {
+        'Content-Type': 'application/json',
+        'Content-Disposition': `attachment; filename="${fileStem(document.name)}.mottrel.json"`,
+        'Cache-Control': 'no-store',
+      },
     });
   });
 

@@ -29,7 +29,14 @@ export const sentId = (sent: SentChange): string => (sent.role === 'do' ? sent.c
 
 const entryOf = ({ sent, label }: KeptChange): LogEntry => ({ id: sentId(sent), label, role: sent.role, target: sent.role === 'do' ? null : sent.target });
 
-export const startState = (base: ShotDocument, revision: number, log: LogEntry[]): DocumentState => ({ base, revision, log, unsent: [], settled: base, inverses: new Map() });
+export const startState = (base: ShotDocument, revision: number, log: LogEntry[]): DocumentState => ({
+  base,
+  revision,
+  log,
+  unsent: [],
+  settled: base,
+  inverses: new Map(),
+});
 
 /** Adds a change to those waiting to be sent. Throws EditError where it does not fit. */
 export function withUnsent(state: DocumentState, change: Unsent): DocumentState {
@@ -51,7 +58,10 @@ export function withLogged(state: DocumentState, logged: LoggedChange): { state:
 
 /** Drops an unsent change that the server refused. */
 export function withoutUnsent(state: DocumentState, id: string): { state: DocumentState; lost: Unsent[] } {
-  return relay({ ...state, unsent: [], settled: state.base }, state.unsent.filter((u) => sentId(u.sent) !== id));
+  return relay(
+    { ...state, unsent: [], settled: state.base },
+    state.unsent.filter((u) => sentId(u.sent) !== id),
+  );
 }
 
 function relay(state: DocumentState, waiting: Unsent[]): { state: DocumentState; lost: Unsent[] } {
@@ -76,6 +86,8 @@ export function reversal(state: DocumentState, role: 'undo' | 'redo', page: stri
   if (!target) return null;
   // The last doing (or redoing) of the target for undo, its last undoing for redo.
   const all = [...state.log, ...state.unsent.map(entryOf)];
-  const last = all.findLast((e) => (role === 'undo' ? e.id === target.id || (e.target === target.id && e.role === 'redo') : e.target === target.id && e.role === 'undo'));
+  const last = all.findLast((e) =>
+    role === 'undo' ? e.id === target.id || (e.target === target.id && e.role === 'redo') : e.target === target.id && e.role === 'undo',
+  );
   return { sent: { role, page, id, target: target.id }, label: target.label, edits: (last && state.inverses.get(last.id)) ?? null };
 }

@@ -30,7 +30,13 @@ function put(url: string, file: File, onSent: (bytes: number) => void, signal: A
 }
 
 /** Sends the files as one shot of `productionId`. Throws Refused, Away, or an AbortError after `signal`. */
-export async function uploadShot(productionId: string, files: File[], rate: string, onProgress: (p: UploadProgress) => void, signal: AbortSignal): Promise<{ shotId: string; notes: string[] }> {
+export async function uploadShot(
+  productionId: string,
+  files: File[],
+  rate: string,
+  onProgress: (p: UploadProgress) => void,
+  signal: AbortSignal,
+): Promise<{ shotId: string; notes: string[] }> {
   const total = files.reduce((sum, f) => sum + f.size, 0);
   const { uploadId } = await send<{ uploadId: string }>('/uploads', { method: 'POST', signal });
   let before = 0;

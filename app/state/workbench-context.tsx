@@ -38,5 +38,9 @@ export function useCurrentSubject() {
   const lanes = useShot((s) => s.document.lanes);
   const selected = useShot((s) => s.selected);
   const lane = lanes.find((l) => l.id === selected);
-  return cast.find((s) => s.id === selected || s.id === lane?.subject || s.parts.some((p) => p.id === selected || p.paths.some((q) => q.id === selected))) ?? cast[0] ?? null;
+  return (
+    cast.find((s) => s.id === selected || s.id === lane?.subject || s.parts.some((p) => p.id === selected || p.paths.some((q) => q.id === selected))) ??
+    cast[0] ??
+    null
+  );
 }

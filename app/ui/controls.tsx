@@ -23,14 +23,26 @@ export function Button({ className, tone = 'plain', ...rest }: ComponentProps<'b
 }
 
 /** A button with an icon only: its name and its key show on hover and focus. */
-export function IconButton({ label, keys, pressed, className, children, ...rest }: Omit<ComponentProps<'button'>, 'aria-label'> & { label: string; keys?: string; pressed?: boolean; children: ReactNode }) {
+export function IconButton({
+  label,
+  keys,
+  pressed,
+  className,
+  children,
+  ...rest
+}: Omit<ComponentProps<'button'>, 'aria-label'> & { label: string; keys?: string; pressed?: boolean; children: ReactNode }) {
   return (
     <Hint label={label} keys={keys}>
       <button
         type="button"
         aria-label={label}
         aria-pressed={pressed}
-        className={clsx(FACE, 'size-7 shrink-0 [&_svg]:size-4', pressed ? 'border-edge bg-raised text-white' : 'border-transparent text-quiet hover:bg-raised hover:text-ink', className)}
+        className={clsx(
+          FACE,
+          'size-7 shrink-0 [&_svg]:size-4',
+          pressed ? 'border-edge bg-raised text-white' : 'border-transparent text-quiet hover:bg-raised hover:text-ink',
+          className,
+        )}
         {...rest}
       >
         {children}

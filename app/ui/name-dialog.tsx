@@ -3,12 +3,33 @@ import { type ReactNode, useState } from 'react';
 import { Button, TEXT_FIELD } from './controls.tsx';
 
 /** Asks for a name. `onName` gives the name; the dialog closes at once. */
-export function NameDialog({ title, label, start = '', confirm, open, onOpenChange, onName, children }: { title: string; label: string; start?: string; confirm: string; open: boolean; onOpenChange(open: boolean): void; onName(name: string): void; children?: ReactNode }) {
+export function NameDialog({
+  title,
+  label,
+  start = '',
+  confirm,
+  open,
+  onOpenChange,
+  onName,
+  children,
+}: {
+  title: string;
+  label: string;
+  start?: string;
+  confirm: string;
+  open: boolean;
+  onOpenChange(open: boolean): void;
+  onName(name: string): void;
+  children?: ReactNode;
+}) {
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <Dialog.Content aria-describedby={undefined} className="-translate-x-1/2 fixed top-1/3 left-1/2 z-50 w-96 rounded-lg border border-line bg-panel p-5 shadow-xl">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="-translate-x-1/2 fixed top-1/3 left-1/2 z-50 w-96 rounded-lg border border-line bg-panel p-5 shadow-xl"
+        >
           <Dialog.Title className="mb-3 font-semibold">{title}</Dialog.Title>
           <NameForm
             label={label}
@@ -27,7 +48,19 @@ export function NameDialog({ title, label, start = '', confirm, open, onOpenChan
   );
 }
 
-function NameForm({ label, start, confirm, onName, children }: { label: string; start: string; confirm: string; onName(name: string): void; children?: ReactNode }) {
+function NameForm({
+  label,
+  start,
+  confirm,
+  onName,
+  children,
+}: {
+  label: string;
+  start: string;
+  confirm: string;
+  onName(name: string): void;
+  children?: ReactNode;
+}) {
   const [name, setName] = useState(start);
   const trimmed = name.trim();
   return (

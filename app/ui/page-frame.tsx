@@ -31,7 +31,12 @@ export function PageFrame({ trail, actions, children }: { trail: { label: string
         <div className="ml-auto flex items-center gap-2">
           {actions}
           <RunningJobs />
-          <Link to="/shortcuts" aria-label="Keyboard shortcuts" title="Keyboard shortcuts" className="inline-flex size-7 items-center justify-center rounded text-quiet hover:bg-raised hover:text-ink">
+          <Link
+            to="/shortcuts"
+            aria-label="Keyboard shortcuts"
+            title="Keyboard shortcuts"
+            className="inline-flex size-7 items-center justify-center rounded text-quiet hover:bg-raised hover:text-ink"
+          >
             <Keyboard className="size-4" />
           </Link>
         </div>

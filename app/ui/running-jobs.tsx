@@ -56,7 +56,12 @@ export function RunningJobs() {
         <Activity className="size-4" aria-hidden /> {open.length} running
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={6} className="z-50 w-80 space-y-3 rounded-md border border-line bg-panel p-3 shadow-xl" aria-label="Running work">
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          className="z-50 w-80 space-y-3 rounded-md border border-line bg-panel p-3 shadow-xl"
+          aria-label="Running work"
+        >
           {open.map((job) => (
             <div key={job.id} className="flex items-center gap-2">
               <JobProgress job={job} />

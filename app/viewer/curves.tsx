@@ -21,7 +21,21 @@ function outline(shape: Shape, closed: boolean, { scale, x, y }: Place): string 
   return parts.join('');
 }
 
-const PathCurve = memo(function PathCurve({ path, shape, place, vertices, active, drawing }: { path: Path; shape: Shape; place: Place; vertices: ReadonlySet<number>; active: boolean; drawing: boolean }) {
+const PathCurve = memo(function PathCurve({
+  path,
+  shape,
+  place,
+  vertices,
+  active,
+  drawing,
+}: {
+  path: Path;
+  shape: Shape;
+  place: Place;
+  vertices: ReadonlySet<number>;
+  active: boolean;
+  drawing: boolean;
+}) {
   const d = outline(shape, path.closed, place);
   const screen = (px: number, py: number) => ({ x: px * place.scale + place.x, y: py * place.scale + place.y });
   const onKey = hasKeys(path.shape);
@@ -53,7 +67,18 @@ const PathCurve = memo(function PathCurve({ path, shape, place, vertices, active
               );
             })}
             {first && <circle cx={p.x} cy={p.y} r={9} fill="none" stroke="#fff" strokeWidth={1.2} strokeDasharray="3 2" />}
-            {active || onKey ? <rect x={p.x - 3.5} y={p.y - 3.5} width={7} height={7} rx={v.inX || v.outX || v.inY || v.outY ? 3.5 : 0} fill={chosen ? '#f0b040' : '#222'} stroke={chosen ? '#000' : '#fff'} strokeWidth={1.3} /> : null}
+            {active || onKey ? (
+              <rect
+                x={p.x - (chosen ? 4.5 : 3.5)}
+                y={p.y - (chosen ? 4.5 : 3.5)}
+                width={chosen ? 9 : 7}
+                height={chosen ? 9 : 7}
+                rx={v.inX || v.outX || v.inY || v.outY ? 3.5 : 0}
+                fill={chosen ? '#fff' : '#222'}
+                stroke={chosen ? '#000' : '#fff'}
+                strokeWidth={1.3}
+              />
+            ) : null}
           </g>
         );
       })}

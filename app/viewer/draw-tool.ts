@@ -93,7 +93,11 @@ export class DrawTool implements Tool {
     }
     if ((event.key === 'Backspace' || event.key === 'Delete') && open) {
       const shape = shapeAt(open.path, c.view.frame);
-      if (shape.length > 1) c.shot.commit('Take back point', everyKeyEdits(open.path, (now) => now.slice(0, -1)));
+      if (shape.length > 1)
+        c.shot.commit(
+          'Take back point',
+          everyKeyEdits(open.path, (now) => now.slice(0, -1)),
+        );
       else c.shot.commit('Delete curve', [{ kind: 'remove', id: open.path.id }]);
       return true;
     }

@@ -5,7 +5,11 @@ import { flatten, type Shape } from '~/core/path/path.ts';
 import { editablePaths, everyKeyEdits, placeOf, shapeAt, shapeEdits } from './path-edits.ts';
 import { arrowOf, HIT, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
-export type Hit = { kind: 'vertex'; path: Path; index: number } | { kind: 'handle'; path: Path; index: number; side: 'in' | 'out' } | { kind: 'curve'; path: Path; index: number; t: number } | { kind: 'inside'; path: Path };
+export type Hit =
+  | { kind: 'vertex'; path: Path; index: number }
+  | { kind: 'handle'; path: Path; index: number; side: 'in' | 'out' }
+  | { kind: 'curve'; path: Path; index: number; t: number }
+  | { kind: 'inside'; path: Path };
 
 /** Even-odd test of a point against a closed path. */
 function contains(shape: Shape, x: number, y: number): boolean {
@@ -69,7 +73,13 @@ export class EditTool implements Tool {
     if (hit.kind === 'curve' && p.clicks === 2) {
       const { index, t } = hit;
       this.drag = null;
-      if (c.shot.commit('Add point', everyKeyEdits(path, (s) => insertVertex(s, index, t)))) c.shot.selectVertices(path.id, new Set([index + 1]));
+      if (
+        c.shot.commit(
+          'Add point',
+          everyKeyEdits(path, (s) => insertVertex(s, index, t)),
+        )
+      )
+        c.shot.selectVertices(path.id, new Set([index + 1]));
       return;
     }
     if (hit.kind === 'vertex') {
@@ -149,7 +159,11 @@ export class EditTool implements Tool {
     if (event.key === 'Delete' || event.key === 'Backspace') {
       const left = shape.length - vertices.size;
       if (vertices.size === 0 || left < 2) c.shot.commit('Delete curve', [{ kind: 'remove', id: path.id }]);
-      else c.shot.commit(vertices.size > 1 ? 'Delete points' : 'Delete point', everyKeyEdits(path, (s) => removeVertices(s, vertices)));
+      else
+        c.shot.commit(
+          vertices.size > 1 ? 'Delete points' : 'Delete point',
+          everyKeyEdits(path, (s) => removeVertices(s, vertices)),
+        );
       c.shot.selectVertices(left < 2 ? null : path.id, new Set());
       return true;
     }
@@ -163,7 +177,10 @@ export class EditTool implements Tool {
     if (key === 'x' && vertices.size > 0) {
       // A new point in the middle of the segment after the last selected one.
       const index = Math.max(...vertices);
-      c.shot.commit('Add point', everyKeyEdits(path, (s) => insertVertex(s, index, 0.5)));
+      c.shot.commit(
+        'Add point',
+        everyKeyEdits(path, (s) => insertVertex(s, index, 0.5)),
+      );
       c.shot.selectVertices(path.id, new Set([index + 1]));
       return true;
     }
@@ -178,7 +195,10 @@ export class EditTool implements Tool {
 
   hint(c: ToolContext): string {
     const place = c.shot.path ? placeOf(c.shot.document, c.shot.path) : null;
-    if (!place) return c.shot.document.cast.length === 0 ? 'Nothing drawn yet. Press D and draw round the subject.' : 'Click a point, a curve or its inside to move it. D draws a new curve.';
+    if (!place)
+      return c.shot.document.cast.length === 0
+        ? 'Nothing drawn yet. Press D and draw round the subject.'
+        : 'Click a point, a curve or its inside to move it. D draws a new curve.';
     if (!place.path.closed) return 'This curve is open and masks nothing. Press D to go on drawing, or close it in the settings.';
     if (c.shot.vertices.size > 0) return 'Drag or arrow keys move; double-click the curve adds a point; Delete takes points away; T makes corner or smooth.';
     return 'Drag the curve or its inside to move it as a whole. Double-click the curve to add a point.';

@@ -42,7 +42,8 @@ function paintGround(context: CanvasRenderingContext2D, ground: Ground, x: numbe
   context.rect(x, y, width, height);
   context.clip();
   context.fillStyle = CHECK_LIGHT;
-  for (let row = 0; row * CHECK < height; row++) for (let column = row % 2; column * CHECK < width; column += 2) context.fillRect(x + column * CHECK, y + row * CHECK, CHECK, CHECK);
+  for (let row = 0; row * CHECK < height; row++)
+    for (let column = row % 2; column * CHECK < width; column += 2) context.fillRect(x + column * CHECK, y + row * CHECK, CHECK, CHECK);
   context.restore();
 }
 

@@ -43,7 +43,13 @@ export function everyKeyEdits(path: Path, change: (shape: Shape) => Shape): Edit
 }
 
 /** Edits that begin a new open path, with a subject and a part to hold it where there are none. */
-export function beginPath(document: ShotDocument, selected: string | null, frame: number, shape: Shape, newId: () => string): { edits: Edit[]; pathId: string; partId: string } {
+export function beginPath(
+  document: ShotDocument,
+  selected: string | null,
+  frame: number,
+  shape: Shape,
+  newId: () => string,
+): { edits: Edit[]; pathId: string; partId: string } {
   const pathId = newId();
   const path = newPath(pathId, frame, shape, false);
   for (const subject of document.cast) {

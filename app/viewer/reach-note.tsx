@@ -23,7 +23,10 @@ export function useReachWords(pathId: string | null): string {
 
 export function ReachNote({ pathId, x, y }: { pathId: string; x: number; y: number }) {
   return (
-    <div className="pointer-events-none absolute z-10 whitespace-nowrap rounded bg-black/80 px-1.5 py-0.5 text-2xs text-white" style={{ left: x + 16, top: y + 18 }}>
+    <div
+      className="pointer-events-none absolute z-10 whitespace-nowrap rounded bg-black/80 px-1.5 py-0.5 text-2xs text-white"
+      style={{ left: x + 16, top: y + 18 }}
+    >
       {useReachWords(pathId)}
     </div>
   );

@@ -11,7 +11,14 @@ const AHEAD = 16;
 const AROUND = 6;
 const RENDER_AHEAD = 8;
 
-export function usePictures(canvas: RefObject<HTMLCanvasElement | null>, bench: Workbench, shot: ShotStore, subject: string | null, place: Place | null, size: { width: number; height: number }): void {
+export function usePictures(
+  canvas: RefObject<HTMLCanvasElement | null>,
+  bench: Workbench,
+  shot: ShotStore,
+  subject: string | null,
+  place: Place | null,
+  size: { width: number; height: number },
+): void {
   const { pictures, view: viewStore, plate } = bench;
   const scheduled = useRef(0);
   const asked = useRef<{ frame: number; at: number } | null>(null);
@@ -69,7 +76,8 @@ export function usePictures(canvas: RefObject<HTMLCanvasElement | null>, bench: 
     });
     const offView = viewStore.subscribe((now, before) => {
       if (now.frame !== before.frame) asked.current = { frame: now.frame, at: performance.now() };
-      if (now.frame !== before.frame || now.view !== before.view || now.tint !== before.tint || now.ground !== before.ground || now.playing !== before.playing) repaint();
+      if (now.frame !== before.frame || now.view !== before.view || now.tint !== before.tint || now.ground !== before.ground || now.playing !== before.playing)
+        repaint();
     });
     return () => {
       offShot();

@@ -3,7 +3,7 @@ import { expose, transfer } from 'comlink';
 import { renderCutout, renderPicture, type Sources } from '~/core/compose/render-picture.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
-import { fromBytes, matteTo8, type Rgba, type Size, toBytes } from '~/core/image/picture.ts';
+import { fromBytes, matteTo8, type Size, toBytes } from '~/core/image/picture.ts';
 import { renderMatte } from '~/core/matte/render-matte.ts';
 
 export type RenderedView = 'tint' | 'matte' | 'cutout' | 'composed';

@@ -60,7 +60,15 @@ function largest(data: Float32Array): number {
 }
 
 /** Sets what lies outside the box of distances: nothing there is near the edge, so it is wholly in or out. */
-function fillOutside(out: Float32Array, data: Float32Array, width: number, height: number, box: { left: number; top: number; width: number; height: number }, level: number, strongest: number): void {
+function fillOutside(
+  out: Float32Array,
+  data: Float32Array,
+  width: number,
+  height: number,
+  box: { left: number; top: number; width: number; height: number },
+  level: number,
+  strongest: number,
+): void {
   const stretch = (from: number, to: number) => {
     if (to <= from) return;
     // No outline crosses a row outside the box, so its first pixel speaks for the stretch.

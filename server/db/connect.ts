@@ -10,7 +10,8 @@ export function connect(url: string): Sequelize {
     pool: { max: 10, min: 0, acquire: 15_000, idle: 10_000 },
     // DATETIME columns hold UTC.
     timezone: '+00:00',
-    dialectOptions: { maxAllowedPacket: 64 * 1024 * 1024, connectTimeout: 5000 },
+    // JSON columns are read as text: this code parses and checks them itself.
+    dialectOptions: { maxAllowedPacket: 64 * 1024 * 1024, connectTimeout: 5000, autoJsonMap: false },
   });
   initModels(sequelize);
   return sequelize;

@@ -77,45 +77,46 @@ export class Job extends Model<Ready<Job>, Fresh<Job>> {
   declare finishedAt: CreationOptional<Date | null>;
 }
 
-const id = { type: DataTypes.STRING(40), primaryKey: true } as const;
-const when = { type: DataTypes.DATE(3), allowNull: false, defaultValue: DataTypes.NOW } as const;
-const maybeWhen = { type: DataTypes.DATE(3), allowNull: true } as const;
-const text = { type: DataTypes.TEXT('long'), allowNull: false } as const;
-const maybeNumber = { type: DataTypes.INTEGER, allowNull: true } as const;
+// Sequelize writes into the descriptions it is given, so each column has its own.
+const id = () => ({ type: DataTypes.STRING(40), primaryKey: true });
+const when = () => ({ type: DataTypes.DATE(3), allowNull: false, defaultValue: DataTypes.NOW });
+const maybeWhen = () => ({ type: DataTypes.DATE(3), allowNull: true });
+const text = () => ({ type: DataTypes.TEXT('long'), allowNull: false });
+const maybeNumber = () => ({ type: DataTypes.INTEGER, allowNull: true });
 
 export function initModels(sequelize: Sequelize): void {
   const common = { sequelize, underscored: true, timestamps: false } as const;
-  Production.init({ id, name: DataTypes.STRING(120), createdAt: when, deletedAt: maybeWhen }, { ...common, tableName: 'productions' });
+  Production.init({ id: id(), name: DataTypes.STRING(120), createdAt: when(), deletedAt: maybeWhen() }, { ...common, tableName: 'productions' });
   Plate.init(
     {
-      id,
+      id: id(),
       state: DataTypes.STRING(16),
       kind: DataTypes.STRING(16),
       sourceName: DataTypes.STRING(255),
-      width: maybeNumber,
-      height: maybeNumber,
-      proxyWidth: maybeNumber,
-      proxyHeight: maybeNumber,
-      frames: maybeNumber,
-      rateNum: maybeNumber,
-      rateDen: maybeNumber,
+      width: maybeNumber(),
+      height: maybeNumber(),
+      proxyWidth: maybeNumber(),
+      proxyHeight: maybeNumber(),
+      frames: maybeNumber(),
+      rateNum: maybeNumber(),
+      rateDen: maybeNumber(),
       firstNumber: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
       hasSound: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
-      probe: text,
+      probe: text(),
     },
     { ...common, tableName: 'plates' },
   );
   Shot.init(
     {
-      id,
+      id: id(),
       productionId: DataTypes.STRING(40),
       plateId: DataTypes.STRING(40),
       name: DataTypes.STRING(120),
       document: { type: DataTypes.TEXT('long'), allowNull: true },
       revision: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
-      createdAt: when,
-      updatedAt: when,
-      deletedAt: maybeWhen,
+      createdAt: when(),
+      updatedAt: when(),
+      deletedAt: maybeWhen(),
     },
     { ...common, tableName: 'shots' },
   );
@@ -127,28 +128,28 @@ export function initModels(sequelize: Sequelize): void {
       role: DataTypes.STRING(8),
       target: { type: DataTypes.STRING(64), allowNull: true },
       label: DataTypes.STRING(120),
-      edits: text,
-      inverse: text,
+      edits: text(),
+      inverse: text(),
       page: DataTypes.STRING(64),
-      createdAt: when,
+      createdAt: when(),
     },
     { ...common, tableName: 'changes' },
   );
   Job.init(
     {
-      id,
+      id: id(),
       kind: DataTypes.STRING(40),
       shotId: DataTypes.STRING(40),
       state: DataTypes.STRING(16),
-      payload: text,
+      payload: text(),
       done: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
       total: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
       message: { type: DataTypes.TEXT, allowNull: true },
       result: { type: DataTypes.TEXT, allowNull: true },
-      heartbeat: maybeWhen,
+      heartbeat: maybeWhen(),
       workedMs: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
-      createdAt: when,
-      finishedAt: maybeWhen,
+      createdAt: when(),
+      finishedAt: maybeWhen(),
     },
     { ...common, tableName: 'jobs' },
   );

@@ -124,7 +124,13 @@ export class EmbeddedQueue implements JobQueue {
   private async takeUp(): Promise<void> {
     while (!this.stopping && this.running.size < this.config.threads) {
       const job = await this.sequelize.transaction(async (transaction) => {
-        const next = await Job.findOne({ where: { state: 'queued' }, order: [['createdAt', 'ASC']], transaction, lock: transaction.LOCK.UPDATE, skipLocked: true });
+        const next = await Job.findOne({
+          where: { state: 'queued' },
+          order: [['createdAt', 'ASC']],
+          transaction,
+          lock: transaction.LOCK.UPDATE,
+          skipLocked: true,
+        });
         await next?.update({ state: 'running', message: null, heartbeat: new Date() }, { transaction });
         return next;
       });
@@ -135,7 +141,15 @@ export class EmbeddedQueue implements JobQueue {
 
   private run(job: Job): void {
     const { port1, port2 } = new MessageChannel();
-    const running: Running = { job, stop: () => port1.postMessage('stop'), reason: null, startedAt: Date.now(), doneAtStart: job.done, savedAt: Date.now(), ended: Promise.resolve() };
+    const running: Running = {
+      job,
+      stop: () => port1.postMessage('stop'),
+      reason: null,
+      startedAt: Date.now(),
+      doneAtStart: job.done,
+      savedAt: Date.now(),
+      ended: Promise.resolve(),
+    };
     this.running.set(job.id, running);
     port1.on('message', (done: number) => this.progress(running, done));
     running.ended = this.carryOut(running, port2)
@@ -186,7 +200,14 @@ export class EmbeddedQueue implements JobQueue {
     }
     const over = state === 'done' || state === 'failed' || state === 'cancelled';
     await withPatience(async () => {
-      await job.update({ state, message, done: job.done, total: job.total, workedMs: job.workedMs + Date.now() - running.startedAt, finishedAt: over ? new Date() : null });
+      await job.update({
+        state,
+        message,
+        done: job.done,
+        total: job.total,
+        workedMs: job.workedMs + Date.now() - running.startedAt,
+        finishedAt: over ? new Date() : null,
+      });
     });
     this.tell(job);
   }
@@ -221,7 +242,11 @@ export class EmbeddedQueue implements JobQueue {
       const from: JobState[] = action === 'resume' ? ['paused', 'failed', 'cancelled'] : action === 'pause' ? ['queued'] : ['queued', 'paused'];
       if (!from.includes(row.state)) throw new Problem('job-moved-on', `This work is ${row.state} already.`, 409);
       await row.update(
-        { state: action === 'resume' ? 'queued' : action === 'pause' ? 'paused' : 'cancelled', finishedAt: action === 'cancel' ? new Date() : null, message: null },
+        {
+          state: action === 'resume' ? 'queued' : action === 'pause' ? 'paused' : 'cancelled',
+          finishedAt: action === 'cancel' ? new Date() : null,
+          message: null,
+        },
         { transaction },
       );
       return row;
@@ -261,7 +286,9 @@ export class EmbeddedQueue implements JobQueue {
 
 const asProblem = (error: unknown): { code: string; message: string } => {
   const { name, code, message } = error as { name?: string; code?: string; message?: string };
-  return name === 'Problem' && code && message ? { code, message } : { code: 'internal', message: 'Something went wrong in the program itself; the log of the server says more. Try again.' };
+  return name === 'Problem' && code && message
+    ? { code, message }
+    : { code: 'internal', message: 'Something went wrong in the program itself; the log of the server says more. Try again.' };
 };
 
 /** Repeats while the database is away, so that finished work is not lost to a short outage. */

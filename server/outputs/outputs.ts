@@ -40,8 +40,10 @@ export class Outputs {
   async request(queue: JobQueue, shotId: string, input: unknown): Promise<string> {
     const spec = outputSpecSchema.parse(input);
     const { document } = await this.changes.load(shotId);
-    if (spec.last >= document.plate.frames) throw new Problem('out-of-range', `This shot ends at frame ${document.plate.frames - 1 + document.plate.firstNumber}. Choose a range inside it.`, 422);
-    if ('subject' in spec && !document.cast.some((s) => s.id === spec.subject)) throw new Problem('no-subject', 'That subject is no longer in the cast. Choose another.', 422);
+    if (spec.last >= document.plate.frames)
+      throw new Problem('out-of-range', `This shot ends at frame ${document.plate.frames - 1 + document.plate.firstNumber}. Choose a range inside it.`, 422);
+    if ('subject' in spec && !document.cast.some((s) => s.id === spec.subject))
+      throw new Problem('no-subject', 'That subject is no longer in the cast. Choose another.', 422);
     const payload: OutputPayload = { spec, document };
     const text = JSON.stringify(payload);
     const waiting = await Job.findOne({ where: { shotId, kind: 'output', state: { [Op.in]: ['queued', 'running', 'paused'] }, payload: text } });
@@ -64,7 +66,8 @@ export class Outputs {
   async remove(jobId: string): Promise<void> {
     const job = await Job.findByPk(jobId);
     if (job?.kind !== 'output') throw notFound('output');
-    if (job.state === 'queued' || job.state === 'running' || job.state === 'paused') throw new Problem('still-running', 'This output is still being written. Cancel it first.', 409);
+    if (job.state === 'queued' || job.state === 'running' || job.state === 'paused')
+      throw new Problem('still-running', 'This output is still being written. Cancel it first.', 409);
     await job.destroy();
     await rm(this.directory(jobId), { recursive: true, force: true });
   }

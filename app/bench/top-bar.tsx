@@ -1,0 +1,88 @@
+/** The top bar of the workbench: where you are, the benches, undo, whether all is saved, and the running work. */
+import { ChevronRight, CloudOff, Keyboard, Redo2, Undo2 } from 'lucide-react';
+import { Link } from 'react-router';
+import { useShot } from '../state/shot-context.tsx';
+import { IconButton } from '../ui/controls.tsx';
+import { RunningJobs } from '../ui/running-jobs.tsx';
+
+export const BENCHES = [
+  { id: 'isolate', label: 'Isolate' },
+  { id: 'edge', label: 'Edge' },
+  { id: 'compose', label: 'Compose' },
+  { id: 'output', label: 'Output' },
+] as const;
+export type BenchId = (typeof BENCHES)[number]['id'];
+
+export function TopBar({ production, name, bench }: { production: { id: string; name: string }; name: string; bench: BenchId }) {
+  const shotId = useShot((s) => s.shotId);
+  const undo = useShot((s) => s.undo);
+  const redo = useShot((s) => s.redo);
+  const undoLabel = useShot((s) => s.undoLabel);
+  const redoLabel = useShot((s) => s.redoLabel);
+  return (
+    <header className="flex h-11 shrink-0 items-center gap-2 border-line border-b bg-panel px-3">
+      <Link to="/" aria-label="All productions" className="shrink-0">
+        <img src="/icon.svg" alt="" className="size-6" />
+      </Link>
+      <nav aria-label="Where you are" className="flex min-w-0 max-w-96 items-center gap-1 text-sm">
+        <Link to={`/productions/${production.id}`} className="truncate text-quiet hover:text-ink">
+          {production.name}
+        </Link>
+        <ChevronRight className="size-4 shrink-0 text-quiet" aria-hidden />
+        <h1 className="truncate font-medium">{name}</h1>
+      </nav>
+      <nav aria-label="Benches" className="mx-auto flex h-full">
+        {BENCHES.map(({ id, label }) => (
+          <Link
+            key={id}
+            to={`/shots/${shotId}/${id}`}
+            preventScrollReset
+            aria-current={bench === id ? 'page' : undefined}
+            // The newest frame and view are in the address bar, not in the router.
+            onClick={(e) => {
+              const { search } = window.location;
+              e.currentTarget.search = search;
+            }}
+            className="flex items-center border-transparent border-b-2 px-4 text-quiet text-sm hover:text-ink aria-[current]:border-ink aria-[current]:text-white"
+          >
+            {label}
+          </Link>
+        ))}
+      </nav>
+      <IconButton label={undoLabel ? `Undo: ${undoLabel}` : 'Nothing to undo'} keys="Ctrl Z" disabled={!undoLabel} onClick={undo}>
+        <Undo2 />
+      </IconButton>
+      <IconButton label={redoLabel ? `Redo: ${redoLabel}` : 'Nothing to redo'} keys="Ctrl Shift Z" disabled={!redoLabel} onClick={redo}>
+        <Redo2 />
+      </IconButton>
+      <SaveMark />
+      <RunningJobs />
+      <Link
+        to="/shortcuts"
+        aria-label="Keyboard shortcuts"
+        title="Keyboard shortcuts"
+        className="inline-flex size-7 shrink-0 items-center justify-center rounded text-quiet hover:bg-raised hover:text-ink"
+      >
+        <Keyboard className="size-4" />
+      </Link>
+    </header>
+  );
+}
+
+function SaveMark() {
+  const save = useShot((s) => s.save);
+  return (
+    <output className="flex w-36 shrink-0 items-center justify-end gap-1.5 text-sm" aria-label="Saving">
+      {save === 'saved' && <span className="text-quiet">Saved</span>}
+      {save === 'saving' && <span>Saving …</span>}
+      {save === 'offline' && (
+        <span
+          className="flex items-center gap-1.5 text-doubt"
+          title="The server cannot be reached. What you do is kept in this browser and sent when it is back."
+        >
+          <CloudOff className="size-4" aria-hidden /> Offline, kept here
+        </span>
+      )}
+    </output>
+  );
+}

@@ -1,0 +1,271 @@
+/** Writing results out: what, of whom, which frames; and what was written before, ready to be fetched. */
+import { Download, FileJson, FolderOpen, RotateCcw, Trash2 } from 'lucide-react';
+import { useCallback, useEffect, useId, useRef, useState } from 'react';
+import { toast } from 'sonner';
+import type { OutputSummary } from '~/server/outputs/outputs.ts';
+import type { OutputSpec } from '~/server/outputs/spec.ts';
+import { ChoiceSetting, SwitchSetting } from '../settings/fields.tsx';
+import { actOnJob, isOpen, useJobs } from '../state/jobs.ts';
+import { send } from '../state/send.ts';
+import { useShot, useShotStore } from '../state/shot-context.tsx';
+import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { Button, EmptyNote, IconButton, PanelTitle, TEXT_FIELD } from '../ui/controls.tsx';
+import { JobControls, JobProgress } from '../ui/running-jobs.tsx';
+
+const KINDS: { id: OutputSpec['kind']; label: string }[] = [
+  { id: 'matte-png', label: 'Matte, PNG sequence' },
+  { id: 'cutout-prores', label: 'Cut-out, ProRes 4444' },
+  { id: 'composed-mp4', label: 'Composed, H.264' },
+];
+const kindWords = (kind: OutputSpec['kind']) => KINDS.find((k) => k.id === kind)?.label ?? kind;
+const report = (error: Error) => toast.error(error.message);
+
+export function OutputsPanel() {
+  const { shotId } = useShotStore().getState();
+  const [outputs, setOutputs] = useState<OutputSummary[] | null>(null);
+  const refresh = useCallback(() => {
+    send<OutputSummary[]>(`/shots/${shotId}/outputs`).then(setOutputs).catch(report);
+  }, [shotId]);
+  useEffect(refresh, [refresh]);
+  const jobs = useJobs(refresh);
+  return (
+    <section aria-label="Output" className="flex h-full min-h-0 flex-col bg-panel">
+      <PanelTitle>Output</PanelTitle>
+      <div className="min-h-0 flex-1 overflow-auto">
+        <OutputForm onAsked={refresh} />
+        <h3 className="border-line border-t px-3 pt-3 pb-1 font-semibold text-xs">Written outputs</h3>
+        {outputs?.length === 0 && <EmptyNote>None yet. Choose what to write above; you can go on working meanwhile.</EmptyNote>}
+        <ul className="px-2 pb-3">
+          {outputs?.map((o) => (
+            <OutputRow key={o.job.id} output={o} job={jobs[o.job.id] ?? o.job} onChanged={refresh} />
+          ))}
+        </ul>
+        <DocumentFile />
+      </div>
+    </section>
+  );
+}
+
+function OutputForm({ onAsked }: { onAsked(): void }) {
+  const store = useShotStore();
+  const { plate } = useWorkbench();
+  const cast = useShot((s) => s.document.cast);
+  const save = useShot((s) => s.save);
+  const range = useView((s) => s.range);
+  const [kind, setKind] = useState<OutputSpec['kind']>('matte-png');
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [bits, setBits] = useState<'8' | '16'>('16');
+  const [alpha, setAlpha] = useState<'premultiplied' | 'straight'>('premultiplied');
+  const [sound, setSound] = useState(true);
+  const [first, setFirst] = useState((range?.first ?? 0) + plate.firstNumber);
+  const [last, setLast] = useState((range?.last ?? plate.frames - 1) + plate.firstNumber);
+  const [busy, setBusy] = useState(false);
+  const subject = cast.find((s) => s.id === chosen)?.id ?? cast[0]?.id;
+  const needsSubject = kind !== 'composed-mp4';
+  const wrong =
+    last < first
+      ? 'The last frame comes before the first.'
+      : first < plate.firstNumber || last > plate.firstNumber + plate.frames - 1
+        ? `This shot has the frames ${plate.firstNumber} to ${plate.firstNumber + plate.frames - 1}.`
+        : null;
+
+  const write = async () => {
+    const frames = { first: first - plate.firstNumber, last: last - plate.firstNumber };
+    const spec: OutputSpec =
+      kind === 'matte-png'
+        ? { kind, subject, bits: bits === '8' ? 8 : 16, ...frames }
+        : kind === 'cutout-prores'
+          ? { kind, subject, alpha, ...frames }
+          : { kind, sound, ...frames };
+    setBusy(true);
+    try {
+      await send(`/shots/${store.getState().shotId}/outputs`, { body: spec });
+      onAsked();
+    } catch (error) {
+      report(error as Error);
+    } finally {
+      setBusy(false);
+    }
+  };
+
+  return (
+    <form
+      className="py-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void write();
+      }}
+    >
+      <ChoiceSetting label="What" value={kind} options={KINDS} onChange={(v) => setKind(v)} />
+      {needsSubject && cast.length > 0 && (
+        <ChoiceSetting label="Subject" value={subject} options={cast.map((s) => ({ id: s.id, label: s.name }))} onChange={setChosen} />
+      )}
+      {kind === 'matte-png' && (
+        <ChoiceSetting
+          label="Depth"
+          value={bits}
+          options={[
+            { id: '8', label: '8 bit' },
+            { id: '16', label: '16 bit' },
+          ]}
+          onChange={(v) => setBits(v)}
+        />
+      )}
+      {kind === 'cutout-prores' && (
+        <ChoiceSetting
+          label="Alpha"
+          value={alpha}
+          options={[
+            { id: 'premultiplied', label: 'Premultiplied' },
+            { id: 'straight', label: 'Straight' },
+          ]}
+          onChange={(v) => setAlpha(v)}
+        />
+      )}
+      {kind === 'composed-mp4' && (
+        <SwitchSetting label="Sound" checked={sound} onChange={setSound}>
+          the plate's own, where it has any
+        </SwitchSetting>
+      )}
+      <div className="flex items-center gap-2 px-3 py-1 text-sm">
+        <span className="w-20 shrink-0">Frames</span>
+        <FrameBox label="First frame" value={first} onValue={setFirst} />
+        <span className="text-quiet">to</span>
+        <FrameBox label="Last frame" value={last} onValue={setLast} />
+      </div>
+      {wrong && (
+        <p role="alert" className="px-3 py-1 text-doubt text-sm">
+          {wrong}
+        </p>
+      )}
+      {needsSubject && cast.length === 0 && <EmptyNote>There is no subject to write yet. Isolate one, or write the composed picture.</EmptyNote>}
+      {save === 'offline' && <p className="px-3 py-1 text-doubt text-sm">The newest changes are not saved yet, so they would be missing.</p>}
+      <div className="px-3 pt-2">
+        <Button type="submit" tone="strong" className="w-full" disabled={busy || wrong !== null || (needsSubject && cast.length === 0)}>
+          Write {last - first + 1 > 0 ? `${last - first + 1} frames` : ''}
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+function FrameBox({ label, value, onValue }: { label: string; value: number; onValue(value: number): void }) {
+  return (
+    <input
+      aria-label={label}
+      type="number"
+      className={`${TEXT_FIELD} text-right font-mono text-xs`}
+      value={Number.isNaN(value) ? '' : value}
+      onChange={(e) => onValue(e.target.valueAsNumber)}
+      required
+    />
+  );
+}
+
+function OutputRow({ output, job, onChanged }: { output: OutputSummary; job: OutputSummary['job']; onChanged(): void }) {
+  const { spec, files, folder } = output;
+  const { plate } = useWorkbench();
+  const single = spec.kind !== 'matte-png' ? files[0] : null;
+  const details = [
+    output.subjectName,
+    spec.kind === 'matte-png' ? `${spec.bits} bit` : spec.kind === 'cutout-prores' ? spec.alpha : null,
+    `frames ${spec.first + plate.firstNumber}–${spec.last + plate.firstNumber}`,
+  ].filter(Boolean);
+  return (
+    <li className="mt-1 rounded border border-line p-2">
+      <div className="flex items-center gap-1">
+        <div className="min-w-0 flex-1">
+          <p className="truncate text-sm">{kindWords(spec.kind)}</p>
+          <p className="truncate text-quiet text-xs">{details.join(', ')}</p>
+        </div>
+        {job.state === 'done' && (
+          <>
+            <a
+              className="flex size-7 items-center justify-center rounded hover:bg-raised"
+              href={`/outputs/${job.id}/files/output.json`}
+              download
+              aria-label="Fetch the sidecar: what it was made from"
+            >
+              <FileJson className="size-4" />
+            </a>
+            <a
+              className="flex h-7 items-center gap-1 rounded border border-line bg-raised px-2 text-sm hover:border-edge"
+              href={single ? `/outputs/${job.id}/files/${encodeURIComponent(single)}` : `/outputs/${job.id}/zip`}
+              download
+            >
+              <Download className="size-4" aria-hidden /> {single ? 'Fetch' : 'Zip'}
+            </a>
+          </>
+        )}
+        {job.state === 'failed' && (
+          <IconButton label="Try again" onClick={() => actOnJob(job.id, 'resume').then(onChanged, report)}>
+            <RotateCcw />
+          </IconButton>
+        )}
+        {isOpen(job) ? (
+          <JobControls job={job} />
+        ) : (
+          <IconButton label="Delete this output and its files" onClick={() => actOnJob(job.id, 'remove').then(onChanged, report)}>
+            <Trash2 />
+          </IconButton>
+        )}
+      </div>
+      {isOpen(job) && (
+        <div className="mt-1.5">
+          <JobProgress job={job} />
+        </div>
+      )}
+      {job.state === 'failed' && <p className="mt-1 text-doubt text-xs">{job.message}</p>}
+      {job.state === 'done' && (
+        <p className="mt-1 flex items-center gap-1 text-2xs text-quiet" title={folder}>
+          <FolderOpen className="size-3.5 shrink-0" aria-hidden /> <span className="select-all truncate font-mono">{folder}</span>
+        </p>
+      )}
+    </li>
+  );
+}
+
+function DocumentFile() {
+  const { shotId } = useShotStore().getState();
+  const input = useRef<HTMLInputElement>(null);
+  const id = useId();
+  const bringIn = async (file: File) => {
+    try {
+      const value: unknown = JSON.parse(await file.text());
+      await send(`/shots/${shotId}/document`, { body: value });
+      toast('The document was brought in. Undo takes it back.');
+    } catch (error) {
+      toast.error(error instanceof SyntaxError ? `"${file.name}" is not a JSON file.` : (error as Error).message);
+    }
+  };
+  return (
+    <section aria-labelledby={id} className="border-line border-t px-3 py-3">
+      <h3 id={id} className="pb-2 font-semibold text-xs">
+        Document of this shot
+      </h3>
+      <div className="flex gap-2">
+        <a
+          className="inline-flex h-7 items-center rounded border border-line bg-raised px-2.5 text-sm hover:border-edge"
+          href={`/shots/${shotId}/document`}
+          download
+        >
+          Export JSON
+        </a>
+        <Button onClick={() => input.current?.click()}>Import JSON …</Button>
+        <input
+          ref={input}
+          type="file"
+          accept="application/json,.json"
+          className="sr-only"
+          tabIndex={-1}
+          aria-label="Document file"
+          onChange={(e) => {
+            const [file] = e.target.files ?? [];
+            e.target.value = '';
+            if (file) void bringIn(file);
+          }}
+        />
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,91 @@
+/** The whole shot at a glance: keys, the range and the playhead. Dragging on it scrubs. */
+import { type PointerEvent, useRef } from 'react';
+import { useColumns } from '../sheet/columns.ts';
+import { useView, useWorkbench } from '../state/workbench-context.tsx';
+
+export function Ribbon() {
+  const { plate, view } = useWorkbench();
+  const frame = useView((s) => s.frame);
+  const range = useView((s) => s.range);
+  const columns = useColumns();
+  const bar = useRef<HTMLDivElement>(null);
+  const grip = useRef<'frame' | 'first' | 'last' | null>(null);
+  const { frames, firstNumber } = plate;
+  const percent = (f: number) => `${(100 * f) / frames}%`;
+  const keys = [...new Set(columns.flatMap((c) => c.keys))];
+
+  const frameAt = (event: PointerEvent) => {
+    const rect = (bar.current as HTMLDivElement).getBoundingClientRect();
+    return Math.max(0, Math.min(frames - 1, Math.floor(((event.clientX - rect.left) / rect.width) * frames)));
+  };
+  const follow = (event: PointerEvent) => {
+    const f = frameAt(event);
+    const state = view.getState();
+    if (grip.current === 'frame') state.goTo(f);
+    else if (grip.current && state.range) {
+      state.setRange(
+        grip.current === 'first' ? { ...state.range, first: Math.min(f, state.range.last) } : { ...state.range, last: Math.max(f, state.range.first) },
+      );
+    }
+  };
+  const onPointerDown = (event: PointerEvent<HTMLDivElement>) => {
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const held = (event.target as HTMLElement).dataset.grip;
+    grip.current = held === 'first' || held === 'last' ? held : 'frame';
+    follow(event);
+  };
+  const onKeyDown = (event: React.KeyboardEvent) => {
+    const by = { ArrowLeft: -1, ArrowRight: 1, ArrowDown: -1, ArrowUp: 1 }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    event.stopPropagation();
+    view.getState().step(by * (event.shiftKey ? 10 : 1));
+  };
+
+  return (
+    <div className="shrink-0 border-line border-t bg-panel px-3 py-2">
+      <div
+        ref={bar}
+        role="slider"
+        aria-label="Ribbon: the whole shot"
+        aria-valuemin={firstNumber}
+        aria-valuemax={firstNumber + frames - 1}
+        aria-valuenow={firstNumber + frame}
+        aria-valuetext={`Frame ${firstNumber + frame}`}
+        tabIndex={0}
+        className="relative h-9 touch-none select-none rounded bg-well"
+        onPointerDown={onPointerDown}
+        onPointerMove={(e) => grip.current && follow(e)}
+        onPointerUp={() => {
+          grip.current = null;
+        }}
+        onPointerCancel={() => {
+          grip.current = null;
+        }}
+        onKeyDown={onKeyDown}
+      >
+        {range && (
+          <>
+            <span className="absolute inset-y-0 rounded bg-raised" style={{ left: percent(range.first), width: percent(range.last + 1 - range.first) }} />
+            <span data-grip="first" className="absolute inset-y-0 z-10 w-2 cursor-ew-resize rounded-l bg-edge" style={{ left: percent(range.first) }} />
+            <span
+              data-grip="last"
+              className="-translate-x-full absolute inset-y-0 z-10 w-2 cursor-ew-resize rounded-r bg-edge"
+              style={{ left: percent(range.last + 1) }}
+            />
+          </>
+        )}
+        {keys.map((k) => (
+          <span key={k} className="absolute bottom-1.5 h-2 min-w-[3px] rounded-sm bg-quiet" style={{ left: percent(k), width: `calc(${percent(1)} - 2px)` }} />
+        ))}
+        <span className="absolute inset-y-0 border-white border-x bg-white/20" style={{ left: percent(frame), width: `max(3px, ${percent(1)})` }} />
+        <span
+          className="-translate-x-1/2 pointer-events-none absolute top-0 rounded-b bg-white px-1 font-mono text-2xs text-black leading-4"
+          style={{ left: `clamp(16px, ${percent(frame + 0.5)}, calc(100% - 16px))` }}
+        >
+          {frame + firstNumber}
+        </span>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,199 @@
+import { PanelLeft, PanelRight } from 'lucide-react';
+import { type ReactNode, useEffect, useMemo, useState } from 'react';
+import { Group, Panel, Separator, usePanelRef } from 'react-resizable-panels';
+import { redirect, type ShouldRevalidateFunctionArgs } from 'react-router';
+import { BENCHES, type BenchId, TopBar } from '../bench/top-bar.tsx';
+import { useShortcuts } from '../bench/use-shortcuts.ts';
+import { CastPanel } from '../cast/cast-panel.tsx';
+import { Pictures, type View } from '../frame/pictures.ts';
+import { EffectSettings, LanesPanel } from '../lanes/lanes-panel.tsx';
+import { OutputsPanel } from '../outputs/outputs-panel.tsx';
+import { Ribbon } from '../ribbon/ribbon.tsx';
+import { EdgeSettings, PartSettings } from '../settings/part-settings.tsx';
+import { Sheet } from '../sheet/sheet.tsx';
+import { ShotContext, useShot } from '../state/shot-context.tsx';
+import { createShotStore } from '../state/shot-store.ts';
+import { createViewStore, VIEWS } from '../state/view-store.ts';
+import { type PlateFacts, useCurrentSubject, useView, useWorkbench, WorkbenchContext } from '../state/workbench-context.tsx';
+import { IconButton } from '../ui/controls.tsx';
+import { Transport } from '../viewer/transport.tsx';
+import { Viewer } from '../viewer/viewer.tsx';
+import type { Route } from './+types/workbench';
+import { orErrorPage } from './answer.ts';
+
+export const meta: Route.MetaFunction = ({ data }) => [{ title: `${data?.name ?? 'Shot'} – Mottrel` }];
+
+export const loader = ({ params, context }: Route.LoaderArgs) =>
+  orErrorPage(async () => {
+    const { shots, changes } = context.services;
+    if (!BENCHES.some((b) => b.id === params.bench)) throw redirect(`/shots/${params.shotId}/isolate`);
+    const { shot, plate, production } = await shots.shot(params.shotId);
+    shots.requireReady(plate);
+    const { document, revision, log } = await changes.load(shot.id);
+    const facts: PlateFacts = {
+      id: plate.id,
+      width: document.plate.width,
+      height: document.plate.height,
+      proxyWidth: plate.proxyWidth ?? document.plate.width,
+      proxyHeight: plate.proxyHeight ?? document.plate.height,
+      frames: document.plate.frames,
+      rate: document.plate.rate,
+      firstNumber: document.plate.firstNumber,
+    };
+    return { shotId: shot.id, name: shot.name, production, plate: facts, document, revision, log };
+  });
+
+/** The open page keeps itself up to date; changing the bench must not load the document again. */
+export const shouldRevalidate = ({ currentParams, nextParams }: ShouldRevalidateFunctionArgs) => currentParams.shotId !== nextParams.shotId;
+
+export default function WorkbenchPage({ loaderData, params }: Route.ComponentProps) {
+  return <Workbench key={loaderData.shotId} data={loaderData} bench={params.bench as BenchId} />;
+}
+
+const START_VIEW: Record<BenchId, View> = { isolate: 'tint', edge: 'matte', compose: 'composed', output: 'composed' };
+
+function startingPoint(bench: BenchId, firstNumber: number): { frame: number; view: View; subject: string | null } {
+  const query = typeof window === 'undefined' ? new URLSearchParams() : new URLSearchParams(window.location.search);
+  const frame = Number(query.get('frame') ?? firstNumber) - firstNumber;
+  const view = VIEWS.find((v) => v.id === query.get('view'))?.id ?? START_VIEW[bench];
+  return { frame: Number.isInteger(frame) ? frame : 0, view, subject: query.get('item') ?? query.get('subject') };
+}
+
+function Workbench({ data, bench }: { data: Route.ComponentProps['loaderData']; bench: BenchId }) {
+  const { plate, shotId } = data;
+  const [shot] = useState(() => createShotStore(shotId, data));
+  const [view] = useState(() => createViewStore({ frames: plate.frames, frame: 0, view: START_VIEW[bench] }));
+  const [pictures, setPictures] = useState<Pictures | null>(null);
+  const workbench = useMemo(() => ({ plate, view, pictures }), [plate, view, pictures]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: where the page was opened counts once
+  useEffect(() => {
+    const start = startingPoint(bench, plate.firstNumber);
+    view.getState().goTo(start.frame);
+    view.getState().setView(start.view);
+    shot.getState().select(start.subject);
+  }, []);
+  useEffect(() => shot.getState().open(), [shot]);
+  useEffect(() => {
+    const made = new Pictures(plate.id, { full: { width: plate.width, height: plate.height }, proxy: { width: plate.proxyWidth, height: plate.proxyHeight } });
+    setPictures(made);
+    return () => made.close();
+  }, [plate]);
+
+  return (
+    <ShotContext value={shot}>
+      <WorkbenchContext value={workbench}>
+        <Layout data={data} bench={bench} />
+      </WorkbenchContext>
+    </ShotContext>
+  );
+}
+
+/** Keeps the address in step with what is shown, so that it can be kept and sent. */
+function useAddress(): void {
+  const { plate } = useWorkbench();
+  const frame = useView((s) => s.frame);
+  const shown = useView((s) => s.view);
+  const selected = useShot((s) => s.selected);
+  const subject = useCurrentSubject();
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      const query = new URLSearchParams({ frame: String(frame + plate.firstNumber), view: shown });
+      if (subject) query.set('subject', subject.id);
+      if (selected && selected !== subject?.id) query.set('item', selected);
+      window.history.replaceState(window.history.state, '', `${window.location.pathname}?${query}`);
+    }, 120);
+    return () => clearTimeout(timer);
+  }, [frame, shown, selected, subject, plate]);
+}
+
+function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; bench: BenchId }) {
+  useAddress();
+  useShortcuts();
+  const left = usePanelRef();
+  const right = usePanelRef();
+  const toggle = (panel: typeof left) => {
+    if (panel.current?.isCollapsed()) panel.current.expand();
+    else panel.current?.collapse();
+  };
+  return (
+    <div className="flex h-screen min-h-0 flex-col overflow-hidden">
+      <TopBar production={data.production} name={data.name} bench={bench} />
+      <main className="flex min-h-0 flex-1">
+        <Group orientation="horizontal" className="min-h-0 flex-1">
+          <Panel
+            panelRef={left}
+            id="left"
+            defaultSize={292}
+            minSize={220}
+            maxSize={520}
+            collapsible
+            collapsedSize={0}
+            groupResizeBehavior="preserve-pixel-size"
+          >
+            <LeftPanels bench={bench} />
+          </Panel>
+          <Grip />
+          <Panel id="middle" minSize={360}>
+            <div className="flex h-full min-h-0 flex-col">
+              <Viewer />
+              <Transport />
+              <div className="flex items-center bg-panel">
+                <IconButton label="Show or hide the left panels" className="ml-1" onClick={() => toggle(left)}>
+                  <PanelLeft />
+                </IconButton>
+                <div className="min-w-0 flex-1">
+                  <Ribbon />
+                </div>
+                <IconButton label="Show or hide the Sheet" className="mr-1" onClick={() => toggle(right)}>
+                  <PanelRight />
+                </IconButton>
+              </div>
+            </div>
+          </Panel>
+          <Grip />
+          <Panel
+            panelRef={right}
+            id="right"
+            defaultSize={228}
+            minSize={150}
+            maxSize={640}
+            collapsible
+            collapsedSize={0}
+            groupResizeBehavior="preserve-pixel-size"
+          >
+            <Sheet />
+          </Panel>
+        </Group>
+      </main>
+    </div>
+  );
+}
+
+function LeftPanels({ bench }: { bench: BenchId }) {
+  if (bench === 'output') return <OutputsPanel />;
+  const [upper, lower]: [ReactNode, ReactNode] =
+    bench === 'compose'
+      ? [<LanesPanel key="lanes" />, <EffectSettings key="effect" />]
+      : [<CastPanel key="cast" />, bench === 'edge' ? <EdgeSettings key="edge" /> : <PartSettings key="part" />];
+  return (
+    <Group orientation="vertical" className="h-full">
+      <Panel id="upper" defaultSize="46" minSize={120}>
+        {upper}
+      </Panel>
+      <Grip vertical />
+      <Panel id="lower" minSize={120}>
+        {lower}
+      </Panel>
+    </Group>
+  );
+}
+
+function Grip({ vertical = false }: { vertical?: boolean }) {
+  return (
+    <Separator
+      aria-label="Resize the panels"
+      className={`shrink-0 bg-well hover:bg-edge data-[separator=active]:bg-ink ${vertical ? 'h-1 w-full' : 'h-full w-1'}`}
+    />
+  );
+}

@@ -1,0 +1,242 @@
+/** Fields for settings: numbers and colours over time, choices and switches. */
+import { Select, Slider, Switch } from 'radix-ui';
+import { type ReactNode, useId, useRef, useState } from 'react';
+import type { Edit } from '~/core/document/edits.ts';
+import { type Animated, hasKeys, mixLists, valueAt } from '~/core/time/animated.ts';
+import { keysForReach, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
+import { useShot, useShotStore } from '../state/shot-context.tsx';
+import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { MENU, MENU_ITEM, TEXT_FIELD } from '../ui/controls.tsx';
+
+/** Lists of numbers (colours) as values over time. */
+const LISTS: ValueKind<number[]> = { mix: mixLists, shift: (v, from, to) => v.map((n, i) => n + to[i] - from[i]) };
+
+/** Edits that give an animated setting a value at a frame: a constant stays one, a keyed one follows Reach. */
+function useAnimated<T>(record: string, setting: string, value: Animated<T>, label: string, kind: ValueKind<T>) {
+  const store = useShotStore();
+  const reach = useShot((s) => s.reach);
+  const frame = useView((s) => s.frame);
+  const { plate } = useWorkbench();
+  const now = valueAt(value, frame, kind.mix);
+  const edits = (next: T): Edit[] => {
+    const keys = keysForReach(value, frame, next, reach, plate.frames, kind);
+    return keys ? [{ kind: 'keys', id: record, setting, set: keys, clear: [] }] : [{ kind: 'animate', id: record, setting, value: { constant: next } }];
+  };
+  const onKey = hasKeys(value) && value.keys.some((k) => k.frame === frame);
+  return {
+    now,
+    keyed: hasKeys(value),
+    onKey,
+    preview: (next: T) => store.getState().setDraft(edits(next)),
+    commit: (next: T) => store.getState().commit(`Set ${label.toLowerCase()}`, edits(next)),
+    toggleKey: () => {
+      if (onKey) store.getState().commit(`Take key of ${label.toLowerCase()} away`, [{ kind: 'keys', id: record, setting, set: [], clear: [frame] }]);
+      else
+        store.getState().commit(`Key ${label.toLowerCase()}`, [{ kind: 'keys', id: record, setting, set: [{ frame, value: now, ease: 'linear' }], clear: [] }]);
+    },
+  };
+}
+
+function KeyButton({ label, keyed, onKey, onToggle }: { label: string; keyed: boolean; onKey: boolean; onToggle(): void }) {
+  const words = onKey
+    ? `Take the key of ${label} on this frame away`
+    : keyed
+      ? `Key ${label} on this frame`
+      : `Let ${label} change over time: key it on this frame`;
+  return (
+    <button
+      type="button"
+      aria-label={words}
+      aria-pressed={onKey}
+      title={words}
+      onClick={onToggle}
+      className="flex size-6 shrink-0 items-center justify-center rounded hover:bg-raised"
+    >
+      {/* The same bar as in the Sheet: filled on a key, hollow between keys, faint where nothing is keyed. */}
+      <span className={`h-2 w-4 rounded-sm border ${onKey ? 'border-ink bg-ink' : keyed ? 'border-ink' : 'border-edge border-dashed'}`} />
+    </button>
+  );
+}
+
+export function NumberSetting({
+  record,
+  setting,
+  value,
+  label,
+  unit,
+  min,
+  max,
+  step,
+  factor = 1,
+  soft = max,
+}: {
+  record: string;
+  setting: string;
+  value: Animated<number>;
+  label: string;
+  unit: string;
+  min: number;
+  max: number;
+  step: number /** Shown value for one of the stored. */;
+  factor?: number /** Where the slider ends; the field takes more. */;
+  soft?: number;
+}) {
+  const field = useAnimated(record, setting, value, label, NUMBERS);
+  const id = useId();
+  const [text, setText] = useState<string | null>(null);
+  const shown = field.now * factor;
+  const digits = step < 1 ? Math.ceil(-Math.log10(step)) : 0;
+  const clamp = (v: number) => Math.max(min, Math.min(max, v)) / factor;
+  const take = () => {
+    if (text === null) return;
+    const typed = Number(text.replace(',', '.'));
+    setText(null);
+    if (text.trim() !== '' && Number.isFinite(typed) && clamp(typed) !== field.now) field.commit(clamp(typed));
+  };
+  return (
+    <div className="flex items-center gap-2 px-3 py-1">
+      <label htmlFor={id} className="w-20 shrink-0 text-sm leading-tight">
+        {label}
+      </label>
+      <Slider.Root
+        className="relative flex h-5 min-w-0 flex-1 touch-none items-center"
+        min={min}
+        max={soft}
+        step={step}
+        value={[Math.max(min, Math.min(soft, shown))]}
+        onValueChange={([v]) => field.preview(v / factor)}
+        onValueCommit={([v]) => field.commit(v / factor)}
+        aria-label={`${label} slider`}
+      >
+        <Slider.Track className="h-1 flex-1 rounded bg-line">
+          <Slider.Range className="absolute h-1 rounded bg-quiet" />
+        </Slider.Track>
+        <Slider.Thumb aria-label={label} className="block size-3.5 rounded-full bg-ink" />
+      </Slider.Root>
+      <span className="relative w-20 shrink-0">
+        <input
+          id={id}
+          className={`${TEXT_FIELD} pr-8 text-right font-mono text-xs`}
+          inputMode="decimal"
+          value={text ?? shown.toFixed(digits)}
+          onChange={(e) => setText(e.target.value)}
+          onFocus={(e) => e.target.select()}
+          onBlur={take}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter') take();
+            if (e.key === 'Escape') setText(null);
+          }}
+        />
+        <span className="pointer-events-none absolute inset-y-0 right-1.5 flex items-center text-2xs text-quiet">{unit}</span>
+      </span>
+      <KeyButton label={label.toLowerCase()} keyed={field.keyed} onKey={field.onKey} onToggle={field.toggleKey} />
+    </div>
+  );
+}
+
+const toHex = (c: number[]) =>
+  `#${c
+    .map((v) =>
+      Math.round(Math.max(0, Math.min(1, v)) * 255)
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('')}`;
+const fromHex = (hex: string) => [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16) / 255);
+
+export function ColourSetting({ record, setting, value, label }: { record: string; setting: string; value: Animated<number[]>; label: string }) {
+  const field = useAnimated(record, setting, value, label, LISTS);
+  const id = useId();
+  const latest = useRef<string | null>(null);
+  return (
+    <div className="flex items-center gap-2 px-3 py-1">
+      <label htmlFor={id} className="w-20 shrink-0 text-sm">
+        {label}
+      </label>
+      <input
+        id={id}
+        type="color"
+        value={toHex(field.now)}
+        className="h-7 min-w-0 flex-1 rounded border border-line bg-well"
+        onChange={(e) => {
+          latest.current = e.target.value;
+          field.preview(fromHex(e.target.value));
+        }}
+        onBlur={() => {
+          if (latest.current) field.commit(fromHex(latest.current));
+          latest.current = null;
+        }}
+      />
+      <span className="w-20 shrink-0 text-right font-mono text-xs">{toHex(field.now)}</span>
+      <KeyButton label={label.toLowerCase()} keyed={field.keyed} onKey={field.onKey} onToggle={field.toggleKey} />
+    </div>
+  );
+}
+
+export function ChoiceSetting<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: T;
+  options: { id: T; label: string }[];
+  onChange(value: T): void;
+}) {
+  const id = useId();
+  return (
+    <div className="flex items-center gap-2 px-3 py-1">
+      <span id={id} className="w-20 shrink-0 text-sm">
+        {label}
+      </span>
+      <Select.Root value={value} onValueChange={(v) => onChange(v as T)}>
+        <Select.Trigger aria-labelledby={id} className={`${TEXT_FIELD} flex items-center justify-between`}>
+          <Select.Value />
+          <Select.Icon className="text-quiet text-xs">▾</Select.Icon>
+        </Select.Trigger>
+        <Select.Portal>
+          <Select.Content position="popper" className={MENU}>
+            <Select.Viewport>
+              {options.map((o) => (
+                <Select.Item key={o.id} value={o.id} className={MENU_ITEM}>
+                  <Select.ItemText>{o.label}</Select.ItemText>
+                </Select.Item>
+              ))}
+            </Select.Viewport>
+          </Select.Content>
+        </Select.Portal>
+      </Select.Root>
+    </div>
+  );
+}
+
+export function SwitchSetting({
+  label,
+  checked,
+  onChange,
+  children,
+}: {
+  label: string;
+  checked: boolean;
+  onChange(checked: boolean): void;
+  children?: ReactNode;
+}) {
+  const id = useId();
+  return (
+    <div className="flex items-center gap-2 px-3 py-1">
+      <label htmlFor={id} className="w-20 shrink-0 text-sm">
+        {label}
+      </label>
+      <Switch.Root
+        id={id}
+        checked={checked}
+        onCheckedChange={onChange}
+        className="h-4.5 w-8 shrink-0 rounded-full border border-edge bg-well px-0.5 data-[state=checked]:bg-ink"
+      >
+        <Switch.Thumb className="block size-3 rounded-full bg-quiet transition-transform data-[state=checked]:translate-x-3.5 data-[state=checked]:bg-well" />
+      </Switch.Root>
+      {children && <span className="text-quiet text-xs">{children}</span>}
+    </div>
+  );
+}

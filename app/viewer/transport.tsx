@@ -1,0 +1,97 @@
+/** Under the picture: stepping, playing, the range, and what could not be shown in time. */
+import { ChevronFirst, ChevronLast, Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward } from 'lucide-react';
+import { rateText } from '~/core/time/rate.ts';
+import { toTimecode } from '~/core/time/timecode.ts';
+import { useKeyFrames } from '../sheet/columns.ts';
+import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { IconButton } from '../ui/controls.tsx';
+
+export function Transport() {
+  const { plate, view } = useWorkbench();
+  const frame = useView((s) => s.frame);
+  const playing = useView((s) => s.playing);
+  const dropped = useView((s) => s.dropped);
+  const range = useView((s) => s.range);
+  const keys = useKeyFrames();
+  const before = keys.findLast((k) => k < frame);
+  const after = keys.find((k) => k > frame);
+  const act = view.getState();
+  const first = range?.first ?? 0;
+  const last = range?.last ?? plate.frames - 1;
+  return (
+    <section aria-label="Transport" className="flex h-10 shrink-0 items-center gap-1 border-line border-t bg-panel px-2">
+      <output className="w-24 font-mono text-sm tabular-nums" aria-label="Timecode">
+        {toTimecode(frame, plate.rate)}
+      </output>
+      <label className="mr-1 flex items-center text-xs">
+        <span className="sr-only">Frame</span>
+        <FrameField frame={frame} first={plate.firstNumber} frames={plate.frames} onFrame={(f) => view.getState().goTo(f)} />
+        <span className="ml-1 text-quiet">/ {plate.frames - 1 + plate.firstNumber}</span>
+      </label>
+      <span className="mx-auto flex items-center">
+        <IconButton label="First frame of the range" keys="Home" onClick={() => act.goTo(first)}>
+          <ChevronFirst />
+        </IconButton>
+        <IconButton label="Key before" keys="[" disabled={before === undefined} onClick={() => before !== undefined && act.goTo(before)}>
+          <SkipBack />
+        </IconButton>
+        <IconButton label="Frame before" keys="," onClick={() => act.step(-1)}>
+          <StepBack />
+        </IconButton>
+        <IconButton
+          label={playing === -1 ? 'Pause' : 'Play backwards'}
+          keys="Shift Space"
+          pressed={playing === -1}
+          onClick={() => act.play(playing === -1 ? 0 : -1)}
+        >
+          {playing === -1 ? <Pause /> : <Play className="rotate-180" />}
+        </IconButton>
+        <IconButton label={playing === 1 ? 'Pause' : 'Play'} keys="Space" pressed={playing === 1} onClick={() => act.play(playing === 1 ? 0 : 1)}>
+          {playing === 1 ? <Pause /> : <Play />}
+        </IconButton>
+        <IconButton label="Frame after" keys="." onClick={() => act.step(1)}>
+          <StepForward />
+        </IconButton>
+        <IconButton label="Key after" keys="]" disabled={after === undefined} onClick={() => after !== undefined && act.goTo(after)}>
+          <SkipForward />
+        </IconButton>
+        <IconButton label="Last frame of the range" keys="End" onClick={() => act.goTo(last)}>
+          <ChevronLast />
+        </IconButton>
+        <IconButton
+          label={range ? 'Play all frames again' : 'Loop from here on: B and N set the range'}
+          keys="L"
+          pressed={range !== null}
+          onClick={() => act.setRange(range ? null : { first: frame, last: Math.min(plate.frames - 1, frame + 23) })}
+        >
+          <Repeat />
+        </IconButton>
+      </span>
+      <span className="w-44 truncate text-right text-quiet text-xs">
+        {dropped > 0 ? (
+          <span className="text-doubt">{dropped === 1 ? '1 frame not shown in time' : `${dropped} frames not shown in time`}</span>
+        ) : (
+          <>
+            {rateText(plate.rate)} frames/s{range && `, ${range.first + plate.firstNumber}–${range.last + plate.firstNumber}`}
+          </>
+        )}
+      </span>
+    </section>
+  );
+}
+
+function FrameField({ frame, first, frames, onFrame }: { frame: number; first: number; frames: number; onFrame(frame: number): void }) {
+  return (
+    <input
+      type="number"
+      min={first}
+      max={first + frames - 1}
+      value={frame + first}
+      onChange={(e) => {
+        const value = e.target.valueAsNumber;
+        if (Number.isInteger(value)) onFrame(value - first);
+      }}
+      className="h-7 w-16 rounded border border-line bg-well px-2 text-right font-mono text-sm hover:border-edge"
+    />
+  );
+}

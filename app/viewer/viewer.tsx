@@ -1,0 +1,269 @@
+/** The viewer: the picture on a canvas, the curves above it, and the tools that act on them. */
+import { Hand, Maximize, PenTool, SquareDashedMousePointer } from 'lucide-react';
+import { ToggleGroup } from 'radix-ui';
+import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useShot, useShotStore } from '../state/shot-context.tsx';
+import type { Place, ToolId } from '../state/view-store.ts';
+import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { Hint, IconButton } from '../ui/controls.tsx';
+import { Curves } from './curves.tsx';
+import { DrawTool } from './draw-tool.ts';
+import { EditTool, type Hit, hitTest } from './edit-tool.ts';
+import { ReachNote } from './reach-note.tsx';
+import type { Tool, ToolContext, ToolPointer } from './tool.ts';
+import { usePictures } from './use-pictures.ts';
+import { usePlayer } from './use-player.ts';
+import { ViewBar } from './view-bar.tsx';
+
+const MARGIN = 14;
+const LEAST_SCALE = 0.05;
+const MOST_SCALE = 64;
+const DOUBLE_CLICK = 350;
+
+const TOOLS: { id: ToolId; label: string; keys: string; icon: typeof Hand }[] = [
+  { id: 'edit', label: 'Change curves', keys: 'E', icon: SquareDashedMousePointer },
+  { id: 'draw', label: 'Draw a curve', keys: 'D', icon: PenTool },
+  { id: 'pan', label: 'Move the picture', keys: 'H or Space-drag', icon: Hand },
+];
+
+export function fitPlace(size: { width: number; height: number }, plate: { width: number; height: number }): Place {
+  const scale = Math.max(LEAST_SCALE, Math.min((size.width - 2 * MARGIN) / plate.width, (size.height - 2 * MARGIN) / plate.height));
+  return { scale, x: (size.width - plate.width * scale) / 2, y: (size.height - plate.height * scale) / 2 };
+}
+
+/** The place with another scale, the point (x, y) of the viewer staying where it is. */
+function zoomed(place: Place, scale: number, x: number, y: number): Place {
+  const next = Math.max(LEAST_SCALE, Math.min(MOST_SCALE, scale));
+  const k = next / place.scale;
+  return { scale: next, x: x - (x - place.x) * k, y: y - (y - place.y) * k };
+}
+
+export function Viewer() {
+  const bench = useWorkbench();
+  const shotStore = useShotStore();
+  const { plate, view: viewStore } = bench;
+  const subject = useCurrentSubject();
+  const box = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  const ownPlace = useView((s) => s.place);
+  const toolId = useView((s) => s.tool);
+  const outlines = useView((s) => s.outlines);
+  const frame = useView((s) => s.frame);
+  const document = useShot((s) => s.document);
+  const activePath = useShot((s) => s.path);
+  const place = useMemo(() => ownPlace ?? (size.width > 0 ? fitPlace(size, plate) : null), [ownPlace, size, plate]);
+  const [crosshair, setCrosshair] = useState({ x: plate.width / 2, y: plate.height / 2 });
+  const [focused, setFocused] = useState(false);
+  const [hover, setHover] = useState<{ hit: Hit; x: number; y: number } | null>(null);
+  const [spaceHeld, setSpaceHeld] = useState(false);
+  const tools = useRef<Record<'edit' | 'draw', Tool>>({ edit: new EditTool(), draw: new DrawTool() });
+  const pressed = useRef<'tool' | 'pan' | null>(null);
+  const lastPress = useRef({ at: 0, x: 0, y: 0 });
+  const panFrom = useRef({ x: 0, y: 0, place: { scale: 1, x: 0, y: 0 } });
+
+  useEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const observer = new ResizeObserver(([entry]) => setSize({ width: entry.contentRect.width, height: entry.contentRect.height }));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+
+  usePictures(canvas, bench, shotStore, subject?.id ?? null, place, size);
+  usePlayer(bench, subject?.id ?? null);
+
+  const context = useCallback(
+    (): ToolContext => ({
+      get shot() {
+        return shotStore.getState();
+      },
+      get view() {
+        return viewStore.getState();
+      },
+      perPixel: 1 / (place?.scale ?? 1),
+      newId: () => crypto.randomUUID(),
+      crosshair,
+      moveCrosshair: (x, y) => setCrosshair({ x: Math.max(0, Math.min(plate.width, x)), y: Math.max(0, Math.min(plate.height, y)) }),
+    }),
+    [shotStore, viewStore, place, crosshair, plate],
+  );
+
+  const tool = toolId === 'pan' ? null : tools.current[toolId];
+  const panning = toolId === 'pan' || spaceHeld;
+
+  // React attaches wheel handlers as passive, which cannot keep the page from scrolling.
+  useEffect(() => {
+    const element = box.current;
+    if (!element || !place) return;
+    const onWheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const rect = element.getBoundingClientRect();
+      viewStore.getState().setPlace(zoomed(place, place.scale * Math.exp(-event.deltaY * 0.0016), event.clientX - rect.left, event.clientY - rect.top));
+    };
+    element.addEventListener('wheel', onWheel, { passive: false });
+    return () => element.removeEventListener('wheel', onWheel);
+  }, [place, viewStore]);
+
+  const plateAt = (event: PointerEvent): ToolPointer => {
+    const rect = (box.current as HTMLDivElement).getBoundingClientRect();
+    const { scale, x, y } = place as Place;
+    return { x: (event.clientX - rect.left - x) / scale, y: (event.clientY - rect.top - y) / scale, shift: event.shiftKey, alt: event.altKey, clicks: 1 };
+  };
+
+  const onPointerDown = (event: PointerEvent<HTMLDivElement>) => {
+    if (!place || event.button === 2) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    if (panning || event.button === 1) {
+      pressed.current = 'pan';
+      panFrom.current = { x: event.clientX, y: event.clientY, place };
+      return;
+    }
+    const now = performance.now();
+    const near = Math.abs(event.clientX - lastPress.current.x) < 5 && Math.abs(event.clientY - lastPress.current.y) < 5;
+    const double = near && now - lastPress.current.at < DOUBLE_CLICK;
+    lastPress.current = { at: double ? 0 : now, x: event.clientX, y: event.clientY };
+    pressed.current = 'tool';
+    tool?.down({ ...plateAt(event), clicks: double ? 2 : 1 }, context());
+  };
+  const onPointerMove = (event: PointerEvent<HTMLDivElement>) => {
+    if (!place) return;
+    if (pressed.current === 'pan') {
+      const { x, y, place: from } = panFrom.current;
+      viewStore.getState().setPlace({ scale: from.scale, x: from.x + event.clientX - x, y: from.y + event.clientY - y });
+      return;
+    }
+    const p = plateAt(event);
+    if (pressed.current === 'tool') tool?.move(p, context());
+    const rect = event.currentTarget.getBoundingClientRect();
+    const hit = toolId === 'edit' && !panning && outlines ? hitTest(p, context()) : null;
+    setHover(hit ? { hit, x: event.clientX - rect.left, y: event.clientY - rect.top } : null);
+  };
+  const onPointerUp = (event: PointerEvent<HTMLDivElement>) => {
+    if (pressed.current === 'tool' && place) tool?.up(plateAt(event), context());
+    pressed.current = null;
+  };
+  const onPointerCancel = () => {
+    if (pressed.current === 'tool') tool?.cancel(context());
+    pressed.current = null;
+  };
+
+  const onKeyDown = (event: React.KeyboardEvent) => {
+    if (event.key === ' ' && !event.repeat && pressed.current === null) setSpaceHeld(true);
+    if (event.key === 'Escape' && pressed.current === 'tool') {
+      tool?.cancel(context());
+      pressed.current = null;
+      event.stopPropagation();
+      return;
+    }
+    if (tool?.key(event.nativeEvent, context())) {
+      event.preventDefault();
+      event.stopPropagation();
+    }
+  };
+
+  const cursor = panning ? 'grab' : toolId === 'draw' ? 'crosshair' : hover ? (hover.hit.kind === 'curve' ? 'pointer' : 'move') : 'default';
+  const hint = tool?.hint(context()) ?? 'Drag to move the picture; the wheel zooms at the pointer.';
+  const density = typeof window === 'undefined' ? 1 : window.devicePixelRatio;
+
+  return (
+    <section aria-label="Viewer" className="flex min-h-0 min-w-0 flex-1 flex-col bg-well">
+      <ViewBar
+        scale={place?.scale ?? 1}
+        onFit={() => viewStore.getState().setPlace(null)}
+        onActual={() => place && viewStore.getState().setPlace(zoomed(place, 1 / density, size.width / 2, size.height / 2))}
+      />
+      <div className="flex min-h-0 flex-1">
+        <ToggleGroup.Root
+          type="single"
+          value={toolId}
+          onValueChange={(id) => id && viewStore.getState().setTool(id as ToolId)}
+          orientation="vertical"
+          aria-label="Tools"
+          className="flex w-9 shrink-0 flex-col items-center gap-1 border-line border-r bg-panel py-2"
+        >
+          {TOOLS.map(({ id, label, keys, icon: Icon }) => (
+            <Hint key={id} label={label} keys={keys}>
+              <span>
+                <ToggleGroup.Item
+                  value={id}
+                  aria-label={label}
+                  className="inline-flex size-7 items-center justify-center rounded border border-transparent text-quiet hover:bg-raised data-[state=on]:border-edge data-[state=on]:bg-raised data-[state=on]:text-white"
+                >
+                  <Icon className="size-4" />
+                </ToggleGroup.Item>
+              </span>
+            </Hint>
+          ))}
+          <IconButton label="Fit the plate in the viewer" keys="F" onClick={() => viewStore.getState().setPlace(null)}>
+            <Maximize />
+          </IconButton>
+        </ToggleGroup.Root>
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: the picture is worked on with the keyboard too */}
+        <div
+          ref={box}
+          role="application"
+          aria-label={`Picture, frame ${frame + plate.firstNumber}. ${hint}`}
+          tabIndex={0}
+          data-viewer
+          className="relative min-w-0 flex-1 touch-none overflow-hidden outline-offset-[-2px]"
+          style={{ cursor }}
+          onPointerDown={onPointerDown}
+          onPointerMove={onPointerMove}
+          onPointerUp={onPointerUp}
+          onPointerCancel={onPointerCancel}
+          onPointerLeave={() => setHover(null)}
+          onKeyDown={onKeyDown}
+          onKeyUp={(event) => {
+            if (event.key === ' ') setSpaceHeld(false);
+            tool?.keyUp(context());
+          }}
+          onFocus={() => setFocused(true)}
+          onBlur={() => {
+            setFocused(false);
+            setSpaceHeld(false);
+            tool?.keyUp(context());
+          }}
+        >
+          <canvas
+            ref={canvas}
+            width={Math.max(1, Math.round(size.width * density))}
+            height={Math.max(1, Math.round(size.height * density))}
+            className="absolute inset-0 h-full w-full"
+            aria-hidden
+          />
+          {place && (
+            <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden>
+              {outlines && <Curves place={place} />}
+              {toolId === 'draw' && focused && (
+                <g stroke="#fff" strokeWidth={1}>
+                  <line
+                    x1={crosshair.x * place.scale + place.x - 12}
+                    x2={crosshair.x * place.scale + place.x + 12}
+                    y1={crosshair.y * place.scale + place.y}
+                    y2={crosshair.y * place.scale + place.y}
+                  />
+                  <line
+                    y1={crosshair.y * place.scale + place.y - 12}
+                    y2={crosshair.y * place.scale + place.y + 12}
+                    x1={crosshair.x * place.scale + place.x}
+                    x2={crosshair.x * place.scale + place.x}
+                  />
+                </g>
+              )}
+            </svg>
+          )}
+          {hover && <ReachNote pathId={hover.hit.path.id} x={Math.min(hover.x, size.width - 260)} y={Math.min(hover.y, size.height - 44)} />}
+          {document.cast.length === 0 && (
+            <p className="-translate-x-1/2 pointer-events-none absolute bottom-4 left-1/2 whitespace-nowrap rounded bg-black/75 px-3 py-1.5 text-sm">
+              Nothing isolated yet: press <kbd className="rounded bg-raised px-1 font-mono text-xs">D</kbd> and click round the subject.
+            </p>
+          )}
+        </div>
+      </div>
+      <p className="h-6 shrink-0 truncate border-line border-t bg-panel px-3 text-quiet text-xs leading-6" aria-live="polite" data-active={activePath ?? ''}>
+        {hint}
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,58 @@
+/** ./mottrel cli: the same core without a browser, and with a document file without a database. */
+import { EditError } from '../core/document/edits.ts';
+import { Problem } from '../server/problem.ts';
+import { readOptions, WrongCall } from './call.ts';
+import { documentCommand } from './document.ts';
+import { ingestCommand } from './ingest.ts';
+import { matteCommand, outputCommand } from './output.ts';
+
+const HELP = `Without a browser:
+
+  ./mottrel cli ingest FILE [--production NAME] [--name NAME] [--rate 24]
+        Brings a video, a still or a zip of a picture sequence in as a shot; prints its id.
+  ./mottrel cli matte --shot ID | --document FILE.json [--footage FILE]
+        --subject NAME --frames A-B --out DIR [--bits 8|16]
+        Writes mattes as PNG. With --document no database is used.
+  ./mottrel cli output --shot ID | --document FILE.json --footage FILE
+        --kind matte|cutout|composed [--subject NAME] --frames A-B --out DIR
+        [--bits 8|16] [--alpha premultiplied|straight] [--no-sound]
+        Writes a matte sequence, a cut-out (ProRes 4444) or the composed picture (H.264).
+  ./mottrel cli document --shot ID --out FILE.json
+        Writes the document of a shot.
+
+Frames are numbers as the plate has them. --data DIR names another data directory.
+Exit code 0: done. 2: the call or a file is wrong. 1: it failed.`;
+
+/** Runs one command; gives the exit code. */
+export async function runCli(args: string[]): Promise<number> {
+  const [command = 'help', ...rest] = args;
+  try {
+    if (command === 'help' || command === '--help') {
+      console.log(HELP);
+      return 0;
+    }
+    const { values, positionals } = readOptions(rest);
+    switch (command) {
+      case 'ingest':
+        await ingestCommand(positionals, values);
+        return 0;
+      case 'matte':
+        await matteCommand(values);
+        return 0;
+      case 'output':
+        await outputCommand(values);
+        return 0;
+      case 'document':
+        await documentCommand(values);
+        return 0;
+      default:
+        throw new WrongCall(`There is no command "${command}".\n\n${HELP}`);
+    }
+  } catch (error) {
+    const { message, code } = error as Error & { code?: string };
+    console.error(message);
+    const calledWrongly =
+      error instanceof WrongCall || error instanceof EditError || code?.startsWith('ERR_PARSE_ARGS') || (error instanceof Problem && error.status < 500);
+    return calledWrongly ? 2 : 1;
+  }
+}
