@@ -5,7 +5,7 @@ import asc from 'assemblyscript/asc';
 
 const root = path.join(import.meta.dirname, '..');
 const source = 'core/wasm/kernels.as.ts';
-const { error, stderr, ...rest } = await asc.main(
+const { error, stderr } = await asc.main(
   [
     source,
     '-O3',

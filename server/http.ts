@@ -55,6 +55,7 @@ export async function buildServer(services: Services): Promise<Server> {
           defaultSrc: ["'self'"],
           scriptSrc: ["'self'", "'wasm-unsafe-eval'", (_request, response) => `'nonce-${(response as Response).locals.nonce}'`],
           styleSrc: ["'self'", "'unsafe-inline'"],
+          fontSrc: ["'self'", 'data:'],
           imgSrc: ["'self'", 'data:', 'blob:'],
           workerSrc: ["'self'", 'blob:'],
           objectSrc: ["'none'"],

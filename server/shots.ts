@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import { mkdir, rename, rm } from 'node:fs/promises';
 import path from 'node:path';
-import { col, fn, Op, type Sequelize } from 'sequelize';
+import { literal, Op, type Sequelize } from 'sequelize';
 import { z } from 'zod';
 import { newDocument } from '../core/document/records.ts';
 import type { Rate } from '../core/time/rate.ts';
@@ -89,7 +89,7 @@ export class Shots {
     const rows = await Shot.findAll({
       where: { productionId, deletedAt: null },
       // Documents can be large; only how many subjects they hold is asked for.
-      attributes: { exclude: ['document'], include: [[fn('JSON_LENGTH', col('document'), '$.cast'), 'subjects']] },
+      attributes: { exclude: ['document'], include: [[literal("JSON_LENGTH(`Shot`.`document`, '$.cast')"), 'subjects']] },
       include: ['plate'],
       order: [['createdAt', 'ASC']],
     });

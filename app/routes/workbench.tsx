@@ -66,7 +66,6 @@ function Workbench({ data, bench }: { data: Route.ComponentProps['loaderData']; 
   const [pictures, setPictures] = useState<Pictures | null>(null);
   const workbench = useMemo(() => ({ plate, view, pictures }), [plate, view, pictures]);
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: where the page was opened counts once
   useEffect(() => {
     const start = startingPoint(bench, plate.firstNumber);
     view.getState().goTo(start.frame);
@@ -110,6 +109,9 @@ function useAddress(): void {
 function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; bench: BenchId }) {
   useAddress();
   useShortcuts();
+  const { view } = useWorkbench();
+  // Curves are for isolating; where the picture is judged they are out of the way until asked for.
+  useEffect(() => view.getState().set({ outlines: bench === 'isolate' || bench === 'edge' }), [bench, view]);
   const left = usePanelRef();
   const right = usePanelRef();
   const toggle = (panel: typeof left) => {
@@ -124,7 +126,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
           <Panel
             panelRef={left}
             id="left"
-            defaultSize={292}
+            defaultSize={272}
             minSize={220}
             maxSize={520}
             collapsible
@@ -155,7 +157,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
           <Panel
             panelRef={right}
             id="right"
-            defaultSize={228}
+            defaultSize={212}
             minSize={150}
             maxSize={640}
             collapsible

@@ -43,7 +43,6 @@ export function Sheet() {
     <section aria-label="Sheet" className="flex h-full min-h-0 flex-col bg-panel">
       <PanelTitle>Sheet</PanelTitle>
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto [scrollbar-color:#4a4a4a_transparent]">
-        {/* biome-ignore lint/a11y/useSemanticElements: rows are made as they are scrolled to, which a table element cannot do */}
         <div
           role="grid"
           aria-label="Frames"
@@ -77,7 +76,6 @@ export function Sheet() {
               const current = index === frame;
               const outside = range !== null && (index < range.first || index > range.last);
               return (
-                // biome-ignore lint/a11y/useKeyWithClickEvents: the grid has the keys
                 <div
                   key={index}
                   role="row"
@@ -97,7 +95,6 @@ export function Sheet() {
                     <span className="text-2xs text-quiet">{toTimecode(index, plate.rate).slice(-5)}</span>
                   </span>
                   {columns.map((c) => (
-                    // biome-ignore lint/a11y/useKeyWithClickEvents: the cast selects by keyboard
                     <span
                       role="gridcell"
                       tabIndex={-1}

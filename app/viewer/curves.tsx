@@ -2,7 +2,6 @@
 import { memo } from 'react';
 import type { Path } from '~/core/document/schema.ts';
 import { type Shape, segment } from '~/core/path/path.ts';
-import { hasKeys } from '~/core/time/animated.ts';
 import { useShot } from '../state/shot-context.tsx';
 import type { Place } from '../state/view-store.ts';
 import { useCurrentSubject, useView } from '../state/workbench-context.tsx';
@@ -27,6 +26,7 @@ const PathCurve = memo(function PathCurve({
   place,
   vertices,
   active,
+  points,
   drawing,
 }: {
   path: Path;
@@ -34,11 +34,12 @@ const PathCurve = memo(function PathCurve({
   place: Place;
   vertices: ReadonlySet<number>;
   active: boolean;
+  /** Whether its points show: they do on the part that is worked on. */
+  points: boolean;
   drawing: boolean;
 }) {
   const d = outline(shape, path.closed, place);
   const screen = (px: number, py: number) => ({ x: px * place.scale + place.x, y: py * place.scale + place.y });
-  const onKey = hasKeys(path.shape);
   return (
     <g>
       <path d={d} fill="none" stroke="#000" strokeOpacity={0.65} strokeWidth={3.5} />
@@ -67,7 +68,7 @@ const PathCurve = memo(function PathCurve({
               );
             })}
             {first && <circle cx={p.x} cy={p.y} r={9} fill="none" stroke="#fff" strokeWidth={1.2} strokeDasharray="3 2" />}
-            {active || onKey ? (
+            {points ? (
               <rect
                 x={p.x - (chosen ? 4.5 : 3.5)}
                 y={p.y - (chosen ? 4.5 : 3.5)}
@@ -93,11 +94,21 @@ export function Curves({ place }: { place: Place }) {
   const vertices = useShot((s) => s.vertices);
   const frame = useView((s) => s.frame);
   const drawing = useView((s) => s.tool === 'draw');
+  const part = useShot((s) => s.document.cast.every((c) => c.id !== s.selected) && s.selected !== null);
   const paths = editablePaths(document, selected, useCurrentSubject());
   return (
     <>
       {paths.map((path) => (
-        <PathCurve key={path.id} path={path} shape={shapeAt(path, frame)} place={place} vertices={vertices} active={path.id === active} drawing={drawing} />
+        <PathCurve
+          key={path.id}
+          path={path}
+          shape={shapeAt(path, frame)}
+          place={place}
+          vertices={vertices}
+          active={path.id === active}
+          points={path.id === active || part}
+          drawing={drawing}
+        />
       ))}
     </>
   );

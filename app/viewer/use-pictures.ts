@@ -57,7 +57,6 @@ export function usePictures(
     });
   }, [pictures, place, canvas, viewStore, shot, subject, plate]);
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new size needs a new painting
   useEffect(repaint, [repaint, size.width, size.height]);
 
   useEffect(() => {

@@ -38,6 +38,9 @@ function zoomed(place: Place, scale: number, x: number, y: number): Place {
   return { scale: next, x: x - (x - place.x) * k, y: y - (y - place.y) * k };
 }
 
+/** The place moved so that plate pixels lie on device pixels: at 100 % nothing is resampled. */
+const onPixels = (place: Place, density: number): Place => ({ scale: place.scale, x: Math.round(place.x * density) / density, y: Math.round(place.y * density) / density });
+
 export function Viewer() {
   const bench = useWorkbench();
   const shotStore = useShotStore();
@@ -171,7 +174,7 @@ export function Viewer() {
       <ViewBar
         scale={place?.scale ?? 1}
         onFit={() => viewStore.getState().setPlace(null)}
-        onActual={() => place && viewStore.getState().setPlace(zoomed(place, 1 / density, size.width / 2, size.height / 2))}
+        onActual={() => place && viewStore.getState().setPlace(onPixels(zoomed(place, 1 / density, size.width / 2, size.height / 2), density))}
       />
       <div className="flex min-h-0 flex-1">
         <ToggleGroup.Root
@@ -199,7 +202,6 @@ export function Viewer() {
             <Maximize />
           </IconButton>
         </ToggleGroup.Root>
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: the picture is worked on with the keyboard too */}
         <div
           ref={box}
           role="application"
