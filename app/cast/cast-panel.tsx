@@ -101,7 +101,7 @@ function PartRow({ part, onRename }: { part: SplinePart; onRename(): void }) {
   const selected = useShot((s) => s.selected);
   const open = part.paths.some((p) => !p.closed);
   const masks = part.paths.some((p) => p.closed);
-  const state = part.paths.length === 0 ? 'nothing drawn' : !masks ? 'open: masks nothing' : open ? 'one curve is open' : part.inverted ? 'inverted' : '';
+  const state = part.paths.length === 0 ? 'nothing drawn' : !masks ? 'masks nothing' : open ? 'one curve is open' : part.inverted ? 'inverted' : '';
   return (
     <li className={`${ROW} ${selected === part.id ? 'bg-raised' : 'hover:bg-raised/60'} ${part.enabled ? '' : 'text-quiet'}`}>
       <span className="w-4 shrink-0 text-center font-mono text-quiet" title={part.operation} aria-hidden>

@@ -1,4 +1,8 @@
-/** The outline of a matte at a level as short linked segments (marching squares; Lorensen and Cline 1987, in the plane). */
+/**
+ * The outline of a matte at a level as short linked segments (marching squares; Lorensen and Cline 1987, in the plane). Where
+ * the edge is hard, a pixel's value is the share of it that is covered, and the place of the edge is had from that share and
+ * the edge's direction (Gustavson and Strand 2011), which is exact for straight edges; elsewhere by linear interpolation.
+ */
 import type { Gray } from '../image/picture.ts';
 
 const TOP = 0;
@@ -47,7 +51,52 @@ function crossedCells({ width, height, data }: Gray, level: number): Int32Array 
   return cells.subarray(0, count);
 }
 
-/** Where `matte` crosses `level`, placed by linear interpolation between pixel centres. */
+/** Change over two pixels from which on an edge counts as hard, as a share of the whole step. */
+const HARD = 0.8;
+
+/** Distance of a pixel's centre inside a straight edge with the unit normal (nx, ny) that covers the share `c` of the pixel. */
+export function insideByCoverage(nx: number, ny: number, c: number): number {
+  let gx = Math.abs(nx);
+  let gy = Math.abs(ny);
+  if (gx < gy) [gx, gy] = [gy, gx];
+  const corner = (0.5 * gy) / gx;
+  if (c < corner) return -0.5 * (gx + gy) + Math.sqrt(2 * gx * gy * c);
+  if (c > 1 - corner) return 0.5 * (gx + gy) - Math.sqrt(2 * gx * gy * (1 - c));
+  return (c - 0.5) * gx;
+}
+
+/** Share of the way from pixel `p` to its neighbour `q` (a step of `step` along x or y) at which the matte crosses `level`. */
+function crossing({ width, height, data }: Gray, level: number, p: number, q: number, horizontal: boolean): number {
+  const a = data[p];
+  const b = data[q];
+  const linear = (level - a) / (b - a);
+  let sum = 0;
+  let weight = 0;
+  for (let k = 0; k < 2; k++) {
+    const at = k === 0 ? p : q;
+    const c = data[at] / (2 * level);
+    if (c <= 0 || c >= 1) continue;
+    const x = at % width;
+    const y = (at - x) / width;
+    if (x === 0 || y === 0 || x === width - 1 || y === height - 1) continue;
+    // Sobel's differences give the direction of the edge.
+    const up = at - width;
+    const down = at + width;
+    const gx = data[up + 1] + 2 * data[at + 1] + data[down + 1] - data[up - 1] - 2 * data[at - 1] - data[down - 1];
+    const gy = data[down - 1] + 2 * data[down] + data[down + 1] - data[up - 1] - 2 * data[up] - data[up + 1];
+    const length = Math.sqrt(gx * gx + gy * gy);
+    if (length / 4 < HARD * 2 * level) continue;
+    const along = (horizontal ? gx : gy) / length;
+    if (along * (b - a) <= 0.2 * Math.abs(b - a)) continue;
+    const t = (k === 0 ? 0 : 1) - insideByCoverage(gx / length, gy / length, c) / along;
+    const w = c * (1 - c);
+    sum += t * w;
+    weight += w;
+  }
+  return weight > 0 ? Math.max(0, Math.min(1, sum / weight)) : linear;
+}
+
+/** Where `matte` crosses `level`. */
 export function contourAt(matte: Gray, level: number): Contour {
   const { width, data } = matte;
   const cells = crossedCells(matte, level);
@@ -67,8 +116,18 @@ export function contourAt(matte: Gray, level: number): Contour {
     const c = data[at + width];
     const d = data[at + width + 1];
     const kind = (a > level ? 1 : 0) | (b > level ? 2 : 0) | (c > level ? 4 : 0) | (d > level ? 8 : 0);
-    const across = [(level - a) / (b - a), 1, (level - c) / (d - c), 0];
-    const down = [0, (level - b) / (d - b), 1, (level - a) / (c - a)];
+    const across = [
+      a > level !== b > level ? crossing(matte, level, at, at + 1, true) : 0,
+      1,
+      c > level !== d > level ? crossing(matte, level, at + width, at + width + 1, true) : 0,
+      0,
+    ];
+    const down = [
+      0,
+      b > level !== d > level ? crossing(matte, level, at + 1, at + width + 1, false) : 0,
+      1,
+      a > level !== c > level ? crossing(matte, level, at, at + width, false) : 0,
+    ];
     let sides: readonly number[] = SIDES[kind];
     if (kind === 6 || kind === 9) {
       // The mean says which two corners of a saddle are joined.

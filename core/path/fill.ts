@@ -85,12 +85,11 @@ export function fillPolylines(polylines: readonly Float64Array[], width: number,
   const active = new Int32Array(edges.count);
   let activeCount = 0;
   let next = 0;
-  // One cell more at the right gathers what lies beyond the picture.
-  const cover = new Float64Array(width + 2);
-  const area = new Float64Array(width + 2);
-  const lastOrder = new Int32Array(width + 2);
-  const state = new Uint8Array(width + 2);
-  const touched = new Int32Array(width + 2);
+  const cover = new Float64Array(width);
+  const area = new Float64Array(width);
+  const lastOrder = new Int32Array(width);
+  const state = new Uint8Array(width);
+  const touched = new Int32Array(width);
   const firstRow = Math.max(0, Math.floor(ends[sorted[0] * 4 + 1]));
   for (let row = firstRow; row < height; row++) {
     while (next < edges.count && ends[sorted[next] * 4 + 1] < row + 1) active[activeCount++] = sorted[next++];
@@ -114,51 +113,44 @@ export function fillPolylines(polylines: readonly Float64Array[], width: number,
     for (let k = 0; k < activeCount; k++) {
       const i = active[k];
       const e = i * 4;
-      const ex0 = ends[e];
-      const ey0 = ends[e + 1];
-      const slope = (ends[e + 2] - ex0) / (ends[e + 3] - ey0);
-      const ya = Math.max(ey0, row);
+      const ya = Math.max(ends[e + 1], row);
       const yb = Math.min(ends[e + 3], row + 1);
       if (yb <= ya) continue;
-      let xa = ex0 + (ya - ey0) * slope;
-      const xb = ex0 + (yb - ey0) * slope;
-      const sign = direction[i];
-      let y = ya;
-      // Left of the picture an edge counts as cover of the whole row; right of it, not at all.
-      const low = Math.min(xa, xb);
-      const high = Math.max(xa, xb);
-      if (high <= 0) {
-        cover[0] += sign * (yb - ya);
-        area[0] += sign * (yb - ya);
+      const slope = (ends[e + 2] - ends[e]) / (ends[e + 3] - ends[e + 1]);
+      const xa = ends[e] + (ya - ends[e + 1]) * slope;
+      const xb = ends[e] + (yb - ends[e + 1]) * slope;
+      let x0 = Math.min(xa, xb);
+      let x1 = Math.max(xa, xb);
+      // Right of the picture an edge changes nothing in it.
+      if (x0 >= width) continue;
+      const perPixel = x1 > x0 ? ((yb - ya) * direction[i]) / (x1 - x0) : 0;
+      if (x0 < 0) {
+        // Left of it, an edge counts for the whole row.
+        const beyond = x1 <= 0 ? (yb - ya) * direction[i] : -x0 * perPixel;
+        cover[0] += beyond;
+        area[0] += beyond;
         touch(0, order[i]);
+        if (x1 <= 0) continue;
+        x0 = 0;
+      }
+      if (x1 > width) x1 = width;
+      const lastCell = Math.min(width - 1, Math.floor(x1));
+      if (x1 - x0 < 1e-9) {
+        const d = (yb - ya) * direction[i];
+        cover[lastCell] += d;
+        area[lastCell] += d * (lastCell + 1 - x1);
+        touch(lastCell, order[i]);
         continue;
       }
-      if (low >= width) continue;
-      const rightwards = xb >= xa;
-      const end = xb;
-      for (;;) {
-        let cell = rightwards ? Math.floor(xa) : Math.ceil(xa) - 1;
-        if (xa === end) cell = Math.floor(xa);
-        let border = rightwards ? cell + 1 : cell;
-        let clampedCell = cell;
-        if (cell < 0) {
-          clampedCell = 0;
-          border = rightwards ? 0 : Number.NEGATIVE_INFINITY;
-        } else if (cell >= width) {
-          clampedCell = width;
-          border = rightwards ? Number.POSITIVE_INFINITY : width;
-        }
-        const last = rightwards ? end <= border : end >= border;
-        const xTo = last ? end : border;
-        const yTo = last ? yb : Math.min(yb, ya + (border - (ex0 + (ya - ey0) * slope)) / slope);
-        const dy = (yTo - y) * sign;
-        cover[clampedCell] += dy;
+      for (let cell = Math.floor(x0); cell <= lastCell; cell++) {
+        const from = Math.max(x0, cell);
+        const to = Math.min(x1, cell + 1);
+        if (to <= from) continue;
+        const d = (to - from) * perPixel;
+        cover[cell] += d;
         // Share of the cell to the right of the edge.
-        area[clampedCell] += cell < 0 ? dy : cell >= width ? 0 : dy * (cell + 1 - (xa + xTo) / 2);
-        touch(clampedCell, order[i]);
-        if (last) break;
-        xa = xTo;
-        y = yTo;
+        area[cell] += d * (cell + 1 - (from + to) / 2);
+        touch(cell, order[i]);
       }
     }
     const cells = touched.subarray(0, touchedCount).sort();

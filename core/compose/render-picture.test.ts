@@ -1,0 +1,130 @@
+import { describe, expect, it } from 'vitest';
+import { newDocument, newPath, newSpline, newSubject } from '../document/records.ts';
+import type { Lane, LaneEffect, ShotDocument } from '../document/schema.ts';
+import { EFFECTS, effectById } from '../effects/index.ts';
+import { newLaneEffect, settingsAt } from '../effects/lane-effect.ts';
+import { fromBytes, newRgba, type Rgba, toBytes } from '../image/picture.ts';
+import { corner } from '../path/path.ts';
+import { renderCutout, renderPicture, type Sources } from './render-picture.ts';
+
+const SIZE = { width: 64, height: 40 };
+
+/** Left half red, right half blue, a green stripe across. */
+function plate(): Rgba {
+  const out = newRgba(SIZE.width, SIZE.height);
+  for (let y = 0; y < SIZE.height; y++)
+    for (let x = 0; x < SIZE.width; x++) {
+      const i = (y * SIZE.width + x) * 4;
+      const stripe = y >= 18 && y < 22;
+      out.data.set(stripe ? [0.1, 0.8, 0.2, 1] : x < 32 ? [0.9, 0.1, 0.1, 1] : [0.1, 0.2, 0.9, 1], i);
+    }
+  return out;
+}
+const sources: Sources = { plate: async () => plate() };
+
+/** The subject is the left half. */
+function shot(...effects: LaneEffect[]): ShotDocument {
+  const document = newDocument('Test', { ...SIZE, frames: 10, rate: { num: 24, den: 1 }, firstNumber: 0 });
+  const subject = newSubject('s', 'Left');
+  subject.parts.push(newSpline('p', 'Half', [newPath('q', 0, [corner(0, 0), corner(32, 0), corner(32, 40), corner(0, 40)], true)]));
+  document.cast.push(subject);
+  document.lanes.push(...effects);
+  return document;
+}
+const effect = (lane: Lane, id: string, settings: Record<string, number | number[]> = {}, mix = 1): LaneEffect => {
+  const made = newLaneEffect(`${lane}-${id}`, lane, 's', id);
+  return { ...made, mix: { constant: mix }, settings: { ...made.settings, ...Object.fromEntries(Object.entries(settings).map(([k, v]) => [k, { constant: v }])) } };
+};
+const pixel = ({ data }: Rgba, x: number, y: number) => [...data.subarray((y * SIZE.width + x) * 4, (y * SIZE.width + x) * 4 + 4)].map((v) => Math.round(v * 1000) / 1000);
+
+describe('renderPicture', () => {
+  it('is the plate where nothing is in the lanes', async () => {
+    expect((await renderPicture(shot(), 0, sources, SIZE)).data).toEqual(plate().data);
+  });
+
+  it.each(['inside', 'behind'] as const)('confines an effect to its side (%s)', async (lane) => {
+    const out = await renderPicture(shot(effect(lane, 'solid', { colour: [0, 1, 0] })), 0, sources, SIZE);
+    const [left, right] = [pixel(out, 10, 5), pixel(out, 50, 5)];
+    expect(left).toEqual(lane === 'inside' ? [0, 1, 0, 1] : [0.9, 0.1, 0.1, 1]);
+    expect(right).toEqual(lane === 'behind' ? [0, 1, 0, 1] : [0.1, 0.2, 0.9, 1]);
+  });
+
+  it('lets no colour of the subject bleed into a blur behind it', async () => {
+    const out = await renderPicture(shot(effect('behind', 'gaussian-blur', { x: 8, y: 0 })), 0, sources, SIZE);
+    // Right beside the edge the blur has seen only blue.
+    expect(pixel(out, 33, 5)).toEqual([0.1, 0.2, 0.9, 1]);
+    expect(pixel(out, 31, 5)).toEqual([0.9, 0.1, 0.1, 1]);
+  });
+
+  it('blurs across and down by their own amounts', async () => {
+    const across = await renderPicture(shot(effect('behind', 'gaussian-blur', { x: 6, y: 0 })), 0, sources, SIZE);
+    expect(pixel(across, 50, 17)).toEqual([0.1, 0.2, 0.9, 1]);
+    const down = await renderPicture(shot(effect('behind', 'gaussian-blur', { x: 0, y: 6 })), 0, sources, SIZE);
+    expect(pixel(down, 50, 17)[1]).toBeGreaterThan(0.25);
+  });
+
+  it('mixes by the share asked for', async () => {
+    const out = await renderPicture(shot(effect('inside', 'solid', { colour: [0.1, 0.9, 0.1] }, 0.25)), 0, sources, SIZE);
+    expect(pixel(out, 10, 5)).toEqual([0.7, 0.3, 0.1, 1]);
+    expect((await renderPicture(shot(effect('inside', 'solid', {}, 0)), 0, sources, SIZE)).data).toEqual(plate().data);
+  });
+
+  it('applies effects of a lane in their order, and leaves out those switched off', async () => {
+    const solid = effect('inside', 'solid', { colour: [1, 0, 0] });
+    const mono = effect('inside', 'monochrome');
+    const first = pixel(await renderPicture(shot(solid, mono), 0, sources, SIZE), 10, 5);
+    const second = pixel(await renderPicture(shot(mono, solid), 0, sources, SIZE), 10, 5);
+    expect(first).toEqual([0.213, 0.213, 0.213, 1]);
+    expect(second).toEqual([1, 0, 0, 1]);
+    expect(pixel(await renderPicture(shot({ ...solid, enabled: false }), 0, sources, SIZE), 10, 5)).toEqual([0.9, 0.1, 0.1, 1]);
+  });
+
+  it('follows keys of a setting', async () => {
+    const keyed = { ...effect('inside', 'solid'), mix: { keys: [{ frame: 0, value: 0, ease: 'linear' as const }, { frame: 8, value: 1, ease: 'linear' as const }] } };
+    keyed.settings = { colour: { constant: [0.1, 0.1, 0.1] } };
+    expect(pixel(await renderPicture(shot(keyed), 4, sources, SIZE), 10, 5)).toEqual([0.5, 0.1, 0.1, 1]);
+  });
+});
+
+describe('renderCutout', () => {
+  it('is the plate times the matte, premultiplied', async () => {
+    const out = await renderCutout(shot(), 's', 0, sources, SIZE);
+    expect(pixel(out, 10, 5)).toEqual([0.9, 0.1, 0.1, 1]);
+    expect(pixel(out, 50, 5)).toEqual([0, 0, 0, 0]);
+  });
+});
+
+describe('effects', () => {
+  it.each(EFFECTS.map((e) => [e.id, e] as const))('%s gives finite premultiplied values for every end of its settings', (_id, made) => {
+    const ends = (end: 'min' | 'max') => Object.fromEntries(Object.entries(made.settings).map(([k, s]) => [k, s.kind === 'number' ? s[end] : s.start.map(() => (end === 'min' ? 0 : 1))]));
+    for (const end of ['min', 'max'] as const) {
+      const layer = plate();
+      made.render(layer, ends(end), { scale: 0.5, frame: 0 });
+      for (let i = 0; i < layer.data.length; i++) expect(Number.isFinite(layer.data[i])).toBe(true);
+    }
+  });
+
+  it('grade: one stop up is the gain it says, no saturation is grey', () => {
+    const grade = effectById('grade');
+    const up = plate();
+    grade.render(up, { exposure: 1, saturation: 100 }, { scale: 1, frame: 0 });
+    expect(up.data[2]).toBeCloseTo(0.1 * 2 ** (1 / 2.2), 5);
+    const grey = plate();
+    grade.render(grey, { exposure: 0, saturation: 0 }, { scale: 1, frame: 0 });
+    expect(grey.data[0]).toBeCloseTo(grey.data[1], 6);
+    expect(grey.data[1]).toBeCloseTo(grey.data[2], 6);
+  });
+
+  it('keep within the ranges of their settings and start as described where a record lacks one', () => {
+    const item = { ...newLaneEffect('x', 'inside', 's', 'gaussian-blur'), settings: { x: { constant: 1e5 } } };
+    expect(settingsAt(item, 0)).toEqual({ x: 200, y: 8 });
+    expect(() => effectById('sparkle')).toThrow('no effect "sparkle"');
+  });
+});
+
+describe('bytes', () => {
+  it('survive the way to floats and back', () => {
+    const bytes = Uint8ClampedArray.from({ length: 256 * 4 }, (_, i) => (i % 4 === 3 ? 255 : (i * 7) % 256));
+    expect(toBytes(fromBytes(bytes, 16, 16))).toEqual(bytes);
+  });
+});

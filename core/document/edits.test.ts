@@ -1,0 +1,132 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { newLaneEffect } from '../effects/lane-effect.ts';
+import { corner } from '../path/path.ts';
+import { applyChange, applyEdit, type Edit, EditError, editSchema, findRecord, parseDocument } from './edits.ts';
+import { historyEnds, type LogEntry } from './history.ts';
+import { documentJsonSchema } from './json-schema.ts';
+import { newDocument, newPath, newSpline, newSubject } from './records.ts';
+import type { ShotDocument } from './schema.ts';
+
+const triangle = (x: number) => [corner(x, 0), corner(x + 10, 0), corner(x, 10)];
+
+function example(): ShotDocument {
+  const document = newDocument('Example', { width: 100, height: 50, frames: 30, rate: { num: 24, den: 1 }, firstNumber: 1001 });
+  const path = { ...newPath('path', 3, triangle(0), true) };
+  path.shape = { keys: [3, 9, 20].map((frame) => ({ frame, value: triangle(frame), ease: 'linear' as const })) };
+  const subject = newSubject('subject', 'Courier');
+  subject.parts.push(newSpline('part', 'Body', [path]), newSpline('part2', 'Arm'));
+  document.cast.push(subject, newSubject('other', 'Kite'));
+  document.lanes.push(newLaneEffect('blur', 'behind', 'subject', 'gaussian-blur'), newLaneEffect('solid', 'inside', 'other', 'solid'));
+  return document;
+}
+
+/** Every kind of edit, with places that exist. */
+const EDITS: Edit[] = [
+  { kind: 'insert', parent: 'cast', index: 1, record: newSubject('new', 'New') },
+  { kind: 'insert', parent: 'subject', index: 0, record: newSpline('new-part', 'New') },
+  { kind: 'insert', parent: 'part', index: 1, record: newPath('new-path', 0, triangle(2), false) },
+  { kind: 'insert', parent: 'lanes', index: 0, record: newLaneEffect('new-effect', 'inside', 'subject', 'monochrome') },
+  { kind: 'remove', id: 'path' },
+  { kind: 'remove', id: 'part' },
+  { kind: 'remove', id: 'blur' },
+  { kind: 'move', id: 'subject', index: 1 },
+  { kind: 'move', id: 'part2', index: 0 },
+  { kind: 'assign', id: 'part', values: { name: 'Torso', inverted: true, operation: 'subtract' } },
+  { kind: 'assign', id: 'subject', values: { 'edge.falloff': 'linear' } },
+  { kind: 'assign', id: 'blur', values: { lane: 'inside', subject: 'other' } },
+  { kind: 'animate', id: 'part', setting: 'opacity', value: { constant: 0.5 } },
+  { kind: 'animate', id: 'blur', setting: 'settings.x', value: { keys: [{ frame: 2, value: 4, ease: 'hold' }] } },
+  { kind: 'keys', id: 'path', setting: 'shape', set: [{ frame: 5, value: triangle(50), ease: 'linear' }], clear: [9] },
+  { kind: 'keys', id: 'path', setting: 'shape', set: [], clear: [3, 9, 20] },
+  { kind: 'keys', id: 'subject', setting: 'edge.grow', set: [{ frame: 0, value: 1, ease: 'linear' }], clear: [] },
+];
+
+describe('edits', () => {
+  it.each(EDITS.map((e) => [`${e.kind} ${'id' in e ? e.id : e.parent}`, e] as const))('%s is taken back exactly by its inverse, and never changes the document given', (_name, edit) => {
+    const before = example();
+    const frozen = JSON.stringify(before);
+    const { document, inverse } = applyEdit(before, edit);
+    expect(JSON.stringify(before)).toBe(frozen);
+    expect(document).not.toEqual(before);
+    expect(applyEdit(document, editSchema.parse(inverse)).document).toEqual(before);
+  });
+
+  it('of any sequence are taken back in one go', () => {
+    fc.assert(
+      fc.property(fc.shuffledSubarray(EDITS), (edits) => {
+        let current = example();
+        const back: Edit[] = [];
+        for (const edit of edits) {
+          try {
+            const step = applyChange(current, [edit]);
+            current = step.document;
+            back.unshift(...step.inverse);
+          } catch (error) {
+            expect(error).toBeInstanceOf(EditError);
+          }
+        }
+        expect(back.length > 0 ? applyChange(current, back).document : current).toEqual(example());
+      }),
+      { numRuns: 150, seed: 3 },
+    );
+  });
+
+  it('keep the value of the last key as a constant', () => {
+    const { document } = applyEdit(example(), EDITS[15]);
+    expect(findRecord(document, 'path')).toMatchObject({ shape: { constant: triangle(3) } });
+  });
+
+  it.each<[string, unknown, RegExp]>([
+    ['a record that is gone', { kind: 'remove', id: 'nowhere' }, /no longer in the shot/],
+    ['an id that is there already', { kind: 'insert', parent: 'cast', index: 0, record: newSubject('part', 'Twin') }, /in the shot already/],
+    ['a record in the wrong place', { kind: 'insert', parent: 'lanes', index: 0, record: newSubject('x', 'X') }, /cannot be put there/],
+    ['a field that does not exist', { kind: 'assign', id: 'part', values: { colour: 'blue' } }, /has no field "colour"/],
+    ['a value out of range', { kind: 'animate', id: 'part', setting: 'opacity', value: { constant: 7 } }, /./],
+    ['an effect for a subject that is not there', { kind: 'assign', id: 'blur', values: { subject: 'nobody' } }, /no such subject/],
+    ['a subject that effects still use', { kind: 'remove', id: 'subject' }, /Effects still use this subject/],
+    ['keys of a setting that is not there', { kind: 'keys', id: 'part', setting: 'mix', set: [], clear: [] }, /has no setting "mix"/],
+  ])('refuse %s', (_name, edit, message) => {
+    expect(() => applyChange(example(), [editSchema.parse(edit)])).toThrow(message);
+  });
+
+  it('are refused where they would write outside the document', () => {
+    for (const setting of ['__proto__.x', 'settings.__proto__', 'parts', 'edge.falloff'])
+      expect(editSchema.safeParse({ kind: 'animate', id: 'part', setting, value: { constant: 1 } }).success && setting !== 'settings.__proto__').toBe(false);
+  });
+});
+
+describe('parseDocument', () => {
+  it('gives back what was written', () => {
+    expect(parseDocument(JSON.parse(JSON.stringify(example())))).toEqual(example());
+  });
+
+  it.each<[string, (d: ShotDocument) => unknown, RegExp]>([
+    ['something else', () => ({ hello: 'world' }), /not a shot document/],
+    ['a newer version', (d) => ({ ...d, version: 99 }), /not a shot document.*version/],
+    ['two records of one id', (d) => ({ ...d, cast: [d.cast[0], d.cast[0]] }), /two records have the same id/],
+    ['an effect of a missing subject', (d) => ({ ...d, cast: [d.cast[0]] }), /not in the cast/],
+    ['a number that is none', (d) => JSON.parse(JSON.stringify(d).replace('"width":100', '"width":"wide"')), /plate\.width/],
+  ])('refuses %s and says what is wrong', (_name, change, message) => {
+    expect(() => parseDocument(change(example()))).toThrow(message);
+  });
+
+  it('has a published JSON Schema that names every field', () => {
+    const text = JSON.stringify(documentJsonSchema());
+    for (const field of ['featherIn', 'operation', 'firstNumber', 'inverted', 'lanes']) expect(text).toContain(`"${field}"`);
+  });
+});
+
+describe('historyEnds', () => {
+  const log = (...steps: [string, LogEntry['role'], string?][]): LogEntry[] => steps.map(([id, role, target]) => ({ id, label: id, role, target: target ?? null }));
+  it('walks back through what was done and forward through what was undone', () => {
+    const done = log(['a', 'do'], ['b', 'do']);
+    expect(historyEnds(done)).toMatchObject({ undo: { id: 'b' }, redo: null });
+    const undone = [...done, ...log(['u', 'undo', 'b'])];
+    expect(historyEnds(undone)).toMatchObject({ undo: { id: 'a' }, redo: { id: 'b' } });
+    expect(historyEnds([...undone, ...log(['r', 'redo', 'b'])])).toMatchObject({ undo: { id: 'b' }, redo: null });
+  });
+  it('forgets what was undone once something new is done', () => {
+    expect(historyEnds(log(['a', 'do'], ['u', 'undo', 'a'], ['c', 'do']))).toMatchObject({ undo: { id: 'c' }, redo: null });
+  });
+});

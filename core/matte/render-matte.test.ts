@@ -1,0 +1,97 @@
+import { describe, expect, it } from 'vitest';
+import { newDocument, newPath, newSpline, newSubject } from '../document/records.ts';
+import type { Operation, ShotDocument, SplinePart } from '../document/schema.ts';
+import { corner, type Shape } from '../path/path.ts';
+import { combineInto } from './combine.ts';
+import { renderMatte } from './render-matte.ts';
+
+const SIZE = { width: 40, height: 30 };
+const square = (x: number, y: number, side: number): Shape => [corner(x, y), corner(x + side, y), corner(x + side, y + side), corner(x, y + side)];
+const part = (id: string, shape: Shape, more: Partial<SplinePart> = {}): SplinePart => ({ ...newSpline(id, id, [newPath(`${id}-path`, 0, shape, true)]), ...more });
+
+function shot(...parts: SplinePart[]): ShotDocument {
+  const document = newDocument('Test', { ...SIZE, frames: 20, rate: { num: 24, den: 1 }, firstNumber: 0 });
+  document.cast.push({ ...newSubject('s', 'Subject'), parts });
+  return document;
+}
+const at = (document: ShotDocument, x: number, y: number, frame = 0) => renderMatte(document, 's', frame, SIZE).data[y * SIZE.width + x];
+
+describe('renderMatte', () => {
+  it('is empty where the subject has no part, and where its only curve is open', () => {
+    expect(Math.max(...renderMatte(shot(), 's', 0, SIZE).data)).toBe(0);
+    const open = part('a', square(5, 5, 10));
+    open.paths[0] = { ...open.paths[0], closed: false };
+    expect(Math.max(...renderMatte(shot(open), 's', 0, SIZE).data)).toBe(0);
+  });
+
+  it('says which subject is missing', () => {
+    expect(() => renderMatte(shot(), 'nobody', 0, SIZE)).toThrow('no subject "nobody"');
+  });
+
+  it.each([
+    ['add', [1, 1, 1, 0]],
+    ['subtract', [1, 0, 0, 0]],
+    ['intersect', [0, 1, 0, 0]],
+    ['exclude', [1, 0, 1, 0]],
+  ] as [Operation, number[]][])('joins parts by %s', (operation, [onlyFirst, both, onlySecond, none]) => {
+    const document = shot(part('a', square(5, 5, 12)), part('b', square(11, 5, 12), { operation }));
+    expect([at(document, 7, 10), at(document, 14, 10), at(document, 20, 10), at(document, 30, 10)]).toEqual([onlyFirst, both, onlySecond, none]);
+  });
+
+  it('starts from a full matte where the first part takes away', () => {
+    const document = shot(part('a', square(5, 5, 12), { operation: 'subtract' }));
+    expect([at(document, 10, 10), at(document, 30, 20)]).toEqual([0, 1]);
+  });
+
+  it('inverts a part, and scales it with its opacity', () => {
+    const document = shot(part('a', square(5, 5, 12), { inverted: true, opacity: { constant: 0.25 } }));
+    expect([at(document, 10, 10), at(document, 30, 20)]).toEqual([0, 0.25]);
+  });
+
+  it('leaves out a part that is switched off', () => {
+    expect(at(shot(part('a', square(5, 5, 12), { enabled: false })), 10, 10)).toBe(0);
+  });
+
+  it('follows keys: exact at them, between them on the way', () => {
+    const moving = part('a', []);
+    moving.paths[0] = { ...moving.paths[0], shape: { keys: [{ frame: 2, value: square(2, 2, 10), ease: 'linear' }, { frame: 12, value: square(22, 2, 10), ease: 'linear' }] } };
+    const document = shot(moving);
+    const left = (frame: number) => renderMatte(document, 's', frame, SIZE).data.subarray(5 * SIZE.width, 6 * SIZE.width).indexOf(1);
+    expect([left(0), left(2), left(7), left(12), left(19)]).toEqual([2, 2, 12, 22, 22]);
+  });
+
+  it('is the same picture at half size', () => {
+    const document = shot(part('a', square(6, 6, 16)));
+    document.cast[0].edge = { grow: { constant: 2 }, featherIn: { constant: 4 }, featherOut: { constant: 4 }, falloff: 'linear' };
+    const full = renderMatte(document, 's', 0, SIZE).data;
+    const half = renderMatte(document, 's', 0, { width: 20, height: 15 }).data;
+    for (let y = 1; y < 14; y++)
+      for (let x = 1; x < 19; x++) {
+        const mean = (full[2 * y * 40 + 2 * x] + full[2 * y * 40 + 2 * x + 1] + full[(2 * y + 1) * 40 + 2 * x] + full[(2 * y + 1) * 40 + 2 * x + 1]) / 4;
+        expect(Math.abs(half[y * 20 + x] - mean)).toBeLessThan(0.08);
+      }
+  });
+});
+
+describe('combineInto', () => {
+  it.each([
+    ['add', (a: number, b: number) => a + b - a * b],
+    ['subtract', (a: number, b: number) => a * (1 - b)],
+    ['intersect', (a: number, b: number) => a * b],
+    ['exclude', (a: number, b: number) => a * (1 - b) + b * (1 - a)],
+  ] as [Operation, (a: number, b: number) => number][])('follows the formula of the CSS Masking standard for %s on soft values', (operation, formula) => {
+    const values = [0, 0.2, 0.5, 0.9, 1];
+    for (const a of values)
+      for (const b of values) {
+        const below = { width: 1, height: 1, data: Float32Array.of(a) };
+        combineInto(below, { width: 1, height: 1, data: Float32Array.of(b) }, operation, 1);
+        expect(below.data[0]).toBeCloseTo(formula(a, b), 6);
+      }
+  });
+
+  it.each(['add', 'subtract', 'intersect', 'exclude'] as Operation[])('changes nothing at opacity 0 (%s)', (operation) => {
+    const below = { width: 1, height: 1, data: Float32Array.of(0.4) };
+    combineInto(below, { width: 1, height: 1, data: Float32Array.of(0.7) }, operation, 0);
+    expect(below.data[0]).toBeCloseTo(0.4, 6);
+  });
+});

@@ -1,0 +1,95 @@
+import { describe, expect, it } from 'vitest';
+import { type Animated, animatedSchema, EASES, easedShare, numberAt, withKeys } from './animated.ts';
+import { frameToSeconds, parseRate, rateText, secondsToFrame } from './rate.ts';
+import { keysForReach, NUMBERS, type Reach, reachedFrames } from './reach.ts';
+import { toTimecode } from './timecode.ts';
+import { z } from 'zod';
+
+const keyed = (...pairs: [number, number][]): { keys: { frame: number; value: number; ease: 'linear' }[] } => ({ keys: pairs.map(([frame, value]) => ({ frame, value, ease: 'linear' })) });
+
+describe('animated values', () => {
+  it('are exact at keys, on the way between them and held outside', () => {
+    const v = keyed([10, 1], [20, 3]);
+    expect([0, 10, 15, 20, 99].map((f) => numberAt(v, f))).toEqual([1, 1, 2, 3, 3]);
+  });
+
+  it.each(EASES)('ease %s from 0 to 1 without going back', (ease) => {
+    expect(easedShare(ease, 0)).toBe(0);
+    if (ease !== 'hold') expect(easedShare(ease, 1)).toBe(1);
+    for (let t = 0; t < 1; t += 0.05) expect(easedShare(ease, t + 0.05)).toBeGreaterThanOrEqual(easedShare(ease, t));
+  });
+
+  it('hold a value until the next key', () => {
+    const v: Animated<number> = { keys: [{ frame: 0, value: 5, ease: 'hold' }, { frame: 8, value: 9, ease: 'linear' }] };
+    expect([numberAt(v, 7.9), numberAt(v, 8)]).toEqual([5, 9]);
+  });
+
+  it('refuse keys out of order or two on a frame', () => {
+    const schema = animatedSchema(z.number());
+    expect(schema.safeParse(keyed([5, 1], [5, 2])).success).toBe(false);
+    expect(schema.safeParse(keyed([5, 1], [4, 2])).success).toBe(false);
+    expect(schema.safeParse({ keys: [] }).success).toBe(false);
+    expect(schema.safeParse(keyed([4, 1], [5, 2])).success).toBe(true);
+  });
+
+  it('put keys in and take them out in order of frames', () => {
+    const { keys } = keyed([1, 10], [5, 50]);
+    expect(withKeys(keys, [{ frame: 3, value: 30, ease: 'linear' }], [5]).map((k) => k.frame)).toEqual([1, 3]);
+  });
+});
+
+describe('Reach', () => {
+  const frames = 40;
+  const start = keyed([4, 0], [14, 10], [30, 50]);
+  const values = (v: Animated<number>) => Array.from({ length: frames }, (_, f) => numberAt(v, f));
+  const after = (reach: Reach, frame: number, value: number) => {
+    const keys = keysForReach(start, frame, value, reach, frames, NUMBERS);
+    return values({ keys: withKeys(start.keys, keys ?? [], []) });
+  };
+  const changed = (now: number[]) => values(start).flatMap((v, f) => (Math.abs(v - now[f]) > 1e-9 ? [f] : []));
+
+  it.each(['this-frame', 'between-keys', 'all-frames'] as Reach[])('changes the frames it announces and no other (%s)', (reach) => {
+    for (const frame of [0, 4, 9, 14, 22, 30, 39]) {
+      const now = after(reach, frame, numberAt(start, frame) + 3);
+      expect(now[frame]).toBeCloseTo(numberAt(start, frame) + 3, 9);
+      const { first, last } = reachedFrames(start, frame, reach, frames);
+      const touched = changed(now);
+      expect(touched[0]).toBe(first);
+      expect(touched.at(-1)).toBe(last);
+    }
+  });
+
+  it('moves every key by the same amount with all frames', () => {
+    const now = after('all-frames', 22, numberAt(start, 22) - 7);
+    for (const [f, v] of values(start).entries()) expect(now[f]).toBeCloseTo(v - 7, 9);
+  });
+
+  it('leaves a value without keys one value for all frames', () => {
+    expect(keysForReach({ constant: 3 }, 5, 4, 'this-frame', frames, NUMBERS)).toBeNull();
+    expect(reachedFrames({ constant: 3 }, 5, 'this-frame', frames)).toEqual({ first: 0, last: 39, keys: 0 });
+  });
+});
+
+describe('rates and timecode', () => {
+  it('reads rates as they are written, broadcast decimals as fractions', () => {
+    expect(parseRate('25')).toEqual({ num: 25, den: 1 });
+    expect(parseRate('23.976')).toEqual({ num: 24000, den: 1001 });
+    expect(parseRate('30000/1001')).toEqual({ num: 30000, den: 1001 });
+    expect(parseRate('12.5')).toEqual({ num: 25, den: 2 });
+    for (const wrong of ['', 'fast', '0', '-24', '24/0', '5000']) expect(() => parseRate(wrong)).toThrow(RangeError);
+    expect(rateText({ num: 24000, den: 1001 })).toBe('23.976');
+  });
+
+  it('finds the frame of its own start for every rate', () => {
+    for (const rate of ['24', '23.976', '29.97', '59.94', '25', '12.5'].map(parseRate)) for (let f = 0; f < 5000; f += 7) expect(secondsToFrame(frameToSeconds(f, rate), rate)).toBe(f);
+  });
+
+  it('writes timecode, with the numbers that drop frame leaves out', () => {
+    const ntsc = { num: 30000, den: 1001 };
+    expect(toTimecode(86399, { num: 24, den: 1 })).toBe('00:59:59:23');
+    expect(toTimecode(1799, ntsc)).toBe('00:00:59;29');
+    expect(toTimecode(1800, ntsc)).toBe('00:01:00;02');
+    expect(toTimecode(17982, ntsc)).toBe('00:10:00;00');
+    expect(toTimecode(107892, ntsc)).toBe('01:00:00;00');
+  });
+});
