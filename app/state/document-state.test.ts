@@ -10,8 +10,20 @@ const start = () => {
   return startState(document, 4, []);
 };
 const rename = (name: string, id = 's'): Edit[] => [{ kind: 'assign', id, values: { name } }];
-const change = (id: string, edits: Edit[]): Unsent => ({ sent: { role: 'do', page: 'here', change: { id, label: `Change ${id}`, edits } }, label: `Change ${id}`, edits });
-const logged = (id: string, revision: number, edits: Edit[], page = 'there'): LoggedChange => ({ id, label: id, role: 'do', target: null, revision, page, edits });
+const change = (id: string, edits: Edit[]): Unsent => ({
+  sent: { role: 'do', page: 'here', change: { id, label: `Change ${id}`, edits } },
+  label: `Change ${id}`,
+  edits,
+});
+const logged = (id: string, revision: number, edits: Edit[], page = 'there'): LoggedChange => ({
+  id,
+  label: id,
+  role: 'do',
+  target: null,
+  revision,
+  page,
+  edits,
+});
 const nameOf = (s: DocumentState) => (findRecord(s.settled, 's') as { name: string }).name;
 
 describe('the document as a page sees it', () => {

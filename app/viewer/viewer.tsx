@@ -39,7 +39,11 @@ function zoomed(place: Place, scale: number, x: number, y: number): Place {
 }
 
 /** The place moved so that plate pixels lie on device pixels: at 100 % nothing is resampled. */
-const onPixels = (place: Place, density: number): Place => ({ scale: place.scale, x: Math.round(place.x * density) / density, y: Math.round(place.y * density) / density });
+const onPixels = (place: Place, density: number): Place => ({
+  scale: place.scale,
+  x: Math.round(place.x * density) / density,
+  y: Math.round(place.y * density) / density,
+});
 
 export function Viewer() {
   const bench = useWorkbench();

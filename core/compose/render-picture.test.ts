@@ -33,9 +33,14 @@ function shot(...effects: LaneEffect[]): ShotDocument {
 }
 const effect = (lane: Lane, id: string, settings: Record<string, number | number[]> = {}, mix = 1): LaneEffect => {
   const made = newLaneEffect(`${lane}-${id}`, lane, 's', id);
-  return { ...made, mix: { constant: mix }, settings: { ...made.settings, ...Object.fromEntries(Object.entries(settings).map(([k, v]) => [k, { constant: v }])) } };
+  return {
+    ...made,
+    mix: { constant: mix },
+    settings: { ...made.settings, ...Object.fromEntries(Object.entries(settings).map(([k, v]) => [k, { constant: v }])) },
+  };
 };
-const pixel = ({ data }: Rgba, x: number, y: number) => [...data.subarray((y * SIZE.width + x) * 4, (y * SIZE.width + x) * 4 + 4)].map((v) => Math.round(v * 1000) / 1000);
+const pixel = ({ data }: Rgba, x: number, y: number) =>
+  [...data.subarray((y * SIZE.width + x) * 4, (y * SIZE.width + x) * 4 + 4)].map((v) => Math.round(v * 1000) / 1000);
 
 describe('renderPicture', () => {
   it('is the plate where nothing is in the lanes', async () => {
@@ -80,7 +85,15 @@ describe('renderPicture', () => {
   });
 
   it('follows keys of a setting', async () => {
-    const keyed = { ...effect('inside', 'solid'), mix: { keys: [{ frame: 0, value: 0, ease: 'linear' as const }, { frame: 8, value: 1, ease: 'linear' as const }] } };
+    const keyed = {
+      ...effect('inside', 'solid'),
+      mix: {
+        keys: [
+          { frame: 0, value: 0, ease: 'linear' as const },
+          { frame: 8, value: 1, ease: 'linear' as const },
+        ],
+      },
+    };
     keyed.settings = { colour: { constant: [0.1, 0.1, 0.1] } };
     expect(pixel(await renderPicture(shot(keyed), 4, sources, SIZE), 10, 5)).toEqual([0.5, 0.1, 0.1, 1]);
   });
@@ -96,7 +109,8 @@ describe('renderCutout', () => {
 
 describe('effects', () => {
   it.each(EFFECTS.map((e) => [e.id, e] as const))('%s gives finite premultiplied values for every end of its settings', (_id, made) => {
-    const ends = (end: 'min' | 'max') => Object.fromEntries(Object.entries(made.settings).map(([k, s]) => [k, s.kind === 'number' ? s[end] : s.start.map(() => (end === 'min' ? 0 : 1))]));
+    const ends = (end: 'min' | 'max') =>
+      Object.fromEntries(Object.entries(made.settings).map(([k, s]) => [k, s.kind === 'number' ? s[end] : s.start.map(() => (end === 'min' ? 0 : 1))]));
     for (const end of ['min', 'max'] as const) {
       const layer = plate();
       made.render(layer, ends(end), { scale: 0.5, frame: 0 });

@@ -43,14 +43,17 @@ const EDITS: Edit[] = [
 ];
 
 describe('edits', () => {
-  it.each(EDITS.map((e) => [`${e.kind} ${'id' in e ? e.id : e.parent}`, e] as const))('%s is taken back exactly by its inverse, and never changes the document given', (_name, edit) => {
-    const before = example();
-    const frozen = JSON.stringify(before);
-    const { document, inverse } = applyEdit(before, edit);
-    expect(JSON.stringify(before)).toBe(frozen);
-    expect(document).not.toEqual(before);
-    expect(applyEdit(document, editSchema.parse(inverse)).document).toEqual(before);
-  });
+  it.each(EDITS.map((e) => [`${e.kind} ${'id' in e ? e.id : e.parent}`, e] as const))(
+    '%s is taken back exactly by its inverse, and never changes the document given',
+    (_name, edit) => {
+      const before = example();
+      const frozen = JSON.stringify(before);
+      const { document, inverse } = applyEdit(before, edit);
+      expect(JSON.stringify(before)).toBe(frozen);
+      expect(document).not.toEqual(before);
+      expect(applyEdit(document, editSchema.parse(inverse)).document).toEqual(before);
+    },
+  );
 
   it('of any sequence are taken back in one go', () => {
     fc.assert(
@@ -118,7 +121,8 @@ describe('parseDocument', () => {
 });
 
 describe('historyEnds', () => {
-  const log = (...steps: [string, LogEntry['role'], string?][]): LogEntry[] => steps.map(([id, role, target]) => ({ id, label: id, role, target: target ?? null }));
+  const log = (...steps: [string, LogEntry['role'], string?][]): LogEntry[] =>
+    steps.map(([id, role, target]) => ({ id, label: id, role, target: target ?? null }));
   it('walks back through what was done and forward through what was undone', () => {
     const done = log(['a', 'do'], ['b', 'do']);
     expect(historyEnds(done)).toMatchObject({ undo: { id: 'b' }, redo: null });

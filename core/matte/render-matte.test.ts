@@ -7,7 +7,10 @@ import { renderMatte } from './render-matte.ts';
 
 const SIZE = { width: 40, height: 30 };
 const square = (x: number, y: number, side: number): Shape => [corner(x, y), corner(x + side, y), corner(x + side, y + side), corner(x, y + side)];
-const part = (id: string, shape: Shape, more: Partial<SplinePart> = {}): SplinePart => ({ ...newSpline(id, id, [newPath(`${id}-path`, 0, shape, true)]), ...more });
+const part = (id: string, shape: Shape, more: Partial<SplinePart> = {}): SplinePart => ({
+  ...newSpline(id, id, [newPath(`${id}-path`, 0, shape, true)]),
+  ...more,
+});
 
 function shot(...parts: SplinePart[]): ShotDocument {
   const document = newDocument('Test', { ...SIZE, frames: 20, rate: { num: 24, den: 1 }, firstNumber: 0 });
@@ -54,9 +57,20 @@ describe('renderMatte', () => {
 
   it('follows keys: exact at them, between them on the way', () => {
     const moving = part('a', []);
-    moving.paths[0] = { ...moving.paths[0], shape: { keys: [{ frame: 2, value: square(2, 2, 10), ease: 'linear' }, { frame: 12, value: square(22, 2, 10), ease: 'linear' }] } };
+    moving.paths[0] = {
+      ...moving.paths[0],
+      shape: {
+        keys: [
+          { frame: 2, value: square(2, 2, 10), ease: 'linear' },
+          { frame: 12, value: square(22, 2, 10), ease: 'linear' },
+        ],
+      },
+    };
     const document = shot(moving);
-    const left = (frame: number) => renderMatte(document, 's', frame, SIZE).data.subarray(5 * SIZE.width, 6 * SIZE.width).indexOf(1);
+    const left = (frame: number) =>
+      renderMatte(document, 's', frame, SIZE)
+        .data.subarray(5 * SIZE.width, 6 * SIZE.width)
+        .indexOf(1);
     expect([left(0), left(2), left(7), left(12), left(19)]).toEqual([2, 2, 12, 22, 22]);
   });
 

@@ -1,11 +1,13 @@
 import { describe, expect, it } from 'vitest';
+import { z } from 'zod';
 import { type Animated, animatedSchema, EASES, easedShare, numberAt, withKeys } from './animated.ts';
 import { frameToSeconds, parseRate, rateText, secondsToFrame } from './rate.ts';
 import { keysForReach, NUMBERS, type Reach, reachedFrames } from './reach.ts';
 import { toTimecode } from './timecode.ts';
-import { z } from 'zod';
 
-const keyed = (...pairs: [number, number][]): { keys: { frame: number; value: number; ease: 'linear' }[] } => ({ keys: pairs.map(([frame, value]) => ({ frame, value, ease: 'linear' })) });
+const keyed = (...pairs: [number, number][]): { keys: { frame: number; value: number; ease: 'linear' }[] } => ({
+  keys: pairs.map(([frame, value]) => ({ frame, value, ease: 'linear' })),
+});
 
 describe('animated values', () => {
   it('are exact at keys, on the way between them and held outside', () => {
@@ -20,7 +22,12 @@ describe('animated values', () => {
   });
 
   it('hold a value until the next key', () => {
-    const v: Animated<number> = { keys: [{ frame: 0, value: 5, ease: 'hold' }, { frame: 8, value: 9, ease: 'linear' }] };
+    const v: Animated<number> = {
+      keys: [
+        { frame: 0, value: 5, ease: 'hold' },
+        { frame: 8, value: 9, ease: 'linear' },
+      ],
+    };
     expect([numberAt(v, 7.9), numberAt(v, 8)]).toEqual([5, 9]);
   });
 
@@ -81,7 +88,8 @@ describe('rates and timecode', () => {
   });
 
   it('finds the frame of its own start for every rate', () => {
-    for (const rate of ['24', '23.976', '29.97', '59.94', '25', '12.5'].map(parseRate)) for (let f = 0; f < 5000; f += 7) expect(secondsToFrame(frameToSeconds(f, rate), rate)).toBe(f);
+    for (const rate of ['24', '23.976', '29.97', '59.94', '25', '12.5'].map(parseRate))
+      for (let f = 0; f < 5000; f += 7) expect(secondsToFrame(frameToSeconds(f, rate), rate)).toBe(f);
   });
 
   it('writes timecode, with the numbers that drop frame leaves out', () => {

@@ -51,6 +51,15 @@ const fraction = (text: string | undefined): number => {
   return a > 0 && b > 0 ? a / b : 0;
 };
 
+/** Rates that variable footage is conformed to where its own nominal rate says nothing. */
+const STANDARD_RATES = ['24', '25', '30', '48', '50', '60', '120'];
+
+/** The nominal rate, unless it is far above what is there, as clocks of 90 kHz are; then the next standard rate. */
+function conformedRate(nominal: number, mean: number, nominalText: string): string {
+  if (nominal <= 120 && nominal < mean * 2) return nominalText;
+  return STANDARD_RATES.find((r) => Number(r) >= mean * 0.98) ?? '120';
+}
+
 const refuse = (message: string) => new Problem('not-footage', message, 422);
 
 /**
@@ -86,7 +95,7 @@ export async function probeFile(
   const real = fraction(video.r_frame_rate);
   const mean = fraction(video.avg_frame_rate);
   const conformed = !still && !sequence && real > 0 && mean > 0 && Math.abs(real - mean) / mean > 0.001;
-  const rate = sequence ? parseRate(sequence.rate) : still ? { num: 24, den: 1 } : parseRate(conformed ? String(mean) : (video.r_frame_rate ?? '0'));
+  const rate = sequence ? parseRate(sequence.rate) : still ? { num: 24, den: 1 } : parseRate(conformed ? conformedRate(real, mean, video.r_frame_rate ?? '') : (video.r_frame_rate ?? '0'));
   if (conformed) notes.push(`The rate of this file varies; it was conformed to ${rateText(rate)} frames a second.`);
   if (aspect !== 1) notes.push('Its pixels are not square; it was scaled to square pixels.');
   if (turn !== 0) notes.push('It was turned upright.');

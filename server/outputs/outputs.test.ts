@@ -1,0 +1,288 @@
+import { execFileSync } from 'node:child_process';
+import { readdir, readFile, stat, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { renderCutout, renderPicture } from '../../core/compose/render-picture.ts';
+import { newPath, newSpline, newSubject } from '../../core/document/records.ts';
+import type { ShotDocument } from '../../core/document/schema.ts';
+import { newLaneEffect } from '../../core/effects/lane-effect.ts';
+import { fromBytes, matteTo8, matteTo16 } from '../../core/image/picture.ts';
+import { renderMatte } from '../../core/matte/render-matte.ts';
+import { corner, smooth } from '../../core/path/path.ts';
+import { bringIn, ffmpeg, ffprobe, openTestServices, rawFrames, type TestServices, until } from '../../tests/services.ts';
+import { outputJob } from '../jobs/output-job.ts';
+import { EmbeddedQueue } from '../jobs/queue.ts';
+
+const SIZE = { width: 192, height: 108 };
+let services: TestServices;
+let shotId: string;
+let plateRgba: (frame: number) => Uint8Array;
+
+beforeAll(async () => {
+  services = await openTestServices();
+  const file = path.join(services.dir, 'clip.mkv');
+  ffmpeg(
+    '-f',
+    'lavfi',
+    '-i',
+    'testsrc2=s=192x108:r=24000/1001:d=3',
+    '-f',
+    'lavfi',
+    '-i',
+    'sine=f=440:d=3',
+    '-vf',
+    'gblur=sigma=1.5,scale=out_color_matrix=bt709:out_range=tv,format=yuv444p',
+    '-c:v',
+    'ffv1',
+    '-colorspace',
+    'bt709',
+    '-color_range',
+    'tv',
+    '-c:a',
+    'aac',
+    '-shortest',
+    file,
+  );
+  shotId = (await bringIn(services, [{ name: 'clip.mkv', bytes: await readFile(file) }])).shotId;
+  const rgb = rawFrames(file, 'rgb24', 'scale=in_color_matrix=bt709:in_range=tv:out_range=pc:flags=bicubic+accurate_rnd+full_chroma_int+full_chroma_inp');
+  plateRgba = (frame) => {
+    const out = new Uint8Array(SIZE.width * SIZE.height * 4).fill(255);
+    for (let p = 0; p < SIZE.width * SIZE.height; p++) for (let c = 0; c < 3; c++) out[p * 4 + c] = rgb[(frame * SIZE.width * SIZE.height + p) * 3 + c];
+    return out;
+  };
+  const subject = newSubject('s', 'Storm lantern');
+  const path0 = newPath('q', 0, [], true);
+  const shape = (x: number) => [smooth(x, 30, 12, 0), corner(x + 60, 40), smooth(x + 40, 90, -20, 6)];
+  path0.shape = {
+    keys: [
+      { frame: 0, value: shape(20), ease: 'linear' },
+      { frame: 60, value: shape(90), ease: 'linear' },
+    ],
+  };
+  subject.parts.push(newSpline('p', 'Body', [path0]));
+  subject.edge.featherOut = { constant: 4 };
+  subject.edge.featherIn = { constant: 2 };
+  const blur = newLaneEffect('b', 'behind', 's', 'gaussian-blur');
+  await services.changes.apply(shotId, {
+    role: 'do',
+    page: 'p',
+    change: {
+      id: 'a',
+      label: 'Example',
+      edits: [
+        { kind: 'insert', parent: 'cast', index: 0, record: subject },
+        { kind: 'insert', parent: 'lanes', index: 0, record: blur },
+      ],
+    },
+  });
+});
+afterAll(() => services.end());
+
+const documentNow = async (): Promise<ShotDocument> => (await services.changes.load(shotId)).document;
+const sources = { plate: async (frame: number) => fromBytes(plateRgba(frame), SIZE.width, SIZE.height) };
+async function write(spec: object): Promise<{ dir: string; files: string[]; jobId: string }> {
+  const jobId = await services.outputs.request(services.queue, shotId, spec);
+  const job = await until(async () => {
+    const now = await services.queue.get(jobId);
+    return ['done', 'failed'].includes(now.state) && now;
+  }, 90_000);
+  expect(job.message).toBeNull();
+  const dir = services.outputs.directory(jobId);
+  return { dir, files: (await readdir(dir)).sort(), jobId };
+}
+
+/** Largest and mean difference of two rows of numbers. */
+function difference(a: ArrayLike<number>, b: ArrayLike<number>): { most: number; mean: number } {
+  expect(a.length).toBe(b.length);
+  let most = 0;
+  let sum = 0;
+  for (let i = 0; i < a.length; i++) {
+    const d = Math.abs(a[i] - b[i]);
+    if (d > most) most = d;
+    sum += d;
+  }
+  return { most, mean: sum / a.length };
+}
+
+describe('matte as PNG sequence', () => {
+  it.each([8, 16] as const)('holds exactly what renderMatte gives, %s bit', async (bits) => {
+    const { dir, files } = await write({ kind: 'matte-png', subject: 's', bits, first: 3, last: 6 });
+    expect(files).toEqual(['output.json', ...[3, 4, 5, 6].map((n) => `storm-lantern-matte.000${n}.png`)]);
+    for (const frame of [3, 6]) {
+      const file = path.join(dir, `storm-lantern-matte.000${frame}.png`);
+      const info = await sharp(file).metadata();
+      expect([info.channels, info.depth]).toEqual([1, bits === 8 ? 'uchar' : 'ushort']);
+      const matte = renderMatte(await documentNow(), 's', frame, SIZE);
+      const raw = rawFrames(file, bits === 8 ? 'gray' : 'gray16le');
+      const got = bits === 8 ? raw : new Uint16Array(raw.buffer, raw.byteOffset, raw.length / 2);
+      expect(difference(got, bits === 8 ? matteTo8(matte) : matteTo16(matte)).most).toBe(0);
+    }
+  });
+
+  it('says in its sidecar what it was made from, and comes as a zip', async () => {
+    const { dir, jobId } = await write({ kind: 'matte-png', subject: 's', bits: 8, first: 0, last: 2 });
+    const sidecar = JSON.parse(await readFile(path.join(dir, 'output.json'), 'utf8'));
+    expect(sidecar).toMatchObject({ madeBy: 'Mottrel', picture: { ...SIZE, rate: '24000/1001', frames: 3, firstNumber: 0 }, output: { bits: 8 } });
+    expect(sidecar.document).toEqual(await documentNow());
+    const zip = path.join(services.dir, 'out.zip');
+    await writeFile(zip, Buffer.from(await new Response(await services.outputs.zip(jobId)).arrayBuffer()));
+    const names = execFileSync(
+      'python3',
+      ['-c', 'import zipfile,sys; z=zipfile.ZipFile(sys.argv[1]); assert z.testzip() is None; print(",".join(z.namelist()))', zip],
+      { encoding: 'utf8' },
+    );
+    expect(names.trim()).toBe('output.json,storm-lantern-matte.0000.png,storm-lantern-matte.0001.png,storm-lantern-matte.0002.png');
+  });
+});
+
+describe('cut-out as ProRes 4444', () => {
+  it.each(['premultiplied', 'straight'] as const)('has the alpha of the matte and %s colour', async (alpha) => {
+    const { dir } = await write({ kind: 'cutout-prores', subject: 's', alpha, first: 10, last: 40 });
+    const file = path.join(dir, 'clip-storm-lantern-cutout.mov');
+    const { stream, frames } = ffprobe(file);
+    expect(stream).toMatchObject({
+      codec_name: 'prores',
+      width: SIZE.width,
+      height: SIZE.height,
+      r_frame_rate: '24000/1001',
+      color_space: 'bt709',
+      color_transfer: 'bt709',
+      color_primaries: 'bt709',
+    });
+    expect(String(stream.pix_fmt)).toMatch(/^yuva444p1[02]le$/);
+    expect(frames).toBe(31);
+    expect(JSON.parse(await readFile(path.join(dir, 'output.json'), 'utf8'))).toMatchObject({ alpha });
+    const got = rawFrames(file, 'rgba64le', 'scale=in_color_matrix=bt709:in_range=tv:out_range=pc');
+    const words = new Uint16Array(got.buffer, got.byteOffset, got.length / 2);
+    const pixels = SIZE.width * SIZE.height;
+    for (const frame of [10, 33, 34, 40]) {
+      const wanted = await renderCutout(await documentNow(), 's', frame, sources, SIZE);
+      const from = (frame - 10) * pixels * 4;
+      const alphas = Float64Array.from({ length: pixels }, (_, i) => words[from + 4 * i + 3] / 65535);
+      expect(
+        difference(
+          alphas,
+          Float64Array.from({ length: pixels }, (_, i) => wanted.data[4 * i + 3]),
+        ).most,
+      ).toBeLessThan(0.004);
+      // Colour where the subject is solid; ProRes itself loses a little.
+      let sum = 0;
+      let count = 0;
+      for (let i = 0; i < pixels; i++) {
+        const a = wanted.data[4 * i + 3];
+        if (alpha === 'straight' ? a < 0.999 : false) continue;
+        for (let c = 0; c < 3; c++) {
+          sum += Math.abs(words[from + 4 * i + c] / 65535 - wanted.data[4 * i + c]);
+          count++;
+        }
+      }
+      expect(sum / count).toBeLessThan(0.012);
+    }
+  });
+});
+
+describe('composed picture as H.264', () => {
+  it('shows what renderPicture gives, frame by frame, with tags and the sound of its range', async () => {
+    const { dir } = await write({ kind: 'composed-mp4', sound: true, first: 5, last: 54 });
+    const file = path.join(dir, 'clip-composed.mp4');
+    const { stream, frames, audio } = ffprobe(file);
+    expect(stream).toMatchObject({
+      codec_name: 'h264',
+      r_frame_rate: '24000/1001',
+      color_space: 'bt709',
+      color_transfer: 'bt709',
+      color_primaries: 'bt709',
+      color_range: 'tv',
+    });
+    expect([frames, audio]).toEqual([50, true]);
+    const got = rawFrames(file, 'rgba', 'scale=in_color_matrix=bt709:in_range=tv:out_range=pc');
+    const pixels = SIZE.width * SIZE.height;
+    for (const frame of [5, 28, 29, 54]) {
+      const wanted = await renderPicture(await documentNow(), frame, sources, SIZE);
+      const own = got.subarray((frame - 5) * pixels * 4, (frame - 4) * pixels * 4);
+      expect(
+        difference(
+          own,
+          wanted.data.map((v) => v * 255),
+        ).mean,
+      ).toBeLessThan(2.5);
+      // The frame beside it fits worse, so none is shifted.
+      const beside = await renderPicture(await documentNow(), frame - 1, sources, SIZE);
+      expect(
+        difference(
+          own,
+          beside.data.map((v) => v * 255),
+        ).mean,
+      ).toBeGreaterThan(
+        difference(
+          own,
+          wanted.data.map((v) => v * 255),
+        ).mean,
+      );
+    }
+  });
+
+  it('is silent when asked to be', async () => {
+    const { dir } = await write({ kind: 'composed-mp4', sound: false, first: 0, last: 3 });
+    expect(ffprobe(path.join(dir, 'clip-composed.mp4')).audio).toBe(false);
+  });
+});
+
+describe('asking for outputs', () => {
+  it('is refused in words where it cannot be', async () => {
+    const ask = (spec: object) => services.outputs.request(services.queue, shotId, spec);
+    await expect(ask({ kind: 'matte-png', subject: 's', bits: 8, first: 0, last: 999 })).rejects.toThrow(/ends at frame 71/);
+    await expect(ask({ kind: 'matte-png', subject: 'nobody', bits: 8, first: 0, last: 1 })).rejects.toThrow(/no longer in the cast/);
+    await expect(ask({ kind: 'matte-png', subject: 's', bits: 12, first: 0, last: 1 })).rejects.toThrow();
+    await expect(ask({ kind: 'matte-png', subject: 's', bits: 8, first: 5, last: 1 })).rejects.toThrow(/last frame comes before/);
+    await expect(services.outputs.file('../../x', 'y')).rejects.toThrow('not here any more');
+  });
+
+  it('twice while it waits gives one job', async () => {
+    const spec = { kind: 'matte-png', subject: 's', bits: 16, first: 0, last: 71 };
+    const [a, b] = [await services.outputs.request(services.queue, shotId, spec), await services.outputs.request(services.queue, shotId, spec)];
+    expect(b).toBe(a);
+    await until(async () => (await services.queue.get(a)).state === 'done');
+    const names = await readdir(services.outputs.directory(a));
+    expect(names).toHaveLength(73);
+    await services.outputs.remove(a);
+    await expect(stat(services.outputs.directory(a))).rejects.toThrow();
+  });
+
+  it('can be paused, resumed and cancelled, and tells how far it is', async () => {
+    const heard: number[] = [];
+    const off = services.queue.subscribe((job) => heard.push(job.done));
+    const id = await services.outputs.request(services.queue, shotId, { kind: 'composed-mp4', sound: false, first: 0, last: 71 });
+    await until(async () => (await services.queue.get(id)).done > 2);
+    await services.queue.act(id, 'pause');
+    expect((await services.queue.get(id)).state).toBe('paused');
+    await services.queue.act(id, 'resume');
+    await until(async () => (await services.queue.get(id)).state === 'done', 60_000);
+    off();
+    expect(new Set(heard).size).toBeGreaterThan(2);
+    expect(ffprobe(path.join(services.outputs.directory(id), 'clip-composed.mp4')).frames).toBe(72);
+    const other = await services.outputs.request(services.queue, shotId, { kind: 'cutout-prores', subject: 's', alpha: 'straight', first: 0, last: 71 });
+    await until(async () => (await services.queue.get(other)).state === 'running');
+    await services.queue.act(other, 'cancel');
+    expect((await services.queue.get(other)).state).toBe('cancelled');
+    await expect(stat(services.outputs.directory(other))).rejects.toThrow();
+    await expect(services.queue.act(other, 'pause')).rejects.toMatchObject({ code: 'job-moved-on' });
+  });
+
+  it('goes on after its server went away, with the frames it had', async () => {
+    const id = await services.outputs.request(services.queue, shotId, { kind: 'composed-mp4', sound: false, first: 0, last: 71 });
+    await until(async () => (await readdir(services.outputs.directory(id)).catch(() => [])).includes('segment-0000000.mp4'), 60_000);
+    await services.queue.stop();
+    expect((await services.queue.get(id)).state).toBe('queued');
+    const segment = path.join(services.outputs.directory(id), 'segment-0000000.mp4');
+    const before = (await stat(segment)).mtimeMs;
+    const next = new EmbeddedQueue(services.sequelize, { output: outputJob(services.shots, services.outputs) }, services.config);
+    const seen = until(async () => (await stat(segment).catch(() => null))?.mtimeMs === before);
+    await next.start();
+    await seen;
+    await until(async () => (await next.get(id)).state === 'done', 60_000);
+    expect(ffprobe(path.join(services.outputs.directory(id), 'clip-composed.mp4')).frames).toBe(72);
+    await next.stop();
+  });
+});

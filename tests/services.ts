@@ -1,0 +1,95 @@
+/** For integration tests: services on a MariaDB of their own in a temporary directory, and footage made with ffmpeg. */
+import { execFileSync } from 'node:child_process';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import os from 'node:os';
+import path from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
+import { type Config, readConfig } from '../server/config.ts';
+import { type LocalDatabase, startLocalDatabase } from '../server/db/local-server.ts';
+import { openServices, type Services } from '../server/services.ts';
+
+export interface TestServices extends Services {
+  dir: string;
+  databaseUrl: string;
+  local: LocalDatabase;
+  end(): Promise<void>;
+}
+
+export const temporaryDirectory = (): Promise<string> => mkdtemp(path.join(os.tmpdir(), 'mottrel-test-'));
+
+export async function openTestServices(change: (config: Config) => void = () => {}): Promise<TestServices> {
+  const dir = await temporaryDirectory();
+  const config = readConfig(dir);
+  change(config);
+  const local = await startLocalDatabase(path.join(dir, 'db'));
+  const services = await openServices(local.url, config);
+  return {
+    ...services,
+    dir,
+    databaseUrl: local.url,
+    local,
+    async end() {
+      await services.close();
+      await local.stop();
+      await rm(dir, { recursive: true, force: true });
+    },
+  };
+}
+
+export const ffmpeg = (...args: string[]): void => {
+  execFileSync('ffmpeg', ['-v', 'error', '-y', ...args]);
+};
+
+/** What ffprobe says of the first video stream and the container. */
+export function ffprobe(file: string): { stream: Record<string, string | number>; audio: boolean; frames: number } {
+  const read = (...args: string[]) =>
+    JSON.parse(execFileSync('ffprobe', ['-v', 'error', ...args, '-of', 'json', file], { encoding: 'utf8' })) as { streams: Record<string, string | number>[] };
+  const { streams } = read('-show_streams', '-count_frames');
+  const stream = streams.find((s) => s.codec_type === 'video') ?? {};
+  return { stream, audio: streams.some((s) => s.codec_type === 'audio'), frames: Number(stream.nb_read_frames) };
+}
+
+/** All frames of a file as raw pixels. */
+export function rawFrames(file: string, pixels: string, filter?: string): Buffer {
+  return execFileSync('ffmpeg', ['-v', 'error', '-i', file, ...(filter ? ['-vf', filter] : []), '-f', 'rawvideo', '-pix_fmt', pixels, '-'], {
+    maxBuffer: 1 << 30,
+  });
+}
+
+/** Puts files on disk through the same door as an upload and waits until the shot is in. */
+export async function bringIn(
+  services: TestServices,
+  files: { name: string; bytes: Uint8Array }[],
+  rate = '24',
+): Promise<{ shotId: string; plateId: string; notes: string[] }> {
+  const { shots, uploads, queue } = services;
+  const productionId = (await shots.productions())[0]?.id ?? (await shots.createProduction('Test'));
+  const uploadId = await uploads.create();
+  for (const [i, { name, bytes }] of files.entries())
+    await uploads.receive(uploadId, i, name, new Blob([bytes as Uint8Array<ArrayBuffer>]).stream(), bytes.length);
+  const made = await shots.createFromUpload({ productionId, uploadId, rate });
+  queue.wake();
+  for (;;) {
+    const [job] = await queue.list({ shotId: made.shotId });
+    if (job.state === 'done') return made;
+    if (job.state === 'failed') throw new Error(job.message ?? 'failed');
+    await sleep(30);
+  }
+}
+
+/** Waits until `check` gives something, at most `ms` long. */
+export async function until<T>(check: () => Promise<T | null | undefined | false>, ms = 30_000): Promise<T> {
+  const end = Date.now() + ms;
+  for (;;) {
+    const value = await check();
+    if (value) return value;
+    if (Date.now() > end) throw new Error('It did not come about in time.');
+    await sleep(30);
+  }
+}
+
+export const writeTemporary = async (dir: string, name: string, bytes: Uint8Array | string): Promise<string> => {
+  const file = path.join(dir, name);
+  await writeFile(file, bytes);
+  return file;
+};
