@@ -51,9 +51,13 @@ export function ffprobe(file: string): { stream: Record<string, string | number>
 
 /** All frames of a file as raw pixels. */
 export function rawFrames(file: string, pixels: string, filter?: string): Buffer {
-  return execFileSync('ffmpeg', ['-v', 'error', '-i', file, ...(filter ? ['-vf', filter] : []), '-f', 'rawvideo', '-pix_fmt', pixels, '-'], {
-    maxBuffer: 1 << 30,
-  });
+  return execFileSync(
+    'ffmpeg',
+    ['-v', 'error', '-i', file, ...(filter ? ['-vf', filter] : []), '-vsync', 'passthrough', '-f', 'rawvideo', '-pix_fmt', pixels, '-'],
+    {
+      maxBuffer: 1 << 30,
+    },
+  );
 }
 
 /** Puts files on disk through the same door as an upload and waits until the shot is in. */

@@ -95,7 +95,11 @@ export async function probeFile(
   const real = fraction(video.r_frame_rate);
   const mean = fraction(video.avg_frame_rate);
   const conformed = !still && !sequence && real > 0 && mean > 0 && Math.abs(real - mean) / mean > 0.001;
-  const rate = sequence ? parseRate(sequence.rate) : still ? { num: 24, den: 1 } : parseRate(conformed ? conformedRate(real, mean, video.r_frame_rate ?? '') : (video.r_frame_rate ?? '0'));
+  const rate = sequence
+    ? parseRate(sequence.rate)
+    : still
+      ? { num: 24, den: 1 }
+      : parseRate(conformed ? conformedRate(real, mean, video.r_frame_rate ?? '') : (video.r_frame_rate ?? '0'));
   if (conformed) notes.push(`The rate of this file varies; it was conformed to ${rateText(rate)} frames a second.`);
   if (aspect !== 1) notes.push('Its pixels are not square; it was scaled to square pixels.');
   if (turn !== 0) notes.push('It was turned upright.');

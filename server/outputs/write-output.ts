@@ -141,6 +141,9 @@ function toRgb24(picture: Rgba): Buffer {
 
 const COLOUR_TAGS = ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'];
 
+/** Encoders that look at the frames, not at the options, need the tags there. */
+const SET_TAGS = 'setparams=color_primaries=bt709:color_trc=bt709:colorspace=bt709:range=tv';
+
 interface Movie {
   extension: 'mov' | 'mp4';
   pixels: string;
@@ -158,7 +161,7 @@ function movieOf(task: OutputTask, plate: OriginalPlate): Movie {
       pixels: 'rgba64le',
       encode: [
         '-vf',
-        'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd',
+        `scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd,${SET_TAGS}`,
         '-pix_fmt',
         'yuva444p10le',
         '-c:v',
@@ -180,7 +183,7 @@ function movieOf(task: OutputTask, plate: OriginalPlate): Movie {
     // No B-frames, so that segments join without gaps in their time stamps; odd sizes repeat their last row or column.
     encode: [
       '-vf',
-      'pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_inp',
+      `pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_inp,${SET_TAGS}`,
       '-pix_fmt',
       'yuv420p',
       '-c:v',
@@ -225,6 +228,8 @@ async function writeMovie(task: OutputTask, control: OutputControl): Promise<str
           '-i',
           '-',
           ...movie.encode,
+          '-movflags',
+          '+write_colr',
           '-f',
           movie.extension,
           making,
@@ -304,7 +309,7 @@ async function joinSegments(task: OutputTask, segments: string[], target: string
     '-video_track_timescale',
     String(rate.num),
     '-movflags',
-    '+faststart',
+    '+faststart+write_colr',
     '-f',
     path.extname(target).slice(1),
     making,
