@@ -2,9 +2,6 @@
 import { EditError } from '../core/document/edits.ts';
 import { Problem } from '../server/problem.ts';
 import { readOptions, WrongCall } from './call.ts';
-import { documentCommand } from './document.ts';
-import { ingestCommand } from './ingest.ts';
-import { matteCommand, outputCommand } from './output.ts';
 
 const HELP = `Without a browser:
 
@@ -34,16 +31,16 @@ export async function runCli(args: string[]): Promise<number> {
     const { values, positionals } = readOptions(rest);
     switch (command) {
       case 'ingest':
-        await ingestCommand(positionals, values);
+        await (await import('./ingest.ts')).ingestCommand(positionals, values);
         return 0;
       case 'matte':
-        await matteCommand(values);
+        await (await import('./output.ts')).matteCommand(values);
         return 0;
       case 'output':
-        await outputCommand(values);
+        await (await import('./output.ts')).outputCommand(values);
         return 0;
       case 'document':
-        await documentCommand(values);
+        await (await import('./document.ts')).documentCommand(values);
         return 0;
       default:
         throw new WrongCall(`There is no command "${command}".\n\n${HELP}`);

@@ -1,6 +1,7 @@
 /** Services for commands that need the database. */
 
-import { openDatabase, servingPid } from '../scripts/serve.ts';
+import { servingPid } from '../scripts/lock.ts';
+import { openDatabase } from '../scripts/serve.ts';
 import { readConfig } from '../server/config.ts';
 import { openServices, type Services } from '../server/services.ts';
 

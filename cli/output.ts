@@ -8,7 +8,6 @@ import { type Probe, probeFile } from '../server/footage/probe.ts';
 import { type OutputSpec, outputSpecSchema } from '../server/outputs/spec.ts';
 import { writeOutput } from '../server/outputs/write-output.ts';
 import { type CliOptions, WrongCall } from './call.ts';
-import { withServices } from './open.ts';
 
 interface Material {
   document: ShotDocument;
@@ -35,16 +34,18 @@ async function fromFile(file: string, footage: string | undefined): Promise<Mate
   return { document, footage: { probe: { ...probe, input: path.basename(full) }, originals: path.dirname(full) } };
 }
 
-const material = (options: CliOptions): Promise<Material> => {
+async function material(options: CliOptions): Promise<Material> {
   const { shot, document } = options;
   if (shot && document) throw new WrongCall('Give --shot or --document, not both.');
   if (document) return fromFile(document, options.footage);
   if (!shot) throw new WrongCall('Say what to write: --shot ID or --document FILE.json.');
+  // Only here is a database needed.
+  const { withServices } = await import('./open.ts');
   return withServices(options.data, false, async ({ changes, shots }) => {
     const [loaded, { plate }] = [await changes.load(shot), await shots.shot(shot)];
     return { document: loaded.document, footage: { probe: shots.probeOf(plate), originals: shots.originals(plate.id) } };
   });
-};
+}
 
 function subjectOf(document: ShotDocument, name: string | undefined): Subject {
   if (!name) throw new WrongCall(`Say which subject: --subject NAME. There is: ${document.cast.map((s) => s.name).join(', ') || 'none yet'}.`);

@@ -2,14 +2,8 @@
 import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { parseArgs } from 'node:util';
-import { readConfig } from '../server/config.ts';
-import { stopLocalDatabase } from '../server/db/local-server.ts';
-import { resetDemo, seedIfEmpty } from '../server/seed.ts';
-import { openServices } from '../server/services.ts';
-import { ensureBuilt } from './build.ts';
-import { ensurePackages, TO_RUN } from './debian.ts';
-import { openDatabase, openInstance, servingPid } from './serve.ts';
 
+// Each command loads what it needs itself: the packages of the server take a while.
 const HELP = `Mottrel isolates moving subjects in footage and confines effects inside or outside them.
 
   ./mottrel start [--port 4400] [--data DIR] [--empty]
@@ -34,8 +28,12 @@ async function start(): Promise<void> {
   });
   const port = Number(values.port);
   if (!Number.isInteger(port) || port < 0 || port > 65535) throw new Error(`--port takes a number from 0 to 65535, not "${values.port}".`);
+  const { ensurePackages, TO_RUN } = await import('./debian.ts');
   ensurePackages(TO_RUN);
+  const { ensureBuilt } = await import('./build.ts');
   ensureBuilt();
+  const { openInstance } = await import('./serve.ts');
+  const { seedIfEmpty } = await import('../server/seed.ts');
   const instance = await openInstance({
     dataDir: values.data,
     port,
@@ -62,6 +60,9 @@ async function start(): Promise<void> {
 
 async function stop(): Promise<void> {
   const { values } = parseArgs({ args: rest, options: { data: { type: 'string' } } });
+  const { readConfig } = await import('../server/config.ts');
+  const { servingPid } = await import('./lock.ts');
+  const { stopLocalDatabase } = await import('../server/db/local-server.ts');
   const { dataDir } = readConfig(values.data);
   const pid = servingPid(dataDir);
   if (pid) {
@@ -74,7 +75,13 @@ async function stop(): Promise<void> {
 
 async function remakeDemo(): Promise<void> {
   const { values } = parseArgs({ args: rest, options: { data: { type: 'string' } } });
+  const { ensurePackages, TO_RUN } = await import('./debian.ts');
   ensurePackages(TO_RUN);
+  const { readConfig } = await import('../server/config.ts');
+  const { openDatabase } = await import('./serve.ts');
+  const { servingPid } = await import('./lock.ts');
+  const { openServices } = await import('../server/services.ts');
+  const { resetDemo } = await import('../server/seed.ts');
   const config = readConfig(values.data);
   if (servingPid(config.dataDir)) throw new Error('Mottrel is running on this data. Stop it first: ./mottrel stop');
   const { url, local } = await openDatabase(config.dataDir);

@@ -1,5 +1,5 @@
 /** A whole running instance: database, services, web server. Used by start, by the tests and by the benchmarks. */
-import { closeSync, existsSync, mkdirSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { rmSync, writeFileSync } from 'node:fs';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import path from 'node:path';
@@ -7,38 +7,12 @@ import { readConfig } from '../server/config.ts';
 import { type LocalDatabase, startLocalDatabase } from '../server/db/local-server.ts';
 import { buildServer } from '../server/http.ts';
 import { openServices, type Services } from '../server/services.ts';
+import { lockFile, takeLock } from './lock.ts';
 
 export interface Instance {
   address: string;
   services: Services;
   close(): Promise<void>;
-}
-
-export const lockFile = (dataDir: string): string => path.join(dataDir, 'server.pid');
-
-/** The process that serves this data directory now, or 0. */
-export function servingPid(dataDir: string): number {
-  try {
-    const pid = Number(readFileSync(lockFile(dataDir), 'utf8'));
-    process.kill(pid, 0);
-    // A number from before a restart of the machine may belong to another program now.
-    const command = readFileSync(`/proc/${pid}/cmdline`, 'utf8');
-    return /mottrel|node/.test(command) ? pid : 0;
-  } catch {
-    return 0;
-  }
-}
-
-function takeLock(dataDir: string): void {
-  mkdirSync(dataDir, { recursive: true });
-  const file = lockFile(dataDir);
-  const other = servingPid(dataDir);
-  if (other && other !== process.pid)
-    throw new Error(`Mottrel is running on this data already (process ${other}). Use its page, or stop it with: ./mottrel stop`);
-  if (existsSync(file)) rmSync(file);
-  const handle = openSync(file, 'wx');
-  writeFileSync(handle, String(process.pid));
-  closeSync(handle);
 }
 
 /** Connects to DATABASE_URL, or to a server of the project's own in the data directory. */

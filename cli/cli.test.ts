@@ -1,0 +1,114 @@
+import { spawnSync } from 'node:child_process';
+import { readdir, rm, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { newDocument, newPath, newSpline, newSubject } from '../core/document/records.ts';
+import { matteTo8 } from '../core/image/picture.ts';
+import { renderMatte } from '../core/matte/render-matte.ts';
+import { corner, smooth } from '../core/path/path.ts';
+import { ROOT } from '../server/config.ts';
+import { ffmpeg, ffprobe, rawFrames, temporaryDirectory } from '../tests/services.ts';
+
+let dir: string;
+const document = newDocument('Quay', { width: 160, height: 90, frames: 24, rate: { num: 24, den: 1 }, firstNumber: 1001 });
+beforeAll(async () => {
+  dir = await temporaryDirectory();
+  ffmpeg('-f', 'lavfi', '-i', 'testsrc=s=160x90:r=24:d=1', '-pix_fmt', 'yuv420p', path.join(dir, 'clip.mp4'));
+  const subject = newSubject('s', 'Courier');
+  subject.parts.push(newSpline('p', 'Body', [newPath('q', 0, [smooth(30, 20, 12, 0), corner(120, 30), corner(70, 80)], true)]));
+  subject.edge.featherOut = { constant: 5 };
+  document.cast.push(subject);
+  await writeFile(path.join(dir, 'quay.json'), JSON.stringify(document));
+});
+afterAll(() => rm(dir, { recursive: true, force: true }));
+
+const cli = (...args: string[]) => {
+  const { status, stdout, stderr } = spawnSync(path.join(ROOT, 'mottrel'), ['cli', ...args], {
+    encoding: 'utf8',
+    env: { ...process.env, MOTTREL_DATA: path.join(dir, 'data') },
+  });
+  return { status, stdout, stderr };
+};
+const at = (name: string) => path.join(dir, name);
+
+describe('cli with a document file', () => {
+  it('writes mattes with no database, the same as renderMatte', async () => {
+    const { status, stdout } = cli(
+      'matte',
+      '--document',
+      at('quay.json'),
+      '--subject',
+      'Courier',
+      '--frames',
+      '1003-1005',
+      '--out',
+      at('mattes'),
+      '--bits',
+      '8',
+    );
+    expect([status, stdout]).toEqual([0, expect.stringContaining('Wrote 4 files')]);
+    expect((await readdir(at('mattes'))).sort()).toEqual(['courier-matte.1003.png', 'courier-matte.1004.png', 'courier-matte.1005.png', 'output.json']);
+    const wanted = matteTo8(renderMatte(document, 's', 2, { width: 160, height: 90 }));
+    expect(Buffer.compare(rawFrames(at('mattes/courier-matte.1003.png'), 'gray'), Buffer.from(wanted))).toBe(0);
+    expect(await readdir(dir)).not.toContain('data');
+  });
+
+  it('writes a cut-out and a composed picture of footage', () => {
+    expect(
+      cli(
+        'output',
+        '--document',
+        at('quay.json'),
+        '--footage',
+        at('clip.mp4'),
+        '--kind',
+        'cutout',
+        '--subject',
+        'Courier',
+        '--frames',
+        '1001-1006',
+        '--out',
+        at('cut'),
+      ).status,
+    ).toBe(0);
+    expect(ffprobe(at('cut/quay-courier-cutout.mov'))).toMatchObject({ frames: 6 });
+    expect(
+      cli('output', '--document', at('quay.json'), '--footage', at('clip.mp4'), '--kind', 'composed', '--frames', '1001-1024', '--out', at('composed')).status,
+    ).toBe(0);
+    expect(ffprobe(at('composed/quay-composed.mp4'))).toMatchObject({ frames: 24, stream: { codec_name: 'h264' } });
+  });
+
+  it.each<[string, string[], RegExp]>([
+    ['no command of that name', ['dance'], /no command "dance"/],
+    ['an option that there is not', ['matte', '--colour', 'blue'], /--colour/],
+    ['no document', ['matte', '--document', 'nowhere.json', '--subject', 'Courier', '--out', 'x'], /no document nowhere\.json/],
+    ['no such subject', ['matte', '--document', 'DIR/quay.json', '--subject', 'Kite', '--out', 'x'], /no subject "Kite".*Courier/],
+    ['frames beyond the shot', ['matte', '--document', 'DIR/quay.json', '--subject', 'Courier', '--frames', '1-5', '--out', 'x'], /within 1001-1024/],
+    ['no place to write', ['matte', '--document', 'DIR/quay.json', '--subject', 'Courier'], /--out DIR/],
+    ['a depth that there is not', ['matte', '--document', 'DIR/quay.json', '--subject', 'Courier', '--out', 'x', '--bits', '12'], /8 or 16/],
+    ['a picture without footage', ['output', '--document', 'DIR/quay.json', '--kind', 'composed', '--out', 'x'], /--footage FILE/],
+    [
+      'footage that is none',
+      ['output', '--document', 'DIR/quay.json', '--footage', 'DIR/quay.json', '--kind', 'composed', '--out', 'x'],
+      /cannot be read as a picture or video/,
+    ],
+  ])('says what is wrong and gives 2: %s', (_name, args, message) => {
+    const { status, stderr } = cli(...args.map((a) => a.replace('DIR', dir)));
+    expect(stderr).toMatch(message);
+    expect(status).toBe(2);
+  });
+});
+
+describe('cli with the database', () => {
+  it('brings footage in, gives its document out and writes from the shot', async () => {
+    const { status, stdout, stderr } = cli('ingest', at('clip.mp4'), '--production', 'Harbour', '--name', 'Quay');
+    expect([status, stderr.replace(/npm.*\n/g, '')]).toEqual([0, '']);
+    const id = stdout.trim();
+    expect(id).toMatch(/^[0-9a-f-]{36}$/);
+    expect(cli('document', '--shot', id, '--out', at('out.json')).status).toBe(0);
+    expect(cli('output', '--shot', id, '--kind', 'composed', '--frames', '0-5', '--out', at('from-shot')).status).toBe(0);
+    expect(ffprobe(at('from-shot/quay-composed.mp4')).frames).toBe(6);
+    expect(cli('ingest', at('quay.json'))).toMatchObject({ status: 2, stderr: expect.stringMatching(/cannot be read/) });
+    expect(cli('document', '--shot', 'nowhere', '--out', at('x.json'))).toMatchObject({ status: 2, stderr: expect.stringMatching(/not here any more/) });
+  });
+});

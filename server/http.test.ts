@@ -1,0 +1,175 @@
+import { readFile, rm } from 'node:fs/promises';
+import { request } from 'node:http';
+import path from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { newSubject } from '../core/document/records.ts';
+import { type RunningInstance, startInstance } from '../tests/instance.ts';
+import { ffmpeg, temporaryDirectory, until } from '../tests/services.ts';
+
+let dir: string;
+let instance: RunningInstance;
+let shotId: string;
+let plateId: string;
+beforeAll(async () => {
+  dir = await temporaryDirectory();
+  instance = await startInstance(dir, { env: { MOTTREL_MAX_FILE_MB: '2', MOTTREL_MAX_DOCUMENT_MB: '1' } });
+  const form = new FormData();
+  form.set('intent', 'create');
+  form.set('name', 'Harbour');
+  expect((await post('/?index', form)).status).toBe(200);
+  const page = await (await fetch(instance.address)).text();
+  const productionId = /\/productions\/([0-9a-f-]{36})/.exec(page)?.[1] ?? '';
+  const file = path.join(dir, 'clip.mp4');
+  ffmpeg('-f', 'lavfi', '-i', 'testsrc=s=160x90:r=24:d=0.5', '-pix_fmt', 'yuv420p', file);
+  const { uploadId } = await json('/uploads', 'POST');
+  await json(`/uploads/${uploadId}/0?name=clip.mp4`, 'PUT', await readFile(file));
+  ({ shotId, plateId } = await json(`/uploads/${uploadId}`, 'POST', { productionId, rate: '24' }));
+  await until(async () => (await fetch(`${instance.address}/plates/${plateId}/proxy/0`)).ok);
+});
+afterAll(async () => {
+  await instance.kill('SIGINT');
+  await rm(dir, { recursive: true, force: true });
+});
+
+const post = (where: string, body: FormData | string, headers: Record<string, string> = {}) =>
+  fetch(instance.address + where, { method: 'POST', body, headers });
+// biome-ignore lint/suspicious/noExplicitAny: answers of many shapes
+async function json(where: string, method: string, body?: object | Uint8Array): Promise<any> {
+  const raw = body instanceof Uint8Array;
+  const response = await fetch(instance.address + where, {
+    method,
+    body: raw ? new Blob([body as Uint8Array<ArrayBuffer>]) : body && JSON.stringify(body),
+    headers: body && !raw ? { 'content-type': 'application/json' } : undefined,
+  });
+  return { status: response.status, ...((await response.json()) as object) };
+}
+const change = (id: string, edits: unknown[]) => ({ role: 'do', page: 'test', change: { id, label: 'Test', edits } });
+
+/** A request as no browser would send it, with headers of its own. */
+const rawRequest = (headers: Record<string, string>, method = 'GET', where = '/') =>
+  new Promise<{ status: number; body: string }>((resolve, reject) => {
+    const { hostname, port } = new URL(instance.address);
+    const sent = request({ hostname, port, path: where, method, headers }, (response) => {
+      let body = '';
+      response.on('data', (chunk) => {
+        body += chunk;
+      });
+      response.on('end', () => resolve({ status: response.statusCode ?? 0, body }));
+    });
+    sent.on('error', reject);
+    sent.end();
+  });
+
+describe('headers', () => {
+  it('isolate the page, keep strangers out of frames and name what may run', async () => {
+    for (const where of ['/', '/icon.svg', `/plates/${plateId}/full/0`]) {
+      const { headers } = await fetch(instance.address + where);
+      expect(headers.get('cross-origin-opener-policy')).toBe('same-origin');
+      expect(headers.get('cross-origin-embedder-policy')).toBe('require-corp');
+      expect(headers.get('cross-origin-resource-policy')).toBe('same-origin');
+      expect(headers.get('x-content-type-options')).toBe('nosniff');
+      expect(headers.get('x-powered-by')).toBeNull();
+    }
+    const policy = (await fetch(instance.address)).headers.get('content-security-policy') ?? '';
+    expect(policy).toContain("frame-ancestors 'none'");
+    expect(policy).toMatch(/script-src 'self' 'wasm-unsafe-eval' 'nonce-[^']+'/);
+  });
+
+  it('let frames be kept for ever', async () => {
+    const response = await fetch(`${instance.address}/plates/${plateId}/full/3`);
+    expect(response.headers.get('cache-control')).toBe('public, max-age=31536000, immutable');
+    expect(response.headers.get('content-type')).toBe('image/jpeg');
+  });
+});
+
+describe('strangers', () => {
+  it('cannot post from another site', async () => {
+    const foreign: Record<string, string>[] = [{ origin: 'https://elsewhere.example' }, { 'sec-fetch-site': 'cross-site' }, { 'sec-fetch-site': 'same-site' }];
+    for (const headers of foreign) {
+      const answer = await rawRequest({ ...headers, 'content-length': '0' }, 'POST', '/uploads');
+      expect([answer.status, answer.body]).toEqual([403, expect.stringContaining('another site')]);
+    }
+    expect((await rawRequest({ origin: instance.address, 'content-length': '0' }, 'POST', '/uploads')).status).toBe(200);
+  });
+
+  it('cannot reach it under a name of theirs', async () => {
+    expect((await rawRequest({ host: 'elsewhere.example' })).status).toBe(421);
+    expect((await rawRequest({ host: `localhost:${new URL(instance.address).port}` })).status).toBe(200);
+  });
+
+  it('reach it on loopback only', async () => {
+    expect(new URL(instance.address).hostname).toBe('127.0.0.1');
+  });
+});
+
+describe('wrong requests', () => {
+  it.each<[string, string, string, unknown, number, RegExp]>([
+    ['a frame beyond the end', 'GET', '/plates/PLATE/full/999', undefined, 404, /not here any more/],
+    ['a frame that is no number', 'GET', '/plates/PLATE/full/first', undefined, 422, /./],
+    ['a size that there is not', 'GET', '/plates/PLATE/huge/0', undefined, 422, /./],
+    ['a plate that climbs out', 'GET', '/plates/..%2f..%2fdb/full/0', undefined, 404, /not here/],
+    ['a file that climbs out', 'GET', '/outputs/00000000-0000-0000-0000-000000000000/files/..%2f..%2faccess.json', undefined, 404, /not here/],
+    ['an upload that there is not', 'PUT', '/uploads/00000000-0000-0000-0000-000000000000/0?name=a', undefined, 404, /not here/],
+    ['an upload without a name', 'PUT', '/uploads/00000000-0000-0000-0000-000000000000/0', undefined, 422, /./],
+    ['a change that is none', 'POST', '/shots/SHOT/changes', { role: 'do' }, 422, /./],
+    [
+      'a change of a field that there is not',
+      'POST',
+      '/shots/SHOT/changes',
+      change('x1', [{ kind: 'assign', id: 'cast', values: { x: true } }]),
+      409,
+      /no longer in the shot/,
+    ],
+    ['an undo of nothing', 'POST', '/shots/SHOT/changes', { role: 'undo', page: 'p', id: 'u', target: 'nothing' }, 409, /Another page changed/],
+    ['a shot that there is not', 'POST', '/shots/nowhere/changes', change('x2', [{ kind: 'remove', id: 'a' }]), 404, /not here any more/],
+    ['an output beyond the end', 'POST', '/shots/SHOT/outputs', { kind: 'composed-mp4', sound: false, first: 0, last: 500 }, 422, /ends at frame 11/],
+    ['a document that is none', 'POST', '/shots/SHOT/document', { hello: 1 }, 422, /not a shot document/],
+    ['a job that there is not', 'POST', '/jobs/nowhere', { action: 'cancel' }, 404, /not here/],
+    ['a job told to dance', 'POST', '/jobs/nowhere', { action: 'dance' }, 422, /./],
+  ])('%s is answered with a code and words', async (_name, method, where, body, status, message) => {
+    const answer = await json(
+      where.replace('PLATE', plateId).replace('SHOT', shotId),
+      method,
+      (method === 'PUT' ? new TextEncoder().encode('x') : body) as object,
+    );
+    expect(answer.status).toBe(status);
+    expect(answer.message).toMatch(message);
+    expect(answer.code).toMatch(/^[a-z-]+$/);
+  });
+
+  it('broken JSON and bodies that are too large are refused', async () => {
+    expect(await (await post(`/shots/${shotId}/changes`, '{"role":', { 'content-type': 'application/json' })).json()).toMatchObject({ code: 'not-json' });
+    const vast = JSON.stringify(change('v', [{ kind: 'insert', parent: 'cast', index: 0, record: newSubject('a', 'x'.repeat(1_100_000)) }]));
+    expect((await post(`/shots/${shotId}/changes`, vast, { 'content-type': 'application/json' })).status).toBe(413);
+    const { uploadId } = await json('/uploads', 'POST');
+    expect(await json(`/uploads/${uploadId}/0?name=big.mp4`, 'PUT', new Uint8Array(3 * 1024 * 1024))).toMatchObject({ status: 413, code: 'too-large' });
+  });
+
+  it('a name that is empty is refused in words beside the form', async () => {
+    const form = new FormData();
+    form.set('intent', 'create');
+    form.set('name', '  ');
+    const response = await post('/?index', form);
+    expect(response.status).toBe(422);
+    expect(await response.text()).toContain('Give it a name.');
+  });
+
+  it('a page that there is not says so', async () => {
+    const response = await fetch(`${instance.address}/shots/nowhere/isolate`);
+    expect(response.status).toBe(404);
+    expect(await response.text()).toContain('This shot is not here any more');
+  });
+});
+
+describe('the document', () => {
+  it('goes out as a file and comes in again; its schema is published', async () => {
+    await json(`/shots/${shotId}/changes`, 'POST', change('d1', [{ kind: 'insert', parent: 'cast', index: 0, record: newSubject('s', 'Kite') }]));
+    const response = await fetch(`${instance.address}/shots/${shotId}/document`);
+    expect(response.headers.get('content-disposition')).toContain('clip.mottrel.json');
+    const document = (await response.json()) as { cast: { name: string }[] };
+    document.cast[0].name = 'Kite again';
+    expect(await json(`/shots/${shotId}/document`, 'POST', document)).toMatchObject({ status: 200, label: 'Import document' });
+    const schema = await (await fetch(`${instance.address}/document.schema.json`)).json();
+    expect(schema).toEqual(JSON.parse(await readFile(path.join(import.meta.dirname, '..', 'docs', 'document.schema.json'), 'utf8')));
+  });
+});
