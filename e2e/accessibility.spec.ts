@@ -1,0 +1,55 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, type Page, test } from '@playwright/test';
+import { address, drawPolygon, freshShot, settled } from './workbench.ts';
+
+async function clean(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`)).toEqual([]);
+}
+
+test('no screen has a violation that axe knows of', async ({ page }) => {
+  test.setTimeout(180_000);
+  await page.goto(address());
+  await expect(page.getByRole('heading', { name: 'Productions' })).toBeVisible();
+  await clean(page);
+  await page.getByRole('button', { name: 'New production' }).click();
+  await clean(page);
+  await page.keyboard.press('Escape');
+  await page.getByRole('link', { name: 'Low Tide Post' }).click();
+  await expect(page.getByRole('heading', { name: 'Low Tide Post' })).toBeVisible();
+  await clean(page);
+  await page.goto(`${address()}/shortcuts`);
+  await clean(page);
+  await page.goto(`${address()}/deleted`);
+  await clean(page);
+  await page.goto(`${address()}/shots/nowhere/isolate`);
+  await clean(page);
+
+  await page.goto(address());
+  await page.getByRole('link', { name: 'Low Tide Post' }).click();
+  await page.getByRole('link', { name: 'Storm lantern' }).click();
+  await settled(page);
+  await clean(page);
+  await page.getByRole('button', { name: 'Body' }).click();
+  await clean(page);
+  await page.getByRole('button', { name: /^Reach/ }).click();
+  await clean(page);
+  await page.keyboard.press('Escape');
+  for (const bench of ['Edge', 'Compose', 'Output']) {
+    await page.getByRole('link', { name: bench, exact: true }).click();
+    if (bench === 'Compose') await page.getByRole('button', { name: 'Gaussian blur', exact: true }).click();
+    await settled(page);
+    await clean(page);
+  }
+});
+
+test('an untouched shot and an open curve have none either', async ({ page }) => {
+  await freshShot(page, 'empty-quay.mp4', 'Axe');
+  await clean(page);
+  await drawPolygon(page, [
+    [200, 200],
+    [300, 200],
+    [250, 300],
+  ]);
+  await clean(page);
+});

@@ -1,0 +1,141 @@
+import path from 'node:path';
+import { expect, test } from '@playwright/test';
+import { ffmpeg } from '../tests/services.ts';
+import { address, drawPolygon, freshShot, goToFrame, matteBytes, settled, temporary, viewer, write, writeOutput } from './workbench.ts';
+
+const TRIANGLE: [number, number][] = [
+  [300, 200],
+  [600, 220],
+  [420, 400],
+];
+
+test("two pages on one shot see each other's edits", async ({ page, context }) => {
+  await freshShot(page, 'empty-quay.mp4', 'Two pages');
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await settled(other);
+  await drawPolygon(page, TRIANGLE);
+  await expect(other.getByText('Spline 1')).toBeVisible();
+  await other.getByRole('button', { name: 'Spline 1' }).click();
+  await other.getByLabel('Invert').click();
+  await settled(other);
+  await expect(page.getByText('inverted').first()).toBeVisible();
+  await page.getByRole('button', { name: 'Undo: Invert' }).click();
+  await expect(other.getByText('inside its curves')).toBeVisible();
+});
+
+test('while the server is away, work goes on, is kept over a reload, and is sent when it is back', async ({ page, context }) => {
+  await freshShot(page, 'empty-quay.mp4', 'Away');
+  const away = (route: { abort(): Promise<void> }) => route.abort();
+  await context.route('**/changes**', away);
+  await drawPolygon(page, TRIANGLE).catch(() => {});
+  await expect(page.getByLabel('Saving')).toHaveText('Offline, kept here');
+  await expect(page.getByText('Spline 1').first()).toBeVisible();
+  // The page itself can still be had, the changes cannot: they come from the browser's own keeping.
+  await page.reload();
+  await expect(page.getByText('Spline 1').first()).toBeVisible();
+  await expect(page.getByLabel('Saving')).toHaveText('Offline, kept here');
+  await context.unroute('**/changes**', away);
+  await settled(page);
+  await page.evaluate(() => localStorage.clear());
+  await page.reload();
+  await expect(page.getByText('Spline 1').first()).toBeVisible();
+});
+
+test('what the viewer shows as matte is what is written, byte for byte', async ({ page }) => {
+  await page.setViewportSize({ width: 1720, height: 960 });
+  await freshShot(page, 'courier-on-the-quay.mp4', 'Same bytes');
+  await drawPolygon(page, TRIANGLE);
+  await page.getByRole('link', { name: 'Edge', exact: true }).click();
+  const field = page.getByRole('textbox', { name: 'Feather in', exact: true });
+  await field.fill('7');
+  await field.press('Enter');
+  await settled(page);
+  await goToFrame(page, 7);
+  await page.keyboard.press('Escape');
+  await viewer(page).focus();
+  await page.keyboard.press('3');
+  await page.keyboard.press('o');
+  await page.getByRole('button', { name: /^Zoom/ }).click();
+  await page.waitForTimeout(800);
+  const shown = await page.locator('[data-viewer] canvas').evaluate((canvas: HTMLCanvasElement) => {
+    const left = Math.round((canvas.width - 960) / 2);
+    const top = Math.round((canvas.height - 540) / 2);
+    const context = canvas.getContext('2d') as CanvasRenderingContext2D;
+    // The place is rounded to pixels, so the corner is one of a few.
+    const { data } = context.getImageData(left - 2, top - 2, 964, 544);
+    return Array.from({ length: 964 * 544 }, (_, i) => data[4 * i]);
+  });
+  const { folder, files } = await writeOutput(page, 'Matte, PNG sequence', [7, 7]);
+  const written = matteBytes(path.join(folder, files[1]));
+  let best = Number.POSITIVE_INFINITY;
+  for (let dy = 0; dy <= 4; dy++)
+    for (let dx = 0; dx <= 4; dx++) {
+      let wrong = 0;
+      for (let y = 0; y < 540; y++) for (let x = 0; x < 960; x++) if (shown[(y + dy) * 964 + x + dx] !== Math.round(written[y * 960 + x])) wrong++;
+      best = Math.min(best, wrong);
+    }
+  expect(best).toBe(0);
+});
+
+test('footage: refusals in words, a sequence, renaming, deleting and bringing back', async ({ page }) => {
+  test.setTimeout(120_000);
+  await freshShot(page, 'empty-quay.mp4', 'Footage');
+  await page.goBack();
+  const dir = temporary();
+  write(path.join(dir, 'letter.txt'), 'Dear harbour master');
+  ffmpeg('-f', 'lavfi', '-i', 'testsrc=s=120x80:r=24:d=1', '-frames:v', '3', '-start_number', '7', path.join(dir, 'tide.%03d.png'));
+  const input = page.getByLabel('Footage files');
+  await input.setInputFiles(path.join(dir, 'letter.txt'));
+  await expect(page.getByText('"letter.txt" cannot be read as a picture or video.', { exact: false })).toBeVisible();
+  await input.setInputFiles([7, 8, 9].map((n) => path.join(dir, `tide.00${n}.png`)));
+  await expect(page.getByRole('link', { name: 'tide' })).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('button', { name: 'More for tide' }).click();
+  await page.getByRole('menuitem', { name: /Rename/ }).click();
+  await page.getByLabel('Name').fill('Tide water');
+  await page.getByRole('button', { name: 'Rename' }).click();
+  await expect(page.getByRole('link', { name: 'Tide water' })).toBeVisible();
+  await page.getByRole('button', { name: 'More for Tide water' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await expect(page.getByRole('link', { name: 'Tide water' })).toBeHidden();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('link', { name: 'Tide water' })).toBeVisible();
+  await page.getByRole('link', { name: 'Tide water' }).click();
+  await expect(page.getByLabel('Frame', { exact: true })).toHaveValue('7');
+});
+
+test('plays at the true rate both ways and counts what could not be shown', async ({ page }) => {
+  await freshShot(page, 'courier-on-the-quay.mp4', 'Playing');
+  await page.keyboard.press('1');
+  const frame = () => page.getByLabel('Frame', { exact: true }).inputValue().then(Number);
+  // Once through, so that every frame is there.
+  await page.keyboard.press('Space');
+  await page.waitForTimeout(4500);
+  const began = Date.now();
+  const from = await frame();
+  await page.waitForTimeout(1500);
+  const to = await frame();
+  const expected = ((Date.now() - began) / 1000) * 24;
+  expect(Math.abs(((to - from + 84) % 84) - (expected % 84))).toBeLessThan(8);
+  await page.keyboard.press('Shift+Space');
+  const back = await frame();
+  await page.waitForTimeout(600);
+  expect((back - (await frame()) + 84) % 84).toBeGreaterThan(5);
+  await page.keyboard.press('Shift+Space');
+  const stopped = await frame();
+  await page.waitForTimeout(300);
+  expect(await frame()).toBe(stopped);
+});
+
+test('the address keeps frame, view, subject and bench', async ({ page }) => {
+  await freshShot(page, 'empty-quay.mp4', 'Address');
+  await drawPolygon(page, TRIANGLE);
+  await goToFrame(page, 13);
+  await page.getByRole('radio', { name: 'Cut-out' }).click();
+  await page.getByRole('link', { name: 'Edge', exact: true }).click();
+  await expect(page).toHaveURL(/\/edge\?frame=13&view=cutout&subject=/);
+  await page.goto(page.url());
+  await expect(page.getByLabel('Frame', { exact: true })).toHaveValue('13');
+  await expect(page.getByRole('radio', { name: 'Cut-out' })).toHaveAttribute('data-state', 'on');
+  expect((await page.request.get(`${address()}/shots/nowhere`)).status()).toBe(404);
+});

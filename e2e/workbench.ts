@@ -1,0 +1,109 @@
+/** What the tests do over and over: open a shot, draw, read what was written. */
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { expect, type Locator, type Page } from '@playwright/test';
+import { rawFrames } from '../tests/services.ts';
+
+export const address = (): string => process.env.MOTTREL_E2E as string;
+export const temporary = (): string => mkdtempSync(path.join(os.tmpdir(), 'mottrel-e2e-'));
+
+/** Makes a production with one clip of the demo in it, so that no test meets another's work. */
+export async function freshShot(page: Page, clip: string, name: string): Promise<string> {
+  await page.goto(address());
+  await page.getByRole('button', { name: 'New production' }).click();
+  await page.getByLabel('Name').fill(name);
+  await page.getByRole('button', { name: 'Make it' }).click();
+  await page.getByRole('link', { name, exact: true }).click();
+  await page.getByLabel('Footage files').setInputFiles(path.join('demo', 'clips', clip));
+  const link = page.getByRole('list', { name: 'Shots' }).getByRole('link');
+  await link.click({ timeout: 60_000 });
+  await expect(page.getByRole('heading', { level: 2, name: 'Cast' })).toBeVisible();
+  await settled(page);
+  return /shots\/([0-9a-f-]{36})/.exec(page.url())?.[1] as string;
+}
+
+/** Waits until the page runs and all is saved. */
+export async function settled(page: Page): Promise<void> {
+  await expect(page.getByLabel('Saving')).toHaveText('Saved');
+}
+
+export const viewer = (page: Page): Locator => page.locator('[data-viewer]');
+
+/** From plate pixels to the screen while the plate fits the viewer. */
+export async function placeIn(page: Page): Promise<(x: number, y: number) => [number, number]> {
+  const box = await viewer(page).boundingBox();
+  if (!box) throw new Error('There is no viewer.');
+  const scale = Math.min((box.width - 28) / 960, (box.height - 28) / 540);
+  const left = box.x + (box.width - 960 * scale) / 2;
+  const top = box.y + (box.height - 540 * scale) / 2;
+  return (x, y) => [left + x * scale, top + y * scale];
+}
+
+/** Draws a closed curve of corners with the pointer. */
+export async function drawPolygon(page: Page, points: [number, number][]): Promise<void> {
+  const at = await placeIn(page);
+  await page.getByRole('radio', { name: 'Draw a curve' }).click();
+  for (const [x, y] of points) {
+    await page.mouse.click(...at(x, y));
+    // Two quick presses on one place would be a double click.
+    await page.waitForTimeout(60);
+  }
+  await page.waitForTimeout(400);
+  await page.mouse.click(...at(...points[0]));
+  await settled(page);
+}
+
+export async function drag(page: Page, from: [number, number], to: [number, number]): Promise<void> {
+  await page.mouse.move(...from);
+  await page.mouse.down();
+  await page.mouse.move(...to, { steps: 6 });
+  await page.mouse.up();
+  await settled(page);
+}
+
+export const goToFrame = async (page: Page, frame: number): Promise<void> => {
+  await page.getByLabel('Frame', { exact: true }).fill(String(frame));
+  await page.keyboard.press('Tab');
+};
+
+export async function setNumber(page: Page, label: string, value: string): Promise<void> {
+  const field = page.getByRole('textbox', { name: label, exact: true });
+  await field.fill(value);
+  await field.press('Enter');
+  await settled(page);
+}
+
+export async function choose(page: Page, label: string, option: string): Promise<void> {
+  await page.getByRole('combobox', { name: label }).click();
+  await page.getByRole('option', { name: option }).click();
+}
+
+/** Writes an output through the panel and gives the folder it was unpacked or saved to. */
+export async function writeOutput(page: Page, kind: string, frames: [number, number]): Promise<{ folder: string; files: string[] }> {
+  await page.getByRole('link', { name: 'Output', exact: true }).click();
+  await choose(page, 'What', kind);
+  await page.getByLabel('First frame', { exact: true }).fill(String(frames[0]));
+  await page.getByLabel('Last frame', { exact: true }).fill(String(frames[1]));
+  const before = await page.getByRole('link', { name: /^(Zip|Fetch)$/ }).count();
+  await page.getByRole('button', { name: /^Write/ }).click();
+  const ready = page.getByRole('link', { name: /^(Zip|Fetch)$/ });
+  await expect(ready).toHaveCount(before + 1, { timeout: 60_000 });
+  const [download] = await Promise.all([page.waitForEvent('download'), ready.first().click()]);
+  const folder = temporary();
+  const file = path.join(folder, download.suggestedFilename());
+  await download.saveAs(file);
+  if (!file.endsWith('.zip')) return { folder, files: [path.basename(file)] };
+  const names = execFileSync(
+    'python3',
+    ['-c', 'import zipfile,sys; z=zipfile.ZipFile(sys.argv[1]); z.extractall(sys.argv[2]); print("\\n".join(sorted(z.namelist())))', file, folder],
+    { encoding: 'utf8' },
+  );
+  return { folder, files: names.trim().split('\n') };
+}
+
+/** A written matte as bytes of 960x540. */
+export const matteBytes = (file: string): Buffer => rawFrames(file, 'gray');
+export const at = (matte: Buffer, x: number, y: number): number => matte[y * 960 + x];
+export const write = (file: string, text: string): void => writeFileSync(file, text);
