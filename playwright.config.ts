@@ -18,9 +18,9 @@ export default defineConfig({
   testDir: 'e2e',
   outputDir: 'test-results',
   workers: 1,
-  timeout: 90_000,
-  expect: { timeout: 15_000 },
+  timeout: 60_000,
+  expect: { timeout: 8_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
   globalSetup: './e2e/global-setup.ts',
-  use: { viewport: { width: 1280, height: 800 }, launchOptions: CHROMIUM, trace: 'off' },
+  use: { viewport: { width: 1280, height: 800 }, launchOptions: CHROMIUM, trace: 'off', actionTimeout: 10_000 },
 });

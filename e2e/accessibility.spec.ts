@@ -30,7 +30,7 @@ test('no screen has a violation that axe knows of', async ({ page }) => {
   await page.getByRole('link', { name: 'Storm lantern' }).click();
   await settled(page);
   await clean(page);
-  await page.getByRole('button', { name: 'Body' }).click();
+  await page.getByRole('button', { name: 'Body', exact: true }).click();
   await clean(page);
   await page.getByRole('button', { name: /^Reach/ }).click();
   await clean(page);

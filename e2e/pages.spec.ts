@@ -15,8 +15,8 @@ test("two pages on one shot see each other's edits", async ({ page, context }) =
   await other.goto(page.url());
   await settled(other);
   await drawPolygon(page, TRIANGLE);
-  await expect(other.getByText('Spline 1')).toBeVisible();
-  await other.getByRole('button', { name: 'Spline 1' }).click();
+  await expect(other.getByRole('button', { name: 'Spline 1', exact: true })).toBeVisible();
+  await other.getByRole('button', { name: 'Spline 1', exact: true }).click();
   await other.getByLabel('Invert').click();
   await settled(other);
   await expect(page.getByText('inverted').first()).toBeVisible();

@@ -23,11 +23,10 @@ export function Transport() {
       <output className="w-24 font-mono text-sm tabular-nums" aria-label="Timecode">
         {toTimecode(frame, plate.rate)}
       </output>
-      <label className="mr-1 flex items-center text-xs">
-        <span className="sr-only">Frame</span>
+      <span className="mr-1 flex items-center text-xs">
         <FrameField frame={frame} first={plate.firstNumber} frames={plate.frames} onFrame={(f) => view.getState().goTo(f)} />
         <span className="ml-1 text-quiet">/ {plate.frames - 1 + plate.firstNumber}</span>
-      </label>
+      </span>
       <span className="mx-auto flex items-center">
         <IconButton label="First frame of the range" keys="Home" onClick={() => act.goTo(first)}>
           <ChevronFirst />
@@ -84,6 +83,7 @@ function FrameField({ frame, first, frames, onFrame }: { frame: number; first: n
   return (
     <input
       type="number"
+      aria-label="Frame"
       min={first}
       max={first + frames - 1}
       value={frame + first}
