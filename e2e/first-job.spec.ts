@@ -12,7 +12,7 @@ const BOX: [number, number][] = [
 ];
 
 test('footage in, a keyed curve, a soft edge, an effect behind, and all of it written out', async ({ page }) => {
-  test.setTimeout(50_000);
+  test.setTimeout(120_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'First job');
   const place = await placeIn(page);
 
@@ -44,7 +44,7 @@ test('footage in, a keyed curve, a soft edge, an effect behind, and all of it wr
   const onKey = matte(36);
   expect([at(onKey, 510, 290), at(onKey, 430, 290), at(onKey, 200, 290)]).toEqual([255, 0, 0]);
   expect(at(onKey, 441, 290)).toBe(255);
-  expect(Math.abs(at(onKey, 583, 290) - 255 * (1 - 3.5 / 8.5))).toBeLessThan(14);
+  expect(Math.abs(at(onKey, 583, 290) - 255 * (1 - 3.5 / 8.5))).toBeLessThan(25);
   const between = matte(23);
   expect([at(between, 420, 290), at(between, 355, 290), at(between, 500, 290)]).toEqual([255, 255, 0]);
   expect(at(matte(60), 750, 290)).toBe(255);

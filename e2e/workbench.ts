@@ -84,6 +84,7 @@ export async function choose(page: Page, label: string, option: string): Promise
 export async function writeOutput(page: Page, kind: string, frames: [number, number]): Promise<{ folder: string; files: string[] }> {
   await page.getByRole('link', { name: 'Output', exact: true }).click();
   await choose(page, 'What', kind);
+  if (kind.startsWith('Matte')) await choose(page, 'Depth', '8 bit');
   await page.getByLabel('First frame', { exact: true }).fill(String(frames[0]));
   await page.getByLabel('Last frame', { exact: true }).fill(String(frames[1]));
   const before = await page.getByRole('link', { name: /^(Zip|Fetch)$/ }).count();

@@ -145,7 +145,7 @@ function PartRow({ part, onRename }: { part: SplinePart; onRename(): void }) {
 
 function RowMenu({ name, onRename, onDelete }: { name: string; onRename(): void; onDelete(): void }) {
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
         aria-label={`More for ${name}`}
         className="flex size-6 shrink-0 items-center justify-center rounded text-quiet opacity-0 hover:bg-raised focus-visible:opacity-100 group-hover:opacity-100 data-[state=open]:opacity-100"

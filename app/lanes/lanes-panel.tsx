@@ -49,7 +49,7 @@ function LaneSection({ subject, lane }: { subject: Subject; lane: Lane }) {
           <span className="font-medium">{words.title}</span> {subject.name}
           <span className="ml-2 text-quiet text-xs">{words.about}</span>
         </h3>
-        <DropdownMenu.Root>
+        <DropdownMenu.Root modal={false}>
           <DropdownMenu.Trigger
             aria-label={`Add an effect ${words.title.toLowerCase()} ${subject.name}`}
             className="flex size-7 items-center justify-center rounded text-quiet hover:bg-raised hover:text-ink"

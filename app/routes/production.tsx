@@ -139,7 +139,7 @@ function ShotRow({ shot, job, onRename, onDelete }: { shot: ShotSummary; job?: R
             <RotateCcw className="size-4" aria-hidden /> Try again
           </Button>
         )}
-        <DropdownMenu.Root>
+        <DropdownMenu.Root modal={false}>
           <DropdownMenu.Trigger aria-label={`More for ${shot.name}`} className="rounded p-1 text-quiet hover:bg-raised hover:text-ink">
             <MoreHorizontal className="size-4" />
           </DropdownMenu.Trigger>

@@ -77,7 +77,7 @@ export default function Productions({ loaderData }: Route.ComponentProps) {
                 {p.name}
               </Link>
               <span className="text-quiet text-sm">{p.shots === 1 ? '1 shot' : `${p.shots} shots`}</span>
-              <DropdownMenu.Root>
+              <DropdownMenu.Root modal={false}>
                 <DropdownMenu.Trigger aria-label={`More for ${p.name}`} className="relative z-10 rounded p-1 text-quiet hover:bg-raised hover:text-ink">
                   <MoreHorizontal className="size-4" />
                 </DropdownMenu.Trigger>

@@ -53,7 +53,7 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
         </label>
       )}
       {view === 'cutout' && (
-        <DropdownMenu.Root>
+        <DropdownMenu.Root modal={false}>
           <DropdownMenu.Trigger asChild>
             <Button tone="bare">
               {GROUND_WORDS[ground]} <ChevronDown className="size-3.5" aria-hidden />
@@ -81,7 +81,7 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
         <Spline />
       </IconButton>
       <div className="ml-auto flex min-w-0 items-center gap-2">
-        <DropdownMenu.Root>
+        <DropdownMenu.Root modal={false}>
           <DropdownMenu.Trigger asChild>
             <Button className="min-w-0" aria-label={`Reach: ${words}`} title="Reach: which frames an edit changes (R)">
               <span className="shrink-0 text-quiet">Reach</span>

@@ -95,7 +95,8 @@ function squaredTo(x: number, y: number, s: number, segments: Float32Array, dire
   else if (along > length) along = length;
   const ex = px - along * ux;
   const ey = py - along * uy;
-  return ex * ex + ey * ey;
+  // Rounded as it is stored, so that two segments equally near cannot take a pixel from each other for ever.
+  return Math.fround(ex * ex + ey * ey);
 }
 
 /** Squared distances in the box, at most reach². */

@@ -67,6 +67,15 @@ describe('signedDistance', () => {
       }
   });
 
+  it('comes to an end where many segments are equally near, as beside straight edges', () => {
+    for (let k = 0; k < 60; k++) {
+      const x = 20 + k * 0.37;
+      const square = fillPolylines([Float64Array.from([x, 30.1, x + 50, 30.1, x + 50, 81.7, x, 81.7])], SIZE, SIZE);
+      const field = signedDistance(square, 0.5, 9);
+      expect(field?.data.every((d) => Number.isFinite(d))).toBe(true);
+    }
+  });
+
   it('says that there is none where nothing is inside', () => {
     expect(signedDistance({ width: 8, height: 8, data: new Float32Array(64) }, 0.5, 5)).toBeNull();
   });

@@ -19,6 +19,11 @@ describe('editing a path', () => {
     }
   });
 
+  it('adds a corner to a straight line and leaves its neighbours corners', () => {
+    const square = [corner(0, 0), corner(10, 0), corner(10, 10)];
+    expect(insertVertex(square, 0, 0.5)).toEqual([corner(0, 0), corner(5, 0), corner(10, 0), corner(10, 10)]);
+  });
+
   it('adds a point on the segment that closes it', () => {
     const more = insertVertex(shape, 2, 0.5);
     const middle = pointOn(segment(shape, 2), 0.5);

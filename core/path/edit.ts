@@ -22,6 +22,11 @@ export function setHandle(shape: Shape, index: number, side: 'in' | 'out', x: nu
 /** Splits the segment after vertex `index` at `t` without changing the curve (de Casteljau). */
 export function insertVertex(shape: Shape, index: number, t: number): Shape {
   const [x0, y0, x1, y1, x2, y2, x3, y3] = segment(shape, index);
+  if (x1 === x0 && y1 === y0 && x2 === x3 && y2 === y3) {
+    // A straight line stays one of corners.
+    const on = pointOn(segment(shape, index), t);
+    return [...shape.slice(0, index + 1), corner(on.x, on.y), ...shape.slice(index + 1)];
+  }
   const mix = (a: number, b: number) => a + (b - a) * t;
   const ax = mix(x0, x1);
   const ay = mix(y0, y1);
