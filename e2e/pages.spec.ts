@@ -92,7 +92,7 @@ test('footage: refusals in words, a sequence, renaming, deleting and bringing ba
   await expect(page.getByRole('link', { name: 'tide' })).toBeVisible({ timeout: 30_000 });
   await page.getByRole('button', { name: 'More for tide' }).click();
   await page.getByRole('menuitem', { name: /Rename/ }).click();
-  await page.getByLabel('Name').fill('Tide water');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Tide water');
   await page.getByRole('button', { name: 'Rename' }).click();
   await expect(page.getByRole('link', { name: 'Tide water' })).toBeVisible();
   await page.getByRole('button', { name: 'More for Tide water' }).click();
