@@ -62,10 +62,29 @@ export async function asJson(work: () => Promise<unknown>): Promise<Response> {
   }
 }
 
+/** Bytes of a refused body that are still read, so that a sender in the middle of it hears the answer. */
+const DRAIN = 64 * 1024 * 1024;
+
+/** Reads the rest of a body that is not wanted. */
+export async function drain(request: Request): Promise<void> {
+  if (!request.body || request.body.locked) return;
+  const reader = request.body.getReader();
+  try {
+    for (let bytes = 0; bytes < DRAIN; ) {
+      const { done, value } = await reader.read();
+      if (done) return;
+      bytes += value.length;
+    }
+  } catch {}
+}
+
 /** The JSON body of a request, at most `limit` bytes. */
 export async function jsonBody(request: Request, limit: number): Promise<unknown> {
   const tooLarge = () => new Problem('too-large', 'What was sent is larger than can be taken.', 413);
-  if (Number(request.headers.get('content-length') ?? 0) > limit) throw tooLarge();
+  if (Number(request.headers.get('content-length') ?? 0) > limit) {
+    await drain(request);
+    throw tooLarge();
+  }
   const text: string[] = [];
   let bytes = 0;
   const decoder = new TextDecoder();
