@@ -12,7 +12,7 @@ import { EmptyNote, IconButton, MENU, MENU_ITEM, PanelTitle } from '../ui/contro
 
 const LANE_WORDS: Record<Lane, { title: string; about: string }> = {
   inside: { title: 'Inside', about: 'the subject alone' },
-  behind: { title: 'Behind', about: 'everything but the subject' },
+  behind: { title: 'Behind', about: 'all but the subject' },
 };
 
 export function LanesPanel() {

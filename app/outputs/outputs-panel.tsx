@@ -167,9 +167,9 @@ function OutputRow({ output, job, onChanged }: { output: OutputSummary; job: Out
   const { plate } = useWorkbench();
   const single = spec.kind !== 'matte-png' ? files[0] : null;
   const details = [
-    output.subjectName,
+    `${spec.first + plate.firstNumber}–${spec.last + plate.firstNumber}`,
     spec.kind === 'matte-png' ? `${spec.bits} bit` : spec.kind === 'cutout-prores' ? spec.alpha : null,
-    `frames ${spec.first + plate.firstNumber}–${spec.last + plate.firstNumber}`,
+    output.subjectName,
   ].filter(Boolean);
   return (
     <li className="mt-1 rounded border border-line p-2">

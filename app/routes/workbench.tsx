@@ -110,8 +110,8 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
   useAddress();
   useShortcuts();
   const { view } = useWorkbench();
-  // Curves are for isolating; where the picture is judged they are out of the way until asked for.
-  useEffect(() => view.getState().set({ outlines: bench === 'isolate' || bench === 'edge' }), [bench, view]);
+  // Curves are for isolating; where edge and picture are judged they are out of the way until asked for.
+  useEffect(() => view.getState().set({ outlines: bench === 'isolate' }), [bench, view]);
   const left = usePanelRef();
   const right = usePanelRef();
   const toggle = (panel: typeof left) => {

@@ -68,7 +68,7 @@ export function NumberSetting({
   max,
   step,
   factor = 1,
-  soft = max,
+  soft = [min, max],
 }: {
   record: string;
   setting: string;
@@ -77,9 +77,11 @@ export function NumberSetting({
   unit: string;
   min: number;
   max: number;
-  step: number /** Shown value for one of the stored. */;
-  factor?: number /** Where the slider ends; the field takes more. */;
-  soft?: number;
+  step: number;
+  /** Shown value for one of the stored. */
+  factor?: number;
+  /** Where the slider begins and ends; the field takes all from `min` to `max`. */
+  soft?: [number, number];
 }) {
   const field = useAnimated(record, setting, value, label, NUMBERS);
   const id = useId();
@@ -100,10 +102,10 @@ export function NumberSetting({
       </label>
       <Slider.Root
         className="relative flex h-5 min-w-0 flex-1 touch-none items-center"
-        min={min}
-        max={soft}
+        min={soft[0]}
+        max={soft[1]}
         step={step}
-        value={[Math.max(min, Math.min(soft, shown))]}
+        value={[Math.max(soft[0], Math.min(soft[1], shown))]}
         onValueChange={([v]) => field.preview(v / factor)}
         onValueCommit={([v]) => field.commit(v / factor)}
         aria-label={`${label} slider`}

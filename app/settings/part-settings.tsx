@@ -169,9 +169,9 @@ function EdgeFields({ subject, onFalloff }: { subject: Subject; onFalloff(fallof
   const { edge, id } = subject;
   return (
     <>
-      <NumberSetting record={id} setting="edge.grow" value={edge.grow} label="Grow" unit="px" min={-500} max={500} step={0.1} soft={40} />
-      <NumberSetting record={id} setting="edge.featherIn" value={edge.featherIn} label="Feather in" unit="px" min={0} max={500} step={0.1} soft={60} />
-      <NumberSetting record={id} setting="edge.featherOut" value={edge.featherOut} label="Feather out" unit="px" min={0} max={500} step={0.1} soft={60} />
+      <NumberSetting record={id} setting="edge.grow" value={edge.grow} label="Grow" unit="px" min={-500} max={500} step={0.1} soft={[-40, 40]} />
+      <NumberSetting record={id} setting="edge.featherIn" value={edge.featherIn} label="Feather in" unit="px" min={0} max={500} step={0.1} soft={[0, 60]} />
+      <NumberSetting record={id} setting="edge.featherOut" value={edge.featherOut} label="Feather out" unit="px" min={0} max={500} step={0.1} soft={[0, 60]} />
       <ChoiceSetting
         label="Falloff"
         value={edge.falloff}
