@@ -19,6 +19,16 @@ export interface Size {
   height: number;
 }
 
+/** A part of a picture; right and bottom are not in it. */
+export interface Region {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
+
+export const wholeOf = ({ width, height }: Size): Region => ({ left: 0, top: 0, right: width, bottom: height });
+
 export const newGray = (width: number, height: number): Gray => ({ width, height, data: new Float32Array(width * height) });
 export const newRgba = (width: number, height: number): Rgba => ({ width, height, data: new Float32Array(width * height * 4) });
 

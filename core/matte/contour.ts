@@ -3,7 +3,7 @@
  * the edge is hard, a pixel's value is the share of it that is covered, and the place of the edge is had from that share and
  * the edge's direction (Gustavson and Strand 2011), which is exact for straight edges; elsewhere by linear interpolation.
  */
-import type { Gray } from '../image/picture.ts';
+import { type Gray, type Region, wholeOf } from '../image/picture.ts';
 
 const TOP = 0;
 const RIGHT = 1;
@@ -27,13 +27,16 @@ SIDES[8] = SIDES[7] = [BOTTOM, RIGHT];
 SIDES[3] = SIDES[12] = [LEFT, RIGHT];
 SIDES[5] = SIDES[10] = [TOP, BOTTOM];
 
-/** Left top pixels of the 2x2 cells that the outline passes through, in reading order. */
-function crossedCells({ width, height, data }: Gray, level: number): Int32Array {
+/** Left top pixels of the 2x2 cells in `region` that the outline passes through, in reading order. */
+function crossedCells({ width, height, data }: Gray, level: number, region: Region): Int32Array {
   let cells = new Int32Array(4096);
   let count = 0;
-  for (let y = 0; y + 1 < height; y++) {
-    let at = y * width;
-    const end = at + width - 1;
+  const first = Math.max(0, region.left - 1);
+  const last = Math.min(width - 1, region.right);
+  const lastRow = Math.min(height - 1, region.bottom);
+  for (let y = Math.max(0, region.top - 1); y < lastRow; y++) {
+    let at = y * width + first;
+    const end = y * width + last;
     let left = (data[at] > level ? 1 : 0) + (data[at + width] > level ? 1 : 0);
     for (; at < end; at++) {
       const right = (data[at + 1] > level ? 1 : 0) + (data[at + width + 1] > level ? 1 : 0);
@@ -96,10 +99,10 @@ function crossing({ width, height, data }: Gray, level: number, p: number, q: nu
   return weight > 0 ? Math.max(0, Math.min(1, sum / weight)) : linear;
 }
 
-/** Where `matte` crosses `level`. */
-export function contourAt(matte: Gray, level: number): Contour {
+/** Where `matte` crosses `level`, looked for in `region`. */
+export function contourAt(matte: Gray, level: number, region: Region = wholeOf(matte)): Contour {
   const { width, data } = matte;
-  const cells = crossedCells(matte, level);
+  const cells = crossedCells(matte, level, region);
   // A saddle gives two segments.
   const segments = new Float32Array(cells.length * 8);
   const mates = new Int32Array(cells.length * 4).fill(-1);
@@ -116,18 +119,6 @@ export function contourAt(matte: Gray, level: number): Contour {
     const c = data[at + width];
     const d = data[at + width + 1];
     const kind = (a > level ? 1 : 0) | (b > level ? 2 : 0) | (c > level ? 4 : 0) | (d > level ? 8 : 0);
-    const across = [
-      a > level !== b > level ? crossing(matte, level, at, at + 1, true) : 0,
-      1,
-      c > level !== d > level ? crossing(matte, level, at + width, at + width + 1, true) : 0,
-      0,
-    ];
-    const down = [
-      0,
-      b > level !== d > level ? crossing(matte, level, at + 1, at + width + 1, false) : 0,
-      1,
-      a > level !== c > level ? crossing(matte, level, at, at + width, false) : 0,
-    ];
     let sides: readonly number[] = SIDES[kind];
     if (kind === 6 || kind === 9) {
       // The mean says which two corners of a saddle are joined.
@@ -138,8 +129,14 @@ export function contourAt(matte: Gray, level: number): Contour {
     for (let k = 0; k < sides.length; k++) {
       const side = sides[k];
       const end = 2 * count + k;
-      segments[2 * end] = x + 0.5 + across[side];
-      segments[2 * end + 1] = y + 0.5 + down[side];
+      // Sides that two cells share give both the same place.
+      const beside = side === BOTTOM ? width : side === RIGHT ? 1 : 0;
+      const t =
+        side === TOP || side === BOTTOM
+          ? crossing(matte, level, at + beside, at + beside + 1, true)
+          : crossing(matte, level, at + beside, at + beside + width, false);
+      segments[2 * end] = x + 0.5 + (side === LEFT ? 0 : side === RIGHT ? 1 : t);
+      segments[2 * end + 1] = y + 0.5 + (side === TOP ? 0 : side === BOTTOM ? 1 : t);
       const mate = side === TOP ? above[x] : side === LEFT ? fromLeft : -1;
       if (mate >= 0) {
         mates[end] = mate;

@@ -1,10 +1,9 @@
 /**
- * Distance from pixels to the outline of a matte. Each pixel remembers its nearest outline segment; segments spread outwards
- * from the outline in waves (vector propagation; Danielsson 1980, by ordered propagation as in Ragnemalm 1992), and every
- * distance is taken to the segment itself, so the outline counts with its place between the pixels. Only the band within
- * reach is ever visited.
+ * Distance from pixels to the outline of a matte. The outline is taken with its place between the pixels, in chords; each
+ * chord is measured, exactly, for the pixels within reach of it, and the smallest distance stays. Nothing farther from the
+ * outline than the reach is ever visited.
  */
-import type { Gray } from '../image/picture.ts';
+import { type Gray, type Region, wholeOf } from '../image/picture.ts';
 import { type Contour, contourAt } from './contour.ts';
 
 /** How many joined segments back the direction of an outline is read where it leaves the picture. */
@@ -23,14 +22,15 @@ export interface DistanceField {
 /**
  * Signed distance in pixels to where `matte` crosses `level`. Where the outline leaves the picture it is taken to go on straight.
  * @param reach how far from the outline distances are needed, pixels, > 0
+ * @param busy outside it the matte is flat, so the outline is not looked for there
  * @returns null where the matte never crosses the level
  */
-export function signedDistance(matte: Gray, level: number, reach: number): DistanceField | null {
-  const contour = contourAt(matte, level);
+export function signedDistance(matte: Gray, level: number, reach: number, busy: Region = wholeOf(matte)): DistanceField | null {
+  const contour = contourAt(matte, level, busy);
   if (contour.count === 0) return null;
-  const segments = extendOpenEnds(contour, reach);
+  const pieces = chords(extendOpenEnds(contour, reach), contour.mates, contour.count);
   const box = boxOf(contour, matte, reach);
-  const squared = spread(segments, contour.count, box, reach);
+  const squared = spread(pieces, box, reach);
   for (let y = 0, i = 0; y < box.height; y++) {
     const from = (y + box.top) * matte.width + box.left;
     for (let x = 0; x < box.width; x++, i++) {
@@ -83,94 +83,99 @@ function extendOpenEnds({ segments, mates, count }: Contour, reach: number): Flo
   return out;
 }
 
-/** Squared distance from (x, y) to segment `s`; `directions` holds its unit direction and length. */
-function squaredTo(x: number, y: number, s: number, segments: Float32Array, directions: Float32Array): number {
-  const px = x - segments[4 * s];
-  const py = y - segments[4 * s + 1];
-  const ux = directions[3 * s];
-  const uy = directions[3 * s + 1];
-  const length = directions[3 * s + 2];
-  let along = px * ux + py * uy;
-  if (along < 0) along = 0;
-  else if (along > length) along = length;
-  const ex = px - along * ux;
-  const ey = py - along * uy;
-  // Rounded as it is stored, so that two segments equally near cannot take a pixel from each other for ever.
-  return Math.fround(ex * ex + ey * ey);
-}
+/** How far, in pixels, an outline may lie from the chord that stands for a stretch of it: under one step of an 8-bit matte. */
+const CHORD_TOLERANCE = 0.004;
+const SEGMENTS_IN_CHORD = 48;
 
-/** Squared distances in the box, at most reach². */
-function spread(segments: Float32Array, count: number, { left, top, width, height }: Box, reach: number): Float32Array {
-  const field = new Float32Array(width * height).fill(reach * reach);
-  const nearest = new Int32Array(width * height);
-  const waiting = new Uint8Array(width * height);
-  let wave: Int32Array = new Int32Array(Math.min(width * height, 16 * count + 1024));
-  let next: Int32Array = new Int32Array(wave.length);
-  let waveCount = 0;
-  const directions = new Float32Array(count * 3);
+/** The outline in fewer, longer pieces: x0,y0,x1,y1 each. Stretches that are all but straight become one chord. */
+function chords(segments: Float32Array, mates: Int32Array, count: number): Float32Array {
+  const out: number[] = [];
+  const taken = new Uint8Array(count);
+  const xs = new Float64Array(SEGMENTS_IN_CHORD + 1);
+  const ys = new Float64Array(SEGMENTS_IN_CHORD + 1);
   for (let s = 0; s < count; s++) {
-    const ax = segments[4 * s];
-    const ay = segments[4 * s + 1];
-    const dx = segments[4 * s + 2] - ax;
-    const dy = segments[4 * s + 3] - ay;
-    const length = Math.sqrt(dx * dx + dy * dy);
-    directions[3 * s] = length > 0 ? dx / length : 1;
-    directions[3 * s + 1] = length > 0 ? dy / length : 0;
-    directions[3 * s + 2] = length;
-    const x0 = Math.max(0, Math.floor(Math.min(ax, ax + dx) - left - 0.5));
-    const x1 = Math.min(width - 1, Math.ceil(Math.max(ax, ax + dx) - left - 0.5));
-    const y0 = Math.max(0, Math.floor(Math.min(ay, ay + dy) - top - 0.5));
-    const y1 = Math.min(height - 1, Math.ceil(Math.max(ay, ay + dy) - top - 0.5));
-    for (let y = y0; y <= y1; y++) {
-      for (let x = x0; x <= x1; x++) {
-        const d = squaredTo(x + left + 0.5, y + top + 0.5, s, segments, directions);
-        const at = y * width + x;
-        if (d >= field[at]) continue;
-        field[at] = d;
-        nearest[at] = s;
-        if (waiting[at] === 0) {
-          waiting[at] = 1;
-          if (waveCount === wave.length) wave = grown(wave, width * height);
-          wave[waveCount++] = at;
-        }
+    if (taken[s]) continue;
+    // Forward along the outline from the first end of this segment, leaving out what was taken before.
+    let end = 2 * s + 1;
+    let points = 1;
+    xs[0] = segments[4 * s];
+    ys[0] = segments[4 * s + 1];
+    for (;;) {
+      taken[end >> 1] = 1;
+      xs[points] = segments[2 * end];
+      ys[points] = segments[2 * end + 1];
+      points++;
+      const far = points - 1;
+      if (!straight(xs, ys, far)) {
+        // The last piece bends away: close the chord before it and go on from there.
+        out.push(xs[0], ys[0], xs[far - 1], ys[far - 1]);
+        xs[0] = xs[far - 1];
+        ys[0] = ys[far - 1];
+        xs[1] = xs[far];
+        ys[1] = ys[far];
+        points = 2;
       }
+      const mate = mates[end];
+      if (mate < 0 || taken[mate >> 1] || points > SEGMENTS_IN_CHORD) {
+        out.push(xs[0], ys[0], xs[points - 1], ys[points - 1]);
+        if (mate < 0 || taken[mate >> 1]) break;
+        xs[0] = xs[points - 1];
+        ys[0] = ys[points - 1];
+        points = 1;
+      }
+      end = mate ^ 1;
     }
   }
-  while (waveCount > 0) {
-    let nextCount = 0;
-    if (next.length < Math.min(width * height, 8 * waveCount)) next = new Int32Array(Math.min(width * height, 8 * waveCount));
-    for (let k = 0; k < waveCount; k++) waiting[wave[k]] = 0;
-    for (let k = 0; k < waveCount; k++) {
-      const at = wave[k];
-      const s = nearest[at];
-      const y = (at / width) | 0;
-      const x = at - y * width;
-      const x0 = x > 0 ? x - 1 : 0;
-      const x1 = x + 1 < width ? x + 1 : x;
-      const y1 = y + 1 < height ? y + 1 : y;
-      for (let ny = y > 0 ? y - 1 : 0; ny <= y1; ny++) {
-        for (let nx = x0; nx <= x1; nx++) {
-          const to = ny * width + nx;
-          if (nearest[to] === s && field[to] < reach * reach) continue;
-          const d = squaredTo(nx + left + 0.5, ny + top + 0.5, s, segments, directions);
-          if (d >= field[to]) continue;
-          field[to] = d;
-          nearest[to] = s;
-          if (waiting[to] === 0) {
-            waiting[to] = 1;
-            next[nextCount++] = to;
-          }
-        }
+  return Float32Array.from(out);
+}
+
+/** Whether the points between the first and `far` lie on the chord between those two. */
+function straight(xs: Float64Array, ys: Float64Array, far: number): boolean {
+  const dx = xs[far] - xs[0];
+  const dy = ys[far] - ys[0];
+  const length = Math.sqrt(dx * dx + dy * dy);
+  for (let k = 1; k < far; k++) {
+    const px = xs[k] - xs[0];
+    const py = ys[k] - ys[0];
+    const along = px * dx + py * dy;
+    if (along < 0 || along > length * length || Math.abs(px * dy - py * dx) > CHORD_TOLERANCE * length) return false;
+  }
+  return true;
+}
+
+/** Squared distances to the nearest chord in the box, at most reach². */
+function spread(pieces: Float32Array, { left, top, width, height }: Box, reach: number): Float32Array {
+  const field = new Float32Array(width * height).fill(reach * reach);
+  for (let s = 0; s < pieces.length; s += 4) {
+    const ax = pieces[s] - left - 0.5;
+    const ay = pieces[s + 1] - top - 0.5;
+    const dx = pieces[s + 2] - pieces[s];
+    const dy = pieces[s + 3] - pieces[s + 1];
+    const length = Math.sqrt(dx * dx + dy * dy);
+    const ux = length > 0 ? dx / length : 1;
+    const uy = length > 0 ? dy / length : 0;
+    const x0 = Math.min(ax, ax + dx) - reach;
+    const x1 = Math.max(ax, ax + dx) + reach;
+    const y0 = Math.max(0, Math.ceil(Math.min(ay, ay + dy) - reach));
+    const y1 = Math.min(height - 1, Math.floor(Math.max(ay, ay + dy) + reach));
+    // A slanting chord needs, of each row, only the stretch within reach of its line.
+    const slant = Math.abs(uy) > 1e-3 ? reach / Math.abs(uy) : Number.POSITIVE_INFINITY;
+    for (let y = y0; y <= y1; y++) {
+      const py = y - ay;
+      const middle = slant === Number.POSITIVE_INFINITY ? 0 : ax + (py * ux) / uy;
+      const from = Math.max(0, Math.ceil(slant === Number.POSITIVE_INFINITY ? x0 : Math.max(x0, middle - slant)));
+      const to = Math.min(width - 1, Math.floor(slant === Number.POSITIVE_INFINITY ? x1 : Math.min(x1, middle + slant)));
+      for (let x = from, at = y * width + from; x <= to; x++, at++) {
+        const px = x - ax;
+        let along = px * ux + py * uy;
+        if (along < 0) along = 0;
+        else if (along > length) along = length;
+        const ex = px - along * ux;
+        const ey = py - along * uy;
+        const d = ex * ex + ey * ey;
+        if (d < field[at]) field[at] = d;
       }
     }
-    [wave, next] = [next, wave];
-    waveCount = nextCount;
   }
   return field;
-}
-
-function grown(list: Int32Array, most: number): Int32Array {
-  const more = new Int32Array(Math.min(most, list.length * 2));
-  more.set(list);
-  return more;
 }

@@ -1,6 +1,6 @@
 /** Finishing of a subject's matte: grow or shrink, then feather inwards and outwards, by exact distance. */
 import type { Falloff } from '../document/schema.ts';
-import { type Gray, newGray } from '../image/picture.ts';
+import { type Gray, newGray, type Region, wholeOf } from '../image/picture.ts';
 import { signedDistance } from './distance.ts';
 
 export interface EdgeValues {
@@ -28,34 +28,40 @@ export function featherProfile(distance: number, featherIn: number, featherOut: 
 /**
  * A new matte with the edge finished; the same one where nothing is asked for. The outline is taken at half of the matte's
  * strongest alpha, and the result is as strong, so a subject that fades keeps its edge.
+ * @param busy outside it the matte is flat: one value all over
  */
-export function finishEdge(matte: Gray, { grow, featherIn, featherOut, falloff }: EdgeValues): Gray {
+export function finishEdge(matte: Gray, { grow, featherIn, featherOut, falloff }: EdgeValues, busy: Region = wholeOf(matte)): Gray {
   if (grow === 0 && featherIn <= 0 && featherOut <= 0) return matte;
   const { width, height, data } = matte;
-  const strongest = largest(data);
+  const strongest = largest(matte, busy);
   if (strongest === 0) return matte;
   const level = strongest / 2;
   const inside = Math.max(0.5, featherIn) - grow;
   const outside = Math.max(0.5, featherOut) + grow;
   const reach = Math.max(1, Math.abs(inside), Math.abs(outside)) + 1;
-  const out = newGray(width, height);
-  const distance = signedDistance(matte, level, reach);
+  const distance = signedDistance(matte, level, reach, busy);
   if (!distance) return matte;
+  const out = newGray(width, height);
   fillOutside(out.data, data, width, height, distance, level, strongest);
   for (let y = 0, i = 0; y < distance.height; y++) {
     let to = (y + distance.top) * width + distance.left;
     for (let x = 0; x < distance.width; x++, i++, to++) {
       const d = distance.data[i];
-      if (d >= reach) out.data[to] = strongest;
-      else if (d > -reach) out.data[to] = strongest * featherProfile(d + grow, featherIn, featherOut, falloff);
+      // Most of the box is wholly in or out.
+      if (d <= -outside) continue;
+      out.data[to] = d >= inside ? strongest : strongest * featherProfile(d + grow, featherIn, featherOut, falloff);
     }
   }
   return out;
 }
 
-function largest(data: Float32Array): number {
-  let most = 0;
-  for (let i = 0; i < data.length; i++) if (data[i] > most) most = data[i];
+function largest({ width, height, data }: Gray, busy: Region): number {
+  // Flat outside the region: one pixel of each side speaks for it.
+  let most = Math.max(data[0], data[data.length - 1]);
+  for (let y = Math.max(0, busy.top); y < Math.min(height, busy.bottom); y++) {
+    const end = y * width + Math.min(width, busy.right);
+    for (let at = y * width + Math.max(0, busy.left); at < end; at++) if (data[at] > most) most = data[at];
+  }
   return most;
 }
 

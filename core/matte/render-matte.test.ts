@@ -3,6 +3,7 @@ import { newDocument, newPath, newSpline, newSubject } from '../document/records
 import type { Operation, ShotDocument, SplinePart } from '../document/schema.ts';
 import { corner, type Shape } from '../path/path.ts';
 import { combineInto } from './combine.ts';
+import { finishEdge } from './edge.ts';
 import { renderMatte } from './render-matte.ts';
 
 const SIZE = { width: 40, height: 30 };
@@ -72,6 +73,17 @@ describe('renderMatte', () => {
         .data.subarray(5 * SIZE.width, 6 * SIZE.width)
         .indexOf(1);
     expect([left(0), left(2), left(7), left(12), left(19)]).toEqual([2, 2, 12, 22, 22]);
+  });
+
+  it('finishes the edge the same where it looks only near the outlines as where it looks everywhere', () => {
+    for (const inverted of [false, true])
+      for (const shape of [square(6.3, 7.2, 14), square(-8, -5, 20), square(25, 12, 30)]) {
+        const plain = shot(part('a', shape, { inverted }), part('b', square(16, 9, 9), { operation: 'subtract' }));
+        const finished = shot(...plain.cast[0].parts);
+        finished.cast[0].edge = { grow: { constant: 1 }, featherIn: { constant: 3 }, featherOut: { constant: 5 }, falloff: 'smooth' };
+        const everywhere = finishEdge(renderMatte(plain, 's', 0, SIZE), { grow: 1, featherIn: 3, featherOut: 5, falloff: 'smooth' });
+        expect(renderMatte(finished, 's', 0, SIZE).data).toEqual(everywhere.data);
+      }
   });
 
   it('is the same picture at half size', () => {

@@ -1,14 +1,14 @@
 /** renderMatte: what the matte of a subject is on a frame, at any size. */
 import type { ShotDocument, SplinePart, Subject } from '../document/schema.ts';
-import { type Gray, newGray, type Size } from '../image/picture.ts';
+import { type Gray, newGray, type Region, type Size } from '../image/picture.ts';
 import { fillPolylines } from '../path/fill.ts';
 import { flatten, mixShapes } from '../path/path.ts';
 import { numberAt, valueAt } from '../time/animated.ts';
 import { combineInto, invertInPlace } from './combine.ts';
 import { finishEdge } from './edge.ts';
 
-/** Coverage of a spline part by its closed paths, before opacity. Open paths mask nothing. */
-function renderSpline(part: SplinePart, frame: number, scaleX: number, scaleY: number, size: Size): Gray {
+/** Coverage of a spline part by its closed paths, before opacity, and the box round them. Open paths mask nothing. */
+function renderSpline(part: SplinePart, frame: number, scaleX: number, scaleY: number, size: Size): { matte: Gray; box: Region } {
   const outlines: Float64Array[] = [];
   for (const path of part.paths) {
     const shape = valueAt(path.shape, frame, mixShapes);
@@ -16,7 +16,25 @@ function renderSpline(part: SplinePart, frame: number, scaleX: number, scaleY: n
   }
   const matte = fillPolylines(outlines, size.width, size.height);
   if (part.inverted) invertInPlace(matte);
-  return matte;
+  return { matte, box: boxOf(outlines, size) };
+}
+
+/** The pixels that the outlines touch or hold. */
+function boxOf(outlines: readonly Float64Array[], { width, height }: Size): Region {
+  const box = { left: width, top: height, right: 0, bottom: 0 };
+  for (const p of outlines)
+    for (let i = 0; i < p.length; i += 2) {
+      if (p[i] < box.left) box.left = p[i];
+      if (p[i] > box.right) box.right = p[i];
+      if (p[i + 1] < box.top) box.top = p[i + 1];
+      if (p[i + 1] > box.bottom) box.bottom = p[i + 1];
+    }
+  return {
+    left: Math.max(0, Math.floor(box.left)),
+    top: Math.max(0, Math.floor(box.top)),
+    right: Math.min(width, Math.ceil(box.right)),
+    bottom: Math.min(height, Math.ceil(box.bottom)),
+  };
 }
 
 /** A part counts when it is switched on and could mask something: a spline has at least one closed path. */
@@ -30,9 +48,15 @@ export function renderSubjectMatte(document: ShotDocument, subject: Subject, fra
   const scaleX = size.width / document.plate.width;
   const scaleY = size.height / document.plate.height;
   let matte: Gray | undefined;
+  // Outside all outlines the matte is one value, whatever the operations.
+  const busy: Region = { left: size.width, top: size.height, right: 0, bottom: 0 };
   for (const part of subject.parts) {
     if (!partMasks(part)) continue;
-    const own = renderSpline(part, frame, scaleX, scaleY, size);
+    const { matte: own, box } = renderSpline(part, frame, scaleX, scaleY, size);
+    busy.left = Math.min(busy.left, box.left);
+    busy.top = Math.min(busy.top, box.top);
+    busy.right = Math.max(busy.right, box.right);
+    busy.bottom = Math.max(busy.bottom, box.bottom);
     const opacity = Math.max(0, Math.min(1, numberAt(part.opacity, frame)));
     if (!matte) {
       if (part.operation === 'add' && opacity === 1) {
@@ -47,12 +71,13 @@ export function renderSubjectMatte(document: ShotDocument, subject: Subject, fra
   if (!matte) return newGray(size.width, size.height);
   const scale = (scaleX + scaleY) / 2;
   const { edge } = subject;
-  return finishEdge(matte, {
+  const values = {
     grow: numberAt(edge.grow, frame) * scale,
     featherIn: Math.max(0, numberAt(edge.featherIn, frame)) * scale,
     featherOut: Math.max(0, numberAt(edge.featherOut, frame)) * scale,
     falloff: edge.falloff,
-  });
+  };
+  return finishEdge(matte, values, busy);
 }
 
 /** The matte of the subject with id `subjectId`; throws RangeError where there is no such subject. */
