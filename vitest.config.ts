@@ -9,7 +9,7 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'integration',
-          include: ['server/**/*.test.ts', 'cli/**/*.test.ts', 'demo/**/*.test.ts'],
+          include: ['server/**/*.test.ts', 'cli/**/*.test.ts', 'demo/**/*.test.ts', 'scripts/**/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 120_000,
           fileParallelism: false,

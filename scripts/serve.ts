@@ -22,13 +22,41 @@ export async function openDatabase(dataDir: string): Promise<{ url: string; loca
   return { url: local.url, local };
 }
 
+const LOOK_EVERY = 1000;
+
+/** Starts the database again where it died under a running server. Gives what ends the watch. */
+function keepAlive(local: LocalDatabase, dir: string): () => void {
+  let pid = local.pid;
+  let starting = false;
+  const timer = setInterval(() => {
+    try {
+      process.kill(pid, 0);
+    } catch {
+      if (starting) return;
+      starting = true;
+      console.error('The database has died; starting it again.');
+      startLocalDatabase(dir)
+        .then((next) => {
+          pid = next.pid;
+        })
+        .catch((error: Error) => console.error(error.message))
+        .finally(() => {
+          starting = false;
+        });
+    }
+  }, LOOK_EVERY);
+  return () => clearInterval(timer);
+}
+
 export async function openInstance(options: { dataDir?: string; port: number; prepare?(services: Services): Promise<void> }): Promise<Instance> {
   const config = readConfig(options.dataDir);
   takeLock(config.dataDir);
   const { url, local } = await openDatabase(config.dataDir);
   let services: Services | null = null;
   let server: Server | null = null;
+  const watchEnd = local?.started ? keepAlive(local, path.join(config.dataDir, 'db')) : () => {};
   const close = async () => {
+    watchEnd();
     server?.close();
     server?.closeAllConnections();
     await services?.close();

@@ -10,6 +10,7 @@ import { paint } from './painter.ts';
 const AHEAD = 16;
 const AROUND = 6;
 const RENDER_AHEAD = 8;
+const MEASURES_KEPT = 500;
 
 export function usePictures(
   canvas: RefObject<HTMLCanvasElement | null>,
@@ -22,6 +23,7 @@ export function usePictures(
   const { pictures, view: viewStore, plate } = bench;
   const scheduled = useRef(0);
   const asked = useRef<{ frame: number; at: number } | null>(null);
+  const measured = useRef(0);
 
   const repaint = useCallback(() => {
     if (!pictures || !place) return;
@@ -38,6 +40,8 @@ export function usePictures(
       pictures.ask(wish, true);
       const exact = paint(element, pictures, { wish, plate, place, tint: v.tint, ground: v.ground, density });
       if (exact && asked.current) {
+        // Measures stay until they are cleared; the newest few are all that anyone reads.
+        if (++measured.current % MEASURES_KEPT === 0) performance.clearMeasures('mottrel-frame');
         performance.measure('mottrel-frame', { start: asked.current.at, end: performance.now(), detail: asked.current.frame });
         asked.current = null;
       }

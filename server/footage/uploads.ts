@@ -55,7 +55,7 @@ export class Uploads {
     const tooLarge = () =>
       new Problem(
         'too-large',
-        `"${name}" is larger than the ${Math.round(this.limits.fileBytes / 1024 ** 3)} GB that are allowed for one file. Raise MOTTREL_MAX_FILE_MB to take it.`,
+        `"${name}" is larger than the ${sizeText(this.limits.fileBytes)} that are allowed for one file. Raise MOTTREL_MAX_FILE_MB to take it.`,
         413,
       );
     if (length !== null && length > this.limits.fileBytes) throw tooLarge();
@@ -131,6 +131,8 @@ export class Uploads {
     return { probe, sourceName, firstNumber: numbered[0].number };
   }
 }
+
+const sizeText = (bytes: number): string => (bytes >= 1024 ** 3 ? `${Math.round(bytes / 1024 ** 3)} GB` : `${Math.round(bytes / 1024 ** 2)} MB`);
 
 /** Stored as "0000012~name": the position keeps names apart and in order; the rest is for messages only. */
 function storedName(position: number, name: string): string {

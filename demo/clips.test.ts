@@ -1,0 +1,68 @@
+import { statSync } from 'node:fs';
+import path from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { newDocument, newPath, newSpline, newSubject } from '../core/document/records.ts';
+import { renderMatte } from '../core/matte/render-matte.ts';
+import type { Shape } from '../core/path/path.ts';
+import { ffprobe, rawFrames } from '../tests/services.ts';
+import clips from './clips/clips.json' with { type: 'json' };
+import outlines from './lantern-outline.json' with { type: 'json' };
+
+const at = (name: string) => path.join(import.meta.dirname, 'clips', name);
+const PIXELS = 960 * 540;
+
+describe('the demo film', () => {
+  it.each(clips.map((c) => [c.file, c] as const))('%s is small, whole and tagged, with a matte for every frame', (_name, clip) => {
+    const file = at(`${clip.file}.mp4`);
+    expect(statSync(file).size).toBeLessThan(4 * 1024 * 1024);
+    expect(ffprobe(file)).toMatchObject({
+      frames: clip.frames,
+      stream: { codec_name: 'h264', width: 960, height: 540, r_frame_rate: '24/1', color_space: 'bt709', color_range: 'tv' },
+    });
+    if (!clip.matte) return;
+    const matte = at(`${clip.file}.matte.mkv`);
+    expect(ffprobe(matte)).toMatchObject({ frames: clip.frames, stream: { codec_name: 'ffv1', pix_fmt: 'gray' } });
+    const alpha = rawFrames(matte, 'gray');
+    for (const frame of [0, clip.frames >> 1]) {
+      const own = alpha.subarray(frame * PIXELS, (frame + 1) * PIXELS);
+      const solid = own.filter((v) => v === 255).length;
+      const soft = own.filter((v) => v > 0 && v < 255).length;
+      // A subject of some size, with soft edges from motion and sampling.
+      expect(solid).toBeGreaterThan(2000);
+      expect(soft).toBeGreaterThan(500);
+    }
+  });
+
+  it('has a finished example that fits the lantern on key frames and between them', () => {
+    const document = newDocument('Lantern', { width: 960, height: 540, frames: 72, rate: { num: 24, den: 1 }, firstNumber: 0 });
+    const keyed = (id: string, keys: { frame: number; shape: Shape }[]) => ({
+      ...newPath(id, 0, [], true),
+      shape: { keys: keys.map(({ frame, shape }) => ({ frame, value: shape, ease: 'linear' as const })) },
+    });
+    const still = (id: string, shape: Shape) => ({ ...newPath(id, 0, [], true), shape: { constant: shape } });
+    const subject = newSubject('s', 'Lantern');
+    const bars = outlines.railings.slice(0, -1).map((shape, i) => still(`bar${i}`, shape));
+    subject.parts.push(
+      newSpline(
+        'body',
+        'Body',
+        outlines.paths.map((keys, i) => keyed(`b${i}`, keys)),
+      ),
+      newSpline('handle', 'Handle', [keyed('h', outlines.handle)]),
+      { ...newSpline('bars', 'Bars', bars), operation: 'subtract' },
+    );
+    document.cast.push(subject);
+    const truth = rawFrames(at('storm-lantern.matte.mkv'), 'gray');
+    for (const frame of [0, 12, 21, 40, 57]) {
+      const matte = renderMatte(document, 's', frame, { width: 960, height: 540 }).data;
+      let both = 0;
+      let either = 0;
+      for (let i = 0; i < PIXELS; i++) {
+        const t = truth[frame * PIXELS + i] / 255;
+        both += Math.min(t, matte[i]);
+        either += Math.max(t, matte[i]);
+      }
+      expect(both / either).toBeGreaterThan(0.58);
+    }
+  });
+});
