@@ -7,23 +7,8 @@
 import * as THREE from 'three';
 import { hash2 } from './noise.ts';
 import { quayCourier } from './scenes/quay-courier.ts';
+import type { Scene } from './scenes/scene.ts';
 import { stormLantern } from './scenes/storm-lantern.ts';
-
-export interface Scene {
-  scene: THREE.Scene;
-  camera: THREE.PerspectiveCamera;
-  /** What the alpha is of; null renders the view without it (clean plate). */
-  subject: THREE.Object3D;
-  frames: number;
-  /** Distance in metres that is sharp, and lens radius in metres. */
-  focus: number;
-  aperture: number;
-  exposure: number;
-  /** Moves everything to a moment in frames (fractions allowed). */
-  pose(time: number): void;
-  /** Lights to spread over a small disc for soft shadows. */
-  lights: { light: THREE.DirectionalLight | THREE.SpotLight; radius: number; home: THREE.Vector3 }[];
-}
 
 const WIDTH = 960;
 const HEIGHT = 540;

@@ -1,13 +1,13 @@
 /** The cast: subjects near to far, and the parts of each, with the state of every one in sight. */
-import { ChevronDown, CircleDashed, CircleDot, Eye, EyeOff, MoreHorizontal, Plus, Shapes, Trash2 } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
+import { ChevronDown, CircleDashed, CircleDot, Eye, EyeOff, Plus, Shapes } from 'lucide-react';
 import { useState } from 'react';
 import { newSpline, newSubject } from '~/core/document/records.ts';
 import type { SplinePart, Subject } from '~/core/document/schema.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
-import { EmptyNote, IconButton, MENU, MENU_ITEM, PanelTitle } from '../ui/controls.tsx';
+import { EmptyNote, IconButton, PanelTitle } from '../ui/controls.tsx';
 import { NameDialog } from '../ui/name-dialog.tsx';
+import { RowMenu } from '../ui/row-menu.tsx';
 
 const ROW = 'group flex h-8 items-center gap-1 rounded px-1 text-sm';
 const OPERATION_MARK: Record<SplinePart['operation'], string> = { add: '+', subtract: '−', intersect: '∩', exclude: '⊻' };
@@ -80,7 +80,7 @@ function SubjectRow({ subject, onRename }: { subject: Subject; onRename(id: stri
         >
           {subject.name}
         </button>
-        <RowMenu name={subject.name} onRename={() => onRename(subject.id, subject.name)} onDelete={remove} />
+        <RowMenu quiet name={subject.name} onRename={() => onRename(subject.id, subject.name)} onDelete={remove} />
         <IconButton label={`Add a spline to ${subject.name}`} onClick={addSpline} className="!size-6">
           <Plus />
         </IconButton>
@@ -121,7 +121,7 @@ function PartRow({ part, onRename }: { part: SplinePart; onRename(): void }) {
         {part.name}
         {state && <span className="ml-1.5 text-quiet text-xs">{state}</span>}
       </button>
-      <RowMenu name={part.name} onRename={onRename} onDelete={() => store.getState().commit('Delete part', [{ kind: 'remove', id: part.id }])} />
+      <RowMenu quiet name={part.name} onRename={onRename} onDelete={() => store.getState().commit('Delete part', [{ kind: 'remove', id: part.id }])} />
       <span className="w-4" title={masks && !open ? 'All its curves are closed' : 'It has an open curve'}>
         {masks && !open ? (
           <CircleDot className="size-3.5 text-quiet" aria-label="closed" role="img" />
@@ -140,28 +140,5 @@ function PartRow({ part, onRename }: { part: SplinePart; onRename(): void }) {
         {part.enabled ? <Eye /> : <EyeOff />}
       </IconButton>
     </li>
-  );
-}
-
-function RowMenu({ name, onRename, onDelete }: { name: string; onRename(): void; onDelete(): void }) {
-  return (
-    <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger
-        aria-label={`More for ${name}`}
-        className="flex size-6 shrink-0 items-center justify-center rounded text-quiet opacity-0 hover:bg-raised focus-visible:opacity-100 group-hover:opacity-100 data-[state=open]:opacity-100"
-      >
-        <MoreHorizontal className="size-4" />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content className={MENU} align="start">
-          <DropdownMenu.Item className={MENU_ITEM} onSelect={onRename}>
-            Rename …
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={MENU_ITEM} onSelect={onDelete}>
-            <Trash2 /> Delete
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
   );
 }

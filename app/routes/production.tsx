@@ -1,5 +1,4 @@
-import { MoreHorizontal, RotateCcw, Trash2 } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
+import { RotateCcw } from 'lucide-react';
 import { useCallback, useEffect, useState } from 'react';
 import { Link, useFetcher, useRevalidator } from 'react-router';
 import { toast } from 'sonner';
@@ -8,10 +7,11 @@ import { rateText } from '~/core/time/rate.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
 import type { ShotSummary } from '~/server/shots.ts';
 import { actOnJob, isOpen, useJobs } from '../state/jobs.ts';
-import { Button, EmptyNote, MENU, MENU_ITEM } from '../ui/controls.tsx';
+import { Button, EmptyNote } from '../ui/controls.tsx';
 import { DropFootage } from '../ui/drop-footage.tsx';
 import { NameDialog } from '../ui/name-dialog.tsx';
 import { PageFrame } from '../ui/page-frame.tsx';
+import { RowMenu } from '../ui/row-menu.tsx';
 import { JobControls, JobProgress } from '../ui/running-jobs.tsx';
 import type { Route } from './+types/production';
 import { orErrorPage, orProblem } from './answer.ts';
@@ -139,21 +139,7 @@ function ShotRow({ shot, job, onRename, onDelete }: { shot: ShotSummary; job?: R
             <RotateCcw className="size-4" aria-hidden /> Try again
           </Button>
         )}
-        <DropdownMenu.Root modal={false}>
-          <DropdownMenu.Trigger aria-label={`More for ${shot.name}`} className="rounded p-1 text-quiet hover:bg-raised hover:text-ink">
-            <MoreHorizontal className="size-4" />
-          </DropdownMenu.Trigger>
-          <DropdownMenu.Portal>
-            <DropdownMenu.Content className={MENU} align="end">
-              <DropdownMenu.Item className={MENU_ITEM} onSelect={onRename}>
-                Rename …
-              </DropdownMenu.Item>
-              <DropdownMenu.Item className={MENU_ITEM} onSelect={onDelete}>
-                <Trash2 /> Delete
-              </DropdownMenu.Item>
-            </DropdownMenu.Content>
-          </DropdownMenu.Portal>
-        </DropdownMenu.Root>
+        <RowMenu name={shot.name} onRename={onRename} onDelete={onDelete} />
       </span>
     </li>
   );

@@ -1,12 +1,12 @@
-import { FolderPlus, MoreHorizontal, Trash2 } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
+import { FolderPlus } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, useFetcher } from 'react-router';
 import { toast } from 'sonner';
 import { z } from 'zod';
-import { Button, EmptyNote, MENU, MENU_ITEM } from '../ui/controls.tsx';
+import { Button, EmptyNote } from '../ui/controls.tsx';
 import { NameDialog } from '../ui/name-dialog.tsx';
 import { PageFrame } from '../ui/page-frame.tsx';
+import { RowMenu } from '../ui/row-menu.tsx';
 import type { Route } from './+types/productions';
 import { orErrorPage, orProblem } from './answer.ts';
 
@@ -77,27 +77,14 @@ export default function Productions({ loaderData }: Route.ComponentProps) {
                 {p.name}
               </Link>
               <span className="text-quiet text-sm">{p.shots === 1 ? '1 shot' : `${p.shots} shots`}</span>
-              <DropdownMenu.Root modal={false}>
-                <DropdownMenu.Trigger aria-label={`More for ${p.name}`} className="relative z-10 rounded p-1 text-quiet hover:bg-raised hover:text-ink">
-                  <MoreHorizontal className="size-4" />
-                </DropdownMenu.Trigger>
-                <DropdownMenu.Portal>
-                  <DropdownMenu.Content className={MENU} align="end">
-                    <DropdownMenu.Item className={MENU_ITEM} onSelect={() => setRenaming({ id: p.id, name: p.name })}>
-                      Rename …
-                    </DropdownMenu.Item>
-                    <DropdownMenu.Item
-                      className={MENU_ITEM}
-                      onSelect={() => {
-                        act({ intent: 'delete', id: p.id });
-                        toast(`"${p.name}" was deleted`, { action: { label: 'Undo', onClick: () => act({ intent: 'restore', id: p.id }) } });
-                      }}
-                    >
-                      <Trash2 /> Delete
-                    </DropdownMenu.Item>
-                  </DropdownMenu.Content>
-                </DropdownMenu.Portal>
-              </DropdownMenu.Root>
+              <RowMenu
+                name={p.name}
+                onRename={() => setRenaming({ id: p.id, name: p.name })}
+                onDelete={() => {
+                  act({ intent: 'delete', id: p.id });
+                  toast(`"${p.name}" was deleted`, { action: { label: 'Undo', onClick: () => act({ intent: 'restore', id: p.id }) } });
+                }}
+              />
             </div>
           </li>
         ))}

@@ -1,9 +1,9 @@
 /** "The courier crosses the quay": locked camera, a cargo trike from left to right, a cloud passes over the sun. */
 import * as THREE from 'three';
 import { fractalNoise } from '../noise.ts';
-import type { Scene } from '../stage.ts';
 import { blocks, mottled, planks, surfaceMaterial } from '../textures.ts';
 import { at, bar, layBar, placed, shaded, sun } from './build.ts';
+import type { Scene } from './scene.ts';
 
 const FRAMES = 84;
 const WHEEL = 0.34;

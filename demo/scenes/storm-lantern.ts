@@ -1,10 +1,10 @@
 /** "The storm lantern": it swings on its hook behind iron railings; the bars hide it in passing. */
 import * as THREE from 'three';
 import { fractalNoise } from '../noise.ts';
-import type { Scene } from '../stage.ts';
 import { blocks, mottled, planks, surfaceMaterial } from '../textures.ts';
 import { at, bar, placed, shaded, sun } from './build.ts';
 import { lanternSwing } from './lantern-motion.ts';
+import type { Scene } from './scene.ts';
 
 const FRAMES = 72;
 const HOOK = at(0, 2.05, -0.5);
