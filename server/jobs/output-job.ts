@@ -1,16 +1,9 @@
 /** Writing an output as a job. The document is kept as it was when the output was asked for. */
 import { rm } from 'node:fs/promises';
-import type { ShotDocument } from '../../core/document/schema.ts';
-import type { Outputs } from '../outputs/outputs.ts';
-import type { OutputSpec } from '../outputs/spec.ts';
+import type { OutputPayload, Outputs } from '../outputs/outputs.ts';
 import type { OutputTask } from '../outputs/write-output.ts';
 import type { Shots } from '../shots.ts';
 import type { JobKind } from './queue.ts';
-
-export interface OutputPayload {
-  spec: OutputSpec;
-  document: ShotDocument;
-}
 
 export const outputJob = (shots: Shots, outputs: Outputs): JobKind => ({
   async prepare(job): Promise<OutputTask> {

@@ -5,13 +5,19 @@ import path from 'node:path';
 import { Readable } from 'node:stream';
 import { ZipArchive } from 'archiver';
 import { Op } from 'sequelize';
+import type { ShotDocument } from '../../core/document/schema.ts';
 import type { Changes } from '../changes.ts';
 import type { Config } from '../config.ts';
 import { Job } from '../db/models.ts';
-import type { OutputPayload } from '../jobs/output-job.ts';
 import type { JobQueue, JobSummary } from '../jobs/queue.ts';
 import { notFound, Problem } from '../problem.ts';
 import { type OutputSpec, outputSpecSchema } from './spec.ts';
+
+/** What an output job is to do: the document is kept as it was when the output was asked for. */
+export interface OutputPayload {
+  spec: OutputSpec;
+  document: ShotDocument;
+}
 
 export interface OutputSummary {
   job: JobSummary;
