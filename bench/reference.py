@@ -11,15 +11,15 @@ RUNS = 15
 OUTLINES = json.load(sys.stdin)
 
 
-def median(work):
+def median(work, runs=RUNS):
     for _ in range(3):
         work()
     times = []
-    for _ in range(RUNS):
+    for _ in range(runs):
         start = time.perf_counter()
         work()
         times.append((time.perf_counter() - start) * 1000)
-    return sorted(times)[RUNS // 2]
+    return sorted(times)[runs // 2]
 
 
 out = {}
@@ -34,7 +34,16 @@ for width, height in ((960, 540), (1920, 1080)):
         mask[:] = 0
         cv2.fillPoly(mask, [fixed], 255, lineType=cv2.LINE_AA, shift=shift)
 
-    out[f"curve fill {size}"] = median(fill)
+    out[f"curve fill, rough edges {size}"] = median(fill)
+    # OpenCV's own anti-aliasing is off by up to a third of a step; eight by eight samples a pixel come near exact areas.
+    fine = np.round(outline * 8 * 2**4).astype(np.int32).reshape(-1, 1, 2)
+
+    def fill_fine():
+        large = np.zeros((height * 8, width * 8), np.uint8)
+        cv2.fillPoly(large, [fine], 255, lineType=cv2.LINE_8, shift=4)
+        return cv2.resize(large, (width, height), interpolation=cv2.INTER_AREA)
+
+    out[f"curve fill, equal quality {size}"] = median(fill_fine, 3)
     _, hard = cv2.threshold(mask, 127, 255, cv2.THRESH_BINARY)
     out[f"distance {size}"] = median(lambda: cv2.distanceTransform(hard, cv2.DIST_L2, cv2.DIST_MASK_PRECISE))
     gray = mask.astype(np.float32) / 255

@@ -75,7 +75,7 @@ if (native.status !== 0) console.log('No reference: install python3-opencv to co
 function row(name: string, time: number): void {
   const other = reference[name];
   console.log(
-    `${name.padEnd(30)} ${time.toFixed(1).padStart(8)} ms${other ? `   OpenCV ${other.toFixed(1).padStart(7)} ms   ratio ${(time / other).toFixed(2)}` : ''}`,
+    `${name.padEnd(36)} ${time.toFixed(1).padStart(8)} ms${other ? `   OpenCV ${other.toFixed(1).padStart(7)} ms   ratio ${(time / other).toFixed(2)}` : ''}`,
   );
 }
 
@@ -89,9 +89,11 @@ for (const size of SIZES) {
   const plate = newRgba(width, height);
   for (let i = 0; i < plate.data.length; i++) plate.data[i] = i % 4 === 3 ? 1 : ((i * 2654435761) % 997) / 997;
   const sources = { plate: async () => plate };
-  row(`curve fill ${label}`, await median(() => fillPolylines([outline()], width, height)));
+  const fill = await median(() => fillPolylines([outline()], width, height));
+  row(`curve fill, equal quality ${label}`, fill);
+  row(`curve fill, rough edges ${label}`, fill);
   row(`distance ${label}`, await median(() => signedDistance(matte, 0.5, 12)));
-  row(`distance reach 100 ${label}`, await median(() => signedDistance(matte, 0.5, 100)));
+  row(`distance, feather of 100 px ${label}`, await median(() => signedDistance(matte, 0.5, 100, 0.3)));
   row(`feather ${label}`, await median(() => finishEdge(matte, { grow: 0, featherIn: 6, featherOut: 10, falloff: 'smooth' })));
   const gray = matte.data.slice();
   row(`blur sigma 12 ${label}`, await median(() => gaussianBlur(gray, width, height, 1, 12, 12)));

@@ -9,6 +9,9 @@ import { type Contour, contourAt } from './contour.ts';
 /** How many joined segments back the direction of an outline is read where it leaves the picture. */
 const LOOK_BACK = 6;
 
+/** Tolerance under one step of an 8-bit matte for an edge one pixel wide. */
+const EXACT = 0.004;
+
 /** Signed distances in a box of the picture. Pixels outside the box are farther from the outline than the reach. */
 export interface DistanceField {
   left: number;
@@ -22,13 +25,14 @@ export interface DistanceField {
 /**
  * Signed distance in pixels to where `matte` crosses `level`. Where the outline leaves the picture it is taken to go on straight.
  * @param reach how far from the outline distances are needed, pixels, > 0
+ * @param tolerance how far, in pixels, the outline may lie from the chord that stands for a stretch of it
  * @param busy outside it the matte is flat, so the outline is not looked for there
  * @returns null where the matte never crosses the level
  */
-export function signedDistance(matte: Gray, level: number, reach: number, busy: Region = wholeOf(matte)): DistanceField | null {
+export function signedDistance(matte: Gray, level: number, reach: number, tolerance = EXACT, busy: Region = wholeOf(matte)): DistanceField | null {
   const contour = contourAt(matte, level, busy);
   if (contour.count === 0) return null;
-  const pieces = chords(extendOpenEnds(contour, reach), contour.mates, contour.count);
+  const pieces = chords(extendOpenEnds(contour, reach), contour.mates, contour.count, tolerance);
   const box = boxOf(contour, matte, reach);
   const squared = spread(pieces, box, reach);
   for (let y = 0, i = 0; y < box.height; y++) {
@@ -83,12 +87,10 @@ function extendOpenEnds({ segments, mates, count }: Contour, reach: number): Flo
   return out;
 }
 
-/** How far, in pixels, an outline may lie from the chord that stands for a stretch of it: under one step of an 8-bit matte. */
-const CHORD_TOLERANCE = 0.004;
 const SEGMENTS_IN_CHORD = 48;
 
 /** The outline in fewer, longer pieces: x0,y0,x1,y1 each. Stretches that are all but straight become one chord. */
-function chords(segments: Float32Array, mates: Int32Array, count: number): Float32Array {
+function chords(segments: Float32Array, mates: Int32Array, count: number, tolerance: number): Float32Array {
   const out: number[] = [];
   const taken = new Uint8Array(count);
   const xs = new Float64Array(SEGMENTS_IN_CHORD + 1);
@@ -106,7 +108,7 @@ function chords(segments: Float32Array, mates: Int32Array, count: number): Float
       ys[points] = segments[2 * end + 1];
       points++;
       const far = points - 1;
-      if (!straight(xs, ys, far)) {
+      if (!straight(xs, ys, far, tolerance)) {
         // The last piece bends away: close the chord before it and go on from there.
         out.push(xs[0], ys[0], xs[far - 1], ys[far - 1]);
         xs[0] = xs[far - 1];
@@ -130,7 +132,7 @@ function chords(segments: Float32Array, mates: Int32Array, count: number): Float
 }
 
 /** Whether the points between the first and `far` lie on the chord between those two. */
-function straight(xs: Float64Array, ys: Float64Array, far: number): boolean {
+function straight(xs: Float64Array, ys: Float64Array, far: number, tolerance: number): boolean {
   const dx = xs[far] - xs[0];
   const dy = ys[far] - ys[0];
   const length = Math.sqrt(dx * dx + dy * dy);
@@ -138,7 +140,7 @@ function straight(xs: Float64Array, ys: Float64Array, far: number): boolean {
     const px = xs[k] - xs[0];
     const py = ys[k] - ys[0];
     const along = px * dx + py * dy;
-    if (along < 0 || along > length * length || Math.abs(px * dy - py * dx) > CHORD_TOLERANCE * length) return false;
+    if (along < 0 || along > length * length || Math.abs(px * dy - py * dx) > tolerance * length) return false;
   }
   return true;
 }

@@ -3,6 +3,9 @@ import type { Falloff } from '../document/schema.ts';
 import { type Gray, newGray, type Region, wholeOf } from '../image/picture.ts';
 import { signedDistance } from './distance.ts';
 
+/** Tolerance of distances for a band one pixel wide: a wide band forgives more, since alpha changes slowly across it. */
+const TOLERANCE = 0.003;
+
 export interface EdgeValues {
   /** Pixels the outline moves outwards; negative moves it inwards. */
   grow: number;
@@ -39,7 +42,7 @@ export function finishEdge(matte: Gray, { grow, featherIn, featherOut, falloff }
   const inside = Math.max(0.5, featherIn) - grow;
   const outside = Math.max(0.5, featherOut) + grow;
   const reach = Math.max(1, Math.abs(inside), Math.abs(outside)) + 1;
-  const distance = signedDistance(matte, level, reach, busy);
+  const distance = signedDistance(matte, level, reach, TOLERANCE * (inside + outside), busy);
   if (!distance) return matte;
   const out = newGray(width, height);
   fillOutside(out.data, data, width, height, distance, level, strongest);
