@@ -13,7 +13,7 @@ export const TO_RUN: Need[] = [
   { program: 'mariadb', package: 'mariadb-client' },
   { program: 'ffmpeg', package: 'ffmpeg' },
 ];
-export const TO_TEST: Need[] = [...TO_RUN, { program: 'chromium', package: 'chromium' }];
+export const TO_TEST: Need[] = [...TO_RUN, { program: 'python3', package: 'python3' }, { program: 'chromium', package: 'chromium' }];
 
 const onPath = (program: string): boolean =>
   [...(process.env.PATH ?? '').split(':'), '/usr/sbin', '/usr/local/sbin'].some((dir) => {

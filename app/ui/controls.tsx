@@ -3,7 +3,8 @@ import { clsx } from 'clsx';
 import { Tooltip } from 'radix-ui';
 import type { ComponentProps, ReactNode } from 'react';
 
-const FACE = 'inline-flex items-center justify-center gap-1.5 rounded border text-sm disabled:opacity-40 disabled:pointer-events-none aria-disabled:opacity-40';
+const FACE =
+  'inline-flex items-center justify-center gap-1.5 whitespace-nowrap rounded border text-sm disabled:opacity-40 disabled:pointer-events-none aria-disabled:opacity-40';
 
 export function Button({ className, tone = 'plain', ...rest }: ComponentProps<'button'> & { tone?: 'plain' | 'strong' | 'bare' }) {
   return (

@@ -109,7 +109,7 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
           </Button>
         </Hint>
         <Hint label="One plate pixel on one screen pixel" keys="Shift F">
-          <Button tone="bare" onClick={onActual} className="w-14 shrink-0 font-mono text-xs" aria-label={`Zoom ${Math.round(scale * 100)} %; set 100 %`}>
+          <Button tone="bare" onClick={onActual} className="w-16 shrink-0 font-mono text-xs" aria-label={`Zoom ${Math.round(scale * 100)} %; set 100 %`}>
             {Math.round(scale * 100)} %
           </Button>
         </Hint>
