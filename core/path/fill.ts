@@ -66,6 +66,16 @@ function fineCell(edges: Edges, active: Int32Array, activeCount: number, x: numb
   return sum / FINE_LINES;
 }
 
+/** Insertion sort: a row touches few cells, and nearly in order. */
+function sortSmall(list: Int32Array, count: number): void {
+  for (let i = 1; i < count; i++) {
+    const value = list[i];
+    let k = i - 1;
+    for (; k >= 0 && list[k] > value; k--) list[k + 1] = list[k];
+    list[k + 1] = value;
+  }
+}
+
 /** Even-odd fold of a winding that may be fractional: 0 at even, 1 at odd. */
 const evenOdd = (winding: number): number => {
   const w = winding < 0 ? -winding : winding;
@@ -153,7 +163,8 @@ export function fillPolylines(polylines: readonly Float64Array[], width: number,
         touch(cell, order[i]);
       }
     }
-    const cells = touched.subarray(0, touchedCount).sort();
+    sortSmall(touched, touchedCount);
+    const cells = touched;
     let winding = 0;
     let x = 0;
     const base = row * width;
