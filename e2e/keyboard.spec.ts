@@ -63,6 +63,7 @@ test('the whole job without a pointer: isolate, key, soften, an effect, write', 
   await press(page, 'Enter');
   await tabTo(page, /^Add an effect behind Subject 1/);
   await press(page, 'Enter');
+  await expect(page.getByRole('menu')).toBeVisible();
   await page.keyboard.type('Mono');
   await press(page, 'Enter');
   await settled(page);

@@ -38,11 +38,6 @@ export function TopBar({ production, name, bench }: { production: { id: string; 
             to={`/shots/${shotId}/${id}`}
             preventScrollReset
             aria-current={bench === id ? 'page' : undefined}
-            // The newest frame and view are in the address bar, not in the router.
-            onClick={(e) => {
-              const { search } = window.location;
-              e.currentTarget.search = search;
-            }}
             className="flex items-center border-transparent border-b-2 px-4 text-quiet text-sm hover:text-ink aria-[current]:border-ink aria-[current]:text-white"
           >
             {label}

@@ -89,25 +89,26 @@ function Workbench({ data, bench }: { data: Route.ComponentProps['loaderData']; 
 }
 
 /** Keeps the address in step with what is shown, so that it can be kept and sent. */
-function useAddress(): void {
+function useAddress(bench: BenchId): void {
   const { plate } = useWorkbench();
   const frame = useView((s) => s.frame);
   const shown = useView((s) => s.view);
   const selected = useShot((s) => s.selected);
   const subject = useCurrentSubject();
+  const shotId = useShot((s) => s.shotId);
   useEffect(() => {
     const timer = setTimeout(() => {
       const query = new URLSearchParams({ frame: String(frame + plate.firstNumber), view: shown });
       if (subject) query.set('subject', subject.id);
       if (selected && selected !== subject?.id) query.set('item', selected);
-      window.history.replaceState(window.history.state, '', `${window.location.pathname}?${query}`);
+      window.history.replaceState(window.history.state, '', `/shots/${shotId}/${bench}?${query}`);
     }, 120);
     return () => clearTimeout(timer);
-  }, [frame, shown, selected, subject, plate]);
+  }, [shotId, bench, frame, shown, selected, subject, plate]);
 }
 
 function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; bench: BenchId }) {
-  useAddress();
+  useAddress(bench);
   useShortcuts();
   const { view } = useWorkbench();
   // Curves are for isolating; where edge and picture are judged they are out of the way until asked for.
