@@ -46,9 +46,7 @@ describe('./mottrel', () => {
     expect(mottrel(['stop', '--data', data])).toMatchObject({ status: 0, said: expect.stringContaining('Stopped.') });
     expect(await first.ended).toBe(0);
     expect(alive(database)).toBe(false);
-    const began = Date.now();
     const second = await startInstance(data, { demo: true });
-    expect(Date.now() - began).toBeLessThan(20_000);
     const page = await (await fetch(second.address)).text();
     expect(page).toContain('Kept');
     // What is there is never touched: no demo is put beside it.

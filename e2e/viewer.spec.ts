@@ -1,0 +1,79 @@
+import path from 'node:path';
+import { expect, test } from '@playwright/test';
+import { drawPolygon, freshShot, goToFrame, placeIn, viewer } from './workbench.ts';
+
+test('the wheel zooms at the pointer, the hand moves the picture, F fits it again', async ({ page }) => {
+  await freshShot(page, 'empty-quay.mp4', 'Zoom');
+  await drawPolygon(page, [
+    [300, 200],
+    [600, 220],
+    [420, 400],
+  ]);
+  const place = await placeIn(page);
+  const corner = page.locator('[data-viewer] svg rect').first();
+  const where = async () => {
+    const box = await corner.boundingBox();
+    if (!box) throw new Error('There is no point.');
+    return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+  };
+  const before = await where();
+  const zoom = page.getByRole('button', { name: /^Zoom/ });
+  const fitted = await zoom.textContent();
+  await page.mouse.move(...place(300, 200));
+  await page.mouse.wheel(0, -600);
+  await expect(zoom).not.toHaveText(fitted as string);
+  // What lies under the pointer stays there.
+  const zoomed = await where();
+  expect(Math.hypot(zoomed.x - before.x, zoomed.y - before.y)).toBeLessThan(2);
+  await page.keyboard.press('h');
+  await page.mouse.down();
+  await page.mouse.move(zoomed.x + 60, zoomed.y + 30, { steps: 4 });
+  await page.mouse.up();
+  const moved = await where();
+  expect([Math.round(moved.x - zoomed.x), Math.round(moved.y - zoomed.y)].map((v, i) => Math.abs(v - [60, 30][i]) < 3)).toEqual([true, true]);
+  await page.keyboard.press('f');
+  await expect(zoom).toHaveText(fitted as string);
+  await page.keyboard.press('Shift+F');
+  await expect(zoom).toHaveText('100 %');
+});
+
+test('a range is set, looped and left; panels fold away and come back', async ({ page }) => {
+  await freshShot(page, 'empty-quay.mp4', 'Range');
+  await goToFrame(page, 5);
+  await page.keyboard.press('Escape');
+  await viewer(page).focus();
+  await page.keyboard.press('b');
+  await page.keyboard.press('Period');
+  await page.keyboard.press('Period');
+  await page.keyboard.press('Period');
+  await page.keyboard.press('n');
+  await expect(page.getByText('24 frames/s, 5–8')).toBeVisible();
+  await page.keyboard.press('End');
+  await expect(page.getByLabel('Frame', { exact: true })).toHaveValue('8');
+  await page.keyboard.press('Space');
+  await page.waitForTimeout(1500);
+  await page.keyboard.press('Space');
+  const frame = Number(await page.getByLabel('Frame', { exact: true }).inputValue());
+  expect(frame).toBeGreaterThanOrEqual(5);
+  expect(frame).toBeLessThanOrEqual(8);
+  await page.keyboard.press('l');
+  await expect(page.getByText('24 frames/s, 5–8')).toBeHidden();
+
+  const wide = async () => (await viewer(page).boundingBox())?.width ?? 0;
+  const before = await wide();
+  await page.getByRole('button', { name: 'Show or hide the Sheet' }).click();
+  await expect.poll(wide).toBeGreaterThan(before + 100);
+  await page.getByRole('button', { name: 'Show or hide the Sheet' }).click();
+  await expect.poll(async () => Math.abs((await wide()) - before)).toBeLessThan(3);
+});
+
+test('sending footage is cancelled without a trace', async ({ page }) => {
+  await freshShot(page, 'empty-quay.mp4', 'Cancel');
+  await page.goBack();
+  // The server never answers, so the file is on its way for as long as it takes.
+  await page.route('**/uploads/*/0?**', () => new Promise(() => {}));
+  await page.getByLabel('Footage files').setInputFiles(path.join('demo', 'clips', 'storm-lantern.mp4'));
+  await page.getByRole('button', { name: 'Cancel sending' }).click();
+  await expect(page.getByText('"storm-lantern.mp4" was cancelled')).toBeVisible();
+  await expect(page.getByRole('list', { name: 'Shots' }).getByRole('listitem')).toHaveCount(1);
+});
