@@ -1,6 +1,6 @@
 /** For integration tests: services on a MariaDB of their own in a temporary directory, and footage made with ffmpeg. */
 import { execFileSync } from 'node:child_process';
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, rm } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -91,9 +91,3 @@ export async function until<T>(check: () => Promise<T | null | undefined | false
     await sleep(30);
   }
 }
-
-export const writeTemporary = async (dir: string, name: string, bytes: Uint8Array | string): Promise<string> => {
-  const file = path.join(dir, name);
-  await writeFile(file, bytes);
-  return file;
-};

@@ -1,9 +1,10 @@
 /** The top bar of the workbench: where you are, the benches, undo, whether all is saved, and the running work. */
-import { ChevronRight, CloudOff, Keyboard, Redo2, Undo2 } from 'lucide-react';
+import { ChevronRight, CloudOff, Redo2, Undo2 } from 'lucide-react';
 import { Link } from 'react-router';
 import { useShot } from '../state/shot-context.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { RunningJobs } from '../ui/running-jobs.tsx';
+import { ShortcutsLink } from '../ui/shortcuts-link.tsx';
 
 export const BENCHES = [
   { id: 'isolate', label: 'Isolate' },
@@ -52,14 +53,7 @@ export function TopBar({ production, name, bench }: { production: { id: string; 
       </IconButton>
       <SaveMark />
       <RunningJobs />
-      <Link
-        to="/shortcuts"
-        aria-label="Keyboard shortcuts"
-        title="Keyboard shortcuts"
-        className="inline-flex size-7 shrink-0 items-center justify-center rounded text-quiet hover:bg-raised hover:text-ink"
-      >
-        <Keyboard className="size-4" />
-      </Link>
+      <ShortcutsLink />
     </header>
   );
 }

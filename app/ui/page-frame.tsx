@@ -1,7 +1,8 @@
-import { ChevronRight, Keyboard } from 'lucide-react';
+import { ChevronRight } from 'lucide-react';
 import { Fragment, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { RunningJobs } from './running-jobs.tsx';
+import { ShortcutsLink } from './shortcuts-link.tsx';
 
 /** The frame of the pages outside the workbench. */
 export function PageFrame({ trail, actions, children }: { trail: { label: string; to?: string }[]; actions?: ReactNode; children: ReactNode }) {
@@ -31,14 +32,7 @@ export function PageFrame({ trail, actions, children }: { trail: { label: string
         <div className="ml-auto flex items-center gap-2">
           {actions}
           <RunningJobs />
-          <Link
-            to="/shortcuts"
-            aria-label="Keyboard shortcuts"
-            title="Keyboard shortcuts"
-            className="inline-flex size-7 items-center justify-center rounded text-quiet hover:bg-raised hover:text-ink"
-          >
-            <Keyboard className="size-4" />
-          </Link>
+          <ShortcutsLink />
         </div>
       </header>
       <main className="mx-auto w-full max-w-6xl flex-1 px-6 py-6">{children}</main>

@@ -82,11 +82,6 @@ const api = {
     const bitmap = await createImageBitmap(new ImageData(bytes as Uint8ClampedArray<ArrayBuffer>, width, height));
     return transfer(bitmap, [bitmap]);
   },
-  /** The matte in 8 bits as an output would write it, for comparing. */
-  matteBytes(subject: string, frame: number, size: Size): Uint8Array {
-    if (!document) throw new Error('No document yet.');
-    return matteTo8(renderMatte(document, subject, frame, size));
-  },
 };
 export type RenderWorker = typeof api;
 

@@ -1,7 +1,6 @@
 /** The queue of long work: jobs live in the database, a pool of threads runs them, pages hear how far they are. */
 import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
-import os from 'node:os';
 import path from 'node:path';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
@@ -302,6 +301,3 @@ async function withPatience(action: () => Promise<void>): Promise<void> {
     }
   }
 }
-
-/** As many threads as leave one core for the page and the database. */
-export const sensibleThreads = (): number => Math.max(1, os.availableParallelism() - 1);

@@ -3,8 +3,6 @@ import { z } from 'zod';
 import { idSchema } from '../../core/document/schema.ts';
 import { frameSchema } from '../../core/time/animated.ts';
 
-export const OUTPUT_KINDS = ['matte-png', 'cutout-prores', 'composed-mp4'] as const;
-
 export const outputSpecSchema = z
   .discriminatedUnion('kind', [
     z.strictObject({ kind: z.literal('matte-png'), subject: idSchema, bits: z.union([z.literal(8), z.literal(16)]), first: frameSchema, last: frameSchema }),
