@@ -15,6 +15,9 @@ export function gaussianWeights(sigma: number): Float32Array {
   return weights;
 }
 
+/** Columns that lie together between the passes; as in the kernels. */
+const STRIP = 64;
+
 /**
  * Blurs in place. `data` is `width`·`height`·`channels` floats, interleaved; sigmas in pixels, 0 leaves that direction alone.
  */
@@ -23,40 +26,33 @@ export function gaussianBlur(data: Float32Array, width: number, height: number, 
   const down = gaussianWeights(sigmaY);
   if (across.length === 1 && down.length === 1) return;
   const radius = across.length >> 1;
+  const radiusDown = down.length >> 1;
   const count = width * channels;
   const pad = radius * channels;
-  const stride = count + 2 * pad;
-  const size = count * height;
-  // Layout: weights | a strip of padded rows | picture A | picture B. The strip keeps padding cheap in memory.
-  const strip = Math.min(height, Math.max(1, Math.floor(65536 / stride)));
+  const stride = count + 2 * pad + STRIP;
+  const stripRows = height + 2 * radiusDown;
+  // Layout: weights | a few padded rows | all rows in strips | the result. Few rows at a time keep the padding near.
+  const some = Math.min(height, Math.max(1, Math.floor(16384 / stride)));
   const atDown = across.length;
-  const atStrip = atDown + down.length;
-  const atA = (atStrip + strip * stride + 3) & ~3;
-  const atB = atA + size;
-  const { kernels, floats } = borrowKernels(atB + size);
+  const atRows = atDown + down.length;
+  const atStrips = atRows + some * stride;
+  const atResult = atStrips + Math.ceil(count / STRIP) * STRIP * stripRows;
+  const { kernels, floats } = borrowKernels(atResult + count * height + STRIP);
   floats.set(across, 0);
   floats.set(down, atDown);
-  if (across.length > 1) {
-    for (let y0 = 0; y0 < height; y0 += strip) {
-      const rows = Math.min(strip, height - y0);
-      for (let r = 0; r < rows; r++) {
-        const from = (y0 + r) * count;
-        const to = atStrip + r * stride;
-        floats.set(data.subarray(from, from + count), to + pad);
-        for (let i = 0; i < pad; i++) {
-          floats[to + i] = data[from + (i % channels)];
-          floats[to + pad + count + i] = data[from + count - channels + (i % channels)];
-        }
+  for (let y0 = 0; y0 < height; y0 += some) {
+    const rows = Math.min(some, height - y0);
+    for (let r = 0; r < rows; r++) {
+      const from = (y0 + r) * count;
+      const to = atRows + r * stride;
+      floats.set(data.subarray(from, from + count), to + pad);
+      for (let i = 0; i < pad; i++) {
+        floats[to + i] = data[from + (i % channels)];
+        floats[to + pad + count + i] = data[from + count - channels + (i % channels)];
       }
-      kernels.alongRows(atStrip * 4, stride, (atA + y0 * count) * 4, count, rows, channels, 0, radius);
     }
-  } else {
-    floats.set(data, atA);
+    kernels.alongRows(atRows * 4, stride, (atStrips + (radiusDown + y0) * STRIP) * 4, stripRows, count, rows, channels, 0, radius);
   }
-  if (down.length > 1) {
-    kernels.downColumns(atA * 4, atB * 4, count, height, atDown * 4, down.length >> 1);
-    data.set(floats.subarray(atB, atB + size));
-  } else {
-    data.set(floats.subarray(atA, atA + size));
-  }
+  kernels.downColumns(atStrips * 4, atResult * 4, count, height, atDown * 4, radiusDown);
+  data.set(floats.subarray(atResult, atResult + count * height));
 }

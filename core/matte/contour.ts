@@ -4,6 +4,7 @@
  * the edge's direction (Gustavson and Strand 2011), which is exact for straight edges; elsewhere by linear interpolation.
  */
 import { type Gray, type Region, wholeOf } from '../image/picture.ts';
+import { borrowKernels } from '../wasm/host.ts';
 
 const TOP = 0;
 const RIGHT = 1;
@@ -29,29 +30,26 @@ SIDES[5] = SIDES[10] = [TOP, BOTTOM];
 
 /** Left top pixels of the 2x2 cells in `region` that the outline passes through, in reading order. */
 function crossedCells({ width, height, data }: Gray, level: number, region: Region): Int32Array {
-  let cells = new Int32Array(4096);
-  let count = 0;
-  const first = Math.max(0, region.left - 1);
-  const last = Math.min(width - 1, region.right);
-  const lastRow = Math.min(height - 1, region.bottom);
-  for (let y = Math.max(0, region.top - 1); y < lastRow; y++) {
-    let at = y * width + first;
-    const end = y * width + last;
-    let left = (data[at] > level ? 1 : 0) + (data[at + width] > level ? 1 : 0);
-    for (; at < end; at++) {
-      const right = (data[at + 1] > level ? 1 : 0) + (data[at + width + 1] > level ? 1 : 0);
-      const inside = left + right;
-      left = right;
-      if (inside === 0 || inside === 4) continue;
-      if (count === cells.length) {
-        const more = new Int32Array(count * 2);
-        more.set(cells);
-        cells = more;
-      }
-      cells[count++] = at;
-    }
+  const left = Math.max(0, region.left - 1);
+  const top = Math.max(0, region.top - 1);
+  const columns = Math.min(width, region.right + 1) - left;
+  const rows = Math.min(height, region.bottom + 1) - top;
+  if (columns < 2 || rows < 2) return new Int32Array(0);
+  // The kernel reads a little past the end of a row.
+  const stride = columns + 4;
+  const { kernels, floats } = borrowKernels(2 * stride * rows);
+  for (let y = 0; y < rows; y++) {
+    const from = (y + top) * width + left;
+    floats.set(data.subarray(from, from + columns), y * stride);
   }
-  return cells.subarray(0, count);
+  const found = stride * rows;
+  const count = kernels.crossedCells(0, stride, columns, rows, level, found * 4);
+  const cells = new Int32Array(floats.buffer, found * 4, count).slice();
+  for (let k = 0; k < count; k++) {
+    const y = Math.floor(cells[k] / stride);
+    cells[k] = (y + top) * width + left + cells[k] - y * stride;
+  }
+  return cells;
 }
 
 /** Change over two pixels from which on an edge counts as hard, as a share of the whole step. */

@@ -4,6 +4,7 @@
  * outline than the reach is ever visited.
  */
 import { type Gray, type Region, wholeOf } from '../image/picture.ts';
+import { borrowKernels } from '../wasm/host.ts';
 import { type Contour, contourAt } from './contour.ts';
 
 /** How many joined segments back the direction of an outline is read where it leaves the picture. */
@@ -12,14 +13,23 @@ const LOOK_BACK = 6;
 /** Tolerance under one step of an 8-bit matte for an edge one pixel wide. */
 const EXACT = 0.004;
 
-/** Signed distances in a box of the picture. Pixels outside the box are farther from the outline than the reach. */
-export interface DistanceField {
+/** A box of the picture. Pixels outside it are farther from the outline than the reach. */
+export interface Box {
   left: number;
   top: number;
   width: number;
   height: number;
-  /** Pixels inside the outline are positive; clamped to ±reach. */
+}
+
+/** Signed distances in a box, pixels inside the outline positive, clamped to ±reach. */
+export interface DistanceField extends Box {
   data: Float32Array;
+}
+
+/** Distances that lie in the memory of the kernels: floats from 0 on, rows of `stride`; good until the next borrowing. */
+export interface LentField {
+  box: Box;
+  stride: number;
 }
 
 /**
@@ -29,27 +39,42 @@ export interface DistanceField {
  * @param busy outside it the matte is flat, so the outline is not looked for there
  * @returns null where the matte never crosses the level
  */
-export function signedDistance(matte: Gray, level: number, reach: number, tolerance = EXACT, busy: Region = wholeOf(matte)): DistanceField | null {
+export function lendDistance(matte: Gray, level: number, reach: number, tolerance = EXACT, busy: Region = wholeOf(matte)): LentField | null {
   const contour = contourAt(matte, level, busy);
   if (contour.count === 0) return null;
   const pieces = chords(extendOpenEnds(contour, reach), contour.mates, contour.count, tolerance);
   const box = boxOf(contour, matte, reach);
-  const squared = spread(pieces, box, reach);
-  for (let y = 0, i = 0; y < box.height; y++) {
-    const from = (y + box.top) * matte.width + box.left;
-    for (let x = 0; x < box.width; x++, i++) {
-      const d = Math.sqrt(squared[i]);
-      squared[i] = matte.data[from + x] > level ? d : -d;
-    }
+  // Centres of pixels of the box at whole numbers, as the kernel wants them.
+  for (let i = 0; i < pieces.length; i += 2) {
+    pieces[i] -= box.left + 0.5;
+    pieces[i + 1] -= box.top + 0.5;
   }
-  return { ...box, data: squared };
+  const stride = (box.width + 3) & ~3;
+  const size = stride * box.height;
+  // Layout: field and three floats of room | the matte in the box | chords.
+  const atMatte = size + 4;
+  const atChords = atMatte + size;
+  const { kernels, floats } = borrowKernels(atChords + pieces.length);
+  floats.fill(reach * reach, 0, size);
+  for (let y = 0; y < box.height; y++) {
+    const from = (y + box.top) * matte.width + box.left;
+    floats.set(matte.data.subarray(from, from + box.width), atMatte + y * stride);
+  }
+  floats.set(pieces, atChords);
+  kernels.spreadChords(atChords * 4, pieces.length / 4, 0, stride, box.width, box.height, reach);
+  kernels.signedRoots(0, atMatte * 4, size, level);
+  return { box, stride };
 }
 
-interface Box {
-  left: number;
-  top: number;
-  width: number;
-  height: number;
+/** As {@link lendDistance}, in memory of its own. */
+export function signedDistance(matte: Gray, level: number, reach: number, tolerance = EXACT, busy: Region = wholeOf(matte)): DistanceField | null {
+  const lent = lendDistance(matte, level, reach, tolerance, busy);
+  if (!lent) return null;
+  const { box, stride } = lent;
+  const { floats } = borrowKernels(0);
+  const data = new Float32Array(box.width * box.height);
+  for (let y = 0; y < box.height; y++) data.set(floats.subarray(y * stride, y * stride + box.width), y * box.width);
+  return { ...box, data };
 }
 
 function boxOf({ segments, count }: Contour, { width, height }: Gray, reach: number): Box {
@@ -143,41 +168,4 @@ function straight(xs: Float64Array, ys: Float64Array, far: number, tolerance: nu
     if (along < 0 || along > length * length || Math.abs(px * dy - py * dx) > tolerance * length) return false;
   }
   return true;
-}
-
-/** Squared distances to the nearest chord in the box, at most reach². */
-function spread(pieces: Float32Array, { left, top, width, height }: Box, reach: number): Float32Array {
-  const field = new Float32Array(width * height).fill(reach * reach);
-  for (let s = 0; s < pieces.length; s += 4) {
-    const ax = pieces[s] - left - 0.5;
-    const ay = pieces[s + 1] - top - 0.5;
-    const dx = pieces[s + 2] - pieces[s];
-    const dy = pieces[s + 3] - pieces[s + 1];
-    const length = Math.sqrt(dx * dx + dy * dy);
-    const ux = length > 0 ? dx / length : 1;
-    const uy = length > 0 ? dy / length : 0;
-    const x0 = Math.min(ax, ax + dx) - reach;
-    const x1 = Math.max(ax, ax + dx) + reach;
-    const y0 = Math.max(0, Math.ceil(Math.min(ay, ay + dy) - reach));
-    const y1 = Math.min(height - 1, Math.floor(Math.max(ay, ay + dy) + reach));
-    // A slanting chord needs, of each row, only the stretch within reach of its line.
-    const slant = Math.abs(uy) > 1e-3 ? reach / Math.abs(uy) : Number.POSITIVE_INFINITY;
-    for (let y = y0; y <= y1; y++) {
-      const py = y - ay;
-      const middle = slant === Number.POSITIVE_INFINITY ? 0 : ax + (py * ux) / uy;
-      const from = Math.max(0, Math.ceil(slant === Number.POSITIVE_INFINITY ? x0 : Math.max(x0, middle - slant)));
-      const to = Math.min(width - 1, Math.floor(slant === Number.POSITIVE_INFINITY ? x1 : Math.min(x1, middle + slant)));
-      for (let x = from, at = y * width + from; x <= to; x++, at++) {
-        const px = x - ax;
-        let along = px * ux + py * uy;
-        if (along < 0) along = 0;
-        else if (along > length) along = length;
-        const ex = px - along * ux;
-        const ey = py - along * uy;
-        const d = ex * ex + ey * ey;
-        if (d < field[at]) field[at] = d;
-      }
-    }
-  }
-  return field;
 }

@@ -81,7 +81,8 @@ describe('renderMatte', () => {
         const plain = shot(part('a', shape, { inverted }), part('b', square(16, 9, 9), { operation: 'subtract' }));
         const finished = shot(...plain.cast[0].parts);
         finished.cast[0].edge = { grow: { constant: 1 }, featherIn: { constant: 3 }, featherOut: { constant: 5 }, falloff: 'smooth' };
-        const everywhere = finishEdge(renderMatte(plain, 's', 0, SIZE), { grow: 1, featherIn: 3, featherOut: 5, falloff: 'smooth' });
+        const everywhere = renderMatte(plain, 's', 0, SIZE);
+        finishEdge(everywhere, { grow: 1, featherIn: 3, featherOut: 5, falloff: 'smooth' });
         expect(renderMatte(finished, 's', 0, SIZE).data).toEqual(everywhere.data);
       }
   });

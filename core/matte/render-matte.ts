@@ -77,7 +77,8 @@ export function renderSubjectMatte(document: ShotDocument, subject: Subject, fra
     featherOut: Math.max(0, numberAt(edge.featherOut, frame)) * scale,
     falloff: edge.falloff,
   };
-  return finishEdge(matte, values, busy);
+  finishEdge(matte, values, busy);
+  return matte;
 }
 
 /** The matte of the subject with id `subjectId`; throws RangeError where there is no such subject. */

@@ -46,6 +46,17 @@ function gatherEdges(polylines: readonly Float64Array[], height: number): Edges 
   return { ends, direction, order, count };
 }
 
+/** Numbers of the edges in the order of the rows they begin in (a counting sort: there are many edges and few rows). */
+function byFirstRow({ ends, count }: Edges, height: number): Int32Array {
+  const starts = new Int32Array(height + 1);
+  const rowOf = (e: number) => Math.max(0, Math.floor(ends[e * 4 + 1]));
+  for (let e = 0; e < count; e++) starts[rowOf(e) + 1]++;
+  for (let y = 0; y < height; y++) starts[y + 1] += starts[y];
+  const sorted = new Int32Array(count);
+  for (let e = 0; e < count; e++) sorted[starts[rowOf(e)]++] = e;
+  return sorted;
+}
+
 /** Even-odd share of cell (x, row) covered, by fine scan lines with exact ends. */
 function fineCell(edges: Edges, active: Int32Array, activeCount: number, x: number, row: number): number {
   let sum = 0;
@@ -91,14 +102,16 @@ export function fillPolylines(polylines: readonly Float64Array[], width: number,
   const edges = gatherEdges(polylines, height);
   if (edges.count === 0) return out;
   const { ends, direction, order } = edges;
-  const sorted = Int32Array.from({ length: edges.count }, (_, i) => i).sort((a, b) => ends[a * 4 + 1] - ends[b * 4 + 1]);
+  const sorted = byFirstRow(edges, height);
   const active = new Int32Array(edges.count);
   let activeCount = 0;
   let next = 0;
   const cover = new Float64Array(width);
   const area = new Float64Array(width);
-  const lastOrder = new Int32Array(width);
-  const state = new Uint8Array(width);
+  // How many edges touched a cell, and the lowest and highest of their numbers.
+  const tally = new Int32Array(width);
+  const lowest = new Int32Array(width);
+  const highest = new Int32Array(width);
   const touched = new Int32Array(width);
   const firstRow = Math.max(0, Math.floor(ends[sorted[0] * 4 + 1]));
   for (let row = firstRow; row < height; row++) {
@@ -112,13 +125,12 @@ export function fillPolylines(polylines: readonly Float64Array[], width: number,
     }
     let touchedCount = 0;
     const touch = (x: number, number: number) => {
-      if (state[x] === 0) {
-        state[x] = 1;
+      if (tally[x]++ === 0) {
         touched[touchedCount++] = x;
-      } else if (Math.abs(lastOrder[x] - number) > 1) {
-        state[x] = 2;
-      }
-      lastOrder[x] = number;
+        lowest[x] = number;
+        highest[x] = number;
+      } else if (number < lowest[x]) lowest[x] = number;
+      else if (number > highest[x]) highest[x] = number;
     };
     for (let k = 0; k < activeCount; k++) {
       const i = active[k];
@@ -175,14 +187,15 @@ export function fillPolylines(polylines: readonly Float64Array[], width: number,
         if (value > 1e-9) out.data.fill(value > 1 - 1e-9 ? 1 : value, base + x, base + Math.min(cell, width));
       }
       if (cell < width) {
-        const value = state[cell] === 2 ? fineCell(edges, active, activeCount, cell, row) : evenOdd(winding + area[cell]);
+        // Numbers with a gap are of stretches apart from each other.
+        const value = highest[cell] - lowest[cell] >= tally[cell] ? fineCell(edges, active, activeCount, cell, row) : evenOdd(winding + area[cell]);
         out.data[base + cell] = value < 1e-9 ? 0 : value > 1 - 1e-9 ? 1 : value;
       }
       winding += cover[cell];
       x = cell + 1;
       cover[cell] = 0;
       area[cell] = 0;
-      state[cell] = 0;
+      tally[cell] = 0;
     }
     const value = evenOdd(winding);
     if (x < width && value > 1e-9) out.data.fill(value > 1 - 1e-9 ? 1 : value, base + x, base + width);

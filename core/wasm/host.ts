@@ -1,9 +1,24 @@
 /** Loads the SIMD kernels once a thread and lends their memory out. */
 import { KERNELS_WASM } from './kernels.wasm.ts';
 
+/** What the module exports; kernels.as.ts says what each does. Places are in bytes. */
 interface Kernels {
-  alongRows(source: number, stride: number, target: number, count: number, rows: number, channels: number, weights: number, radius: number): void;
+  alongRows(
+    source: number,
+    stride: number,
+    target: number,
+    stripRows: number,
+    count: number,
+    rows: number,
+    channels: number,
+    weights: number,
+    radius: number,
+  ): void;
   downColumns(source: number, target: number, count: number, rows: number, weights: number, radius: number): void;
+  crossedCells(source: number, stride: number, columns: number, rows: number, level: number, found: number): number;
+  spreadChords(chords: number, count: number, field: number, stride: number, columns: number, rows: number, reach: number): void;
+  signedRoots(field: number, matte: number, count: number, level: number): void;
+  profile(field: number, count: number, inside: number, outside: number, table: number, steps: number): void;
 }
 
 const PAGE = 65536;

@@ -1,87 +1,202 @@
 /** Hot kernels in AssemblyScript with SIMD; built by scripts/build-wasm.mjs. The host lays buffers out in memory itself. */
 
 /**
- * One separable pass along rows. `source` holds `rows` rows of `stride` floats, each padded by `radius`·`channels` floats
- * at both ends; writes `count` floats a row to `target`. `weights` holds 2·radius+1 floats.
+ * Floats of a row that lie together in the strips between the two passes of a blur: all that the taps of one column read is
+ * then close together, in the nearest cache.
  */
-export function alongRows(source: usize, stride: i32, target: usize, count: i32, rows: i32, channels: i32, weights: usize, radius: i32): void {
-  const taps = 2 * radius + 1;
+const STRIP: i32 = 64;
+
+/** Weighted sum of 16 neighbouring floats over the taps from `p` on, `step` bytes apart, stored at `to`. Symmetric weights. */
+@inline
+function sixteen(p: usize, step: usize, weights: usize, radius: i32, to: usize): void {
+  const w0 = v128.load32_splat(weights + ((radius as usize) << 2));
+  const middle = p + (radius as usize) * step;
+  let a = f32x4.mul(w0, v128.load(middle));
+  let b = f32x4.mul(w0, v128.load(middle, 16));
+  let c = f32x4.mul(w0, v128.load(middle, 32));
+  let d = f32x4.mul(w0, v128.load(middle, 48));
+  let q = p + ((2 * radius) as usize) * step;
+  for (let t = 0; t < radius; t++) {
+    const w = v128.load32_splat(weights + ((t as usize) << 2));
+    a = f32x4.add(a, f32x4.mul(w, f32x4.add(v128.load(p), v128.load(q))));
+    b = f32x4.add(b, f32x4.mul(w, f32x4.add(v128.load(p, 16), v128.load(q, 16))));
+    c = f32x4.add(c, f32x4.mul(w, f32x4.add(v128.load(p, 32), v128.load(q, 32))));
+    d = f32x4.add(d, f32x4.mul(w, f32x4.add(v128.load(p, 48), v128.load(q, 48))));
+    p += step;
+    q -= step;
+  }
+  v128.store(to, a);
+  v128.store(to, b, 16);
+  v128.store(to, c, 32);
+  v128.store(to, d, 48);
+}
+
+/**
+ * One blur pass along rows. `source` holds `rows` rows of `stride` floats, each padded by `radius`·`channels` floats in front
+ * and by as much and a strip behind. Writes into strips of 64 columns: column x of row y lies at
+ * `target` + (x / 64)·`stripRows`·64 + y·64 + x % 64, in floats. `weights` holds 2·radius+1 floats, the same forwards and back.
+ */
+export function alongRows(source: usize, stride: i32, target: usize, stripRows: i32, count: i32, rows: i32, channels: i32, weights: usize, radius: i32): void {
   const step = (channels as usize) << 2;
   for (let y = 0; y < rows; y++) {
     const from = source + (((y * stride) as usize) << 2);
-    const to = target + (((y * count) as usize) << 2);
-    let x = 0;
-    for (; x <= count - 16; x += 16) {
-      let p = from + ((x as usize) << 2);
-      let a = f32x4.splat(0);
-      let b = a;
-      let c = a;
-      let d = a;
-      for (let t = 0; t < taps; t++) {
-        const w = v128.load32_splat(weights + ((t as usize) << 2));
-        a = f32x4.add(a, f32x4.mul(w, v128.load(p)));
-        b = f32x4.add(b, f32x4.mul(w, v128.load(p, 16)));
-        c = f32x4.add(c, f32x4.mul(w, v128.load(p, 32)));
-        d = f32x4.add(d, f32x4.mul(w, v128.load(p, 48)));
-        p += step;
-      }
-      const o = to + ((x as usize) << 2);
-      v128.store(o, a);
-      v128.store(o, b, 16);
-      v128.store(o, c, 32);
-      v128.store(o, d, 48);
-    }
-    for (; x < count; x++) {
-      let p = from + ((x as usize) << 2);
-      let sum: f32 = 0;
-      for (let t = 0; t < taps; t++) {
-        sum += load<f32>(weights + ((t as usize) << 2)) * load<f32>(p);
-        p += step;
-      }
-      store<f32>(to + ((x as usize) << 2), sum);
+    for (let strip = 0; strip < count; strip += STRIP) {
+      const to = target + (((strip * stripRows + y * STRIP) as usize) << 2);
+      for (let x = 0; x < STRIP; x += 16) sixteen(from + (((strip + x) as usize) << 2), step, weights, radius, to + ((x as usize) << 2));
     }
   }
 }
 
-/** Columns of floats that are worked on together: what the taps read of them stays in the nearest cache. */
-const STRIP: i32 = 64;
-
-/** One separable pass down columns; rows outside the picture repeat the edge row. `count` floats a row. */
+/**
+ * One blur pass down the strips of 64 columns that begin at `source`, each of `rows` rows with `radius` rows of room before and
+ * after; writes rows of `count` floats to `target`, which has a strip of room at its end.
+ */
 export function downColumns(source: usize, target: usize, count: i32, rows: i32, weights: usize, radius: i32): void {
-  const bytes = (count as usize) << 2;
-  for (let strip = 0; strip < count; strip += STRIP) {
-    const end = min(count, strip + STRIP);
+  const row: usize = (STRIP as usize) << 2;
+  const stripBytes = ((rows + 2 * radius) as usize) * row;
+  // Stores go by 16: the end of a narrow last strip runs into the next row's start, so that strip is done first.
+  for (let strip = ((count - 1) / STRIP) * STRIP; strip >= 0; strip -= STRIP) {
+    const from = source + ((strip / STRIP) as usize) * stripBytes;
+    // Rows outside the picture repeat the edge rows.
+    for (let y = 0; y < radius; y++) {
+      memory.copy(from + (y as usize) * row, from + (radius as usize) * row, row);
+      memory.copy(from + ((radius + rows + y) as usize) * row, from + ((radius + rows - 1) as usize) * row, row);
+    }
+    const width = min(STRIP, count - strip);
     for (let y = 0; y < rows; y++) {
-      const to = target + (y as usize) * bytes;
-      let x = strip;
-      for (; x <= end - 16; x += 16) {
-        const column = source + ((x as usize) << 2);
-        let a = f32x4.splat(0);
-        let b = a;
-        let c = a;
-        let d = a;
-        for (let t = -radius; t <= radius; t++) {
-          const row = max(0, min(rows - 1, y + t));
-          const p = column + (row as usize) * bytes;
-          const w = v128.load32_splat(weights + (((t + radius) as usize) << 2));
-          a = f32x4.add(a, f32x4.mul(w, v128.load(p)));
-          b = f32x4.add(b, f32x4.mul(w, v128.load(p, 16)));
-          c = f32x4.add(c, f32x4.mul(w, v128.load(p, 32)));
-          d = f32x4.add(d, f32x4.mul(w, v128.load(p, 48)));
-        }
-        const o = to + ((x as usize) << 2);
-        v128.store(o, a);
-        v128.store(o, b, 16);
-        v128.store(o, c, 32);
-        v128.store(o, d, 48);
+      const to = target + (((y * count + strip) as usize) << 2);
+      for (let x = 0; x < width; x += 16) sixteen(from + (y as usize) * row + ((x as usize) << 2), row, weights, radius, to + ((x as usize) << 2));
+    }
+  }
+}
+
+/**
+ * Finds the 2x2 cells that an outline passes through in `rows` rows of `stride` floats: those with corners both above `level`
+ * and not. Looks at the first `columns` pixels of a row; reads three floats beyond. Writes the place of each cell's left top
+ * pixel (y·stride + x) to `found` in reading order; returns how many there are.
+ */
+export function crossedCells(source: usize, stride: i32, columns: i32, rows: i32, level: f32, found: usize): i32 {
+  const levels = f32x4.splat(level);
+  let count = 0;
+  for (let y = 0; y < rows - 1; y++) {
+    const row = y * stride;
+    let upper = source + ((row as usize) << 2);
+    let lower = upper + ((stride as usize) << 2);
+    for (let x = 0; x < columns - 1; x += 4) {
+      const a = f32x4.gt(v128.load(upper), levels);
+      const b = f32x4.gt(v128.load(upper, 4), levels);
+      const c = f32x4.gt(v128.load(lower), levels);
+      const d = f32x4.gt(v128.load(lower, 4), levels);
+      upper += 16;
+      lower += 16;
+      const mixed = v128.andnot(v128.or(v128.or(a, b), v128.or(c, d)), v128.and(v128.and(a, b), v128.and(c, d)));
+      let lanes = i32x4.bitmask(mixed);
+      while (lanes != 0) {
+        const lane = ctz(lanes);
+        lanes &= lanes - 1;
+        if (x + lane >= columns - 1) break;
+        store<i32>(found + ((count as usize) << 2), row + x + lane);
+        count++;
       }
-      for (; x < end; x++) {
-        let sum: f32 = 0;
-        for (let t = -radius; t <= radius; t++) {
-          const row = max(0, min(rows - 1, y + t));
-          sum += load<f32>(weights + (((t + radius) as usize) << 2)) * load<f32>(source + (row as usize) * bytes + ((x as usize) << 2));
-        }
-        store<f32>(to + ((x as usize) << 2), sum);
+    }
+  }
+  return count;
+}
+
+/**
+ * Lowers `field` (`rows` rows of `stride` floats, of which `columns` count; three floats of room at its end) to the squared
+ * distance from each pixel to the nearest of `count` chords of up to `reach` pixels. A chord is four floats: x0, y0, x1, y1 with
+ * pixel centres at whole numbers.
+ */
+export function spreadChords(chords: usize, count: i32, field: usize, stride: i32, columns: i32, rows: i32, reach: f32): void {
+  const lanes = f32x4(0, 1, 2, 3);
+  for (let k = 0; k < count; k++) {
+    const chord = chords + ((k as usize) << 4);
+    const ax = load<f32>(chord);
+    const ay = load<f32>(chord, 4);
+    const dx = load<f32>(chord, 8) - ax;
+    const dy = load<f32>(chord, 12) - ay;
+    const length = sqrt<f32>(dx * dx + dy * dy);
+    const ux: f32 = length > 0 ? dx / length : 1;
+    const uy: f32 = length > 0 ? dy / length : 0;
+    const x0 = min(ax, ax + dx) - reach;
+    const x1 = max(ax, ax + dx) + reach;
+    const y0 = max(0, ceil(min(ay, ay + dy) - reach) as i32);
+    const y1 = min(rows - 1, floor(max(ay, ay + dy) + reach) as i32);
+    // A slanting chord needs, of each row, only the stretch within reach of its line.
+    const slants = abs(uy) > 0.001;
+    const slant: f32 = slants ? reach / abs(uy) : 0;
+    const uxs = f32x4.splat(ux);
+    const uys = f32x4.splat(uy);
+    const lengths = f32x4.splat(length);
+    const zero = f32x4.splat(0);
+    for (let y = y0; y <= y1; y++) {
+      const py = (y as f32) - ay;
+      let start = x0;
+      let stop = x1;
+      if (slants) {
+        const middle = ax + (py * ux) / uy;
+        start = max(start, middle - slant);
+        stop = min(stop, middle + slant);
+      }
+      const from = max(0, ceil(start) as i32);
+      const to = min(columns - 1, floor(stop) as i32);
+      const pys = f32x4.splat(py);
+      const yAlong = f32x4.mul(pys, uys);
+      let at = field + (((y * stride + from) as usize) << 2);
+      let px = f32x4.add(f32x4.splat((from as f32) - ax), lanes);
+      const four = f32x4.splat(4);
+      for (let x = from; x <= to; x += 4) {
+        const along = f32x4.min(f32x4.max(f32x4.add(f32x4.mul(px, uxs), yAlong), zero), lengths);
+        const ex = f32x4.sub(px, f32x4.mul(along, uxs));
+        const ey = f32x4.sub(pys, f32x4.mul(along, uys));
+        const d = f32x4.add(f32x4.mul(ex, ex), f32x4.mul(ey, ey));
+        v128.store(at, f32x4.min(d, v128.load(at)));
+        at += 16;
+        px = f32x4.add(px, four);
+      }
+    }
+  }
+}
+
+/** Squared to signed distances: the root, negative where `matte` is not above `level`. `count` floats, a multiple of four. */
+export function signedRoots(field: usize, matte: usize, count: i32, level: f32): void {
+  const levels = f32x4.splat(level);
+  const end = field + ((count as usize) << 2);
+  while (field < end) {
+    const d = f32x4.sqrt(v128.load(field));
+    v128.store(field, v128.bitselect(d, f32x4.neg(d), f32x4.gt(v128.load(matte), levels)));
+    field += 16;
+    matte += 16;
+  }
+}
+
+/**
+ * In place from signed distance to alpha: the table's first value below `outside` pixels out, its last from `inside` pixels in,
+ * between them by linear interpolation in a table of `steps` + 2 floats (the last one twice). `count` is a multiple of four.
+ */
+export function profile(field: usize, count: i32, inside: f32, outside: f32, table: usize, steps: i32): void {
+  const scale = (steps as f32) / (inside + outside);
+  const last = f32x4.splat(steps as f32);
+  const least = v128.load32_splat(table);
+  const most = v128.load32_splat(table + ((steps as usize) << 2));
+  const scales = f32x4.splat(scale);
+  const offsets = f32x4.splat(outside);
+  const zero = f32x4.splat(0);
+  const end = field + ((count as usize) << 2);
+  for (; field < end; field += 16) {
+    const t = f32x4.mul(f32x4.add(v128.load(field), offsets), scales);
+    const full = f32x4.ge(t, last);
+    const none = f32x4.le(t, zero);
+    v128.store(field, v128.bitselect(most, least, full));
+    if (v128.any_true(v128.not(v128.or(full, none)))) {
+      for (let lane = 0; lane < 4; lane++) {
+        const own: f32 = lane < 2 ? (lane == 0 ? f32x4.extract_lane(t, 0) : f32x4.extract_lane(t, 1)) : lane == 2 ? f32x4.extract_lane(t, 2) : f32x4.extract_lane(t, 3);
+        if (own <= 0 || own >= (steps as f32)) continue;
+        const i = own as i32;
+        const p = table + ((i as usize) << 2);
+        const a = load<f32>(p);
+        store<f32>(field + ((lane as usize) << 2), a + (load<f32>(p, 4) - a) * (own - (i as f32)));
       }
     }
   }
