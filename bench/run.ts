@@ -12,8 +12,8 @@ import { newLaneEffect } from '../core/effects/lane-effect.ts';
 import { gaussianBlur } from '../core/image/gaussian.ts';
 import { matteTo8, matteTo16, newRgba, type Size } from '../core/image/picture.ts';
 import { signedDistance } from '../core/matte/distance.ts';
-import { finishEdge } from '../core/matte/edge.ts';
-import { renderMatte } from '../core/matte/render-matte.ts';
+import { finishEdge, PLAIN_EDGE } from '../core/matte/edge.ts';
+import { NO_IMPORTS, renderMatte } from '../core/matte/render-matte.ts';
 import { fillPolylines } from '../core/path/fill.ts';
 import { flatten, type Shape } from '../core/path/path.ts';
 import { ROOT } from '../server/config.ts';
@@ -41,7 +41,7 @@ function example(): ShotDocument {
   const document = newDocument('Bench', { ...SIZES[1], frames: 10, rate: { num: 24, den: 1 }, firstNumber: 0 });
   const subject = newSubject('s', 'Ring');
   subject.parts.push(newSpline('p', 'Ring', [newPath('q', 0, ring(), true)]));
-  subject.edge = { grow: { constant: 0 }, featherIn: { constant: 6 }, featherOut: { constant: 10 }, falloff: 'smooth' };
+  Object.assign(subject.edge, { featherIn: { constant: 6 }, featherOut: { constant: 10 } });
   document.cast.push(subject);
   document.lanes.push(newLaneEffect('b', 'behind', 's', 'gaussian-blur'));
   return document;
@@ -88,17 +88,17 @@ for (const size of SIZES) {
   const matte = fillPolylines([outline()], width, height);
   const plate = newRgba(width, height);
   for (let i = 0; i < plate.data.length; i++) plate.data[i] = i % 4 === 3 ? 1 : ((i * 2654435761) % 997) / 997;
-  const sources = { plate: async () => plate };
+  const sources = { plate: async () => plate, ...NO_IMPORTS };
   const fill = await median(() => fillPolylines([outline()], width, height));
   row(`curve fill, equal quality ${label}`, fill);
   row(`curve fill, rough edges ${label}`, fill);
   row(`distance ${label}`, await median(() => signedDistance(matte, 0.5, 12)));
   row(`distance, feather of 100 px ${label}`, await median(() => signedDistance(matte, 0.5, 100, 0.3)));
-  row(`feather ${label}`, await median(() => finishEdge({ ...matte, data: matte.data.slice() }, { grow: 0, featherIn: 6, featherOut: 10, falloff: 'smooth' })));
+  row(`feather ${label}`, await median(() => finishEdge({ ...matte, data: matte.data.slice() }, { ...PLAIN_EDGE, featherIn: 6, featherOut: 10 })));
   // Blurred from a copy each time: tails blurred again and again would fall into the slow smallest floats.
   const gray = matte.data;
   row(`blur sigma 12 ${label}`, await median(() => gaussianBlur(gray.slice(), width, height, 1, 12, 12)));
-  row(`renderMatte ${label}`, await median(() => renderMatte(document, 's', 0, size)));
+  row(`renderMatte ${label}`, await median(() => renderMatte(document, 's', 0, NO_IMPORTS, size)));
   row(`renderPicture ${label}`, await median(() => renderPicture(document, 0, sources, size)));
   row(
     `PNG 8 bit ${label}`,

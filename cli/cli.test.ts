@@ -4,7 +4,7 @@ import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { newDocument, newPath, newSpline, newSubject } from '../core/document/records.ts';
 import { matteTo8 } from '../core/image/picture.ts';
-import { renderMatte } from '../core/matte/render-matte.ts';
+import { NO_IMPORTS, renderMatte } from '../core/matte/render-matte.ts';
 import { corner, smooth } from '../core/path/path.ts';
 import { ROOT } from '../server/config.ts';
 import { ffmpeg, ffprobe, rawFrames, temporaryDirectory } from '../tests/services.ts';
@@ -48,7 +48,7 @@ describe('cli with a document file', () => {
     );
     expect([status, stdout]).toEqual([0, expect.stringContaining('Wrote 4 files')]);
     expect((await readdir(at('mattes'))).sort()).toEqual(['courier-matte.1003.png', 'courier-matte.1004.png', 'courier-matte.1005.png', 'output.json']);
-    const wanted = matteTo8(renderMatte(document, 's', 2, { width: 160, height: 90 }));
+    const wanted = matteTo8(await renderMatte(document, 's', 2, NO_IMPORTS, { width: 160, height: 90 }));
     expect(Buffer.compare(rawFrames(at('mattes/courier-matte.1003.png'), 'gray'), Buffer.from(wanted))).toBe(0);
     expect(await readdir(dir)).not.toContain('data');
   });

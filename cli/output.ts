@@ -2,16 +2,18 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { parseDocument } from '../core/document/edits.ts';
+import { footageOf } from '../core/document/parts.ts';
 import type { ShotDocument, Subject } from '../core/document/schema.ts';
 import { readConfig } from '../server/config.ts';
-import { type Probe, probeFile } from '../server/footage/probe.ts';
+import { probeFile } from '../server/footage/probe.ts';
 import { type OutputSpec, outputSpecSchema } from '../server/outputs/spec.ts';
-import { writeOutput } from '../server/outputs/write-output.ts';
+import { type Original, writeOutput } from '../server/outputs/write-output.ts';
 import { type CliOptions, WrongCall } from './call.ts';
 
 interface Material {
   document: ShotDocument;
-  footage?: { probe: Probe; originals: string };
+  footage?: Original;
+  mattes?: Record<string, Original>;
 }
 
 async function fromFile(file: string, footage: string | undefined): Promise<Material> {
@@ -43,7 +45,8 @@ async function material(options: CliOptions): Promise<Material> {
   const { withServices } = await import('./open.ts');
   return withServices(options.data, false, async ({ changes, shots }) => {
     const [loaded, { plate }] = [await changes.load(shot), await shots.shot(shot)];
-    return { document: loaded.document, footage: { probe: shots.probeOf(plate), originals: shots.originals(plate.id) } };
+    const mattes = await shots.originalsOf(footageOf(loaded.document));
+    return { document: loaded.document, mattes, footage: { probe: shots.probeOf(plate), originals: shots.originals(plate.id) } };
   });
 }
 

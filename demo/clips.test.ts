@@ -2,7 +2,7 @@ import { statSync } from 'node:fs';
 import path from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { newDocument, newPath, newSpline, newSubject } from '../core/document/records.ts';
-import { renderMatte } from '../core/matte/render-matte.ts';
+import { NO_IMPORTS, renderMatte } from '../core/matte/render-matte.ts';
 import type { Shape } from '../core/path/path.ts';
 import { ffprobe, rawFrames } from '../tests/services.ts';
 import clips from './clips/clips.json' with { type: 'json' };
@@ -54,7 +54,7 @@ describe('the demo film', () => {
     document.cast.push(subject);
     const truth = rawFrames(at('storm-lantern.matte.mkv'), 'gray');
     for (const frame of [0, 12, 21, 40, 57]) {
-      const matte = renderMatte(document, 's', frame, { width: 960, height: 540 }).data;
+      const matte = (await renderMatte(document, 's', frame, NO_IMPORTS, { width: 960, height: 540 })).data;
       let both = 0;
       let either = 0;
       for (let i = 0; i < PIXELS; i++) {

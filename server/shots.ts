@@ -154,6 +154,12 @@ export class Shots {
 
   probeOf = (plate: Plate): Probe => JSON.parse(plate.probe) as Probe;
 
+  /** The originals of footage by id; what is no longer here is left out. */
+  async originalsOf(ids: string[]): Promise<Record<string, { probe: Probe; originals: string }>> {
+    const plates = ids.length > 0 ? await Plate.findAll({ where: { id: ids, state: 'ready' } }) : [];
+    return Object.fromEntries(plates.map((plate) => [plate.id, { probe: this.probeOf(plate), originals: this.originals(plate.id) }]));
+  }
+
   /** The plate is in: its facts, and the empty document of the shot. */
   async plateReady(shotId: string, result: IngestResult): Promise<void> {
     const { shot, plate } = await this.shot(shotId);

@@ -3,7 +3,8 @@ import { expose, transfer } from 'comlink';
 import { renderCutout, renderPicture, type Sources } from '~/core/compose/render-picture.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
-import { fromBytes, matteTo8, type Size, toBytes } from '~/core/image/picture.ts';
+import { LUMA } from '~/core/effects/monochrome.ts';
+import { fromBytes, type Gray, matteTo8, newGray, type Size, toBytes } from '~/core/image/picture.ts';
 import { renderMatte } from '~/core/matte/render-matte.ts';
 
 export type RenderedView = 'tint' | 'matte' | 'cutout' | 'composed';
@@ -22,11 +23,12 @@ const KEEP = 24;
 
 let document: ShotDocument | null = null;
 let drafted: ShotDocument | null = null;
+let origin = '';
 let plateUrl = '';
 const plates = new Map<string, Promise<Uint8ClampedArray>>();
 
-function plateBytes(frame: number, store: 'full' | 'proxy', { width, height }: Size): Promise<Uint8ClampedArray> {
-  const url = `${plateUrl}/${store}/${frame}`;
+function plateBytes(from: string, frame: number, store: 'full' | 'proxy', { width, height }: Size): Promise<Uint8ClampedArray> {
+  const url = `${from}/${store}/${frame}`;
   const key = `${url}@${width}`;
   let bytes = plates.get(key);
   if (bytes) plates.delete(key);
@@ -48,14 +50,24 @@ function plateBytes(frame: number, store: 'full' | 'proxy', { width, height }: S
   return bytes;
 }
 
+/** Luma by the weights of BT.709. */
+function lumaOf(bytes: Uint8ClampedArray, { width, height }: Size): Gray {
+  const out = newGray(width, height);
+  for (let i = 0, p = 0; p < out.data.length; i += 4, p++) out.data[p] = (LUMA[0] * bytes[i] + LUMA[1] * bytes[i + 1] + LUMA[2] * bytes[i + 2]) / 255;
+  return out;
+}
+
 async function pixels({ view, subject, frame, size, store }: RenderRequest): Promise<Uint8ClampedArray> {
   const shown = drafted ?? document;
   if (!shown) throw new Error('No document yet.');
-  const sources: Sources = { plate: async (f, s) => fromBytes(await plateBytes(f, store, s), s.width, s.height) };
+  const sources: Sources = {
+    plate: async (f, s) => fromBytes(await plateBytes(plateUrl, f, store, s), s.width, s.height),
+    imported: async (footage, f, s) => lumaOf(await plateBytes(`${origin}/plates/${footage}`, f, store, s), s),
+  };
   if (view === 'composed') return toBytes(await renderPicture(shown, frame, sources, size));
   if (!subject || !shown.cast.some((s) => s.id === subject)) return new Uint8ClampedArray(size.width * size.height * 4);
   if (view === 'cutout') return toBytes(await renderCutout(shown, subject, frame, sources, size));
-  const matte = matteTo8(renderMatte(shown, subject, frame, size));
+  const matte = matteTo8(await renderMatte(shown, subject, frame, sources, size));
   const out = new Uint8ClampedArray(matte.length * 4);
   const words = new Uint32Array(out.buffer);
   // Little endian: alpha is the top byte. The tint is white here and coloured where it is shown.
@@ -67,6 +79,7 @@ async function pixels({ view, subject, frame, size, store }: RenderRequest): Pro
 const api = {
   open(url: string) {
     plateUrl = url;
+    origin = new URL(url).origin;
   },
   setDocument(next: ShotDocument) {
     document = next;

@@ -1,3 +1,4 @@
+import { NO_IMPORTS } from '../matte/render-matte.ts';
 import { describe, expect, it } from 'vitest';
 import { newDocument, newPath, newSpline, newSubject } from '../document/records.ts';
 import type { Lane, LaneEffect, ShotDocument } from '../document/schema.ts';
@@ -20,7 +21,7 @@ function plate(): Rgba {
     }
   return out;
 }
-const sources: Sources = { plate: async () => plate() };
+const sources: Sources = { ...NO_IMPORTS, plate: async () => plate() };
 
 /** The subject is the left half. */
 function shot(...effects: LaneEffect[]): ShotDocument {

@@ -3,10 +3,11 @@ import type { LaneEffect, ShotDocument } from '../document/schema.ts';
 import { effectById } from '../effects/index.ts';
 import { settingsAt } from '../effects/lane-effect.ts';
 import { type Gray, newRgba, type Rgba, type Size } from '../image/picture.ts';
-import { renderMatte } from '../matte/render-matte.ts';
+import { type MatteSources, renderMatte } from '../matte/render-matte.ts';
 import { numberAt } from '../time/animated.ts';
+import { cleanColours } from './colour-cleaning.ts';
 
-export interface Sources {
+export interface Sources extends MatteSources {
   /** The plate on an integer frame at the asked size; what it gives is not changed. */
   plate(frame: number, size: Size): Promise<Rgba>;
 }
@@ -51,7 +52,7 @@ export async function renderPicture(document: ShotDocument, frame: number, sourc
       if (item.lane !== lane || !item.enabled) continue;
       let matte = mattes.get(item.subject);
       if (!matte) {
-        matte = renderMatte(document, item.subject, frame, size);
+        matte = await renderMatte(document, item.subject, frame, sources, size);
         mattes.set(item.subject, matte);
       }
       applyConfined(picture, matte, lane === 'behind', item, frame, scale);
@@ -60,17 +61,21 @@ export async function renderPicture(document: ShotDocument, frame: number, sourc
   return picture;
 }
 
-/** The plate cut by the subject's matte, premultiplied. */
+/** The plate cut by the subject's matte, premultiplied, the colours of its soft edge cleaned as far as the subject asks. */
 export async function renderCutout(document: ShotDocument, subjectId: string, frame: number, sources: Sources, size: Size): Promise<Rgba> {
   const plate = await sources.plate(frame, size);
-  const matte = renderMatte(document, subjectId, frame, size);
+  const matte = await renderMatte(document, subjectId, frame, sources, size);
   const out = newRgba(size.width, size.height);
+  const subject = document.cast.find((s) => s.id === subjectId);
+  const cleaning = subject ? numberAt(subject.edge.cleaning, frame) : 0;
+  out.data.set(plate.data);
+  cleanColours(out, matte, cleaning);
   for (let i = 0, p = 0; i < out.data.length; i += 4, p++) {
     const m = matte.data[p];
-    out.data[i] = plate.data[i] * m;
-    out.data[i + 1] = plate.data[i + 1] * m;
-    out.data[i + 2] = plate.data[i + 2] * m;
-    out.data[i + 3] = plate.data[i + 3] * m;
+    out.data[i] *= m;
+    out.data[i + 1] *= m;
+    out.data[i + 2] *= m;
+    out.data[i + 3] *= m;
   }
   return out;
 }

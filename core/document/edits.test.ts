@@ -84,7 +84,7 @@ describe('edits', () => {
     ['a record that is gone', { kind: 'remove', id: 'nowhere' }, /no longer in the shot/],
     ['an id that is there already', { kind: 'insert', parent: 'cast', index: 0, record: newSubject('part', 'Twin') }, /in the shot already/],
     ['a record in the wrong place', { kind: 'insert', parent: 'lanes', index: 0, record: newSubject('x', 'X') }, /cannot be put there/],
-    ['a field that does not exist', { kind: 'assign', id: 'part', values: { colour: 'blue' } }, /has no field "colour"/],
+    ['a field that does not exist', { kind: 'assign', id: 'part', values: { weight: 'heavy' } }, /has no field "weight"/],
     ['a value out of range', { kind: 'animate', id: 'part', setting: 'opacity', value: { constant: 7 } }, /./],
     ['an effect for a subject that is not there', { kind: 'assign', id: 'blur', values: { subject: 'nobody' } }, /no such subject/],
     ['a subject that effects still use', { kind: 'remove', id: 'subject' }, /Effects still use this subject/],

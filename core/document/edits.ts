@@ -3,14 +3,33 @@
  * edit that takes it back. The page and the server use this same function.
  */
 import { z } from 'zod';
-import { type Animated, easeSchema, frameSchema, hasKeys, type Key, withKeys } from '../time/animated.ts';
-import { type DocumentRecord, documentSchema, idSchema, laneEffectSchema, pathSchema, type ShotDocument, splineSchema, subjectSchema } from './schema.ts';
+import { type Animated, frameSchema, hasKeys, type Key, withKeys } from '../time/animated.ts';
+import { easeSchema } from '../time/ease.ts';
+import { approvedConflict, withApproval } from './approval.ts';
+import {
+  type DocumentRecord,
+  documentSchema,
+  idSchema,
+  importedSchema,
+  laneEffectSchema,
+  markerSchema,
+  noteSchema,
+  pathSchema,
+  rangeSchema,
+  type ShotDocument,
+  type Subject,
+  splineSchema,
+  subjectSchema,
+} from './schema.ts';
 
-const recordSchema = z.discriminatedUnion('type', [subjectSchema, splineSchema, pathSchema, laneEffectSchema]);
+const recordSchema = z.discriminatedUnion('type', [subjectSchema, splineSchema, importedSchema, pathSchema, laneEffectSchema, noteSchema, markerSchema]);
 const settingPath = z
   .string()
-  .regex(/^(shape|opacity|mix|edge\.(grow|featherIn|featherOut)|settings\.[A-Za-z][A-Za-z0-9]{0,59})$/, { error: 'No such setting.' });
-const fieldValue = z.union([z.string().max(200), z.boolean()]);
+  .regex(
+    /^(shape|opacity|mix|edge\.(grow|featherIn|featherOut|firmness|pivot|roundness|specks|holes|steadiness|shutter|shutterPhase|opacity|cleaning)|settings\.[A-Za-z][A-Za-z0-9]{0,59})$/,
+    { error: 'No such setting.' },
+  );
+const fieldValue = z.union([z.string().max(2000), z.boolean(), z.number(), z.null(), rangeSchema]);
 
 export const editSchema = z.discriminatedUnion('kind', [
   /** Puts a record into `parent` ("cast", "lanes", a subject or a spline) at `index`. */
@@ -18,7 +37,7 @@ export const editSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('remove'), id: idSchema }),
   /** Gives a record another place among its siblings. */
   z.strictObject({ kind: z.literal('move'), id: idSchema, index: z.number().int().min(0) }),
-  /** Sets plain fields: name, operation, inverted, enabled, closed, lane, subject, edge.falloff. */
+  /** Sets plain fields, those of {@link ASSIGNABLE}. */
   z.strictObject({ kind: z.literal('assign'), id: idSchema, values: z.record(z.string().max(40), fieldValue) }),
   /** Replaces an animated setting whole. */
   z.strictObject({ kind: z.literal('animate'), id: idSchema, setting: settingPath, value: z.unknown() }),
@@ -30,6 +49,10 @@ export const editSchema = z.discriminatedUnion('kind', [
     set: z.array(z.strictObject({ frame: frameSchema, value: z.unknown(), ease: easeSchema })).max(100_000),
     clear: z.array(frameSchema).max(100_000),
   }),
+  /** Approves frames of a subject, or releases them. */
+  z.strictObject({ kind: z.literal('approve'), id: idSchema, range: rangeSchema, approved: z.boolean() }),
+  /** Sets all approved frames of a subject: what takes an approval back. */
+  z.strictObject({ kind: z.literal('approvals'), id: idSchema, ranges: z.array(rangeSchema).max(100_000) }),
 ]);
 export type Edit = z.infer<typeof editSchema>;
 
@@ -51,12 +74,28 @@ export class EditError extends Error {
 }
 
 const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
-  subject: ['name', 'edge.falloff'],
-  spline: ['name', 'enabled', 'operation', 'inverted'],
-  path: ['closed'],
+  subject: ['name', 'edge.falloff', 'edge.shutterSamples'],
+  spline: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'],
+  imported: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour', 'offset'],
+  path: ['closed', 'between'],
   effect: ['enabled', 'lane', 'subject'],
+  note: ['frame', 'text'],
+  marker: ['name', 'range'],
 };
-const SCHEMAS = { subject: subjectSchema, spline: splineSchema, path: pathSchema, effect: laneEffectSchema } as const;
+const SCHEMAS = {
+  subject: subjectSchema,
+  spline: splineSchema,
+  imported: importedSchema,
+  path: pathSchema,
+  effect: laneEffectSchema,
+  note: noteSchema,
+  marker: markerSchema,
+} as const;
+
+/** The lists of a document, and what they hold. */
+const LISTS = { cast: ['subject'], lanes: ['effect'], notes: ['note'], markers: ['marker'] } as const;
+type ListName = keyof typeof LISTS;
+const LIST_NAMES = Object.keys(LISTS) as ListName[];
 
 type List = readonly DocumentRecord[];
 
@@ -77,7 +116,7 @@ function editList(list: List, id: string, change: (list: List, index: number) =>
 }
 
 function editHolder(document: ShotDocument, id: string, change: (list: List, index: number) => List): ShotDocument {
-  for (const field of ['cast', 'lanes'] as const) {
+  for (const field of LIST_NAMES) {
     const changed = editList(document[field], id, change);
     if (changed) return { ...document, [field]: changed } as ShotDocument;
   }
@@ -96,16 +135,21 @@ export function findRecord(document: ShotDocument, id: string): DocumentRecord |
     }
     return undefined;
   };
-  return search(document.cast) ?? search(document.lanes);
+  for (const name of LIST_NAMES) {
+    const found = search(document[name]);
+    if (found) return found;
+  }
+  return undefined;
 }
 
-const parentList = (document: ShotDocument, parent: string): { list: List; takes: DocumentRecord['type'] } => {
-  if (parent === 'cast') return { list: document.cast, takes: 'subject' };
-  if (parent === 'lanes') return { list: document.lanes, takes: 'effect' };
+const isListName = (parent: string): parent is ListName => Object.hasOwn(LISTS, parent);
+
+const parentList = (document: ShotDocument, parent: string): { list: List; takes: readonly DocumentRecord['type'][] } => {
+  if (isListName(parent)) return { list: document[parent], takes: LISTS[parent] };
   const record = findRecord(document, parent);
   const list = record && childrenOf(record);
   if (!record || !list) throw new EditError('The place for this is no longer in the shot.');
-  return { list, takes: record.type === 'subject' ? 'spline' : 'path' };
+  return { list, takes: record.type === 'subject' ? ['spline', 'imported'] : ['path'] };
 };
 
 function checked<T extends DocumentRecord>(record: T): T {
@@ -130,16 +174,15 @@ function collectIds(record: DocumentRecord, into: string[] = []): string[] {
 
 function applyInsert(document: ShotDocument, edit: Extract<Edit, { kind: 'insert' }>): { document: ShotDocument; inverse: Edit } {
   const { list, takes } = parentList(document, edit.parent);
-  if (edit.record.type !== takes) throw new EditError(`A ${edit.record.type} cannot be put there.`);
+  if (!takes.includes(edit.record.type)) throw new EditError(`A ${edit.record.type} cannot be put there.`);
   const record = checked(edit.record);
   const ids = collectIds(record);
   if (new Set(ids).size !== ids.length || ids.some((id) => findRecord(document, id))) throw new EditError('This is in the shot already.');
   const next = [...list];
   next.splice(Math.min(edit.index, list.length), 0, record);
-  const changed =
-    edit.parent === 'cast' || edit.parent === 'lanes'
-      ? ({ ...document, [edit.parent]: next } as ShotDocument)
-      : editRecord(document, edit.parent, (parent) => withChildren(parent, next));
+  const changed = isListName(edit.parent)
+    ? ({ ...document, [edit.parent]: next } as ShotDocument)
+    : editRecord(document, edit.parent, (parent) => withChildren(parent, next));
   return { document: changed, inverse: { kind: 'remove', id: record.id } };
 }
 
@@ -181,12 +224,22 @@ export function applyEdit(document: ShotDocument, edit: Edit): { document: ShotD
         for (const [field, value] of Object.entries(edit.values)) {
           if (!ASSIGNABLE[record.type].includes(field)) throw new EditError(`A ${record.type} has no field "${field}".`);
           if (field === 'subject' && !document.cast.some((s) => s.id === value)) throw new EditError('There is no such subject in the cast.');
-          before[field] = readField(record, field) as string | boolean;
+          before[field] = readField(record, field) as (typeof before)[string];
           next = writeField(next, field, value);
         }
         return checked(next);
       });
       return { document: changed, inverse: { kind: 'assign', id: edit.id, values: before } };
+    }
+    case 'approve':
+    case 'approvals': {
+      let before: Subject['approved'] = [];
+      const changed = editRecord(document, edit.id, (record) => {
+        if (record.type !== 'subject') throw new EditError('Only frames of a subject can be approved.');
+        before = record.approved;
+        return checked({ ...record, approved: edit.kind === 'approvals' ? edit.ranges : withApproval(before, edit.range, edit.approved) });
+      });
+      return { document: changed, inverse: { kind: 'approvals', id: edit.id, ranges: before } };
     }
     case 'animate': {
       let before: unknown;
@@ -240,6 +293,8 @@ export function applyChange(document: ShotDocument, edits: readonly Edit[]): { d
   for (const effect of current.lanes) {
     if (!current.cast.some((s) => s.id === effect.subject)) throw new EditError('An effect needs a subject of this shot.');
   }
+  const conflict = approvedConflict(document, current);
+  if (conflict) throw new EditError(conflict);
   return { document: current, inverse };
 }
 
@@ -250,7 +305,7 @@ export function parseDocument(value: unknown): ShotDocument {
     const { path, message } = result.error.issues[0];
     throw new EditError(`This is not a shot document: ${message}${path.length > 0 ? ` (at ${path.join('.')})` : ''}`);
   }
-  const ids = [...result.data.cast, ...result.data.lanes].flatMap((r) => collectIds(r));
+  const ids = LIST_NAMES.flatMap((name) => (result.data[name] as List).flatMap((r) => collectIds(r)));
   if (new Set(ids).size !== ids.length) throw new EditError('This is not a shot document: two records have the same id.');
   for (const effect of result.data.lanes)
     if (!result.data.cast.some((s) => s.id === effect.subject))

@@ -1,7 +1,16 @@
 /** New records with their starting values. Ids come from the caller, so that the same edit gives the same record everywhere. */
 import type { Shape } from '../path/path.ts';
-import type { Path, PlateInfo, ShotDocument, SplinePart, Subject } from './schema.ts';
-import { DOCUMENT_FORMAT, DOCUMENT_VERSION } from './schema.ts';
+import {
+  DOCUMENT_FORMAT,
+  DOCUMENT_VERSION,
+  edgeSchema,
+  type ImportedPart,
+  type Path,
+  type PlateInfo,
+  type ShotDocument,
+  type SplinePart,
+  type Subject,
+} from './schema.ts';
 
 export const newDocument = (name: string, plate: PlateInfo): ShotDocument => ({
   format: DOCUMENT_FORMAT,
@@ -10,6 +19,8 @@ export const newDocument = (name: string, plate: PlateInfo): ShotDocument => ({
   plate,
   cast: [],
   lanes: [],
+  notes: [],
+  markers: [],
 });
 
 export const newSubject = (id: string, name: string): Subject => ({
@@ -17,18 +28,30 @@ export const newSubject = (id: string, name: string): Subject => ({
   type: 'subject',
   name,
   parts: [],
-  edge: { grow: { constant: 0 }, featherIn: { constant: 0 }, featherOut: { constant: 0 }, falloff: 'smooth' },
+  edge: edgeSchema.parse({ grow: { constant: 0 }, featherIn: { constant: 0 }, featherOut: { constant: 0 }, falloff: 'smooth' }),
+  approved: [],
 });
 
-export const newSpline = (id: string, name: string, paths: Path[] = []): SplinePart => ({
+const newPart = (id: string, name: string) => ({
   id,
-  type: 'spline',
   name,
   enabled: true,
-  operation: 'add',
+  operation: 'add' as const,
   inverted: false,
   opacity: { constant: 1 },
-  paths,
+  range: null,
+  locked: false,
+  colour: 'white' as const,
+});
+
+export const newSpline = (id: string, name: string, paths: Path[] = []): SplinePart => ({ ...newPart(id, name), type: 'spline', paths });
+
+export const newImported = (id: string, name: string, footage: string, length: number): ImportedPart => ({
+  ...newPart(id, name),
+  type: 'imported',
+  footage,
+  length,
+  offset: 0,
 });
 
 /** A path with one key at `frame`. */
@@ -37,4 +60,15 @@ export const newPath = (id: string, frame: number, shape: Shape, closed: boolean
   type: 'path',
   closed,
   shape: { keys: [{ frame, value: shape, ease: 'linear' }] },
+  between: 'straight',
 });
+
+/** A copy of a record, and of all in it, under new ids. */
+export function copyOf<T extends { id: string }>(record: T, newId: () => string): T {
+  const copy = { ...record, id: newId() } as T & { parts?: { id: string }[]; paths?: { id: string }[]; approved?: unknown };
+  if (copy.parts) copy.parts = copy.parts.map((p) => copyOf(p, newId));
+  if (copy.paths) copy.paths = copy.paths.map((p) => copyOf(p, newId));
+  // What was approved is the other one.
+  if (copy.approved) copy.approved = [];
+  return copy;
+}

@@ -1,5 +1,6 @@
 /** The shot document: a tree of small records with ids. Zod schemas are the one source of its types and its JSON Schema. */
 import { z } from 'zod';
+import { BETWEENS } from '../path/between.ts';
 import { shapeSchema } from '../path/path.ts';
 import { animatedSchema, frameSchema } from '../time/animated.ts';
 import { rateSchema } from '../time/rate.ts';
@@ -12,39 +13,88 @@ export const OPERATIONS = ['add', 'subtract', 'intersect', 'exclude'] as const;
 export type Operation = (typeof OPERATIONS)[number];
 
 /** How alpha falls over the soft band of an edge. */
-export const FALLOFFS = ['linear', 'smooth'] as const;
+export const FALLOFFS = ['linear', 'smooth', 'gaussian'] as const;
 export type Falloff = (typeof FALLOFFS)[number];
 
 export const idSchema = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/, { error: 'An id is 1 to 64 letters, digits, - or _.' });
 const nameSchema = z.string().trim().min(1, { error: 'A name is needed.' }).max(120);
 const pixels = (least: number, most: number) => animatedSchema(z.number().min(least).max(most));
 const share = animatedSchema(z.number().min(0).max(1));
+const whole = { constant: 1 };
+const none = { constant: 0 };
+
+export const rangeSchema = z
+  .strictObject({ first: frameSchema, last: frameSchema })
+  .refine((r) => r.first <= r.last, { error: 'A range ends where it begins or later.' });
+
+/** Colours of outlines: light, of even strength, told apart on any footage by their dark rim. */
+export const OUTLINE_COLOURS = ['white', 'sky', 'lime', 'sand', 'coral', 'orchid', 'mint', 'slate'] as const;
+export type OutlineColour = (typeof OUTLINE_COLOURS)[number];
+
+const partFields = {
+  id: idSchema,
+  name: nameSchema,
+  enabled: z.boolean(),
+  operation: z.enum(OPERATIONS),
+  inverted: z.boolean(),
+  opacity: share,
+  /** Frames it lives on; all where null. */
+  range: rangeSchema.nullable().default(null),
+  /** Guarded against being changed by hand. */
+  locked: z.boolean().default(false),
+  colour: z.enum(OUTLINE_COLOURS).default('white'),
+};
 
 export const pathSchema = z.strictObject({
   id: idSchema,
   type: z.literal('path'),
   closed: z.boolean(),
   shape: animatedSchema(shapeSchema),
+  /** How it goes from key to key. */
+  between: z.enum(BETWEENS).default('straight'),
 });
 export type Path = z.infer<typeof pathSchema>;
 
-export const splineSchema = z.strictObject({
-  id: idSchema,
-  type: z.literal('spline'),
-  name: nameSchema,
-  enabled: z.boolean(),
-  operation: z.enum(OPERATIONS),
-  inverted: z.boolean(),
-  opacity: share,
-  paths: z.array(pathSchema).max(200),
-});
+export const splineSchema = z.strictObject({ ...partFields, type: z.literal('spline'), paths: z.array(pathSchema).max(200) });
 export type SplinePart = z.infer<typeof splineSchema>;
+
+/** A gray picture, or a sequence of them, taken as it is. */
+export const importedSchema = z.strictObject({
+  ...partFields,
+  type: z.literal('imported'),
+  /** The footage whose luma is the matte. */
+  footage: idSchema,
+  /** Frames of it; a single one stands on all frames of the shot. */
+  length: z.number().int().min(1).max(10_000_000),
+  /** Frame of the shot on which its first frame lies. */
+  offset: z.number().int().min(-10_000_000).max(10_000_000).default(0),
+});
+export type ImportedPart = z.infer<typeof importedSchema>;
+export type Part = SplinePart | ImportedPart;
 
 export const edgeSchema = z.strictObject({
   grow: pixels(-500, 500),
   featherIn: pixels(0, 500),
   featherOut: pixels(0, 500),
   falloff: z.enum(FALLOFFS),
+  /** Contrast of alpha round the pivot: 0 leaves it, 1 makes a hard step. */
+  firmness: share.default(none),
+  pivot: animatedSchema(z.number().min(0.01).max(0.99)).default({ constant: 0.5 }),
+  /** Smoothing of the outline, as the length in pixels of what is smoothed away. */
+  roundness: pixels(0, 200).default(none),
+  /** Pieces, and holes, of less than this many square pixels are taken away. */
+  specks: pixels(0, 1e6).default(none),
+  holes: pixels(0, 1e6).default(none),
+  /** Smoothing over time along the matte's own motion, 0 to 1. */
+  steadiness: share.default(none),
+  /** Angle in degrees for which the shutter is open (0: no blur; 360: the whole frame), and when it opens, against the frame. */
+  shutter: animatedSchema(z.number().min(0).max(720)).default(none),
+  shutterPhase: animatedSchema(z.number().min(-720).max(720)).default({ constant: -90 }),
+  shutterSamples: z.number().int().min(2).max(64).default(8),
+  /** Strength of the finished matte over time. */
+  opacity: share.default(whole),
+  /** How much of the old background is taken out of the colours of the soft edge in cut-outs. */
+  cleaning: share.default(none),
 });
 export type Edge = z.infer<typeof edgeSchema>;
 
@@ -52,8 +102,10 @@ export const subjectSchema = z.strictObject({
   id: idSchema,
   type: z.literal('subject'),
   name: nameSchema,
-  parts: z.array(splineSchema).max(200),
+  parts: z.array(z.discriminatedUnion('type', [splineSchema, importedSchema])).max(200),
   edge: edgeSchema,
+  /** Frames that the artist has called right; nothing changes their mattes until they are released. Rising, apart. */
+  approved: z.array(rangeSchema).max(100_000).default([]),
 });
 export type Subject = z.infer<typeof subjectSchema>;
 
@@ -76,6 +128,19 @@ export const laneEffectSchema = z.strictObject({
 });
 export type LaneEffect = z.infer<typeof laneEffectSchema>;
 
+/** Something to remember about a frame. */
+export const noteSchema = z.strictObject({
+  id: idSchema,
+  type: z.literal('note'),
+  frame: frameSchema,
+  text: z.string().trim().min(1, { error: 'A note needs words.' }).max(2000),
+});
+export type Note = z.infer<typeof noteSchema>;
+
+/** A named frame or range of frames. */
+export const markerSchema = z.strictObject({ id: idSchema, type: z.literal('marker'), name: nameSchema, range: rangeSchema });
+export type Marker = z.infer<typeof markerSchema>;
+
 export const plateInfoSchema = z.strictObject({
   width: z.number().int().min(1).max(16384),
   height: z.number().int().min(1).max(16384),
@@ -95,7 +160,9 @@ export const documentSchema = z.strictObject({
   cast: z.array(subjectSchema).max(200),
   /** Effects in the order they are applied within their lane. */
   lanes: z.array(laneEffectSchema).max(500),
+  notes: z.array(noteSchema).max(10_000).default([]),
+  markers: z.array(markerSchema).max(2000).default([]),
 });
 export type ShotDocument = z.infer<typeof documentSchema>;
 
-export type DocumentRecord = Subject | SplinePart | Path | LaneEffect;
+export type DocumentRecord = Subject | Part | Path | LaneEffect | Note | Marker;

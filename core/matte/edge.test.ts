@@ -3,7 +3,7 @@ import type { Gray } from '../image/picture.ts';
 import { fillPolylines } from '../path/fill.ts';
 import { contourAt } from './contour.ts';
 import { signedDistance } from './distance.ts';
-import { type EdgeValues, featherProfile, finishEdge } from './edge.ts';
+import { type EdgeValues, featherProfile, finishEdge, PLAIN_EDGE } from './edge.ts';
 
 const SIZE = 120;
 const CX = 60.3;
@@ -81,17 +81,14 @@ describe('signedDistance', () => {
   });
 });
 
-const finished = (matte: Gray, values: EdgeValues): Gray => {
-  finishEdge(matte, values);
-  return matte;
-};
+const finished = (matte: Gray, values: Partial<EdgeValues>): Gray => finishEdge(matte, { ...PLAIN_EDGE, ...values });
 
 describe('finishEdge', () => {
   it('leaves a matte alone where nothing is asked for', () => {
     expect(finished(disc(), { grow: 0, featherIn: 0, featherOut: 0, falloff: 'smooth' })).toEqual(disc());
   });
 
-  it.each(['linear', 'smooth'] as const)('feathers a disc by its exact profile (%s)', (falloff) => {
+  it.each(['linear', 'smooth', 'gaussian'] as const)('feathers a disc by its exact profile (%s)', (falloff) => {
     const { data } = finished(disc(), { grow: 2, featherIn: 5, featherOut: 8, falloff });
     for (let y = 0; y < SIZE; y++)
       for (let x = 0; x < SIZE; x++) {

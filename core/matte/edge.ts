@@ -1,8 +1,15 @@
-/** Finishing of a subject's matte: grow or shrink, then feather inwards and outwards, by exact distance. */
+/**
+ * The edge of a subject, step by step: specks and holes, roundness, steadiness, grow or shrink, feather inwards and outwards by
+ * exact distance, firmness. Shutter blur and opacity are laid over the result by renderMatte.
+ */
 import type { Falloff } from '../document/schema.ts';
 import { type Gray, type Region, wholeOf } from '../image/picture.ts';
 import { borrowKernels } from '../wasm/host.ts';
-import { type Box, lendDistance } from './distance.ts';
+import { cleanPieces } from './components.ts';
+import { type Box, lendDistance, signedDistance } from './distance.ts';
+import { FALLOFF_STEPS, falloffAt, falloffTable } from './falloff.ts';
+import { roundMatte } from './roundness.ts';
+import { type Distances, steadied } from './steadiness.ts';
 
 /** Tolerance of distances for a band one pixel wide: a wide band forgives more, since alpha changes slowly across it. */
 const TOLERANCE = 0.003;
@@ -14,7 +21,28 @@ export interface EdgeValues {
   featherIn: number;
   featherOut: number;
   falloff: Falloff;
+  /** Contrast of alpha round `pivot`, [0,1]: 0 leaves it, 1 makes a hard step. */
+  firmness: number;
+  /** Share of the strongest alpha in (0,1). */
+  pivot: number;
+  /** Length in pixels of what is smoothed off the outline. */
+  roundness: number;
+  /** Area in square pixels below which a piece, or a hole, is taken away. */
+  specks: number;
+  holes: number;
 }
+
+export const PLAIN_EDGE: EdgeValues = {
+  grow: 0,
+  featherIn: 0,
+  featherOut: 0,
+  falloff: 'smooth',
+  firmness: 0,
+  pivot: 0.5,
+  roundness: 0,
+  specks: 0,
+  holes: 0,
+};
 
 /**
  * The alpha of a pixel `distance` pixels inside the moved outline (negative: outside). The band is never narrower than one
@@ -23,54 +51,123 @@ export interface EdgeValues {
 export function featherProfile(distance: number, featherIn: number, featherOut: number, falloff: Falloff): number {
   const inside = Math.max(0.5, featherIn);
   const outside = Math.max(0.5, featherOut);
-  const t = (distance + outside) / (inside + outside);
-  if (t <= 0) return 0;
-  if (t >= 1) return 1;
-  return falloff === 'smooth' ? t * t * (3 - 2 * t) : t;
+  return falloffAt((distance + outside) / (inside + outside), falloff);
 }
 
-/** Steps of the table that a profile is read from: linear between them it is right to a millionth. */
-const STEPS = 1024;
+interface Band {
+  /** Distances from the outline at which alpha is full and none. */
+  inside: number;
+  outside: number;
+  /** How far distances are needed. */
+  reach: number;
+}
 
-const PROFILES = new Map<Falloff, Float32Array>();
+function bandOf({ grow, featherIn, featherOut }: EdgeValues): Band {
+  const inside = Math.max(0.5, featherIn) - grow;
+  const outside = Math.max(0.5, featherOut) + grow;
+  return { inside, outside, reach: Math.max(1, Math.abs(inside), Math.abs(outside)) + 1 };
+}
 
-/** Alpha across the band, from its outside to its inside, as the kernel wants it. */
-function profileTable(falloff: Falloff): Float32Array {
-  let table = PROFILES.get(falloff);
-  if (!table) {
-    table = Float32Array.from({ length: STEPS + 2 }, (_, i) => featherProfile(Math.min(1, i / STEPS) - 0.5, 0.5, 0.5, falloff));
-    PROFILES.set(falloff, table);
-  }
-  return table;
+/** Steps that change what the outline is: pieces and roundness. Gives the matte, perhaps a new one. */
+export function shapeOutline(matte: Gray, { specks, holes, roundness }: EdgeValues, busy: Region): Gray {
+  if (specks <= 0 && holes <= 0 && roundness <= 0) return matte;
+  const strongest = largest(matte, busy);
+  if (strongest === 0) return matte;
+  if (specks > 0 || holes > 0) cleanPieces(matte, busy, strongest / 2, strongest, specks, holes);
+  return roundness > 0 ? roundMatte(matte, strongest / 2, strongest, roundness) : matte;
 }
 
 /**
- * Finishes the edge in place. The outline is taken at half of the matte's strongest alpha, and the result is as strong, so a
+ * Grows and feathers in place. The outline is taken at half of the matte's strongest alpha, and the result is as strong, so a
  * subject that fades keeps its edge.
  * @param busy outside it the matte is flat: one value all over
  */
-export function finishEdge(matte: Gray, { grow, featherIn, featherOut, falloff }: EdgeValues, busy: Region = wholeOf(matte)): void {
+export function softenEdge(matte: Gray, values: EdgeValues, busy: Region = wholeOf(matte)): void {
+  const { grow, featherIn, featherOut, falloff } = values;
   if (grow === 0 && featherIn <= 0 && featherOut <= 0) return;
   const { width, data } = matte;
   const strongest = largest(matte, busy);
   if (strongest === 0) return;
   const level = strongest / 2;
-  const inside = Math.max(0.5, featherIn) - grow;
-  const outside = Math.max(0.5, featherOut) + grow;
-  const reach = Math.max(1, Math.abs(inside), Math.abs(outside)) + 1;
+  const { inside, outside, reach } = bandOf(values);
   const lent = lendDistance(matte, level, reach, TOLERANCE * (inside + outside), busy);
   if (!lent) return;
   const { box, stride } = lent;
   const size = stride * box.height;
-  const { kernels, floats } = borrowKernels(size + STEPS + 2);
-  const table = profileTable(falloff);
-  for (let i = 0; i < table.length; i++) floats[size + i] = table[i] * strongest;
-  kernels.profile(0, size, inside, outside, size * 4, STEPS);
+  const floats = applyProfile(size, inside, outside, falloff, strongest);
   makeCertain(matte, box, busy, level, strongest);
   for (let y = 0; y < box.height; y++) data.set(floats.subarray(y * stride, y * stride + box.width), (y + box.top) * width + box.left);
 }
 
-function largest({ width, height, data }: Gray, busy: Region): number {
+/** Turns the distances at the start of the kernels' memory into alpha, in place; gives that memory. */
+function applyProfile(size: number, inside: number, outside: number, falloff: Falloff, strongest: number): Float32Array {
+  const { kernels, floats } = borrowKernels(size + FALLOFF_STEPS + 2);
+  const table = falloffTable(falloff);
+  for (let i = 0; i < table.length; i++) floats[size + i] = table[i] * strongest;
+  kernels.profile(0, size, inside, outside, size * 4, FALLOFF_STEPS);
+  return floats;
+}
+
+/** Signed distances of a whole picture, for steadying; null where there is no outline. */
+export function wholeDistances(matte: Gray, values: EdgeValues, busy: Region): { field: Distances; strongest: number } | null {
+  const { width, height, data } = matte;
+  const strongest = largest(matte, busy);
+  if (strongest === 0) return null;
+  const { reach } = bandOf(values);
+  const level = strongest / 2;
+  const found = signedDistance(matte, level, reach, undefined, busy);
+  if (!found) return null;
+  const field = new Float32Array(width * height);
+  for (let i = 0; i < field.length; i++) field[i] = data[i] > level ? reach : -reach;
+  for (let y = 0; y < found.height; y++)
+    field.set(found.data.subarray(y * found.width, (y + 1) * found.width), (y + found.top) * width + found.left);
+  return { field, strongest };
+}
+
+/** The matte whose outline is steadied by the distances of the frames round it, grown and feathered. */
+export function steadyEdge(
+  around: readonly ({ field: Distances; strongest: number } | null)[],
+  size: { width: number; height: number },
+  values: EdgeValues,
+  steadiness: number,
+): Gray | null {
+  const own = around[around.length >> 1];
+  if (!own) return null;
+  const { inside, outside, reach } = bandOf(values);
+  const field = steadied(
+    around.map((a) => a?.field ?? null),
+    size,
+    reach,
+    steadiness,
+  );
+  const count = (field.length + 3) & ~3;
+  borrowKernels(count + FALLOFF_STEPS + 2).floats.set(field, 0);
+  const floats = applyProfile(count, inside, outside, values.falloff, own.strongest);
+  return { ...size, data: floats.slice(0, field.length) };
+}
+
+/** More contrast of alpha round the pivot, in place. */
+export function firmInPlace({ data }: Gray, firmness: number, pivot: number, strongest: number): void {
+  if (firmness <= 0) return;
+  const k = 1 / Math.max(1e-6, 1 - firmness);
+  const middle = pivot * strongest;
+  for (let i = 0; i < data.length; i++) {
+    const a = data[i];
+    if (a === 0 || a === strongest) continue;
+    data[i] = Math.max(0, Math.min(strongest, middle + (a - middle) * k));
+  }
+}
+
+/** All steps that need this frame alone, on a matte that may be changed. */
+export function finishEdge(matte: Gray, values: EdgeValues, busy: Region = wholeOf(matte)): Gray {
+  const shaped = shapeOutline(matte, values, busy);
+  const region = shaped === matte ? busy : wholeOf(matte);
+  softenEdge(shaped, values, region);
+  if (values.firmness > 0) firmInPlace(shaped, values.firmness, values.pivot, largest(shaped, wholeOf(shaped)));
+  return shaped;
+}
+
+export function largest({ width, height, data }: Gray, busy: Region): number {
   // Flat outside the region: one pixel of each side speaks for it.
   let most = Math.max(data[0], data[data.length - 1]);
   for (let y = Math.max(0, busy.top); y < Math.min(height, busy.bottom); y++) {

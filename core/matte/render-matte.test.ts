@@ -3,8 +3,8 @@ import { newDocument, newPath, newSpline, newSubject } from '../document/records
 import type { Operation, ShotDocument, SplinePart } from '../document/schema.ts';
 import { corner, type Shape } from '../path/path.ts';
 import { combineInto } from './combine.ts';
-import { finishEdge } from './edge.ts';
-import { renderMatte } from './render-matte.ts';
+import { finishEdge, PLAIN_EDGE } from './edge.ts';
+import { NO_IMPORTS, renderMatte } from './render-matte.ts';
 
 const SIZE = { width: 40, height: 30 };
 const square = (x: number, y: number, side: number): Shape => [corner(x, y), corner(x + side, y), corner(x + side, y + side), corner(x, y + side)];
@@ -18,18 +18,19 @@ function shot(...parts: SplinePart[]): ShotDocument {
   document.cast.push({ ...newSubject('s', 'Subject'), parts });
   return document;
 }
-const at = (document: ShotDocument, x: number, y: number, frame = 0) => renderMatte(document, 's', frame, SIZE).data[y * SIZE.width + x];
+const matteOf = (document: ShotDocument, frame = 0, size = SIZE) => renderMatte(document, 's', frame, NO_IMPORTS, size);
+const at = async (document: ShotDocument, x: number, y: number, frame = 0) => (await matteOf(document, frame)).data[y * SIZE.width + x];
 
 describe('renderMatte', () => {
-  it('is empty where the subject has no part, and where its only curve is open', () => {
-    expect(Math.max(...renderMatte(shot(), 's', 0, SIZE).data)).toBe(0);
+  it('is empty where the subject has no part, and where its only curve is open', async () => {
+    expect(Math.max(...(await matteOf(shot())).data)).toBe(0);
     const open = part('a', square(5, 5, 10));
     open.paths[0] = { ...open.paths[0], closed: false };
-    expect(Math.max(...renderMatte(shot(open), 's', 0, SIZE).data)).toBe(0);
+    expect(Math.max(...(await matteOf(shot(open))).data)).toBe(0);
   });
 
-  it('says which subject is missing', () => {
-    expect(() => renderMatte(shot(), 'nobody', 0, SIZE)).toThrow('no subject "nobody"');
+  it('says which subject is missing', async () => {
+    await expect(renderMatte(shot(), 'nobody', 0, NO_IMPORTS, SIZE)).rejects.toThrow('no subject "nobody"');
   });
 
   it.each([
@@ -37,26 +38,26 @@ describe('renderMatte', () => {
     ['subtract', [1, 0, 0, 0]],
     ['intersect', [0, 1, 0, 0]],
     ['exclude', [1, 0, 1, 0]],
-  ] as [Operation, number[]][])('joins parts by %s', (operation, [onlyFirst, both, onlySecond, none]) => {
+  ] as [Operation, number[]][])('joins parts by %s', async (operation, [onlyFirst, both, onlySecond, none]) => {
     const document = shot(part('a', square(5, 5, 12)), part('b', square(11, 5, 12), { operation }));
-    expect([at(document, 7, 10), at(document, 14, 10), at(document, 20, 10), at(document, 30, 10)]).toEqual([onlyFirst, both, onlySecond, none]);
+    expect(await Promise.all([at(document, 7, 10), at(document, 14, 10), at(document, 20, 10), at(document, 30, 10)])).toEqual([onlyFirst, both, onlySecond, none]);
   });
 
-  it('starts from a full matte where the first part takes away', () => {
+  it('starts from a full matte where the first part takes away', async () => {
     const document = shot(part('a', square(5, 5, 12), { operation: 'subtract' }));
-    expect([at(document, 10, 10), at(document, 30, 20)]).toEqual([0, 1]);
+    expect(await Promise.all([at(document, 10, 10), at(document, 30, 20)])).toEqual([0, 1]);
   });
 
-  it('inverts a part, and scales it with its opacity', () => {
+  it('inverts a part, and scales it with its opacity', async () => {
     const document = shot(part('a', square(5, 5, 12), { inverted: true, opacity: { constant: 0.25 } }));
-    expect([at(document, 10, 10), at(document, 30, 20)]).toEqual([0, 0.25]);
+    expect(await Promise.all([at(document, 10, 10), at(document, 30, 20)])).toEqual([0, 0.25]);
   });
 
-  it('leaves out a part that is switched off', () => {
-    expect(at(shot(part('a', square(5, 5, 12), { enabled: false })), 10, 10)).toBe(0);
+  it('leaves out a part that is switched off', async () => {
+    expect(await at(shot(part('a', square(5, 5, 12), { enabled: false })), 10, 10)).toBe(0);
   });
 
-  it('follows keys: exact at them, between them on the way', () => {
+  it('follows keys: exact at them, between them on the way', async () => {
     const moving = part('a', []);
     moving.paths[0] = {
       ...moving.paths[0],
@@ -68,30 +69,26 @@ describe('renderMatte', () => {
       },
     };
     const document = shot(moving);
-    const left = (frame: number) =>
-      renderMatte(document, 's', frame, SIZE)
-        .data.subarray(5 * SIZE.width, 6 * SIZE.width)
-        .indexOf(1);
-    expect([left(0), left(2), left(7), left(12), left(19)]).toEqual([2, 2, 12, 22, 22]);
+    const left = async (frame: number) => (await matteOf(document, frame)).data.subarray(5 * SIZE.width, 6 * SIZE.width).indexOf(1);
+    expect(await Promise.all([0, 2, 7, 12, 19].map(left))).toEqual([2, 2, 12, 22, 22]);
   });
 
-  it('finishes the edge the same where it looks only near the outlines as where it looks everywhere', () => {
+  it('finishes the edge the same where it looks only near the outlines as where it looks everywhere', async () => {
     for (const inverted of [false, true])
       for (const shape of [square(6.3, 7.2, 14), square(-8, -5, 20), square(25, 12, 30)]) {
         const plain = shot(part('a', shape, { inverted }), part('b', square(16, 9, 9), { operation: 'subtract' }));
-        const finished = shot(...plain.cast[0].parts);
-        finished.cast[0].edge = { grow: { constant: 1 }, featherIn: { constant: 3 }, featherOut: { constant: 5 }, falloff: 'smooth' };
-        const everywhere = renderMatte(plain, 's', 0, SIZE);
-        finishEdge(everywhere, { grow: 1, featherIn: 3, featherOut: 5, falloff: 'smooth' });
-        expect(renderMatte(finished, 's', 0, SIZE).data).toEqual(everywhere.data);
+        const finished = structuredClone(plain);
+        Object.assign(finished.cast[0].edge, { grow: { constant: 1 }, featherIn: { constant: 3 }, featherOut: { constant: 5 } });
+        const everywhere = finishEdge(await matteOf(plain), { ...PLAIN_EDGE, grow: 1, featherIn: 3, featherOut: 5 });
+        expect((await matteOf(finished)).data).toEqual(everywhere.data);
       }
   });
 
-  it('is the same picture at half size', () => {
+  it('is the same picture at half size', async () => {
     const document = shot(part('a', square(6, 6, 16)));
-    document.cast[0].edge = { grow: { constant: 2 }, featherIn: { constant: 4 }, featherOut: { constant: 4 }, falloff: 'linear' };
-    const full = renderMatte(document, 's', 0, SIZE).data;
-    const half = renderMatte(document, 's', 0, { width: 20, height: 15 }).data;
+    Object.assign(document.cast[0].edge, { grow: { constant: 2 }, featherIn: { constant: 4 }, featherOut: { constant: 4 }, falloff: 'linear' });
+    const full = (await matteOf(document)).data;
+    const half = (await matteOf(document, 0, { width: 20, height: 15 })).data;
     for (let y = 1; y < 14; y++)
       for (let x = 1; x < 19; x++) {
         const mean = (full[2 * y * 40 + 2 * x] + full[2 * y * 40 + 2 * x + 1] + full[(2 * y + 1) * 40 + 2 * x] + full[(2 * y + 1) * 40 + 2 * x + 1]) / 4;

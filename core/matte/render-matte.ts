@@ -1,22 +1,48 @@
 /** renderMatte: what the matte of a subject is on a frame, at any size. */
-import type { ShotDocument, SplinePart, Subject } from '../document/schema.ts';
-import { type Gray, newGray, type Region, type Size } from '../image/picture.ts';
+import { STEADY_FRAMES } from '../document/approval.ts';
+import { livesOn, pathsOf } from '../document/parts.ts';
+import type { Part, ShotDocument, SplinePart, Subject } from '../document/schema.ts';
+import { type Gray, newGray, type Region, type Size, wholeOf } from '../image/picture.ts';
+import { shapeOver } from '../path/between.ts';
 import { fillPolylines } from '../path/fill.ts';
-import { flatten, mixShapes } from '../path/path.ts';
-import { numberAt, valueAt } from '../time/animated.ts';
+import { flatten, isFeathered, type Shape } from '../path/path.ts';
+import { numberAt } from '../time/animated.ts';
 import { combineInto, invertInPlace } from './combine.ts';
-import { finishEdge } from './edge.ts';
+import { type EdgeValues, finishEdge, firmInPlace, largest, shapeOutline, steadyEdge, wholeDistances } from './edge.ts';
+import { featherInPlace } from './feathered-fill.ts';
 
-/** Coverage of a spline part by its closed paths, before opacity, and the box round them. Open paths mask nothing. */
-function renderSpline(part: SplinePart, frame: number, scaleX: number, scaleY: number, size: Size): { matte: Gray; box: Region } {
-  const outlines: Float64Array[] = [];
+/** Where mattes come from that are not drawn here. */
+export interface MatteSources {
+  /** The luma of a frame of other footage at the asked size, in [0,1], in memory of its own. */
+  imported(footage: string, frame: number, size: Size): Promise<Gray>;
+}
+
+/** For documents that draw all their mattes: there is nothing to be had. */
+export const NO_IMPORTS: MatteSources = {
+  imported: async () => {
+    throw new RangeError('The picture of an imported matte is not here.');
+  },
+};
+
+interface Drawn {
+  matte: Gray;
+  /** Outside it the matte is one value. */
+  box: Region;
+}
+
+/** Coverage of a spline part by its closed curves, before opacity. Open curves mask nothing. */
+function renderSpline(part: SplinePart, time: number, scaleX: number, scaleY: number, size: Size, falloff: EdgeValues['falloff']): Drawn {
+  const shapes: Shape[] = [];
   for (const path of part.paths) {
-    const shape = valueAt(path.shape, frame, mixShapes);
-    if (path.closed && shape.length > 1) outlines.push(flatten(shape, scaleX, scaleY));
+    if (!path.closed) continue;
+    const shape = shapeOver(path.shape, path.between, true, time);
+    if (shape.length > 1) shapes.push(shape);
   }
+  const outlines = shapes.map((shape) => flatten(shape, scaleX, scaleY));
   const matte = fillPolylines(outlines, size.width, size.height);
-  if (part.inverted) invertInPlace(matte);
-  return { matte, box: boxOf(outlines, size) };
+  let box = boxOf(outlines, size);
+  if (shapes.some(isFeathered)) box = featherInPlace(matte, shapes, scaleX, scaleY, box, falloff);
+  return { matte, box };
 }
 
 /** The pixels that the outlines touch or hold. */
@@ -37,27 +63,46 @@ function boxOf(outlines: readonly Float64Array[], { width, height }: Size): Regi
   };
 }
 
-/** A part counts when it is switched on and could mask something: a spline has at least one closed path. */
-export const partMasks = (part: SplinePart): boolean => part.enabled && part.paths.some((p) => p.closed);
+/** A part counts when it is switched on and could mask something: a spline has at least one closed curve. */
+export const partMasks = (part: Part): boolean => part.enabled && (part.type !== 'spline' || pathsOf(part).some((p) => p.closed));
+
+async function renderPart(part: Part, subject: Subject, time: number, scaleX: number, scaleY: number, size: Size, sources: MatteSources): Promise<Drawn> {
+  let drawn: Drawn;
+  if (part.type === 'spline') drawn = renderSpline(part, time, scaleX, scaleY, size, subject.edge.falloff);
+  else {
+    const own = part.length === 1 ? 0 : Math.round(time) - part.offset;
+    const there = own >= 0 && own < part.length;
+    const matte = there ? await sources.imported(part.footage, own, size) : newGray(size.width, size.height);
+    drawn = { matte, box: there ? wholeOf(matte) : { left: 0, top: 0, right: 0, bottom: 0 } };
+  }
+  if (part.inverted) invertInPlace(drawn.matte);
+  return drawn;
+}
+
+interface Scene {
+  subject: Subject;
+  sources: MatteSources;
+  size: Size;
+  scaleX: number;
+  scaleY: number;
+}
 
 /**
- * The matte of `subject` on `frame` (fractions allowed), [0,1], at `size`. Widths in plate pixels are scaled with the size.
- * Parts are joined in list order, the first onto nothing; a subject whose first part subtracts or intersects starts from a full matte.
+ * The parts of a subject joined, in list order, the first onto nothing; where the first part subtracts or intersects, from a
+ * full matte. Null where no part masks.
  */
-export function renderSubjectMatte(document: ShotDocument, subject: Subject, frame: number, size: Size): Gray {
-  const scaleX = size.width / document.plate.width;
-  const scaleY = size.height / document.plate.height;
+async function joinParts({ subject, sources, size, scaleX, scaleY }: Scene, time: number): Promise<Drawn | null> {
   let matte: Gray | undefined;
-  // Outside all outlines the matte is one value, whatever the operations.
+  // Outside all boxes the matte is one value, whatever the operations.
   const busy: Region = { left: size.width, top: size.height, right: 0, bottom: 0 };
   for (const part of subject.parts) {
-    if (!partMasks(part)) continue;
-    const { matte: own, box } = renderSpline(part, frame, scaleX, scaleY, size);
+    if (!partMasks(part) || !livesOn(part, Math.round(time))) continue;
+    const { matte: own, box } = await renderPart(part, subject, time, scaleX, scaleY, size, sources);
     busy.left = Math.min(busy.left, box.left);
     busy.top = Math.min(busy.top, box.top);
     busy.right = Math.max(busy.right, box.right);
     busy.bottom = Math.max(busy.bottom, box.bottom);
-    const opacity = Math.max(0, Math.min(1, numberAt(part.opacity, frame)));
+    const opacity = Math.max(0, Math.min(1, numberAt(part.opacity, time)));
     if (!matte) {
       if (part.operation === 'add' && opacity === 1) {
         matte = own;
@@ -68,22 +113,83 @@ export function renderSubjectMatte(document: ShotDocument, subject: Subject, fra
     }
     combineInto(matte, own, part.operation, opacity);
   }
-  if (!matte) return newGray(size.width, size.height);
+  return matte ? { matte, box: busy } : null;
+}
+
+function edgeValuesAt({ subject: { edge }, scaleX, scaleY }: Scene, time: number): EdgeValues {
   const scale = (scaleX + scaleY) / 2;
-  const { edge } = subject;
-  const values = {
-    grow: numberAt(edge.grow, frame) * scale,
-    featherIn: Math.max(0, numberAt(edge.featherIn, frame)) * scale,
-    featherOut: Math.max(0, numberAt(edge.featherOut, frame)) * scale,
+  return {
+    grow: numberAt(edge.grow, time) * scale,
+    featherIn: Math.max(0, numberAt(edge.featherIn, time)) * scale,
+    featherOut: Math.max(0, numberAt(edge.featherOut, time)) * scale,
     falloff: edge.falloff,
+    firmness: Math.max(0, Math.min(1, numberAt(edge.firmness, time))),
+    pivot: numberAt(edge.pivot, time),
+    roundness: Math.max(0, numberAt(edge.roundness, time)) * scale,
+    specks: Math.max(0, numberAt(edge.specks, time)) * scaleX * scaleY,
+    holes: Math.max(0, numberAt(edge.holes, time)) * scaleX * scaleY,
   };
-  finishEdge(matte, values, busy);
+}
+
+/** The matte at an instant: parts joined and edge finished, with steadying where it is asked for. */
+async function matteAt(scene: Scene, time: number, frames: number): Promise<Gray> {
+  const { size, subject } = scene;
+  const values = edgeValuesAt(scene, time);
+  const steadiness = Math.max(0, Math.min(1, numberAt(subject.edge.steadiness, time)));
+  const drawn = await joinParts(scene, time);
+  if (!drawn) return newGray(size.width, size.height);
+  if (steadiness === 0) return finishEdge(drawn.matte, values, drawn.box);
+  const around: (ReturnType<typeof wholeDistances> | null)[] = [];
+  for (let step = -STEADY_FRAMES; step <= STEADY_FRAMES; step++) {
+    const t = time + step;
+    const there = step === 0 ? drawn : t < 0 || t > frames - 1 ? null : await joinParts(scene, t);
+    if (!there) around.push(null);
+    else {
+      const shaped = shapeOutline(there.matte, values, there.box);
+      around.push(wholeDistances(shaped, values, shaped === there.matte ? there.box : wholeOf(shaped)));
+    }
+  }
+  const steady = steadyEdge(around, size, values, steadiness);
+  if (!steady) return finishEdge(drawn.matte, values, drawn.box);
+  if (values.firmness > 0) firmInPlace(steady, values.firmness, values.pivot, largest(steady, wholeOf(steady)));
+  return steady;
+}
+
+/**
+ * Times, in frames, at which the shutter looks: evenly over the time it is open. `angle` in degrees, 360 a frame; it opens
+ * `phase` degrees after the frame.
+ */
+export function shutterTimes(frame: number, angle: number, phase: number, samples: number): number[] {
+  return Array.from({ length: samples }, (_, i) => frame + (phase + (angle * (i + 0.5)) / samples) / 360);
+}
+
+/** The matte of `subject` on `frame`, [0,1], at `size`. Widths in plate pixels are scaled with the size. */
+export async function renderSubjectMatte(document: ShotDocument, subject: Subject, frame: number, sources: MatteSources, size: Size): Promise<Gray> {
+  const scene = { subject, sources, size, scaleX: size.width / document.plate.width, scaleY: size.height / document.plate.height };
+  const { edge } = subject;
+  const { frames } = document.plate;
+  const angle = numberAt(edge.shutter, frame);
+  let matte: Gray;
+  if (angle <= 0) matte = await matteAt(scene, frame, frames);
+  else {
+    matte = newGray(size.width, size.height);
+    const { data } = matte;
+    const times = shutterTimes(frame, angle, numberAt(edge.shutterPhase, frame), edge.shutterSamples);
+    for (const time of times) {
+      const sample = (await matteAt(scene, time, frames)).data;
+      for (let i = 0; i < data.length; i++) data[i] += sample[i];
+    }
+    const k = 1 / times.length;
+    for (let i = 0; i < data.length; i++) data[i] = Math.min(1, data[i] * k);
+  }
+  const opacity = Math.max(0, Math.min(1, numberAt(edge.opacity, frame)));
+  if (opacity < 1) for (let i = 0; i < matte.data.length; i++) matte.data[i] *= opacity;
   return matte;
 }
 
-/** The matte of the subject with id `subjectId`; throws RangeError where there is no such subject. */
-export function renderMatte(document: ShotDocument, subjectId: string, frame: number, size: Size): Gray {
+/** The matte of the subject with id `subjectId`; rejects with RangeError where there is no such subject. */
+export async function renderMatte(document: ShotDocument, subjectId: string, frame: number, sources: MatteSources, size: Size): Promise<Gray> {
   const subject = document.cast.find((s) => s.id === subjectId);
   if (!subject) throw new RangeError(`This shot has no subject "${subjectId}".`);
-  return renderSubjectMatte(document, subject, frame, size);
+  return renderSubjectMatte(document, subject, frame, sources, size);
 }

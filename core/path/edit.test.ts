@@ -1,6 +1,20 @@
 import { describe, expect, it } from 'vitest';
-import { insertVertex, moveVertices, nearestOn, removeVertices, setHandle, toggleSmooth } from './edit.ts';
-import { corner, flatten, mixShapes, pointOn, type Shape, segment, shiftShape, smooth } from './path.ts';
+import {
+  affineAbout,
+  insertVertex,
+  makeKind,
+  moveVertices,
+  moveWeighted,
+  nearestOn,
+  pointKind,
+  removeVertices,
+  reversedShape,
+  setHandle,
+  softWeights,
+  transformVertices,
+  withFirst,
+} from './edit.ts';
+import { corner, flatten, pointOn, type Shape, segment, smooth } from './path.ts';
 
 const shape: Shape = [smooth(0, 0, 10, -5), smooth(40, 10, 3, 12), corner(20, 40)];
 
@@ -45,15 +59,61 @@ describe('editing a path', () => {
     expect([free.inX, free.inY]).toEqual([shape[0].inX, shape[0].inY]);
   });
 
-  it('makes a smooth point a corner and a corner smooth', () => {
-    expect(toggleSmooth(shape, 0)[0]).toEqual(corner(0, 0));
-    const v = toggleSmooth(shape, 2)[2];
-    expect(v.outX).toBeCloseTo(-v.inX);
+  it('makes points corners, smooth and broken', () => {
+    const every = new Set([0, 1, 2]);
+    expect(makeKind(shape, every, 'corner')).toEqual([corner(0, 0), corner(40, 10), corner(20, 40)]);
+    const v = makeKind(shape, new Set([2]), 'smooth')[2];
+    expect(v.outX * v.inY - v.outY * v.inX).toBeCloseTo(0, 9);
     expect(Math.hypot(v.outX, v.outY)).toBeGreaterThan(0);
+    expect(makeKind(shape, every, 'broken').map(pointKind)).toEqual(['broken', 'broken', 'broken']);
+    expect(makeKind(makeKind(shape, every, 'broken'), every, 'smooth').map(pointKind)).toEqual(['smooth', 'smooth', 'smooth']);
   });
 
-  it('takes points away', () => {
-    expect(removeVertices(shape, new Set([0, 2]))).toEqual([shape[1]]);
+  it('takes points away, and keeps the curve near where it was', () => {
+    expect(removeVertices(shape, new Set([0, 2]), true)).toHaveLength(1);
+    const square = [corner(0, 0), corner(10, 0), corner(10, 10), corner(0, 10)];
+    expect(removeVertices(square, new Set([1]), true)).toEqual([square[0], square[2], square[3]]);
+    // A point put on a curve and taken away again leaves the curve as it was.
+    for (const t of [0.2, 0.5, 0.7]) {
+      const back = removeVertices(insertVertex(shape, 0, t), new Set([1]), true);
+      for (let k = 0; k <= 20; k++) {
+        const p = pointOn(segment(shape, 0), k / 20);
+        expect(nearestOn(back, true, p.x, p.y)?.distance).toBeLessThan(0.35);
+      }
+    }
+  });
+
+  it('moves, turns, scales and skews chosen points about a centre', () => {
+    const turned = transformVertices(shape, new Set([0]), affineAbout(0, 0, { angle: Math.PI / 2 }));
+    expect(turned[0].outX).toBeCloseTo(5, 9);
+    expect(turned[0].outY).toBeCloseTo(10, 9);
+    expect(turned[1]).toBe(shape[1]);
+    const [a, b, c, d, e, f] = affineAbout(7, 9, { scaleX: 2, scaleY: 0.5, skew: 0.3, angle: 0.8, dx: 4, dy: -3 });
+    expect([a * 7 + c * 9 + e, b * 7 + d * 9 + f]).toEqual([expect.closeTo(11, 9), expect.closeTo(6, 9)]);
+    expect(a * d - b * c).toBeCloseTo(2 * 0.5, 9);
+  });
+
+  it('takes neighbours along softly', () => {
+    const weights = softWeights(shape, new Set([0]), 60);
+    expect(weights[0]).toBe(1);
+    expect(weights[1]).toBeGreaterThan(0);
+    expect(weights[1]).toBeLessThan(1);
+    expect(softWeights(shape, new Set([0]), 0)).toEqual([1, 0, 0]);
+    const moved = moveWeighted(shape, weights, 10, 0);
+    expect(moved[1].x).toBeCloseTo(40 + 10 * weights[1], 9);
+  });
+
+  it('begins at another point, and runs the other way, along the same curve', () => {
+    const area = (s: Shape) => {
+      const p = flatten(s);
+      let sum = 0;
+      for (let i = 0, j = p.length - 2; i < p.length; j = i, i += 2) sum += p[j] * p[i + 1] - p[i] * p[j + 1];
+      return sum / 2;
+    };
+    expect(withFirst(shape, 2)[0]).toBe(shape[2]);
+    expect(area(withFirst(shape, 1))).toBeCloseTo(area(shape), 2);
+    expect(area(reversedShape(shape))).toBeCloseTo(-area(shape), 2);
+    expect(reversedShape(shape)[0]).toMatchObject({ x: 0, y: 0 });
   });
 
   it('finds the nearest place on the curve', () => {
@@ -83,12 +143,5 @@ describe('paths', () => {
         expect(nearest).toBeLessThan(flatness * 1.01);
       }
     }
-  });
-
-  it('mix point by point, and shift by a difference', () => {
-    const far = moveVertices(shape, new Set([0, 1, 2]), 10, 20);
-    expect(mixShapes(shape, far, 0.5)[1]).toMatchObject({ x: 45, y: 20 });
-    expect(mixShapes(shape, far.slice(1), 0.5)).toBe(shape);
-    expect(shiftShape(shape, shape, far)).toEqual(far);
   });
 });

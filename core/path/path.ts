@@ -1,9 +1,21 @@
 /** Cubic bezier paths: their vertices, how two of them mix, and their flattening to polylines. */
 import { z } from 'zod';
-import type { ValueKind } from '../time/reach.ts';
 
 const coordinate = z.number().min(-1e6).max(1e6);
-export const vertexSchema = z.strictObject({ x: coordinate, y: coordinate, inX: coordinate, inY: coordinate, outX: coordinate, outY: coordinate });
+const featherWidth = z.number().min(0).max(500).optional();
+export const vertexSchema = z.strictObject({
+  x: coordinate,
+  y: coordinate,
+  inX: coordinate,
+  inY: coordinate,
+  outX: coordinate,
+  outY: coordinate,
+  /** Width in pixels of the soft band inside and outside the curve here; between vertices it goes along the curve. */
+  featherIn: featherWidth,
+  featherOut: featherWidth,
+  /** Its handles are turned apart from each other. */
+  free: z.boolean().optional(),
+});
 
 /** A point of a path in plate pixels; its handles are offsets from it, (0,0) where there is none. */
 export type Vertex = z.infer<typeof vertexSchema>;
@@ -20,40 +32,34 @@ export const corner = (x: number, y: number): Vertex => ({ x, y, inX: 0, inY: 0,
 /** A point with mirrored handles; (dx, dy) is the outgoing one. */
 export const smooth = (x: number, y: number, dx: number, dy: number): Vertex => ({ x, y, inX: -dx, inY: -dy, outX: dx, outY: dy });
 
-/** Mixes vertex by vertex; holds `a` where the counts differ. */
-export function mixShapes(a: Shape, b: Shape, share: number): Shape {
-  if (a.length !== b.length) return a;
-  return a.map((v, i) => {
-    const w = b[i];
-    return {
-      x: v.x + (w.x - v.x) * share,
-      y: v.y + (w.y - v.y) * share,
-      inX: v.inX + (w.inX - v.inX) * share,
-      inY: v.inY + (w.inY - v.inY) * share,
-      outX: v.outX + (w.outX - v.outX) * share,
-      outY: v.outY + (w.outY - v.outY) * share,
-    };
-  });
+/** Whether any vertex has a feather of its own. */
+export const isFeathered = (shape: Shape): boolean => shape.some((v) => (v.featherIn ?? 0) > 0 || (v.featherOut ?? 0) > 0);
+
+export type VertexField = Exclude<keyof Vertex, 'free'>;
+
+/** A vertex made field by field; feather widths never fall below 0 and are left out where there are none. */
+export function mapVertex(like: Vertex, value: (field: VertexField) => number): Vertex {
+  const vertex: Vertex = { x: value('x'), y: value('y'), inX: value('inX'), inY: value('inY'), outX: value('outX'), outY: value('outY') };
+  if (like.featherIn !== undefined) vertex.featherIn = Math.max(0, value('featherIn'));
+  if (like.featherOut !== undefined) vertex.featherOut = Math.max(0, value('featherOut'));
+  if (like.free) vertex.free = true;
+  return vertex;
 }
 
-/** Moves every vertex of `shape` by the difference of two other shapes; leaves it where the counts differ. */
-export function shiftShape(shape: Shape, from: Shape, to: Shape): Shape {
-  if (shape.length !== to.length) return shape;
-  return shape.map((v, i) => {
-    const a = from[i];
-    const b = to[i];
-    return {
-      x: v.x + b.x - a.x,
-      y: v.y + b.y - a.y,
-      inX: v.inX + b.inX - a.inX,
-      inY: v.inY + b.inY - a.inY,
-      outX: v.outX + b.outX - a.outX,
-      outY: v.outY + b.outY - a.outY,
-    };
-  });
+export function mixVertices(v: Vertex, w: Vertex, share: number): Vertex {
+  const out: Vertex = {
+    x: v.x + (w.x - v.x) * share,
+    y: v.y + (w.y - v.y) * share,
+    inX: v.inX + (w.inX - v.inX) * share,
+    inY: v.inY + (w.inY - v.inY) * share,
+    outX: v.outX + (w.outX - v.outX) * share,
+    outY: v.outY + (w.outY - v.outY) * share,
+  };
+  if (v.featherIn !== undefined || w.featherIn !== undefined) out.featherIn = (v.featherIn ?? 0) + ((w.featherIn ?? 0) - (v.featherIn ?? 0)) * share;
+  if (v.featherOut !== undefined || w.featherOut !== undefined) out.featherOut = (v.featherOut ?? 0) + ((w.featherOut ?? 0) - (v.featherOut ?? 0)) * share;
+  if (v.free) out.free = true;
+  return out;
 }
-
-export const SHAPES: ValueKind<Shape> = { mix: mixShapes, shift: shiftShape };
 
 /** The four control points of the segment from vertex `i` to the next, as x,y pairs. */
 export function segment(shape: Shape, i: number): [number, number, number, number, number, number, number, number] {
@@ -73,7 +79,7 @@ export function pointOn(s: ReturnType<typeof segment>, t: number): { x: number; 
 }
 
 /** How many chords keep a cubic within `flatness` pixels (bound by its second differences; Wang 1984). */
-function chords(s: ReturnType<typeof segment>, flatness: number): number {
+export function chordsOf(s: ReturnType<typeof segment>, flatness: number): number {
   const ax = s[0] - 2 * s[2] + s[4];
   const ay = s[1] - 2 * s[3] + s[5];
   const bx = s[2] - 2 * s[4] + s[6];
@@ -94,7 +100,7 @@ export function flatten(shape: Shape, scaleX = 1, scaleY = 1, flatness = FLATNES
       s[k] *= scaleX;
       s[k + 1] *= scaleY;
     }
-    const n = chords(s, flatness);
+    const n = chordsOf(s, flatness);
     points.push(s[0], s[1]);
     for (let k = 1; k < n; k++) {
       const p = pointOn(s, k / n);

@@ -1,15 +1,12 @@
 /** Values over time: one shape for numbers, colours, points and whole paths. */
 import { z } from 'zod';
-
-export const EASES = ['linear', 'hold', 'ease-in', 'ease-out', 'ease-both'] as const;
-export const easeSchema = z.enum(EASES);
-/** How the value goes from this key to the next. */
-export type Ease = z.infer<typeof easeSchema>;
+import { type Ease, easedShare, easeSchema, splitEase } from './ease.ts';
 
 export interface Key<T> {
   /** Integer frame from 0. */
   frame: number;
   value: T;
+  /** How the value goes from this key to the next. */
   ease: Ease;
 }
 
@@ -28,22 +25,6 @@ export function animatedSchema<S extends z.ZodType>(value: S) {
       keys: z.array(key).min(1).max(100_000).refine(rising, { error: 'Keys must be in rising order of frames, one a frame.' }),
     }),
   ]);
-}
-
-/** Share of the way from one key to the next after easing; `t` and the result in [0,1]. */
-export function easedShare(ease: Ease, t: number): number {
-  switch (ease) {
-    case 'hold':
-      return 0;
-    case 'ease-in':
-      return t * t * t;
-    case 'ease-out':
-      return 1 - (1 - t) ** 3;
-    case 'ease-both':
-      return t * t * (3 - 2 * t);
-    default:
-      return t;
-  }
 }
 
 /** Index of the last key at or before `time`, or -1. */
@@ -76,6 +57,29 @@ export const mixLists = (a: number[], b: number[], share: number): number[] => a
 export const numberAt = (animated: Animated<number>, time: number): number => valueAt(animated, time, mixNumbers);
 
 export const hasKeys = <T>(animated: Animated<T>): animated is { keys: Key<T>[] } => 'keys' in animated;
+
+/** Where `time` lies between two keys: the index of the one before and the eased share of the way; null outside or on a key. */
+export function stretchAt<T>(keys: readonly Key<T>[], time: number): { index: number; share: number } | null {
+  const index = keyBefore(keys, time);
+  if (index < 0 || index === keys.length - 1 || keys[index].frame === time) return null;
+  return { index, share: easedShare(keys[index].ease, (time - keys[index].frame) / (keys[index + 1].frame - keys[index].frame)) };
+}
+
+/**
+ * `keys` with a key holding `value` at `frame`, and the eases of the stretch it divides split, so that a key that only says
+ * what was there changes no frame.
+ */
+export function withKeySplit<T>(keys: readonly Key<T>[], frame: number, value: T): Key<T>[] {
+  const i = keyBefore(keys, frame);
+  if (i >= 0 && keys[i].frame === frame) return keys.map((k, n) => (n === i ? { ...k, value } : k));
+  if (i < 0) return [{ frame, value, ease: 'linear' }, ...keys];
+  const before = keys[i];
+  const after = keys[i + 1];
+  const [first, second]: [Ease, Ease] = after
+    ? splitEase(before.ease, (frame - before.frame) / (after.frame - before.frame))
+    : [before.ease === 'hold' ? 'hold' : 'linear', before.ease];
+  return [...keys.slice(0, i), { ...before, ease: first }, { frame, value, ease: second }, ...keys.slice(i + 1)];
+}
 
 /** Frames that hold a key, rising. */
 export const keyFrames = <T>(animated: Animated<T>): number[] => (hasKeys(animated) ? animated.keys.map((k) => k.frame) : []);

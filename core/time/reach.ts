@@ -1,58 +1,129 @@
 /** Reach: which frames an edit of a keyed value changes, and the keys that make it so. */
-import { type Animated, hasKeys, type Key, keyBefore, valueAt } from './animated.ts';
+import { type Animated, hasKeys, type Key, keyBefore, mixNumbers, valueAt, withKeySplit } from './animated.ts';
 
-export const REACHES = ['this-frame', 'between-keys', 'all-frames'] as const;
+export const REACHES = ['this-frame', 'between-keys', 'marked-range', 'all-frames'] as const;
 /**
  * this-frame: only this frame; its neighbours are held by keys of their own. between-keys: a key here, so the frames as far
- * as the neighbouring keys change. all-frames: the same difference is added to every key.
+ * as the neighbouring keys change, ever less towards them. marked-range: the same difference on all frames of a range, fading
+ * at its ends over some frames. all-frames: the same difference on every key.
  */
 export type Reach = (typeof REACHES)[number];
 
-/** How values of one kind mix between keys, and how a value moves by the difference of two others. */
+/** A range of frames, both ends in it. */
+export interface FrameRange {
+  first: number;
+  last: number;
+}
+
+/** What Reach needs to know of the shot. */
+export interface ReachContext {
+  /** Frames of the shot. */
+  frames: number;
+  /** The marked range; without one, marked-range reaches all frames. */
+  range: FrameRange | null;
+  /** Frames over which a difference fades in and out within the marked range, >= 0. */
+  fade: number;
+}
+
+/** How values of one kind go over time, and how a value moves by the difference of two others. */
 export interface ValueKind<T> {
+  at(animated: Animated<T>, time: number): T;
   mix(a: T, b: T, share: number): T;
   shift(value: T, from: T, to: T): T;
+  /** How many keys beyond its neighbours a key still has a say in: 0 where frames depend on the two keys round them alone. */
+  beyond: number;
 }
 
 export const NUMBERS: ValueKind<number> = {
-  mix: (a, b, share) => a + (b - a) * share,
+  at: (animated, time) => valueAt(animated, time, mixNumbers),
+  mix: mixNumbers,
   shift: (value, from, to) => value + to - from,
+  beyond: 0,
 };
 
-/** The frames that an edit at `frame` will change, first and last, and the keys it sets, for a shot of `frames` frames. */
-export function reachedFrames<T>(animated: Animated<T>, frame: number, reach: Reach, frames: number): { first: number; last: number; keys: number } {
-  if (!hasKeys(animated)) return { first: 0, last: frames - 1, keys: 0 };
-  if (reach === 'all-frames') return { first: 0, last: frames - 1, keys: animated.keys.length };
-  if (reach === 'this-frame') return { first: frame, last: frame, keys: 1 };
-  const { keys } = animated;
+/** The marked range that counts for an edit at `frame`: cut to the shot; null where the frame is not in it. */
+function markedRange(frame: number, { frames, range }: ReachContext): FrameRange | null {
+  const first = Math.max(0, range?.first ?? 0);
+  const last = Math.min(frames - 1, range?.last ?? frames - 1);
+  return frame >= first && frame <= last ? { first, last } : null;
+}
+
+/** Frames round `frame` whose values a new key there takes part in. */
+function spanOf<T>(keys: readonly Key<T>[], frame: number, beyond: number, frames: number): FrameRange {
   const i = keyBefore(keys, frame);
   const here = i >= 0 && keys[i].frame === frame;
-  const before = here ? keys[i - 1] : keys[i];
-  const after = keys[i + 1];
-  return {
-    first: before ? Math.min(before.frame + 1, frame) : 0,
-    last: after ? Math.max(after.frame - 1, frame) : frames - 1,
-    keys: 1,
+  const before = keys[(here ? i - 1 : i) - beyond];
+  const after = keys[i + 1 + beyond];
+  return { first: before ? Math.min(before.frame + 1, frame) : 0, last: after ? Math.max(after.frame - 1, frame) : frames - 1 };
+}
+
+/** The frames that an edit at `frame` will change, first and last, and how many keys it sets. */
+export function reachedFrames<T>(animated: Animated<T>, frame: number, reach: Reach, context: ReachContext, beyond = 0): FrameRange & { keys: number } {
+  const { frames } = context;
+  if (!hasKeys(animated)) return { first: 0, last: frames - 1, keys: 0 };
+  if (reach === 'all-frames') return { first: 0, last: frames - 1, keys: animated.keys.length };
+  if (reach === 'this-frame') {
+    if (beyond === 0) return { first: frame, last: frame, keys: 1 };
+    return { ...spanOf(animated.keys, frame, beyond, frames), keys: 1 };
+  }
+  if (reach === 'marked-range') {
+    const range = markedRange(frame, context);
+    if (range) return { ...range, keys: animated.keys.filter((k) => k.frame >= range.first && k.frame <= range.last).length };
+  }
+  return { ...spanOf(animated.keys, frame, beyond, frames), keys: 1 };
+}
+
+/** Strength of a difference at a frame of the range: 1 inside, falling smoothly to 0 just outside over `fade` frames. */
+export function fadeWeight(frame: number, { first, last }: FrameRange, fade: number, frames: number): number {
+  const ramp = (distance: number): number => {
+    const t = Math.max(0, Math.min(1, distance / (fade + 1)));
+    return t * t * (3 - 2 * t);
   };
+  // At the ends of the shot there is nothing to fade into.
+  const rising = first === 0 ? 1 : ramp(frame - first + 1);
+  const falling = last === frames - 1 ? 1 : ramp(last - frame + 1);
+  return Math.min(rising, falling);
 }
 
 /**
- * The keys to set so that the value is `value` at `frame`, changing the frames that `reach` allows and no other. Null for a
- * constant, which has one value for all frames whatever the reach.
+ * All keys after an edit, so that the value is `value` at `frame`, changing the frames that `reach` allows and no other. Null
+ * for a constant, which has one value for all frames whatever the reach. A frame outside the marked range is edited between
+ * its keys.
  */
-export function keysForReach<T>(animated: Animated<T>, frame: number, value: T, reach: Reach, frames: number, kind: ValueKind<T>): Key<T>[] | null {
+export function keysForReach<T>(animated: Animated<T>, frame: number, value: T, reach: Reach, context: ReachContext, kind: ValueKind<T>): Key<T>[] | null {
   if (!hasKeys(animated)) return null;
-  const now = valueAt(animated, frame, kind.mix);
-  const { keys } = animated;
+  const { frames } = context;
+  const now = kind.at(animated, frame);
+  let { keys } = animated;
   if (reach === 'all-frames') return keys.map((k) => ({ ...k, value: kind.shift(k.value, now, value) }));
-  const i = keyBefore(keys, frame);
-  const here: Key<T> = { frame, value, ease: i >= 0 ? keys[i].ease : 'linear' };
-  if (reach === 'between-keys') return [here];
-  const guards: Key<T>[] = [];
-  for (const f of [frame - 1, frame + 1]) {
-    if (f < 0 || f >= frames || keys.some((k) => k.frame === f)) continue;
-    const j = keyBefore(keys, f);
-    guards.push({ frame: f, value: valueAt(animated, f, kind.mix), ease: j >= 0 ? keys[j].ease : 'linear' });
+  const pin = (f: number) => {
+    if (f >= 0 && f < frames) keys = withKeySplit(keys, f, kind.at(animated, f));
+  };
+  const range = reach === 'marked-range' ? markedRange(frame, context) : null;
+  if (range) {
+    const { first, last } = range;
+    const { fade } = context;
+    // Keys just outside hold what lies there; keys where the fade begins and ends give it its form.
+    for (const f of [first - 1, first, first + fade, last - fade, last, last + 1]) if (f === first - 1 || f === last + 1 || (f >= first && f <= last)) pin(f);
+    pin(frame);
+    return keys.map((k) => {
+      if (k.frame < first || k.frame > last) return k;
+      if (k.frame === frame) return { ...k, value };
+      const weight = fadeWeight(k.frame, range, fade, frames) / Math.max(1e-6, fadeWeight(frame, range, fade, frames));
+      const moved = kind.shift(k.value, now, value);
+      return { ...k, value: weight >= 1 ? moved : kind.mix(k.value, moved, weight) };
+    });
   }
-  return [...guards, here].sort((a, b) => a.frame - b.frame);
+  if (reach === 'this-frame') {
+    pin(frame - 1);
+    pin(frame + 1);
+  }
+  return withKeySplit(keys, frame, value);
+}
+
+/** Keys of `after` that are not in `before` as they are, and frames of those that are gone: what an edit has to say. */
+export function keyDifference<T>(before: readonly Key<T>[], after: readonly Key<T>[]): { set: Key<T>[]; clear: number[] } {
+  const old = new Map(before.map((k) => [k.frame, k]));
+  const kept = new Set(after.map((k) => k.frame));
+  return { set: after.filter((k) => old.get(k.frame) !== k), clear: before.filter((k) => !kept.has(k.frame)).map((k) => k.frame) };
 }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import { type Animated, animatedSchema, EASES, easedShare, numberAt, withKeys } from './animated.ts';
+import { type Animated, animatedSchema, numberAt, withKeySplit, withKeys } from './animated.ts';
+import { type Ease, EASES, easedShare, reversedEase, splitEase } from './ease.ts';
 import { frameToSeconds, parseRate, rateText, secondsToFrame } from './rate.ts';
 import { keysForReach, NUMBERS, type Reach, reachedFrames } from './reach.ts';
 import { toTimecode } from './timecode.ts';
@@ -19,6 +20,26 @@ describe('animated values', () => {
     expect(easedShare(ease, 0)).toBe(0);
     if (ease !== 'hold') expect(easedShare(ease, 1)).toBe(1);
     for (let t = 0; t < 1; t += 0.05) expect(easedShare(ease, t + 0.05)).toBeGreaterThanOrEqual(easedShare(ease, t));
+  });
+
+  it.each([...EASES, [0.1, -0.4, 0.6, 1.7]] as Ease[])('change no frame when a key is put where the value is (%s)', (ease) => {
+    const keys = [
+      { frame: 0, value: 2, ease },
+      { frame: 30, value: -7, ease: 'linear' as const },
+    ];
+    for (const frame of [1, 13, 29]) {
+      const more = { keys: withKeySplit(keys, frame, numberAt({ keys }, frame)) };
+      expect(more.keys).toHaveLength(3);
+      for (let f = 0; f <= 30; f += 0.5) expect(Math.abs(numberAt(more, f) - numberAt({ keys }, f))).toBeLessThan(1e-6);
+    }
+  });
+
+  it('ease by the cubic-bezier curves of CSS, backwards as forwards', () => {
+    // The standard's own "ease": its curve solved by hand at the parameter 0.5.
+    expect(easedShare([0.25, 0.1, 0.25, 1], 0.3125)).toBeCloseTo(0.5375, 4);
+    for (const ease of ['ease-in', 'ease-out', 'ease-both', [0.2, 0.1, 0.7, 1.2]] as const)
+      for (let t = 0; t <= 1; t += 0.125) expect(easedShare(reversedEase(ease as never), t)).toBeCloseTo(1 - easedShare(ease as never, 1 - t), 9);
+    expect(splitEase('hold', 0.4)).toEqual(['hold', 'hold']);
   });
 
   it('hold a value until the next key', () => {
@@ -47,11 +68,12 @@ describe('animated values', () => {
 
 describe('Reach', () => {
   const frames = 40;
+  const context = { frames, range: null, fade: 0 };
   const start = keyed([4, 0], [14, 10], [30, 50]);
   const values = (v: Animated<number>) => Array.from({ length: frames }, (_, f) => numberAt(v, f));
   const after = (reach: Reach, frame: number, value: number) => {
-    const keys = keysForReach(start, frame, value, reach, frames, NUMBERS);
-    return values({ keys: withKeys(start.keys, keys ?? [], []) });
+    const keys = keysForReach(start, frame, value, reach, context, NUMBERS);
+    return values({ keys: keys ?? start.keys });
   };
   const changed = (now: number[]) => values(start).flatMap((v, f) => (Math.abs(v - now[f]) > 1e-9 ? [f] : []));
 
@@ -59,7 +81,7 @@ describe('Reach', () => {
     for (const frame of [0, 4, 9, 14, 22, 30, 39]) {
       const now = after(reach, frame, numberAt(start, frame) + 3);
       expect(now[frame]).toBeCloseTo(numberAt(start, frame) + 3, 9);
-      const { first, last } = reachedFrames(start, frame, reach, frames);
+      const { first, last } = reachedFrames(start, frame, reach, context);
       const touched = changed(now);
       expect(touched[0]).toBe(first);
       expect(touched.at(-1)).toBe(last);
@@ -71,9 +93,34 @@ describe('Reach', () => {
     for (const [f, v] of values(start).entries()) expect(now[f]).toBeCloseTo(v - 7, 9);
   });
 
+  it('changes only the marked range, wholly inside it and fading at its ends', () => {
+    const marked = { frames, range: { first: 10, last: 27 }, fade: 4 };
+    const keys = keysForReach(start, 18, numberAt(start, 18) + 8, 'marked-range', marked, NUMBERS);
+    const now = values({ keys: keys ?? [] });
+    const gain = now.map((v, f) => v - numberAt(start, f));
+    for (const [f, g] of gain.entries()) {
+      if (f < 10 || f > 27) expect(g).toBeCloseTo(0, 9);
+      else if (f >= 14 && f <= 23) expect(g).toBeCloseTo(8, 9);
+      else expect(g).toBeGreaterThan(0);
+    }
+    expect(gain[11]).toBeGreaterThan(gain[10]);
+    expect(reachedFrames(start, 18, 'marked-range', marked)).toMatchObject({ first: 10, last: 27 });
+    // Outside the range an edit goes between its keys.
+    expect(reachedFrames(start, 35, 'marked-range', marked)).toMatchObject({ first: 31, last: 39 });
+  });
+
+  it('leaves eased frames alone that "this frame" must not change', () => {
+    for (const ease of EASES.filter((e) => e !== 'hold')) {
+      const eased: Animated<number> = { keys: start.keys.map((k) => ({ ...k, ease })) };
+      const keys = keysForReach(eased, 22, 99, 'this-frame', context, NUMBERS);
+      const now = values({ keys: keys ?? [] });
+      for (let f = 0; f < frames; f++) expect(Math.abs(now[f] - (f === 22 ? 99 : numberAt(eased, f)))).toBeLessThan(1e-6);
+    }
+  });
+
   it('leaves a value without keys one value for all frames', () => {
-    expect(keysForReach({ constant: 3 }, 5, 4, 'this-frame', frames, NUMBERS)).toBeNull();
-    expect(reachedFrames({ constant: 3 }, 5, 'this-frame', frames)).toEqual({ first: 0, last: 39, keys: 0 });
+    expect(keysForReach({ constant: 3 }, 5, 4, 'this-frame', context, NUMBERS)).toBeNull();
+    expect(reachedFrames({ constant: 3 }, 5, 'this-frame', context)).toEqual({ first: 0, last: 39, keys: 0 });
   });
 });
 

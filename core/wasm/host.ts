@@ -18,6 +18,8 @@ interface Kernels {
   crossedCells(source: number, stride: number, columns: number, rows: number, level: number, found: number): number;
   spreadChords(chords: number, count: number, field: number, stride: number, columns: number, rows: number, reach: number): void;
   signedRoots(field: number, matte: number, count: number, level: number): void;
+  spreadFeather(chords: number, count: number, field: number, inner: number, outer: number, stride: number, columns: number, rows: number): void;
+  featherAlpha(coverage: number, field: number, inner: number, outer: number, count: number, table: number, steps: number): void;
   profile(field: number, count: number, inside: number, outside: number, table: number, steps: number): void;
 }
 

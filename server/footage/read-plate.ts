@@ -15,8 +15,11 @@ export function inputArguments(probe: Probe, dir: string): string[] {
 
 const MATRIX = { bt709: 'bt709', bt601: 'smpte170m', bt2020: 'bt2020' } as const;
 
-/** Filters that conform time, pixels and colour. `to` is what the pixels are for: JPEG (BT.601 full range) or plain RGB. */
-export function pictureFilters(probe: Probe, size: Size, to: 'jpeg' | 'rgb'): string {
+const FORMATS = { jpeg: 'yuvj444p', rgb: 'rgb24', gray: 'gray16le' } as const;
+const BYTES = { rgb: 3, gray: 2 } as const;
+
+/** Filters that conform time, pixels and colour. `to` is what the pixels are for: JPEG (BT.601 full range), plain RGB, or luma of 16 bits. */
+export function pictureFilters(probe: Probe, size: Size, to: 'jpeg' | 'rgb' | 'gray'): string {
   const filters: string[] = [];
   if (probe.kind === 'video') filters.push(`fps=${probe.rate.num}/${probe.rate.den}:round=near`);
   const source = probe.rgb ? '' : `:in_color_matrix=${MATRIX[probe.matrix]}:in_range=${probe.range}`;
@@ -24,19 +27,26 @@ export function pictureFilters(probe: Probe, size: Size, to: 'jpeg' | 'rgb'): st
   filters.push(
     `scale=${size.width}:${size.height}:flags=bicubic+accurate_rnd+full_chroma_int+full_chroma_inp${source}${target}`,
     'setsar=1',
-    `format=${to === 'jpeg' ? 'yuvj444p' : 'rgb24'}`,
+    `format=${FORMATS[to]}`,
   );
   return filters.join(',');
 }
 
 /**
- * Frames of the footage from `first` on, as RGB24 of the asked size, one decoder for all of them. Decodes up to `first` as well,
+ * Frames of the footage from `first` on, as RGB24 or 16-bit luma of the asked size, one decoder for all of them. Decodes up to `first` as well,
  * since frame numbers count from the start of the conformed footage.
  */
-export async function* readFrames(probe: Probe, dir: string, size: Size, first: number, signal?: AbortSignal): AsyncGenerator<Buffer> {
-  const filters = `${pictureFilters(probe, size, 'rgb')}${first > 0 ? `,select='gte(n\\,${first})'` : ''}`;
+export async function* readFrames(
+  probe: Probe,
+  dir: string,
+  size: Size,
+  first: number,
+  signal?: AbortSignal,
+  to: 'rgb' | 'gray' = 'rgb',
+): AsyncGenerator<Buffer> {
+  const filters = `${pictureFilters(probe, size, to)}${first > 0 ? `,select='gte(n\\,${first})'` : ''}`;
   const { child, errors } = readRaw([...inputArguments(probe, dir), '-an', '-vf', filters, '-vsync', 'passthrough', '-f', 'rawvideo', '-']);
-  const bytes = size.width * size.height * 3;
+  const bytes = size.width * size.height * BYTES[to];
   let frame = Buffer.allocUnsafe(bytes);
   let filled = 0;
   let given = 0;

@@ -1,5 +1,6 @@
 /** Writing an output as a job. The document is kept as it was when the output was asked for. */
 import { rm } from 'node:fs/promises';
+import { footageOf } from '../../core/document/parts.ts';
 import type { OutputPayload, Outputs } from '../outputs/outputs.ts';
 import type { OutputTask } from '../outputs/write-output.ts';
 import type { Shots } from '../shots.ts';
@@ -9,7 +10,8 @@ export const outputJob = (shots: Shots, outputs: Outputs): JobKind => ({
   async prepare(job): Promise<OutputTask> {
     const { spec, document } = JSON.parse(job.payload) as OutputPayload;
     const { plate } = await shots.shot(job.shotId);
-    return { document, spec, directory: outputs.directory(job.id), footage: { probe: shots.probeOf(plate), originals: shots.originals(plate.id) } };
+    const mattes = await shots.originalsOf(footageOf(document));
+    return { document, spec, mattes, directory: outputs.directory(job.id), footage: { probe: shots.probeOf(plate), originals: shots.originals(plate.id) } };
   },
   async finish(job, result) {
     job.result = JSON.stringify(result);

@@ -8,7 +8,7 @@ import { newPath, newSpline, newSubject } from '../../core/document/records.ts';
 import type { ShotDocument } from '../../core/document/schema.ts';
 import { newLaneEffect } from '../../core/effects/lane-effect.ts';
 import { fromBytes, matteTo8, matteTo16 } from '../../core/image/picture.ts';
-import { renderMatte } from '../../core/matte/render-matte.ts';
+import { NO_IMPORTS, renderMatte } from '../../core/matte/render-matte.ts';
 import { corner, smooth } from '../../core/path/path.ts';
 import { bringIn, ffmpeg, ffprobe, openTestServices, rawFrames, type TestServices, until } from '../../tests/services.ts';
 import { outputJob } from '../jobs/output-job.ts';
@@ -80,7 +80,7 @@ beforeAll(async () => {
 afterAll(() => services.end());
 
 const documentNow = async (): Promise<ShotDocument> => (await services.changes.load(shotId)).document;
-const sources = { plate: async (frame: number) => fromBytes(plateRgba(frame), SIZE.width, SIZE.height) };
+const sources = { ...NO_IMPORTS, plate: async (frame: number) => fromBytes(plateRgba(frame), SIZE.width, SIZE.height) };
 async function write(spec: object): Promise<{ dir: string; files: string[]; jobId: string }> {
   const jobId = await services.outputs.request(services.queue, shotId, spec);
   const job = await until(async () => {
@@ -116,7 +116,7 @@ describe('matte as PNG sequence', () => {
       const file = path.join(dir, `storm-lantern-matte.000${frame}.png`);
       const info = await sharp(file).metadata();
       expect([info.channels, info.depth]).toEqual([1, bits === 8 ? 'uchar' : 'ushort']);
-      const matte = renderMatte(await documentNow(), 's', frame, SIZE);
+      const matte = await renderMatte(await documentNow(), 's', frame, NO_IMPORTS, SIZE);
       const raw = rawFrames(file, bits === 8 ? 'gray' : 'gray16le');
       const got = bits === 8 ? raw : new Uint16Array(raw.buffer, raw.byteOffset, raw.length / 2);
       expect(difference(got, bits === 8 ? matteTo8(matte) : matteTo16(matte)).most).toBe(0);

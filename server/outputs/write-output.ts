@@ -8,8 +8,8 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { renderCutout, renderPicture, type Sources } from '../../core/compose/render-picture.ts';
 import type { ShotDocument } from '../../core/document/schema.ts';
-import { matteTo8, matteTo16, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
-import { renderMatte } from '../../core/matte/render-matte.ts';
+import { type Gray, matteTo8, matteTo16, newGray, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
+import { type MatteSources, renderMatte } from '../../core/matte/render-matte.ts';
 import { frameToSeconds } from '../../core/time/rate.ts';
 import { run, writeRaw } from '../footage/ffmpeg.ts';
 import type { Probe } from '../footage/probe.ts';
@@ -23,7 +23,15 @@ export interface OutputTask {
   /** Where the files go. */
   directory: string;
   /** The original footage; mattes alone do not need it. */
-  footage?: { probe: Probe; originals: string };
+  footage?: Original;
+  /** The originals of imported mattes, by the id of their footage. */
+  mattes?: Record<string, Original>;
+}
+
+/** Footage as it was brought in. */
+export interface Original {
+  probe: Probe;
+  originals: string;
 }
 
 export interface OutputControl {
@@ -41,12 +49,47 @@ const exists = (file: string) =>
     () => false,
   );
 
-/** Reads the plate from the original, frame after frame in rising order, with one decoder. */
-class OriginalPlate implements Sources {
+/** Reads footage frame after frame in rising order, with one decoder; a step back begins anew. */
+class FrameReader {
   private frames: AsyncGenerator<Buffer> | null = null;
   private next = -1;
+  private readonly original: Original;
+  private readonly to: 'rgb' | 'gray';
+  private readonly signal?: AbortSignal;
+  constructor(original: Original, to: 'rgb' | 'gray', signal?: AbortSignal) {
+    this.original = original;
+    this.to = to;
+    this.signal = signal;
+  }
+
+  async read(frame: number, size: Size): Promise<Buffer> {
+    if (!this.frames || this.next !== frame) {
+      await this.close();
+      this.frames = readFrames(this.original.probe, this.original.originals, size, frame, this.signal, this.to);
+      this.next = frame;
+    }
+    const { value, done } = await this.frames.next();
+    if (done || !value) throw new Problem('footage-short', `The footage ends before frame ${frame}.`, 500);
+    this.next++;
+    return value;
+  }
+
+  async close(): Promise<void> {
+    await this.frames?.return(undefined);
+    this.frames = null;
+  }
+}
+
+/** Frames of imported mattes kept: steadying looks at a few round each. */
+const GRAYS_KEPT = 8;
+
+/** The plate and the imported mattes of a task, from their originals. */
+class Originals implements Sources {
   private readonly task: OutputTask;
   private readonly signal?: AbortSignal;
+  private reader: FrameReader | null = null;
+  private readonly matteReaders = new Map<string, FrameReader>();
+  private readonly grays = new Map<string, Gray>();
   constructor(task: OutputTask, signal?: AbortSignal) {
     this.task = task;
     this.signal = signal;
@@ -54,21 +97,38 @@ class OriginalPlate implements Sources {
 
   async plate(frame: number, size: Size): Promise<Rgba> {
     if (!this.task.footage) throw new Problem('no-footage', 'This output shows the plate, so it needs the footage.', 400);
-    if (!this.frames || this.next !== frame) {
-      await this.close();
-      this.frames = readFrames(this.task.footage.probe, this.task.footage.originals, size, frame, this.signal);
-      this.next = frame;
+    this.reader ??= new FrameReader(this.task.footage, 'rgb', this.signal);
+    return fromRgb24(await this.reader.read(frame, size), size);
+  }
+
+  async imported(footage: string, frame: number, size: Size): Promise<Gray> {
+    const key = `${footage}/${frame}`;
+    let gray = this.grays.get(key);
+    if (!gray) {
+      const original = this.task.mattes?.[footage];
+      if (!original) throw new Problem('no-matte', 'The footage of an imported matte is no longer here. Bring it in again, or take its part away.', 409);
+      let reader = this.matteReaders.get(footage);
+      if (!reader) {
+        reader = new FrameReader(original, 'gray', this.signal);
+        this.matteReaders.set(footage, reader);
+      }
+      gray = fromGray16(await reader.read(frame, size), size);
+      this.grays.set(key, gray);
+      if (this.grays.size > GRAYS_KEPT) this.grays.delete(this.grays.keys().next().value as string);
     }
-    const { value, done } = await this.frames.next();
-    if (done || !value) throw new Problem('footage-short', `The footage ends before frame ${frame}.`, 500);
-    this.next++;
-    return fromRgb24(value, size);
+    return { ...gray, data: gray.data.slice() };
   }
 
   async close(): Promise<void> {
-    await this.frames?.return(undefined);
-    this.frames = null;
+    await this.reader?.close();
+    for (const reader of this.matteReaders.values()) await reader.close();
   }
+}
+
+function fromGray16(bytes: Buffer, { width, height }: Size): Gray {
+  const out = newGray(width, height);
+  for (let i = 0; i < out.data.length; i++) out.data[i] = bytes.readUInt16LE(2 * i) / 65535;
+  return out;
 }
 
 function fromRgb24(bytes: Uint8Array, { width, height }: Size): Rgba {
@@ -87,9 +147,16 @@ const stopped = () => new Problem('stopped', 'Stopped.');
 export const frameName = (stem: string, number: number): string => `${stem}.${String(number).padStart(4, '0')}.png`;
 
 /** Writes a matte as gray PNG of 8 or 16 bits. */
-export async function writeMattePng(document: ShotDocument, subject: string, frame: number, bits: 8 | 16, file: string): Promise<void> {
+export async function writeMattePng(
+  document: ShotDocument,
+  subject: string,
+  frame: number,
+  bits: 8 | 16,
+  file: string,
+  sources: MatteSources,
+): Promise<void> {
   const { width, height } = document.plate;
-  const matte = renderMatte(document, subject, frame, { width, height });
+  const matte = await renderMatte(document, subject, frame, sources, { width, height });
   const image =
     bits === 8
       ? sharp(matteTo8(matte), { raw: { width, height, channels: 1 } }).toColourspace('b-w')
@@ -103,13 +170,18 @@ async function writeMattes(task: OutputTask, spec: Extract<OutputSpec, { kind: '
   const subject = task.document.cast.find((s) => s.id === spec.subject);
   if (!subject) throw new Problem('no-subject', 'The subject of this output is no longer in the shot.', 409);
   const names: string[] = [];
-  for (let frame = spec.first; frame <= spec.last; frame++) {
-    if (control.signal?.aborted) throw stopped();
-    const name = frameName(`${fileStem(subject.name)}-matte`, frame + task.document.plate.firstNumber);
-    const file = path.join(task.directory, name);
-    if (!(await exists(file))) await writeMattePng(task.document, spec.subject, frame, spec.bits, file);
-    names.push(name);
-    control.onProgress(frame - spec.first + 1);
+  const sources = new Originals(task, control.signal);
+  try {
+    for (let frame = spec.first; frame <= spec.last; frame++) {
+      if (control.signal?.aborted) throw stopped();
+      const name = frameName(`${fileStem(subject.name)}-matte`, frame + task.document.plate.firstNumber);
+      const file = path.join(task.directory, name);
+      if (!(await exists(file))) await writeMattePng(task.document, spec.subject, frame, spec.bits, file, sources);
+      names.push(name);
+      control.onProgress(frame - spec.first + 1);
+    }
+  } finally {
+    await sources.close();
   }
   return names;
 }
@@ -151,7 +223,7 @@ interface Movie {
   render(frame: number): Promise<Buffer>;
 }
 
-function movieOf(task: OutputTask, plate: OriginalPlate): Movie {
+function movieOf(task: OutputTask, plate: Originals): Movie {
   const { document, spec } = task;
   const size = { width: document.plate.width, height: document.plate.height };
   if (spec.kind === 'cutout-prores') {
@@ -205,7 +277,7 @@ function movieOf(task: OutputTask, plate: OriginalPlate): Movie {
 async function writeMovie(task: OutputTask, control: OutputControl): Promise<string[]> {
   const { document, spec, directory } = task;
   const { width, height, rate } = document.plate;
-  const plate = new OriginalPlate(task, control.signal);
+  const plate = new Originals(task, control.signal);
   const movie = movieOf(task, plate);
   const segments: string[] = [];
   try {

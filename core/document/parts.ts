@@ -1,0 +1,33 @@
+/** Looking at parts without minding their kind. */
+import type { Part, Path, ShotDocument, Subject } from './schema.ts';
+
+/** The curves of a part; a part of another kind has none. */
+export const pathsOf = (part: Part): Path[] => (part.type === 'spline' ? part.paths : []);
+
+/** The part of `subject` that has this id, or holds the curve that has it. */
+export const partWith = (subject: Subject, id: string | null): Part | undefined =>
+  id === null ? undefined : subject.parts.find((p) => p.id === id || pathsOf(p).some((q) => q.id === id));
+
+export interface Whereabouts {
+  subject: Subject;
+  part: Part;
+  path: Path;
+}
+
+/** Where a curve is in the document. */
+export function findPath(document: ShotDocument, pathId: string): Whereabouts | null {
+  for (const subject of document.cast)
+    for (const part of subject.parts) {
+      const path = pathsOf(part).find((p) => p.id === pathId);
+      if (path) return { subject, part, path };
+    }
+  return null;
+}
+
+/** Whether a part lives on a frame. */
+export const livesOn = (part: Part, frame: number): boolean => part.range === null || (frame >= part.range.first && frame <= part.range.last);
+
+/** The footage of all imported mattes, by id. */
+export const footageOf = (document: ShotDocument): string[] => [
+  ...new Set(document.cast.flatMap((s) => s.parts.flatMap((p) => (p.type === 'imported' ? [p.footage] : [])))),
+];
