@@ -33,7 +33,7 @@ describe('the demo film', () => {
     }
   });
 
-  it('has a finished example that fits the lantern on key frames and between them', () => {
+  it('has a finished example that fits the lantern on key frames and between them', async () => {
     const document = newDocument('Lantern', { width: 960, height: 540, frames: 72, rate: { num: 24, den: 1 }, firstNumber: 0 });
     const keyed = (id: string, keys: { frame: number; shape: Shape }[]) => ({
       ...newPath(id, 0, [], true),

@@ -1,14 +1,15 @@
 /** Binds the shortcuts of the workbench to what they do. */
 import { useEffect, useRef } from 'react';
 import { tinykeys } from 'tinykeys';
-import type { Edit } from '~/core/document/edits.ts';
-import { hasKeys } from '~/core/time/animated.ts';
+import { isApproved } from '~/core/document/approval.ts';
+import { partWith } from '~/core/document/parts.ts';
 import { REACHES } from '~/core/time/reach.ts';
-import { useKeyFrames } from '../sheet/columns.ts';
+import { useColumns, useKeyFrames } from '../sheet/columns.ts';
+import { deleteEdits, keyHereEdits } from '../sheet/key-work.ts';
 import { SHORTCUTS } from '../state/shortcuts.ts';
 import { useShotStore } from '../state/shot-context.tsx';
+import type { ToolId } from '../state/view-store.ts';
 import { useCurrentSubject, useWorkbench } from '../state/workbench-context.tsx';
-import { shapeAt } from '../viewer/path-edits.ts';
 
 /** Keys belong to a field while one is typed in; single letters would end up in it. */
 const isTyping = (event: KeyboardEvent): boolean => {
@@ -23,29 +24,34 @@ export function useShortcuts(): void {
   const shotStore = useShotStore();
   const { view: viewStore, plate } = useWorkbench();
   const keys = useKeyFrames();
+  const columns = useColumns();
   const subject = useCurrentSubject();
-  const latest = useRef({ keys, subject });
-  latest.current = { keys, subject };
+  const latest = useRef({ keys, subject, columns });
+  latest.current = { keys, subject, columns };
 
   useEffect(() => {
     const shot = () => shotStore.getState();
     const view = () => viewStore.getState();
     const part = () => {
       const { selected, path } = shot();
-      return latest.current.subject?.parts.find((p) => p.id === selected || p.paths.some((q) => q.id === path));
+      const { subject } = latest.current;
+      return subject ? (partWith(subject, selected) ?? partWith(subject, path)) : undefined;
     };
     const setRange = (change: { first?: number; last?: number }) => {
       const { range, setRange: put, frames } = view();
       const next = { first: 0, last: frames - 1, ...range, ...change };
       put({ first: Math.min(next.first, next.last), last: Math.max(next.first, next.last) });
     };
-    const keyEdits = (put: boolean): Edit[] => {
-      const { frame } = view();
-      return (part()?.paths ?? []).flatMap((path): Edit[] => {
-        if (put) return [{ kind: 'keys', id: path.id, setting: 'shape', set: [{ frame, value: shapeAt(path, frame), ease: 'linear' }], clear: [] }];
-        const here = hasKeys(path.shape) && path.shape.keys.some((k) => k.frame === frame);
-        return here ? [{ kind: 'keys', id: path.id, setting: 'shape', set: [], clear: [frame] }] : [];
-      });
+    /** The columns of the selected part, or all where none is. */
+    const columns = () => {
+      const own = part();
+      const all = latest.current.columns;
+      return own ? all.filter((c) => c.record === own.id) : all;
+    };
+    /** A tool that is worked with the keyboard as well takes the focus to the viewer. */
+    const toViewer = (tool: ToolId) => {
+      view().setTool(tool);
+      document.querySelector<HTMLElement>('[data-viewer]')?.focus();
     };
     const does: Record<string, () => void> = {
       next: () => view().step(1),
@@ -64,7 +70,7 @@ export function useShortcuts(): void {
       playBack: () => view().play(view().playing === -1 ? 0 : -1),
       begin: () => setRange({ first: view().frame }),
       finish: () => setRange({ last: view().frame }),
-      loop: () => view().setRange(view().range ? null : { first: view().frame, last: Math.min(plate.frames - 1, view().frame + 23) }),
+      loop: () => view().toggleLoop(),
       plate: () => view().setView('plate'),
       tint: () => view().setView('tint'),
       matte: () => view().setView('matte'),
@@ -72,21 +78,38 @@ export function useShortcuts(): void {
       composed: () => view().setView('composed'),
       outlines: () => view().set({ outlines: !view().outlines }),
       fit: () => view().setPlace(null),
-      actual: () => document.querySelector<HTMLButtonElement>('[aria-label^="Zoom"]')?.click(),
+      actual: () => view().showActual(window.devicePixelRatio),
       undo: () => shot().undo(),
       redo: () => shot().redo(),
       edit: () => view().setTool('edit'),
-      draw: () => {
-        view().setTool('draw');
-        document.querySelector<HTMLElement>('[data-viewer]')?.focus();
-      },
+      draw: () => toViewer('draw'),
       pan: () => view().setTool('pan'),
+      hand: () => toViewer('hand'),
+      shape: () => toViewer('shape'),
+      feather: () => toViewer('feather'),
+      frame: () => view().set({ transforming: !view().transforming, pivot: null }),
+      snap: () => view().set({ snap: !view().snap }),
+      numbers: () => view().set({ numbers: !view().numbers }),
+      onion: () => view().set({ onion: view().onion === 0 ? 1 : 0 }),
+      outline: () => view().setView('outline'),
+      reachFrame: () => shot().setReach('this-frame'),
+      reachKeys: () => shot().setReach('between-keys'),
+      reachRange: () => shot().setReach('marked-range'),
+      reachAll: () => shot().setReach('all-frames'),
+      approve: () => {
+        const { subject: own } = latest.current;
+        if (!own) return;
+        const range = view().range ?? { first: view().frame, last: view().frame };
+        const approved = !isApproved(own, view().frame);
+        shot().commit(approved ? 'Approve' : 'Release', [{ kind: 'approve', id: own.id, range, approved }]);
+      },
+      curves: () => view().set({ curvesOpen: !view().curvesOpen }),
       reach: () => {
         const order = [...REACHES.slice(1), REACHES[0]];
         shot().setReach(order[(order.indexOf(shot().reach) + 1) % order.length]);
       },
-      key: () => shot().commit('Key the shape', keyEdits(true)),
-      unkey: () => shot().commit('Take keys away', keyEdits(false)),
+      key: () => shot().commit('Key here', keyHereEdits(columns(), view().frame)),
+      unkey: () => shot().commit('Take keys away', deleteEdits(columns(), { first: view().frame, last: view().frame })),
       invert: () => {
         const p = part();
         if (p) shot().commit(p.inverted ? 'Invert back' : 'Invert', [{ kind: 'assign', id: p.id, values: { inverted: !p.inverted } }]);

@@ -1,23 +1,33 @@
 /** The cast: subjects near to far, and the parts of each, with the state of every one in sight. */
-import { ChevronDown, CircleDashed, CircleDot, Eye, EyeOff, Plus, Shapes } from 'lucide-react';
+import { ChevronDown, CircleDashed, CircleDot, Eye, EyeOff, Image, Lock, Plus, ScanEye, Shapes } from 'lucide-react';
 import { useState } from 'react';
-import { newSpline, newSubject } from '~/core/document/records.ts';
-import type { SplinePart, Subject } from '~/core/document/schema.ts';
+import { pathsOf } from '~/core/document/parts.ts';
+import { copyOf, newSpline, newSubject } from '~/core/document/records.ts';
+import type { Part, Subject } from '~/core/document/schema.ts';
+import { NO_POINTS } from '../state/points.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { useWorkbench } from '../state/workbench-context.tsx';
+import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, IconButton, PanelTitle } from '../ui/controls.tsx';
 import { NameDialog } from '../ui/name-dialog.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
+import { SortableList, useSortableRow } from '../ui/sortable.tsx';
+import { OUTLINE_HEX } from '../viewer/curves.tsx';
+import { CopyDialog } from './copy-dialog.tsx';
 
 const ROW = 'group flex h-8 items-center gap-1 rounded px-1 text-sm';
-const OPERATION_MARK: Record<SplinePart['operation'], string> = { add: '+', subtract: '−', intersect: '∩', exclude: '⊻' };
+const OPERATION_MARK: Record<Part['operation'], string> = { add: '+', subtract: '−', intersect: '∩', exclude: '⊻' };
+const newId = () => crypto.randomUUID();
 
 export function CastPanel() {
   const store = useShotStore();
+  const { view } = useWorkbench();
   const cast = useShot((s) => s.document.cast);
+  const solo = useView((s) => s.solo);
+  const soloName = cast.flatMap((s) => s.parts).find((p) => p.id === solo)?.name;
   const [naming, setNaming] = useState<{ id: string; name: string } | null>(null);
+  const [copying, setCopying] = useState<Part | null>(null);
   const addSubject = () => {
-    const id = crypto.randomUUID();
+    const id = newId();
     if (store.getState().commit('Add subject', [{ kind: 'insert', parent: 'cast', index: cast.length, record: newSubject(id, `Subject ${cast.length + 1}`) }]))
       store.getState().select(id);
   };
@@ -32,13 +42,25 @@ export function CastPanel() {
       >
         Cast
       </PanelTitle>
+      {soloName && (
+        <p className="flex items-center gap-2 border-line border-b px-3 py-1 text-xs">
+          <span className="min-w-0 flex-1 truncate">
+            Only <b>{soloName}</b> is shown; outputs hold all parts.
+          </span>
+          <button type="button" className="underline" onClick={() => view.getState().set({ solo: null })}>
+            Show all
+          </button>
+        </p>
+      )}
       <div className="min-h-0 flex-1 overflow-auto p-1">
         {cast.length === 0 && <EmptyNote>No subject yet. Add one with +, or press D and draw: the first curve makes its own subject.</EmptyNote>}
-        <ul>
-          {cast.map((subject) => (
-            <SubjectRow key={subject.id} subject={subject} onRename={(id, name) => setNaming({ id, name })} />
-          ))}
-        </ul>
+        <SortableList ids={cast.map((s) => s.id)} onMove={(id, index) => store.getState().commit('Change order', [{ kind: 'move', id, index }])}>
+          <ul>
+            {cast.map((subject) => (
+              <SubjectRow key={subject.id} subject={subject} onRename={(id, name) => setNaming({ id, name })} onCopy={setCopying} />
+            ))}
+          </ul>
+        </SortableList>
       </div>
       <NameDialog
         title="Rename"
@@ -49,16 +71,19 @@ export function CastPanel() {
         onOpenChange={() => setNaming(null)}
         onName={(name) => naming && store.getState().commit('Rename', [{ kind: 'assign', id: naming.id, values: { name } }])}
       />
+      <CopyDialog part={copying} onClose={() => setCopying(null)} />
     </section>
   );
 }
 
-function SubjectRow({ subject, onRename }: { subject: Subject; onRename(id: string, name: string): void }) {
+function SubjectRow({ subject, onRename, onCopy }: { subject: Subject; onRename(id: string, name: string): void; onCopy(part: Part): void }) {
   const store = useShotStore();
   const selected = useShot((s) => s.selected);
   const lanes = useShot((s) => s.document.lanes);
+  const place = useShot((s) => s.document.cast.indexOf(subject));
+  const { rowRef, style, grip } = useSortableRow(subject.id);
   const addSpline = () => {
-    const id = crypto.randomUUID();
+    const id = newId();
     const spline = newSpline(id, `Spline ${subject.parts.length + 1}`);
     if (store.getState().commit('Add spline', [{ kind: 'insert', parent: subject.id, index: subject.parts.length, record: spline }]))
       store.getState().select(id);
@@ -68,8 +93,12 @@ function SubjectRow({ subject, onRename }: { subject: Subject; onRename(id: stri
     const own = lanes.filter((l) => l.subject === subject.id).map((l) => ({ kind: 'remove' as const, id: l.id }));
     store.getState().commit('Delete subject', [...own, { kind: 'remove', id: subject.id }]);
   };
+  const duplicate = () => {
+    const record = { ...copyOf(subject, newId), name: `${subject.name} copy` };
+    if (store.getState().commit('Duplicate subject', [{ kind: 'insert', parent: 'cast', index: place + 1, record }])) store.getState().select(record.id);
+  };
   return (
-    <li>
+    <li ref={rowRef} style={style}>
       <div className={`${ROW} ${selected === subject.id ? 'bg-raised' : 'hover:bg-raised/60'}`}>
         <ChevronDown className="size-3.5 shrink-0 text-quiet" aria-hidden />
         <button
@@ -80,50 +109,94 @@ function SubjectRow({ subject, onRename }: { subject: Subject; onRename(id: stri
         >
           {subject.name}
         </button>
-        <RowMenu quiet name={subject.name} onRename={() => onRename(subject.id, subject.name)} onDelete={remove} />
+        {grip(`Move ${subject.name} nearer or farther`)}
+        <RowMenu
+          quiet
+          name={subject.name}
+          onRename={() => onRename(subject.id, subject.name)}
+          onDelete={remove}
+          more={[{ label: 'Duplicate', act: duplicate }]}
+        />
         <IconButton label={`Add a spline to ${subject.name}`} onClick={addSpline} className="!size-6">
           <Plus />
         </IconButton>
       </div>
-      <ul className="ml-4 border-line border-l pl-1">
-        {subject.parts.length === 0 && <li className="px-2 py-1 text-quiet text-xs">No part yet: press D and draw.</li>}
-        {subject.parts.map((part) => (
-          <PartRow key={part.id} part={part} onRename={() => onRename(part.id, part.name)} />
-        ))}
-      </ul>
+      <SortableList ids={subject.parts.map((p) => p.id)} onMove={(id, index) => store.getState().commit('Change order', [{ kind: 'move', id, index }])}>
+        <ul className="ml-4 border-line border-l pl-1">
+          {subject.parts.length === 0 && <li className="px-2 py-1 text-quiet text-xs">No part yet: press D and draw.</li>}
+          {subject.parts.map((part) => (
+            <PartRow key={part.id} part={part} subject={subject} onRename={() => onRename(part.id, part.name)} onCopy={() => onCopy(part)} />
+          ))}
+        </ul>
+      </SortableList>
     </li>
   );
 }
 
-function PartRow({ part, onRename }: { part: SplinePart; onRename(): void }) {
+/** What about a part is not as it is at first, in few words. */
+function stateOf(part: Part): string {
+  if (part.type === 'imported') return part.inverted ? 'inverted' : '';
+  const open = part.paths.some((p) => !p.closed);
+  if (part.paths.length === 0) return 'nothing drawn';
+  if (part.paths.every((p) => !p.closed)) return 'masks nothing';
+  return open ? 'one curve is open' : part.inverted ? 'inverted' : '';
+}
+
+function PartRow({ part, subject, onRename, onCopy }: { part: Part; subject: Subject; onRename(): void; onCopy(): void }) {
   const store = useShotStore();
   const { view } = useWorkbench();
   const selected = useShot((s) => s.selected);
-  const open = part.paths.some((p) => !p.closed);
-  const masks = part.paths.some((p) => p.closed);
-  const state = part.paths.length === 0 ? 'nothing drawn' : !masks ? 'masks nothing' : open ? 'one curve is open' : part.inverted ? 'inverted' : '';
+  const solo = useView((s) => s.solo) === part.id;
+  const { rowRef, style, grip } = useSortableRow(part.id);
+  const paths = pathsOf(part);
+  const sound = part.type === 'imported' || (paths.length > 0 && paths.every((p) => p.closed));
+  const state = stateOf(part);
+  const assign = (label: string, values: Record<string, boolean>) => store.getState().commit(label, [{ kind: 'assign', id: part.id, values }]);
+  const duplicate = () => {
+    const record = { ...copyOf(part, newId), name: `${part.name} copy` };
+    const index = subject.parts.indexOf(part) + 1;
+    if (store.getState().commit('Duplicate part', [{ kind: 'insert', parent: subject.id, index, record }])) store.getState().select(record.id);
+  };
   return (
-    <li className={`${ROW} ${selected === part.id ? 'bg-raised' : 'hover:bg-raised/60'} ${part.enabled ? '' : 'text-quiet'}`}>
+    <li ref={rowRef} style={style} className={`${ROW} ${selected === part.id ? 'bg-raised' : 'hover:bg-raised/60'} ${part.enabled ? '' : 'text-quiet'}`}>
       <span className="w-4 shrink-0 text-center font-mono text-quiet" title={part.operation} aria-hidden>
         {OPERATION_MARK[part.operation]}
       </span>
-      <Shapes className="size-4 shrink-0 text-quiet" aria-hidden />
+      {part.type === 'spline' ? (
+        <Shapes className="size-4 shrink-0" style={{ color: OUTLINE_HEX[part.colour] }} aria-hidden />
+      ) : (
+        <Image className="size-4 shrink-0 text-quiet" aria-hidden />
+      )}
       <button
         type="button"
         className="min-w-0 flex-1 truncate text-left"
         aria-pressed={selected === part.id}
         onClick={() => {
           store.getState().select(part.id);
-          store.getState().selectVertices(null, new Set());
+          store.getState().selectPoints(NO_POINTS, null);
         }}
         onDoubleClick={() => view.getState().setTool('edit')}
       >
         {part.name}
         {state && <span className="ml-1.5 text-quiet text-xs">{state}</span>}
       </button>
-      <RowMenu quiet name={part.name} onRename={onRename} onDelete={() => store.getState().commit('Delete part', [{ kind: 'remove', id: part.id }])} />
-      <span className="w-4" title={masks && !open ? 'All its curves are closed' : 'It has an open curve'}>
-        {masks && !open ? (
+      {grip(`Move ${part.name} up or down`)}
+      <RowMenu
+        quiet
+        name={part.name}
+        onRename={onRename}
+        onDelete={() => store.getState().commit('Delete part', [{ kind: 'remove', id: part.id }])}
+        more={[
+          { label: 'Duplicate', act: duplicate },
+          { label: 'Copy to …', act: onCopy },
+          { label: part.locked ? 'Unlock' : 'Lock', act: () => assign(part.locked ? 'Unlock' : 'Lock', { locked: !part.locked }) },
+          { label: solo ? 'Show all parts' : 'Show this part alone', act: () => view.getState().set({ solo: solo ? null : part.id }) },
+        ]}
+      />
+      {part.locked && <Lock className="size-3.5 shrink-0 text-quiet" role="img" aria-label="locked" />}
+      {solo && <ScanEye className="size-3.5 shrink-0" role="img" aria-label="shown alone" />}
+      <span className="w-4" title={sound ? 'All its curves are closed' : 'It has an open curve'}>
+        {sound ? (
           <CircleDot className="size-3.5 text-quiet" aria-label="closed" role="img" />
         ) : (
           <CircleDashed className="size-3.5 text-doubt" aria-label="open" role="img" />
@@ -133,9 +206,7 @@ function PartRow({ part, onRename }: { part: SplinePart; onRename(): void }) {
         label={part.enabled ? `Switch ${part.name} off` : `Switch ${part.name} on`}
         pressed={part.enabled}
         className="!size-6 !border-transparent !bg-transparent"
-        onClick={() =>
-          store.getState().commit(part.enabled ? 'Switch part off' : 'Switch part on', [{ kind: 'assign', id: part.id, values: { enabled: !part.enabled } }])
-        }
+        onClick={() => assign(part.enabled ? 'Switch part off' : 'Switch part on', { enabled: !part.enabled })}
       >
         {part.enabled ? <Eye /> : <EyeOff />}
       </IconButton>

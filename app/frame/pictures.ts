@@ -10,7 +10,7 @@ import type { PlateWorker } from '../workers/plate-worker.ts';
 import type { RenderedView, RenderWorker } from '../workers/render-worker.ts';
 import { BitmapCache } from './bitmap-cache.ts';
 
-export type View = 'plate' | RenderedView;
+export type View = 'plate' | 'outline' | RenderedView;
 export type Store = 'full' | 'proxy';
 
 export interface Wish {
@@ -18,6 +18,12 @@ export interface Wish {
   frame: number;
   subject: string | null;
   store: Store;
+  /** The part shown alone. */
+  solo?: string | null;
+  /** Of the matte as it is shown. */
+  gamma?: number;
+  /** Steps of the edge left out, as the view store names them. */
+  without?: readonly string[];
 }
 
 const MEGABYTE = 1024 * 1024;
@@ -137,8 +143,8 @@ export class Pictures {
     this.rendered.retain((key) => key.startsWith(prefix) || Number.parseInt(key, 10) >= this.version - 2);
   }
 
-  private renderKey({ view, frame, subject, store }: Wish, version = this.version): string {
-    return `${version}/${view}/${view === 'composed' ? '' : subject}/${store}/${frame}`;
+  private renderKey({ view, frame, subject, store, solo, gamma = 1, without = [] }: Wish, version = this.version): string {
+    return `${version}/${view}/${view === 'composed' ? '' : subject}/${store}/${frame}/${solo ?? ''}/${view === 'matte' ? gamma : ''}/${without.join()}`;
   }
   private plateKey = (frame: number, store: Store): string => `${this.plateUrl}/${store}/${frame}`;
 
@@ -154,7 +160,8 @@ export class Pictures {
   }
 
   hasPlate = (frame: number, store: Store): boolean => this.plates.has(this.plateKey(frame, store));
-  has = (wish: Wish): boolean => (wish.view === 'plate' ? this.hasPlate(wish.frame, wish.store) : this.rendered.has(this.renderKey(wish)));
+  has = (wish: Wish): boolean =>
+    wish.view === 'outline' || (wish.view === 'plate' ? this.hasPlate(wish.frame, wish.store) : this.rendered.has(this.renderKey(wish)));
 
   /** Asks for what a wish needs and does not have yet. */
   ask(wish: Wish, urgent: boolean): void {
@@ -162,11 +169,12 @@ export class Pictures {
       const key = this.plateKey(wish.frame, wish.store);
       if (!this.plates.has(key)) this.plateLane.ask({ key, run: (w) => this.plateWorkers[w].remote.load(`${location.origin}${key}`) }, urgent);
     }
-    if (wish.view !== 'plate') {
+    if (wish.view !== 'plate' && wish.view !== 'outline') {
       const key = this.renderKey(wish);
       const { view } = wish;
       if (!this.rendered.has(key)) {
-        const request = { view, subject: wish.subject, frame: wish.frame, size: this.sizes[wish.store], store: wish.store };
+        const { subject, frame, store, solo = null, gamma = 1, without = [] } = wish;
+        const request = { view, subject, frame, size: this.sizes[store], store, solo, gamma, without: [...without] };
         this.renderLane.ask({ key, run: () => this.render.render(request) }, urgent);
       }
     }

@@ -9,7 +9,8 @@ import { Pictures, type View } from '../frame/pictures.ts';
 import { EffectSettings, LanesPanel } from '../lanes/lanes-panel.tsx';
 import { OutputsPanel } from '../outputs/outputs-panel.tsx';
 import { Ribbon } from '../ribbon/ribbon.tsx';
-import { EdgeSettings, PartSettings } from '../settings/part-settings.tsx';
+import { EdgeSettings } from '../settings/edge-settings.tsx';
+import { PartSettings } from '../settings/part-settings.tsx';
 import { Sheet } from '../sheet/sheet.tsx';
 import { ShotContext, useShot } from '../state/shot-context.tsx';
 import { createShotStore } from '../state/shot-store.ts';
@@ -40,7 +41,9 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
       rate: document.plate.rate,
       firstNumber: document.plate.firstNumber,
     };
-    return { shotId: shot.id, name: shot.name, production, plate: facts, document, revision, log };
+    const others = (await shots.shots(production.id)).filter((s) => s.id !== shot.id && s.state === 'ready');
+    const otherShots = others.map(({ id, name, plateId, frames }) => ({ id, name, plateId, frames: frames ?? 1 }));
+    return { shotId: shot.id, name: shot.name, production, otherShots, plate: facts, document, revision, log };
   });
 
 /** The open page keeps itself up to date; changing the bench must not load the document again. */
@@ -62,9 +65,10 @@ function startingPoint(bench: BenchId, firstNumber: number): { frame: number; vi
 function Workbench({ data, bench }: { data: Route.ComponentProps['loaderData']; bench: BenchId }) {
   const { plate, shotId } = data;
   const [shot] = useState(() => createShotStore(shotId, data));
-  const [view] = useState(() => createViewStore({ frames: plate.frames, frame: 0, view: START_VIEW[bench] }));
+  const [view] = useState(() => createViewStore({ frames: plate.frames, plate, frame: 0, view: START_VIEW[bench] }));
   const [pictures, setPictures] = useState<Pictures | null>(null);
-  const workbench = useMemo(() => ({ plate, view, pictures }), [plate, view, pictures]);
+  const { otherShots } = data;
+  const workbench = useMemo(() => ({ plate, view, pictures, otherShots }), [plate, view, pictures, otherShots]);
 
   useEffect(() => {
     const start = startingPoint(bench, plate.firstNumber);

@@ -2,26 +2,23 @@
 import { Select, Slider, Switch } from 'radix-ui';
 import { type ReactNode, useId, useRef, useState } from 'react';
 import type { Edit } from '~/core/document/edits.ts';
-import { type Animated, hasKeys, mixLists, valueAt } from '~/core/time/animated.ts';
-import { keysForReach, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
+import { type Animated, hasKeys } from '~/core/time/animated.ts';
+import { LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { MENU, MENU_ITEM, TEXT_FIELD } from '../ui/controls.tsx';
-
-/** Lists of numbers (colours) as values over time. */
-const LISTS: ValueKind<number[]> = { mix: mixLists, shift: (v, from, to) => v.map((n, i) => n + to[i] - from[i]) };
+import { keyHereEdit, valueEdit } from '../viewer/path-edits.ts';
 
 /** Edits that give an animated setting a value at a frame: a constant stays one, a keyed one follows Reach. */
 function useAnimated<T>(record: string, setting: string, value: Animated<T>, label: string, kind: ValueKind<T>) {
   const store = useShotStore();
   const reach = useShot((s) => s.reach);
   const frame = useView((s) => s.frame);
+  const range = useView((s) => s.range);
+  const fade = useView((s) => s.fade);
   const { plate } = useWorkbench();
-  const now = valueAt(value, frame, kind.mix);
-  const edits = (next: T): Edit[] => {
-    const keys = keysForReach(value, frame, next, reach, plate.frames, kind);
-    return keys ? [{ kind: 'keys', id: record, setting, set: keys, clear: [] }] : [{ kind: 'animate', id: record, setting, value: { constant: next } }];
-  };
+  const now = kind.at(value, frame);
+  const edits = (next: T): Edit[] => [valueEdit(record, setting, value, frame, next, reach, { frames: plate.frames, range, fade }, kind)];
   const onKey = hasKeys(value) && value.keys.some((k) => k.frame === frame);
   return {
     now,
@@ -31,8 +28,7 @@ function useAnimated<T>(record: string, setting: string, value: Animated<T>, lab
     commit: (next: T) => store.getState().commit(`Set ${label.toLowerCase()}`, edits(next)),
     toggleKey: () => {
       if (onKey) store.getState().commit(`Take key of ${label.toLowerCase()} away`, [{ kind: 'keys', id: record, setting, set: [], clear: [frame] }]);
-      else
-        store.getState().commit(`Key ${label.toLowerCase()}`, [{ kind: 'keys', id: record, setting, set: [{ frame, value: now, ease: 'linear' }], clear: [] }]);
+      else store.getState().commit(`Key ${label.toLowerCase()}`, [keyHereEdit(record, setting, value, frame, now)]);
     },
   };
 }
@@ -239,6 +235,39 @@ export function SwitchSetting({
         <Switch.Thumb className="block size-3 rounded-full bg-quiet transition-transform data-[state=checked]:translate-x-3.5 data-[state=checked]:bg-well" />
       </Switch.Root>
       {children && <span className="text-quiet text-xs">{children}</span>}
+    </div>
+  );
+}
+
+/** A small field that takes a number on Enter or when it is left. */
+export function CoordinateField({ label, value, onValue, digits = 2 }: { label: string; value: number; onValue(value: number): void; digits?: number }) {
+  const [text, setText] = useState<string | null>(null);
+  const take = () => {
+    const typed = Number(text?.replace(',', '.'));
+    setText(null);
+    if (text?.trim() && Number.isFinite(typed) && typed !== value) onValue(typed);
+  };
+  return (
+    <label className="flex min-w-0 flex-1 items-center gap-1">
+      <span className="shrink-0 text-quiet">{label}</span>
+      <input
+        className={`${TEXT_FIELD} text-right font-mono text-xs`}
+        inputMode="decimal"
+        value={text ?? value.toFixed(digits)}
+        onChange={(e) => setText(e.target.value)}
+        onFocus={(e) => e.target.select()}
+        onBlur={take}
+        onKeyDown={(e) => e.key === 'Enter' && take()}
+      />
+    </label>
+  );
+}
+
+/** A whole number that does not change over time. */
+export function NumberField({ label, value, onValue }: { label: string; value: number; onValue(value: number): void }) {
+  return (
+    <div className="flex items-center gap-2 px-3 py-1 text-sm [&_span]:w-20 [&_span]:text-ink">
+      <CoordinateField label={label} value={value} onValue={onValue} digits={0} />
     </div>
   );
 }

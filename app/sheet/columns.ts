@@ -1,10 +1,25 @@
 /** The columns of the Sheet: every keyed setting of the current subject and its lanes, with the frames of its keys. */
 import { useMemo } from 'react';
-import type { LaneEffect, Subject } from '~/core/document/schema.ts';
+import { pathsOf } from '~/core/document/parts.ts';
+import type { LaneEffect, Part, Subject } from '~/core/document/schema.ts';
 import { effectById } from '~/core/effects/index.ts';
-import { hasKeys, keyFrames } from '~/core/time/animated.ts';
+import { distanceBetween } from '~/core/path/between.ts';
+import type { Shape } from '~/core/path/path.ts';
+import { type Animated, hasKeys, keyFrames } from '~/core/time/animated.ts';
+import { LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useCurrentSubject } from '../state/workbench-context.tsx';
+import { kindOf } from '../viewer/path-edits.ts';
+
+/** One animated setting of one record, with what its values can do. */
+export interface KeyedSetting {
+  record: string;
+  setting: string;
+  value: Animated<unknown>;
+  kind: ValueKind<unknown>;
+  /** How far two values are apart: pixels for shapes. */
+  distance(a: unknown, b: unknown): number;
+}
 
 export interface Column {
   id: string;
@@ -16,33 +31,94 @@ export interface Column {
   has: ReadonlySet<number>;
   /** Record that a press on the column selects. */
   record: string;
+  settings: KeyedSetting[];
 }
 
-const EDGE_WORDS = { grow: 'grow', featherIn: 'feather in', featherOut: 'feather out' } as const;
+export const EDGE_WORDS = {
+  grow: 'grow',
+  featherIn: 'feather in',
+  featherOut: 'feather out',
+  firmness: 'firmness',
+  pivot: 'pivot',
+  roundness: 'roundness',
+  specks: 'specks',
+  holes: 'holes',
+  steadiness: 'steadiness',
+  shutter: 'shutter',
+  shutterPhase: 'shutter phase',
+  opacity: 'opacity',
+  cleaning: 'cleaning',
+} as const;
+
+export const numberSetting = (record: string, setting: string, value: Animated<number>): KeyedSetting => ({
+  record,
+  setting,
+  value,
+  kind: NUMBERS as ValueKind<unknown>,
+  distance: (a, b) => Math.abs((a as number) - (b as number)),
+});
+
+const listSetting = (record: string, setting: string, value: Animated<number[]>): KeyedSetting => ({
+  record,
+  setting,
+  value,
+  kind: LISTS as ValueKind<unknown>,
+  distance: (a, b) => Math.max(...(a as number[]).map((v, i) => Math.abs(v - (b as number[])[i]))),
+});
+
+export const shapeSettings = (part: Part): KeyedSetting[] =>
+  pathsOf(part).map((path) => ({
+    record: path.id,
+    setting: 'shape',
+    value: path.shape,
+    kind: kindOf(path) as ValueKind<unknown>,
+    distance: (a, b) => ((a as Shape).length === (b as Shape).length ? distanceBetween(a as Shape, b as Shape) : Number.POSITIVE_INFINITY),
+  }));
+
+const isList = (value: Animated<number | number[]>): value is Animated<number[]> => Array.isArray(hasKeys(value) ? value.keys[0].value : value.constant);
 
 export function columnsOf(subject: Subject | null, lanes: LaneEffect[]): Column[] {
   if (!subject) return [];
   const columns: Column[] = [];
-  const add = (column: Omit<Column, 'has'>) => columns.push({ ...column, has: new Set(column.keys) });
+  const add = (id: string, owner: string, label: string, record: string, settings: KeyedSetting[]) => {
+    const has = new Set(settings.flatMap((s) => keyFrames(s.value)));
+    columns.push({ id, owner, label, record, settings, has, keys: [...has].sort((a, b) => a - b) });
+  };
   for (const part of subject.parts) {
-    const frames = new Set(part.paths.flatMap((p) => keyFrames(p.shape)));
-    add({ id: part.id, owner: part.name, label: 'shape', keys: [...frames].sort((a, b) => a - b), record: part.id });
-    if (hasKeys(part.opacity)) add({ id: `${part.id}.opacity`, owner: part.name, label: 'opacity', keys: keyFrames(part.opacity), record: part.id });
+    if (part.type === 'spline') add(part.id, part.name, 'shape', part.id, shapeSettings(part));
+    if (hasKeys(part.opacity)) add(`${part.id}.opacity`, part.name, 'opacity', part.id, [numberSetting(part.id, 'opacity', part.opacity)]);
   }
   for (const [setting, label] of Object.entries(EDGE_WORDS)) {
     const value = subject.edge[setting as keyof typeof EDGE_WORDS];
-    if (hasKeys(value)) add({ id: `edge.${setting}`, owner: 'Edge', label, keys: keyFrames(value), record: subject.id });
+    if (hasKeys(value)) add(`edge.${setting}`, 'Edge', label, subject.id, [numberSetting(subject.id, `edge.${setting}`, value)]);
   }
   for (const item of lanes) {
     if (item.subject !== subject.id) continue;
     const effect = effectById(item.effect);
-    if (hasKeys(item.mix)) add({ id: `${item.id}.mix`, owner: effect.label, label: 'mix', keys: keyFrames(item.mix), record: item.id });
+    if (hasKeys(item.mix)) add(`${item.id}.mix`, effect.label, 'mix', item.id, [numberSetting(item.id, 'mix', item.mix)]);
     for (const [key, value] of Object.entries(item.settings)) {
-      if (hasKeys(value))
-        add({ id: `${item.id}.${key}`, owner: effect.label, label: effect.settings[key]?.label ?? key, keys: keyFrames(value), record: item.id });
+      if (!hasKeys(value)) continue;
+      const setting = `settings.${key}`;
+      const one = isList(value) ? listSetting(item.id, setting, value) : numberSetting(item.id, setting, value as Animated<number>);
+      add(`${item.id}.${key}`, effect.label, effect.settings[key]?.label ?? key, item.id, [one]);
     }
   }
   return columns;
+}
+
+/** Columns of owners in `folded` as one each, with the keys of all of them. */
+export function foldColumns(columns: readonly Column[], folded: ReadonlySet<string>): Column[] {
+  const out: Column[] = [];
+  for (const column of columns) {
+    const group = folded.has(column.owner) ? out.find((c) => c.owner === column.owner) : undefined;
+    if (!group) {
+      out.push(folded.has(column.owner) ? { ...column, id: `folded.${column.owner}`, label: 'all' } : column);
+      continue;
+    }
+    const has = new Set([...group.has, ...column.has]);
+    Object.assign(group, { has, keys: [...has].sort((a, b) => a - b), settings: [...group.settings, ...column.settings] });
+  }
+  return out;
 }
 
 export function useColumns(): Column[] {

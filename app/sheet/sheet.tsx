@@ -1,24 +1,39 @@
-/** The exposure sheet: frames run down, one row a frame; columns are parts and keyed settings. */
+/** The exposure sheet: frames run down, one row a frame; columns are approval, notes, parts and keyed settings. */
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
-import { useEffect, useRef } from 'react';
+import { Check, ChevronsLeftRight, ChevronsRightLeft, Flag, StickyNote } from 'lucide-react';
+import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { isApproved } from '~/core/document/approval.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
-import { useShot } from '../state/shot-context.tsx';
-import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { useShot, useShotStore } from '../state/shot-context.tsx';
+import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
-import { type Column, useColumns } from './columns.ts';
+import { type Column, foldColumns, useColumns } from './columns.ts';
+import { FrameNotes } from './frame-notes.tsx';
+import { KeyMenu, useKeyWork } from './key-menu.tsx';
 
 const ROW = 22;
-const FRAME_WIDTH = 92;
+const FRAME_WIDTH = 84;
+const STATE_WIDTH = 40;
 const COLUMN_WIDTH = 62;
 
 export function Sheet() {
   const { plate, view } = useWorkbench();
+  const store = useShotStore();
   const frame = useView((s) => s.frame);
   const range = useView((s) => s.range);
   const select = useShot((s) => s.select);
-  const columns = useColumns();
+  const notes = useShot((s) => s.document.notes);
+  const markers = useShot((s) => s.document.markers);
+  const subject = useCurrentSubject();
+  const all = useColumns();
+  const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
+  const [picked, setPicked] = useState<string | null>(null);
+  const columns = useMemo(() => foldColumns(all, folded), [all, folded]);
   const scroller = useRef<HTMLDivElement>(null);
+  const dragFrom = useRef<number | null>(null);
+  const extending = useRef<number | null>(null);
+  const noted = useMemo(() => new Set(notes.map((n) => n.frame)), [notes]);
   const rows = useVirtualizer({
     count: plate.frames,
     getScrollElement: () => scroller.current,
@@ -26,28 +41,88 @@ export function Sheet() {
     overscan: 12,
     initialRect: { width: 240, height: 600 },
   });
-
   useEffect(() => {
     rows.scrollToIndex(frame, { align: 'center' });
   }, [frame, rows]);
 
+  const chosen = columns.filter((c) => c.id === picked);
+  const working = chosen.length > 0 ? chosen : columns;
+  const span = range ?? { first: frame, last: frame };
+  const work = useKeyWork(working, span);
+  const number = (f: number) => f + plate.firstNumber;
+  const words = `${chosen.length > 0 ? `${chosen[0].owner}, ${chosen[0].label}` : 'All columns'}, ${range ? `frames ${number(span.first)} to ${number(span.last)}` : `frame ${number(frame)} (drag over frames, or press B and N, to mark a range)`}`;
+
+  const approve = (approved: boolean, at = span) =>
+    subject && store.getState().commit(approved ? 'Approve' : 'Release', [{ kind: 'approve', id: subject.id, range: at, approved }]);
+
   const onKeyDown = (event: React.KeyboardEvent) => {
     const by = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
-    if (by === 0) return;
+    const state = view.getState();
+    const command = event.ctrlKey || event.metaKey;
+    let used = true;
+    if (by !== 0 && event.shiftKey) {
+      const from = extending.current ?? state.frame;
+      extending.current = from;
+      state.step(by);
+      const to = view.getState().frame;
+      state.setRange({ first: Math.min(from, to), last: Math.max(from, to) });
+    } else if (by !== 0) {
+      extending.current = null;
+      state.step(by);
+    } else if (event.key === 'ArrowRight' || event.key === 'ArrowLeft') {
+      const now = columns.findIndex((c) => c.id === picked);
+      const next = now + (event.key === 'ArrowRight' ? 1 : -1);
+      setPicked(next < 0 ? null : (columns[Math.min(columns.length - 1, next)]?.id ?? null));
+    } else if (command && event.key === 'a') state.setRange({ first: 0, last: plate.frames - 1 });
+    else if (command && event.key === 'c') work.copy();
+    else if (command && event.key === 'v') work.paste();
+    else if (event.key === 'Delete' || event.key === 'Backspace') work.remove();
+    else if (event.key === 'Enter') approve(!(subject && isApproved(subject, state.frame)));
+    else if (event.key === 'Escape') {
+      state.setRange(null);
+      setPicked(null);
+    } else used = false;
+    if (!used) return;
     event.preventDefault();
-    view.getState().step(by);
+    event.stopPropagation();
   };
-  const width = FRAME_WIDTH + columns.length * COLUMN_WIDTH;
+
+  const rowAt = (event: PointerEvent): number => {
+    const box = scroller.current?.querySelector('[data-rows]')?.getBoundingClientRect();
+    return Math.max(0, Math.min(plate.frames - 1, Math.floor((event.clientY - (box?.top ?? 0)) / ROW)));
+  };
+  const onPointerDown = (event: PointerEvent<HTMLDivElement>) => {
+    if (event.button !== 0) return;
+    const index = rowAt(event);
+    if (event.shiftKey) {
+      view.getState().setRange({ first: Math.min(frame, index), last: Math.max(frame, index) });
+      return;
+    }
+    dragFrom.current = index;
+    extending.current = null;
+    view.getState().goTo(index);
+  };
+  const onPointerMove = (event: PointerEvent<HTMLDivElement>) => {
+    const from = dragFrom.current;
+    if (from === null || event.buttons === 0) return;
+    const to = rowAt(event);
+    if (to !== from) view.getState().setRange({ first: Math.min(from, to), last: Math.max(from, to) });
+  };
+
+  const owners = new Map<string, number>();
+  for (const c of all) owners.set(c.owner, (owners.get(c.owner) ?? 0) + 1);
+  const width = FRAME_WIDTH + STATE_WIDTH + columns.length * COLUMN_WIDTH;
 
   return (
     <section aria-label="Sheet" className="flex h-full min-h-0 flex-col bg-panel">
-      <PanelTitle>Sheet</PanelTitle>
+      <PanelTitle actions={<KeyMenu columns={working} range={span} words={words} />}>Sheet</PanelTitle>
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto [scrollbar-color:#4a4a4a_transparent]">
         <div
           role="grid"
           aria-label="Frames"
           aria-rowcount={plate.frames + 1}
-          aria-colcount={columns.length + 1}
+          aria-colcount={columns.length + 2}
+          aria-multiselectable
           tabIndex={0}
           onKeyDown={onKeyDown}
           style={{ width: `max(100%, ${width}px)` }}
@@ -57,42 +132,90 @@ export function Sheet() {
             <span role="columnheader" tabIndex={-1} style={{ width: FRAME_WIDTH }} className="shrink-0 px-2 pb-1">
               Frame
             </span>
+            <span role="columnheader" tabIndex={-1} style={{ width: STATE_WIDTH }} className="shrink-0 pb-1" title="Approved frames, notes and markers">
+              State
+            </span>
             {columns.map((c) => (
               <span
                 role="columnheader"
                 tabIndex={-1}
                 key={c.id}
                 style={{ width: COLUMN_WIDTH }}
-                className="shrink-0 overflow-hidden px-1 pb-1 leading-tight"
-                title={`${c.owner}: ${c.label}`}
+                aria-selected={picked === c.id}
+                className={clsx('relative h-full shrink-0 overflow-hidden px-1 pt-1 leading-tight', picked === c.id && 'bg-raised')}
               >
-                <span className="block truncate text-ink">{c.owner}</span>
-                <span className="block truncate">{c.label}</span>
+                <button
+                  type="button"
+                  tabIndex={-1}
+                  className="w-full text-left"
+                  title={`${c.owner}: ${c.label}. Press to work on this column alone.`}
+                  onClick={() => setPicked(picked === c.id ? null : c.id)}
+                >
+                  <span className="block truncate text-ink">{c.owner}</span>
+                  <span className="block truncate">{c.label}</span>
+                </button>
+                {((owners.get(c.owner) ?? 0) > 1 || folded.has(c.owner)) && (
+                  <button
+                    type="button"
+                    tabIndex={-1}
+                    className="absolute right-0 bottom-0 rounded bg-panel p-0.5 text-quiet hover:text-ink"
+                    aria-label={folded.has(c.owner) ? `Unfold the columns of ${c.owner}` : `Fold the columns of ${c.owner}`}
+                    onClick={() => {
+                      const next = new Set(folded);
+                      if (!next.delete(c.owner)) next.add(c.owner);
+                      setFolded(next);
+                    }}
+                  >
+                    {folded.has(c.owner) ? <ChevronsLeftRight className="size-3" /> : <ChevronsRightLeft className="size-3" />}
+                  </button>
+                )}
               </span>
             ))}
           </div>
-          <div style={{ height: rows.getTotalSize() }} className="relative" role="rowgroup">
+          <div
+            style={{ height: rows.getTotalSize() }}
+            className="relative"
+            role="rowgroup"
+            data-rows
+            onPointerDown={onPointerDown}
+            onPointerMove={onPointerMove}
+            onPointerUp={() => (dragFrom.current = null)}
+          >
             {rows.getVirtualItems().map(({ index, start }) => {
               const current = index === frame;
-              const outside = range !== null && (index < range.first || index > range.last);
+              const marked = range !== null && index >= range.first && index <= range.last;
+              const approved = subject !== null && isApproved(subject, index);
+              const marker = markers.find((m) => index >= m.range.first && index <= m.range.last);
               return (
                 <div
                   key={index}
                   role="row"
                   aria-rowindex={index + 2}
-                  aria-selected={current}
+                  aria-selected={current || marked}
                   tabIndex={-1}
-                  onClick={() => view.getState().goTo(index)}
                   style={{ height: ROW, transform: `translateY(${start}px)` }}
                   className={clsx(
-                    'absolute top-0 left-0 flex w-full items-center border-line/60 border-b text-xs',
-                    current ? 'bg-raised text-white' : 'hover:bg-raised/60',
-                    outside && 'text-quiet',
+                    'absolute top-0 left-0 flex w-full select-none items-center border-line/60 border-b text-xs',
+                    current ? 'bg-raised text-white' : marked ? 'bg-raised/50' : 'hover:bg-raised/60',
+                    range !== null && !marked && 'text-quiet',
                   )}
                 >
-                  <span role="gridcell" tabIndex={-1} style={{ width: FRAME_WIDTH }} className="flex shrink-0 justify-between gap-2 px-2 font-mono">
-                    <span className={current ? 'font-bold' : undefined}>{index + plate.firstNumber}</span>
+                  <span
+                    role="gridcell"
+                    tabIndex={-1}
+                    style={{ width: FRAME_WIDTH }}
+                    className={clsx(
+                      'flex h-full shrink-0 items-center justify-between gap-2 border-l-2 px-2 font-mono',
+                      marked ? 'border-ink' : 'border-transparent',
+                    )}
+                  >
+                    <span className={current ? 'font-bold' : undefined}>{number(index)}</span>
                     <span className="text-2xs text-quiet">{toTimecode(index, plate.rate).slice(-5)}</span>
+                  </span>
+                  <span role="gridcell" tabIndex={-1} style={{ width: STATE_WIDTH }} className="flex h-full shrink-0 items-center gap-0.5">
+                    {approved && <Check className="size-3.5" role="img" aria-label="approved" />}
+                    {noted.has(index) && <StickyNote className="size-3 text-quiet" role="img" aria-label="has a note" />}
+                    {marker && <Flag className="size-3 text-quiet" role="img" aria-label={`marker ${marker.name}`} />}
                   </span>
                   {columns.map((c) => (
                     <span
@@ -113,6 +236,22 @@ export function Sheet() {
         </div>
         {columns.length === 0 && <EmptyNote>A column appears here for each part and each keyed setting.</EmptyNote>}
       </div>
+      {subject && (
+        <div className="flex shrink-0 items-center gap-1 border-line border-t px-2 py-1">
+          <button
+            type="button"
+            className="h-6 flex-1 rounded border border-line bg-raised px-1 text-xs hover:border-edge"
+            title="Approved frames are guarded against every later change (Enter in the Sheet, or V)"
+            onClick={() => approve(true)}
+          >
+            Approve {range ? 'range' : 'frame'}
+          </button>
+          <button type="button" className="h-6 flex-1 rounded border border-line px-1 text-xs hover:border-edge" onClick={() => approve(false)}>
+            Release
+          </button>
+        </div>
+      )}
+      <FrameNotes />
     </section>
   );
 }

@@ -9,6 +9,7 @@ import type { LoggedChange } from '~/server/changes.ts';
 import { type DocumentState, ends, reversal, sentId, startState, type Unsent, withLogged, withoutUnsent, withUnsent } from './document-state.ts';
 import { holdPage, keep, takeOver } from './kept.ts';
 import { listen } from './live.ts';
+import { NO_POINTS, type Points } from './points.ts';
 import { Away, Refused, send } from './send.ts';
 
 export type SaveState = 'saved' | 'saving' | 'offline';
@@ -23,9 +24,9 @@ export interface ShotState {
   save: SaveState;
   /** Record selected in the cast or the lanes. */
   selected: string | null;
-  /** Vertices selected on the selected path. */
+  /** The curve worked on last, and the selected points of all curves. */
   path: string | null;
-  vertices: ReadonlySet<number>;
+  points: Points;
   reach: Reach;
   undoLabel: string | null;
   redoLabel: string | null;
@@ -36,7 +37,7 @@ export interface ShotState {
   undo(): void;
   redo(): void;
   select(id: string | null): void;
-  selectVertices(path: string | null, vertices: ReadonlySet<number>): void;
+  selectPoints(points: Points, path: string | null): void;
   setReach(reach: Reach): void;
   /** Starts sending and listening; gives what ends it. */
   open(): () => void;
@@ -159,7 +160,7 @@ export function createShotStore(shotId: string, start: { document: ShotDocument;
       save: 'saved',
       selected: null,
       path: null,
-      vertices: new Set<number>(),
+      points: NO_POINTS,
       reach: 'between-keys',
       undoLabel: null,
       redoLabel: null,
@@ -181,7 +182,7 @@ export function createShotStore(shotId: string, start: { document: ShotDocument;
         if (change) push(change);
       },
       select: (id) => set({ selected: id }),
-      selectVertices: (path, vertices) => set({ path, vertices }),
+      selectPoints: (points, path) => set({ path, points }),
       setReach: (reach) => set({ reach }),
 
       open() {

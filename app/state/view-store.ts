@@ -1,29 +1,32 @@
 /** What the workbench shows: frame, view, place and size of the picture, playing. Kept in the page and its URL, not in the document. */
 import { createStore, type StoreApi } from 'zustand';
+import type { Size } from '~/core/image/picture.ts';
+import type { ReadyMade, ReadyMadeOptions } from '~/core/path/ready-made.ts';
 import type { View } from '../frame/pictures.ts';
+import { actualPlace, fitPlace, type Place } from '../viewer/place.ts';
 
 export const VIEWS: { id: View; label: string; keys: string }[] = [
   { id: 'plate', label: 'Plate', keys: '1' },
   { id: 'tint', label: 'Tint', keys: '2' },
   { id: 'matte', label: 'Matte', keys: '3' },
   { id: 'cutout', label: 'Cut-out', keys: '4' },
+  { id: 'outline', label: 'Outline', keys: '0' },
   { id: 'composed', label: 'Composed', keys: '5' },
 ];
 
-export type ToolId = 'edit' | 'draw' | 'pan';
-export const GROUNDS = ['checker', 'black', 'white'] as const;
-export type Ground = (typeof GROUNDS)[number];
+export type ToolId = 'edit' | 'draw' | 'hand' | 'shape' | 'feather' | 'pan';
+/** Steps of a subject's edge that can be looked at without. */
+export const EDGE_STEPS = ['outline', 'feather', 'firmness', 'pieces', 'steadiness', 'shutter', 'opacity', 'cleaning'] as const;
+export type EdgeStep = (typeof EDGE_STEPS)[number];
 
-export interface Place {
-  /** Screen pixels for one plate pixel. */
-  scale: number;
-  /** Where the plate's top left corner is in the viewer, screen pixels. */
-  x: number;
-  y: number;
-}
+export const GROUNDS = ['checker', 'black', 'white', 'grey', 'colour'] as const;
+export type Ground = (typeof GROUNDS)[number];
 
 export interface ViewState {
   frames: number;
+  plate: Size;
+  /** Size of the viewer in screen pixels. */
+  viewport: Size;
   frame: number;
   view: View;
   /** Null: the whole plate fits the viewer. */
@@ -37,23 +40,87 @@ export interface ViewState {
   outlines: boolean;
   tint: string;
   ground: Ground;
+  /** Colour of the ground "colour". */
+  groundColour: string;
+  /** Frames over which an edit of the marked range fades at its ends. */
+  fade: number;
+  /** Radius in plate pixels within which neighbours follow a moved point; 0: none. */
+  soft: number;
+  snap: boolean;
+  /** Whether the transform frame shows, and where its centre was put; null: in the middle. */
+  transforming: boolean;
+  pivot: { x: number; y: number } | null;
+  /** Whether points show their numbers. */
+  numbers: boolean;
+  /** Keys before and after whose curves show. */
+  onion: number;
+  /** The box or lasso being drawn, x0,y0,x1,y1,… in plate pixels. */
+  marquee: { lasso: boolean; points: number[] } | null;
+  /** The part shown alone; outputs are not changed by it. */
+  solo: string | null;
+  readyMade: ReadyMade;
+  shapeOptions: ReadyMadeOptions;
+  /** Pixels that a line drawn by hand may be off. */
+  handTolerance: number;
+  /** Gamma with which the matte is shown. */
+  matteGamma: number;
+  /** Steps of the edge that the viewer leaves out, for before and after. */
+  without: readonly EdgeStep[];
+  /** Whether the editor of curves over time is open. */
+  curvesOpen: boolean;
 
   goTo(frame: number): void;
   step(by: number): void;
   setView(view: View): void;
   setPlace(place: Place | null): void;
+  setViewport(viewport: Size): void;
+  /** One plate pixel on one device pixel, `density` device pixels a screen pixel. */
+  showActual(density: number): void;
+  /** Marks a range from here on to play in a loop, or lets it go. */
+  toggleLoop(): void;
   setTool(tool: ToolId): void;
   play(direction: -1 | 0 | 1): void;
   setRange(range: { first: number; last: number } | null): void;
-  set(values: Partial<Pick<ViewState, 'outlines' | 'tint' | 'ground' | 'dropped' | 'frame'>>): void;
+  set(values: Partial<ViewSettings>): void;
 }
+/** What panels may set as they like. */
+export type ViewSettings = Pick<
+  ViewState,
+  | 'outlines'
+  | 'tint'
+  | 'ground'
+  | 'groundColour'
+  | 'dropped'
+  | 'frame'
+  | 'fade'
+  | 'soft'
+  | 'snap'
+  | 'transforming'
+  | 'pivot'
+  | 'numbers'
+  | 'onion'
+  | 'marquee'
+  | 'solo'
+  | 'readyMade'
+  | 'shapeOptions'
+  | 'handTolerance'
+  | 'matteGamma'
+  | 'without'
+  | 'curvesOpen'
+>;
+
 export type ViewStore = StoreApi<ViewState>;
 
-export function createViewStore(start: { frames: number; frame: number; view: View }): ViewStore {
+/** Frames that a loop takes when it is begun. */
+const LOOP = 24;
+
+export function createViewStore(start: { frames: number; frame: number; view: View; plate: Size }): ViewStore {
   return createStore<ViewState>((set, get) => {
     const inside = (frame: number) => Math.max(0, Math.min(get().frames - 1, Math.round(frame)));
     return {
       frames: start.frames,
+      plate: start.plate,
+      viewport: { width: 0, height: 0 },
       frame: Math.max(0, Math.min(start.frames - 1, start.frame)),
       view: start.view,
       place: null,
@@ -64,11 +131,36 @@ export function createViewStore(start: { frames: number; frame: number; view: Vi
       outlines: true,
       tint: '#3fb6c8',
       ground: 'checker',
+      groundColour: '#3a5a78',
+      fade: 4,
+      soft: 0,
+      snap: false,
+      transforming: false,
+      pivot: null,
+      numbers: false,
+      onion: 0,
+      marquee: null,
+      solo: null,
+      readyMade: 'rectangle',
+      shapeOptions: { radius: 0, points: 5, inner: 0.5 },
+      handTolerance: 2,
+      matteGamma: 1,
+      without: [],
+      curvesOpen: false,
 
       goTo: (frame) => set({ frame: inside(frame), playing: 0 }),
       step: (by) => set({ frame: inside(get().frame + by), playing: 0 }),
       setView: (view) => set({ view }),
       setPlace: (place) => set({ place }),
+      setViewport: (viewport) => set({ viewport }),
+      showActual: (density) => {
+        const { place, viewport, plate } = get();
+        set({ place: actualPlace(place ?? fitPlace(viewport, plate), viewport, density) });
+      },
+      toggleLoop: () => {
+        const { range, frame, frames } = get();
+        set({ range: range ? null : { first: frame, last: Math.min(frames - 1, frame + LOOP - 1) } });
+      },
       setTool: (tool) => set({ tool }),
       play: (direction) => set({ playing: direction, dropped: direction === 0 ? get().dropped : 0 }),
       setRange: (range) => set({ range }),

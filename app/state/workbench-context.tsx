@@ -1,5 +1,6 @@
 import { createContext, use } from 'react';
 import { useStore } from 'zustand';
+import { partWith } from '~/core/document/parts.ts';
 import type { Pictures } from '../frame/pictures.ts';
 import { useShot } from './shot-context.tsx';
 import type { ViewState, ViewStore } from './view-store.ts';
@@ -15,8 +16,17 @@ export interface PlateFacts {
   firstNumber: number;
 }
 
+export interface OtherShot {
+  id: string;
+  name: string;
+  plateId: string;
+  frames: number;
+}
+
 export interface Workbench {
   plate: PlateFacts;
+  /** Ready shots of the same production. */
+  otherShots: OtherShot[];
   view: ViewStore;
   /** Null until the page runs in a browser. */
   pictures: Pictures | null;
@@ -38,9 +48,5 @@ export function useCurrentSubject() {
   const lanes = useShot((s) => s.document.lanes);
   const selected = useShot((s) => s.selected);
   const lane = lanes.find((l) => l.id === selected);
-  return (
-    cast.find((s) => s.id === selected || s.id === lane?.subject || s.parts.some((p) => p.id === selected || p.paths.some((q) => q.id === selected))) ??
-    cast[0] ??
-    null
-  );
+  return cast.find((s) => s.id === selected || s.id === lane?.subject || partWith(s, selected)) ?? cast[0] ?? null;
 }

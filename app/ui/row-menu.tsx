@@ -3,8 +3,25 @@ import { MoreHorizontal, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { MENU, MENU_ITEM } from './controls.tsx';
 
-/** What can be done with a thing in a list: rename and delete. `quiet` ones show on hover and focus only. */
-export function RowMenu({ name, quiet = false, onRename, onDelete }: { name: string; quiet?: boolean; onRename(): void; onDelete(): void }) {
+/** What can be done with a thing in a list: rename, delete, and more of its own. `quiet` ones show on hover and focus only. */
+export interface MenuAct {
+  label: string;
+  act(): void;
+}
+
+export function RowMenu({
+  name,
+  quiet = false,
+  onRename,
+  onDelete,
+  more = [],
+}: {
+  name: string;
+  quiet?: boolean;
+  onRename(): void;
+  onDelete(): void;
+  more?: MenuAct[];
+}) {
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
@@ -21,6 +38,11 @@ export function RowMenu({ name, quiet = false, onRename, onDelete }: { name: str
           <DropdownMenu.Item className={MENU_ITEM} onSelect={onRename}>
             Rename …
           </DropdownMenu.Item>
+          {more.map(({ label, act }) => (
+            <DropdownMenu.Item key={label} className={MENU_ITEM} onSelect={act}>
+              {label}
+            </DropdownMenu.Item>
+          ))}
           <DropdownMenu.Item className={MENU_ITEM} onSelect={onDelete}>
             <Trash2 /> Delete
           </DropdownMenu.Item>

@@ -1,11 +1,14 @@
 /** Drawing a closed curve: click sets corners, drag sets smooth points, the first point closes. Each point is a step of work. */
+
+import { findPath } from '~/core/document/parts.ts';
 import { corner, type Shape, smooth } from '~/core/path/path.ts';
-import { beginPath, everyKeyEdits, placeOf, shapeAt } from './path-edits.ts';
+import { NO_POINTS, onePath } from '../state/points.ts';
+import { beginPath, everyKeyEdits, shapeAt } from './path-edits.ts';
 import { arrowOf, HIT, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 /** The open path that is being drawn: the selected one, while it is open. */
 function openPath(c: ToolContext) {
-  const place = c.shot.path ? placeOf(c.shot.document, c.shot.path) : null;
+  const place = c.shot.path ? findPath(c.shot.document, c.shot.path) : null;
   return place && !place.path.closed ? place : null;
 }
 
@@ -30,7 +33,7 @@ export class DrawTool implements Tool {
       const begun = beginPath(c.shot.document, c.shot.selected, c.view.frame, [corner(p.x, p.y)], c.newId);
       if (!c.shot.commit('Begin curve', begun.edits)) return;
       c.shot.select(begun.partId);
-      c.shot.selectVertices(begun.pathId, new Set([0]));
+      c.shot.selectPoints(onePath(begun.pathId, new Set([0])), begun.pathId);
       this.state = { kind: 'placing', at: p, before: [], label: 'Turn handle' };
     }
   }
@@ -48,7 +51,7 @@ export class DrawTool implements Tool {
     const vertex = dragged ? smooth(at.x, at.y, dx, dy) : corner(at.x, at.y);
     // Every key gets the point, so that all of them keep the same number of points.
     c.shot.setDraft(everyKeyEdits(open.path, (shape) => [...shape.slice(0, before.length), vertex]));
-    c.shot.selectVertices(open.path.id, new Set([before.length]));
+    c.shot.selectPoints(onePath(open.path.id, new Set([before.length])), open.path.id);
   }
 
   move(p: ToolPointer, c: ToolContext): void {
@@ -64,7 +67,7 @@ export class DrawTool implements Tool {
 
   private close(path: string, c: ToolContext): void {
     if (!c.shot.commit('Close curve', [{ kind: 'assign', id: path, values: { closed: true } }])) return;
-    c.shot.selectVertices(path, new Set());
+    c.shot.selectPoints(NO_POINTS, path);
     c.view.setTool('edit');
   }
 

@@ -1,6 +1,7 @@
 /** Paints the picture of a view on the canvas. Curves are not its business: they lie above, and never wait for it. */
 import type { Pictures, Wish } from '../frame/pictures.ts';
-import type { Ground, Place } from '../state/view-store.ts';
+import type { Ground } from '../state/view-store.ts';
+import type { Place } from './place.ts';
 
 export interface Scene {
   wish: Wish;
@@ -8,6 +9,7 @@ export interface Scene {
   place: Place;
   tint: string;
   ground: Ground;
+  groundColour: string;
   /** Device pixels for one CSS pixel. */
   density: number;
 }
@@ -33,8 +35,10 @@ function colour(bitmap: ImageBitmap, fill: string): OffscreenCanvas {
   return tinted;
 }
 
-function paintGround(context: CanvasRenderingContext2D, ground: Ground, x: number, y: number, width: number, height: number): void {
-  context.fillStyle = ground === 'white' ? '#fff' : ground === 'black' ? '#000' : CHECK_DARK;
+const FLAT: Partial<Record<Ground, string>> = { white: '#fff', black: '#000', grey: '#777' };
+
+function paintGround(context: CanvasRenderingContext2D, ground: Ground, own: string, x: number, y: number, width: number, height: number): void {
+  context.fillStyle = FLAT[ground] ?? (ground === 'colour' ? own : CHECK_DARK);
   context.fillRect(x, y, width, height);
   if (ground !== 'checker') return;
   context.save();
@@ -47,9 +51,23 @@ function paintGround(context: CanvasRenderingContext2D, ground: Ground, x: numbe
   context.restore();
 }
 
+/** For looking at curves alone: the plate's place, and nothing in it. */
+function paintOutlineGround(canvas: HTMLCanvasElement, context: CanvasRenderingContext2D, place: Place, plate: Scene['plate'], density: number): void {
+  context.setTransform(1, 0, 0, 1, 0, 0);
+  context.fillStyle = '#161616';
+  context.fillRect(0, 0, canvas.width, canvas.height);
+  context.setTransform(density, 0, 0, density, 0, 0);
+  context.fillStyle = '#2a2a2a';
+  context.fillRect(place.x, place.y, plate.width * place.scale, plate.height * place.scale);
+}
+
 /** Paints what there is. Gives true where it is exactly what was wished for, false where something has still to come. */
-export function paint(canvas: HTMLCanvasElement, pictures: Pictures, { wish, plate, place, tint, ground, density }: Scene): boolean {
+export function paint(canvas: HTMLCanvasElement, pictures: Pictures, { wish, plate, place, tint, ground, groundColour, density }: Scene): boolean {
   const context = canvas.getContext('2d') as CanvasRenderingContext2D;
+  if (wish.view === 'outline') {
+    paintOutlineGround(canvas, context, place, plate, density);
+    return true;
+  }
   const needsPlate = wish.view === 'plate' || wish.view === 'tint';
   const other = wish.store === 'full' ? 'proxy' : 'full';
   const plateBitmap = needsPlate ? (pictures.plate(wish.frame, wish.store) ?? pictures.plate(wish.frame, other)) : undefined;
@@ -65,7 +83,7 @@ export function paint(canvas: HTMLCanvasElement, pictures: Pictures, { wish, pla
   context.imageSmoothingQuality = 'medium';
   const width = plate.width * place.scale;
   const height = plate.height * place.scale;
-  if (wish.view === 'cutout') paintGround(context, ground, place.x, place.y, width, height);
+  if (wish.view === 'cutout') paintGround(context, ground, groundColour, place.x, place.y, width, height);
   if (plateBitmap) context.drawImage(plateBitmap, place.x, place.y, width, height);
   if (viewBitmap && wish.view === 'tint') {
     const shown = colour(viewBitmap, tint);

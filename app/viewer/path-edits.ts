@@ -1,39 +1,61 @@
 /** From what the artist does on the canvas to edits of the document. */
 import type { Edit } from '~/core/document/edits.ts';
+import { livesOn, partWith, pathsOf } from '~/core/document/parts.ts';
 import { newPath, newSpline, newSubject } from '~/core/document/records.ts';
-import type { Path, ShotDocument, SplinePart, Subject } from '~/core/document/schema.ts';
-import { mixShapes, SHAPES, type Shape } from '~/core/path/path.ts';
-import { hasKeys, valueAt } from '~/core/time/animated.ts';
-import { keysForReach, type Reach } from '~/core/time/reach.ts';
+import type { Part, Path, ShotDocument, Subject } from '~/core/document/schema.ts';
+import { shapeOver, shapesOf } from '~/core/path/between.ts';
+import type { Shape } from '~/core/path/path.ts';
+import { type Animated, hasKeys, type Key, withKeySplit } from '~/core/time/animated.ts';
+import { keyDifference, keysForReach, type Reach, type ReachContext, type ValueKind } from '~/core/time/reach.ts';
 
-export const shapeAt = (path: Path, frame: number): Shape => valueAt(path.shape, frame, mixShapes);
+export const shapeAt = (path: Path, frame: number): Shape => shapeOver(path.shape, path.between, path.closed, frame);
 
-/** Where a path is in the document. */
-export function placeOf(document: ShotDocument, pathId: string): { subject: Subject; part: SplinePart; path: Path } | null {
-  for (const subject of document.cast)
-    for (const part of subject.parts) {
-      const path = part.paths.find((p) => p.id === pathId);
-      if (path) return { subject, part, path };
-    }
-  return null;
+export const kindOf = (path: Path): ValueKind<Shape> => shapesOf(path.between, path.closed);
+
+export interface Editable {
+  path: Path;
+  part: Part;
 }
 
-/** Paths that can be edited while `selected` is selected: those of a part, or of all parts of a subject. */
-export function editablePaths(document: ShotDocument, selected: string | null, fallback: Subject | null): Path[] {
+/**
+ * Curves that can be edited while `selected` is selected: those of a part, or of all parts of a subject, but for what is
+ * locked or does not live on this frame.
+ */
+export function editablePaths(document: ShotDocument, selected: string | null, fallback: Subject | null, frame: number): Editable[] {
+  const of = (parts: readonly Part[]): Editable[] =>
+    parts.filter((part) => !part.locked && livesOn(part, frame)).flatMap((part) => pathsOf(part).map((path) => ({ path, part })));
   for (const subject of document.cast) {
-    const part = subject.parts.find((p) => p.id === selected || p.paths.some((q) => q.id === selected));
-    if (part) return part.paths;
-    if (subject.id === selected) return subject.parts.flatMap((p) => p.paths);
+    const part = partWith(subject, selected);
+    if (part) return of([part]);
+    if (subject.id === selected) return of(subject.parts);
   }
-  return fallback?.parts.flatMap((p) => p.paths) ?? [];
+  return of(fallback?.parts ?? []);
+}
+
+/** Edit that gives an animated setting the value at `frame`, within `reach`. */
+export function valueEdit<T>(
+  record: string,
+  setting: string,
+  value: Animated<T>,
+  frame: number,
+  next: T,
+  reach: Reach,
+  context: ReachContext,
+  kind: ValueKind<T>,
+): Edit {
+  const keys = keysForReach(value, frame, next, reach, context, kind);
+  return keys && hasKeys(value) ? keysEdit(record, setting, value.keys, keys) : { kind: 'animate', id: record, setting, value: { constant: next } };
+}
+
+/** Edit from some keys to others. */
+export function keysEdit<T>(record: string, setting: string, before: readonly Key<T>[], after: readonly Key<T>[]): Edit {
+  return { kind: 'keys', id: record, setting, ...keyDifference(before, after) };
 }
 
 /** Edits that give `path` the shape at `frame`, within `reach`. */
-export function shapeEdits(path: Path, frame: number, shape: Shape, reach: Reach, frames: number): Edit[] {
-  const keys = keysForReach(path.shape, frame, shape, reach, frames, SHAPES);
-  if (!keys) return [{ kind: 'animate', id: path.id, setting: 'shape', value: { constant: shape } }];
-  return [{ kind: 'keys', id: path.id, setting: 'shape', set: keys, clear: [] }];
-}
+export const shapeEdits = (path: Path, frame: number, shape: Shape, reach: Reach, context: ReachContext): Edit[] => [
+  valueEdit(path.id, 'shape', path.shape, frame, shape, reach, context, kindOf(path)),
+];
 
 /** Edits that change the shape on every key alike, for what must hold on all frames: how many points there are. */
 export function everyKeyEdits(path: Path, change: (shape: Shape) => Shape): Edit[] {
@@ -42,24 +64,33 @@ export function everyKeyEdits(path: Path, change: (shape: Shape) => Shape): Edit
   return [{ kind: 'animate', id: path.id, setting: 'shape', value }];
 }
 
-/** Edits that begin a new open path, with a subject and a part to hold it where there are none. */
+/** Edits that begin a new curve, with a subject and a part to hold it where there are none. */
 export function beginPath(
   document: ShotDocument,
   selected: string | null,
   frame: number,
   shape: Shape,
   newId: () => string,
+  closed = false,
+  name?: string,
 ): { edits: Edit[]; pathId: string; partId: string } {
   const pathId = newId();
-  const path = newPath(pathId, frame, shape, false);
+  const path = newPath(pathId, frame, shape, closed);
   for (const subject of document.cast) {
-    const part = subject.parts.find((p) => p.id === selected || p.paths.some((q) => q.id === selected));
-    if (part) return { edits: [{ kind: 'insert', parent: part.id, index: part.paths.length, record: path }], pathId, partId: part.id };
+    const part = partWith(subject, selected);
+    if (part?.type === 'spline' && !part.locked)
+      return { edits: [{ kind: 'insert', parent: part.id, index: part.paths.length, record: path }], pathId, partId: part.id };
   }
-  const subject = document.cast.find((s) => s.id === selected) ?? document.cast[0];
+  const subject = document.cast.find((s) => s.id === selected || s.parts.some((p) => p.id === selected)) ?? document.cast[0];
   const partId = newId();
-  const part = newSpline(partId, `Spline ${(subject?.parts.length ?? 0) + 1}`, [path]);
+  const part = newSpline(partId, name ?? `Spline ${(subject?.parts.length ?? 0) + 1}`, [path]);
   if (subject) return { edits: [{ kind: 'insert', parent: subject.id, index: subject.parts.length, record: part }], pathId, partId };
   const made = { ...newSubject(newId(), 'Subject 1'), parts: [part] };
   return { edits: [{ kind: 'insert', parent: 'cast', index: 0, record: made }], pathId, partId };
+}
+
+/** Edit that puts a key at `frame` that holds what is there: no frame changes. */
+export function keyHereEdit<T>(record: string, setting: string, value: Animated<T>, frame: number, now: T): Edit {
+  if (hasKeys(value)) return keysEdit(record, setting, value.keys, withKeySplit(value.keys, frame, now));
+  return { kind: 'keys', id: record, setting, set: [{ frame, value: now, ease: 'linear' }], clear: [] };
 }

@@ -1,24 +1,36 @@
 /** What an edit here will change, at the pointer, before it is made. */
+
+import { findPath } from '~/core/document/parts.ts';
 import { type Reach, reachedFrames } from '~/core/time/reach.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
-import { placeOf } from './path-edits.ts';
+import { kindOf } from './path-edits.ts';
 
-export const REACH_WORDS: Record<Reach, string> = { 'this-frame': 'This frame', 'between-keys': 'Between keys', 'all-frames': 'All frames' };
+export const REACH_WORDS: Record<Reach, string> = {
+  'this-frame': 'This frame',
+  'between-keys': 'Between keys',
+  'marked-range': 'Marked range',
+  'all-frames': 'All frames',
+};
 
 /** "Between keys · frames 5 to 11 · 1 key". */
 export function useReachWords(pathId: string | null): string {
   const document = useShot((s) => s.document);
   const reach = useShot((s) => s.reach);
   const frame = useView((s) => s.frame);
+  const range = useView((s) => s.range);
+  const fade = useView((s) => s.fade);
   const { plate } = useWorkbench();
-  const place = pathId ? placeOf(document, pathId) : null;
+  const place = pathId ? findPath(document, pathId) : null;
   if (!place) return REACH_WORDS[reach];
-  const { first, last, keys } = reachedFrames(place.path.shape, frame, reach, plate.frames);
+  const { first, last, keys } = reachedFrames(place.path.shape, frame, reach, { frames: plate.frames, range, fade }, kindOf(place.path).beyond);
   const number = (f: number) => f + plate.firstNumber;
   const span = first === last ? `frame ${number(first)}` : `frames ${number(first)}–${number(last)}`;
   if (keys === 0) return `All frames · ${span} · no keys`;
-  return `${REACH_WORDS[reach]} · ${span} · ${keys === 1 ? '1 key' : `${keys} keys`}`;
+  // Without a range, or outside it, an edit goes between its keys.
+  const inRange = range !== null && frame >= range.first && frame <= range.last;
+  const words = reach === 'marked-range' && !inRange ? (range ? 'Outside the marked range: between keys' : 'No marked range: all frames') : REACH_WORDS[reach];
+  return `${words} · ${span} · ${keys === 1 ? '1 key' : `${keys} keys`}`;
 }
 
 export function ReachNote({ pathId, x, y }: { pathId: string; x: number; y: number }) {

@@ -1,4 +1,6 @@
 /** What a tool of the viewer is: a small state machine fed with the pointer and the keyboard. */
+import type { Subject } from '~/core/document/schema.ts';
+import type { ReachContext } from '~/core/time/reach.ts';
 import type { ShotState } from '../state/shot-store.ts';
 import type { ViewState } from '../state/view-store.ts';
 
@@ -15,6 +17,8 @@ export interface ToolPointer {
 export interface ToolContext {
   shot: ShotState;
   view: ViewState;
+  /** The subject that the panels are about. */
+  subject: Subject | null;
   /** Plate pixels for one screen pixel. */
   perPixel: number;
   newId(): string;
@@ -36,6 +40,8 @@ export interface Tool {
   /** One line on what can be done now. */
   hint(c: ToolContext): string;
 }
+
+export const reachOf = ({ view: { frames, range, fade } }: ToolContext): ReachContext => ({ frames, range, fade });
 
 /** How near, in screen pixels, a press must be to hit a point. */
 export const HIT = 9;

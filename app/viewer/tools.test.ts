@@ -1,14 +1,19 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
+import { findPath } from '~/core/document/parts.ts';
 import { newDocument, newPath, newSpline, newSubject } from '~/core/document/records.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
 import { corner, type Shape } from '~/core/path/path.ts';
 import { hasKeys } from '~/core/time/animated.ts';
 import type { Reach } from '~/core/time/reach.ts';
+import { NO_POINTS, onePath, type Points, pointsOf } from '../state/points.ts';
 import { createViewStore } from '../state/view-store.ts';
 import { DrawTool } from './draw-tool.ts';
 import { EditTool, hitTest } from './edit-tool.ts';
-import { placeOf, shapeAt } from './path-edits.ts';
+import { FeatherTool } from './feather-tool.ts';
+import { HandTool } from './hand-tool.ts';
+import { shapeAt } from './path-edits.ts';
+import { ShapeTool } from './shape-tool.ts';
 import type { ToolContext, ToolPointer } from './tool.ts';
 
 const SQUARE: Shape = [corner(100, 100), corner(200, 100), corner(200, 200), corner(100, 200)];
@@ -21,9 +26,15 @@ class Page {
   steps: string[] = [];
   selected: string | null = null;
   path: string | null = null;
-  vertices: ReadonlySet<number> = new Set();
+  points: Points = NO_POINTS;
+  get vertices() {
+    return pointsOf(this.points, this.path);
+  }
+  set vertices(vertices: ReadonlySet<number>) {
+    this.points = this.path ? onePath(this.path, vertices) : NO_POINTS;
+  }
   reach: Reach = 'between-keys';
-  readonly view = createViewStore({ frames: 50, frame: 10, view: 'tint' });
+  readonly view = createViewStore({ frames: 50, frame: 10, view: 'tint', plate: { width: 960, height: 540 } });
   private counter = 0;
   private cross = { x: 480, y: 270 };
 
@@ -46,21 +57,25 @@ class Page {
           draft: page.draft,
           selected: page.selected,
           path: page.path,
-          vertices: page.vertices,
+          points: page.points,
+          history: { settled: page.settled },
           reach: page.reach,
           setDraft: (e: Edit[] | null) => page.setDraft(e),
           commit: (label: string, edits?: Edit[]) => page.commit(label, edits),
           select: (id: string | null) => {
             page.selected = id;
           },
-          selectVertices: (path: string | null, vertices: ReadonlySet<number>) => {
+          selectPoints: (points: Points, path: string | null) => {
             page.path = path;
-            page.vertices = vertices;
+            page.points = points;
           },
         } as unknown as ToolContext['shot'];
       },
       get view() {
         return page.view.getState();
+      },
+      get subject() {
+        return page.document.cast[0] ?? null;
       },
       perPixel: 1,
       newId: () => `id${this.counter++}`,
@@ -83,12 +98,12 @@ class Page {
     return this;
   }
   shape(frame = this.view.getState().frame): Shape {
-    const place = placeOf(this.document, this.path ?? 'path');
+    const place = findPath(this.document, this.path ?? 'path');
     if (!place) throw new Error('There is no path.');
     return shapeAt(place.path, frame);
   }
   keys(): number[] {
-    const shape = placeOf(this.document, this.path ?? 'path')?.path.shape;
+    const shape = findPath(this.document, this.path ?? 'path')?.path.shape;
     return shape && hasKeys(shape) ? shape.keys.map((k) => k.frame) : [];
   }
 }
@@ -118,10 +133,10 @@ describe('drawing', () => {
       click(x, y);
     expect(page.steps).toEqual(['Begin curve', 'Add point', 'Add point']);
     expect(page.document.cast.map((s) => s.name)).toEqual(['Subject 1']);
-    expect(placeOf(page.document, page.path as string)?.path.closed).toBe(false);
+    expect(findPath(page.document, page.path as string)?.path.closed).toBe(false);
     expect(tool.hint(page.context())).toMatch(/masks nothing yet/);
     click(12, 11);
-    expect(placeOf(page.document, page.path as string)?.path.closed).toBe(true);
+    expect(findPath(page.document, page.path as string)?.path.closed).toBe(true);
     expect(page.shape()).toHaveLength(3);
     expect(page.view.getState().tool).toBe('edit');
   });
@@ -156,7 +171,7 @@ describe('drawing', () => {
     tool.key(key('Backspace'), page.context());
     expect(page.shape()).toHaveLength(3);
     tool.key(key('Enter', { shiftKey: true }), page.context());
-    expect(placeOf(page.document, page.path as string)?.path.closed).toBe(true);
+    expect(findPath(page.document, page.path as string)?.path.closed).toBe(true);
   });
 
   it('given up in the middle leaves what was there', () => {
@@ -252,6 +267,172 @@ describe('changing', () => {
     tool.key(key('a'), page.context());
     expect(page.vertices.size).toBe(4);
     tool.key(key('Delete'), page.context());
-    expect(placeOf(page.document, 'path')).toBeNull();
+    expect(findPath(page.document, 'path')).toBeNull();
+  });
+
+  it('selects points in a box and in a lasso, and adds to them with Shift', () => {
+    page.withSquare();
+    drag([80, 80], [120, 220]);
+    expect([...page.vertices].sort()).toEqual([0, 3]);
+    drag([190, 80], [220, 120], { shift: true });
+    expect([...page.vertices].sort()).toEqual([0, 1, 3]);
+    tool.down(at(180, 180, { alt: true }), page.context());
+    expect(page.steps).toEqual([]);
+    tool.cancel(page.context());
+    // A lasso begins outside every curve.
+    tool.down(at(230, 180, { alt: true }), page.context());
+    for (const [x, y] of [
+      [230, 230],
+      [180, 230],
+      [185, 185],
+    ])
+      tool.move(at(x, y, { alt: true }), page.context());
+    tool.up(at(185, 185), page.context());
+    expect([...page.vertices]).toEqual([2]);
+    expect(page.view.getState().marquee).toBeNull();
+  });
+
+  it('scales, turns and skews the selected points with the frame, about its centre', () => {
+    page.withSquare();
+    page.view.getState().set({ transforming: true });
+    page.vertices = new Set([0, 1, 2, 3]);
+    // The corner's handle stands 14 px off the box.
+    drag([214, 214], [264, 264]);
+    const size = (shape: Shape) => shape[1].x - shape[0].x;
+    expect(size(page.shape())).toBeCloseTo(100 * (114 / 64), 6);
+    page.commit('back', [{ kind: 'keys', id: 'path', setting: 'shape', set: [], clear: [10] }]);
+    // Outside a corner the frame turns, with Shift by steps of 15 degrees.
+    drag([228, 228], [150, 270], { shift: true });
+    expect(Math.hypot(page.shape()[0].x - 150, page.shape()[0].y - 150)).toBeCloseTo(Math.hypot(50, 50), 6);
+    const angle = Math.atan2(page.shape()[1].y - page.shape()[0].y, page.shape()[1].x - page.shape()[0].x);
+    expect((angle * 180) / Math.PI).toBeCloseTo(45, 6);
+    page.commit('back', [{ kind: 'keys', id: 'path', setting: 'shape', set: [], clear: [10] }]);
+    // The centre is put on a corner of the square, which then stays where it is.
+    drag([150, 150], [100, 100]);
+    drag([214, 214], [250, 250]);
+    expect(page.shape()[0]).toMatchObject({ x: expect.closeTo(100, 6), y: expect.closeTo(100, 6) });
+    drag([232 + 14, 166], [246, 190], { alt: true });
+    expect(page.steps.at(-1)).toMatch(/Skew|Scale/);
+  });
+
+  it('takes neighbours along within the soft radius, and snaps to other points', () => {
+    page.withSquare();
+    page.view.getState().set({ soft: 150 });
+    drag([100, 100], [80, 100]);
+    expect(page.shape()[0].x).toBeCloseTo(80, 9);
+    expect(page.shape()[1].x).toBeLessThan(200);
+    expect(page.shape()[1].x).toBeGreaterThan(185);
+    page.view.getState().set({ soft: 0, snap: true });
+    const target = page.shape()[3];
+    drag([80, 100], [target.x + 4, target.y - 5]);
+    expect(page.shape()[0]).toMatchObject({ x: target.x, y: target.y });
+  });
+
+  it('cycles corner, smooth and broken with T, and an Alt drag of a handle breaks it', () => {
+    page.withSquare();
+    page.vertices = new Set([0]);
+    tool.key(key('t'), page.context());
+    const v = page.shape()[0];
+    expect(v.outX).not.toBe(0);
+    drag([v.x + v.outX, v.y + v.outY], [v.x + 40, v.y + 10], { alt: true });
+    expect(page.shape()[0]).toMatchObject({ free: true, inX: v.inX, inY: v.inY });
+    drag([v.x + 40, v.y + 10], [v.x + 40, v.y - 30]);
+    expect(page.shape()[0]).toMatchObject({ inX: v.inX, inY: v.inY, outY: expect.closeTo(-30, 9) });
+  });
+
+  it('leaves locked parts, and parts that do not live here, alone', () => {
+    page.withSquare();
+    page.commit('lock', [{ kind: 'assign', id: 'part', values: { locked: true } }]);
+    expect(hitTest({ x: 100, y: 100 }, page.context())).toBeNull();
+    page.commit('unlock', [{ kind: 'assign', id: 'part', values: { locked: false, range: { first: 0, last: 5 } } }]);
+    expect(hitTest({ x: 100, y: 100 }, page.context())).toBeNull();
+    page.view.getState().goTo(4);
+    expect(hitTest({ x: 100, y: 100 }, page.context())?.kind).toBe('vertex');
+  });
+
+  it('keeps an edit within the marked range', () => {
+    page.withSquare();
+    page.reach = 'marked-range';
+    page.view.getState().set({ fade: 0 });
+    page.view.getState().setRange({ first: 8, last: 12 });
+    drag([150, 150], [190, 150]);
+    expect([7, 8, 10, 12, 13].map((f) => page.shape(f)[0].x)).toEqual([100, 140, 140, 140, 100]);
+  });
+});
+
+describe('drawing by hand', () => {
+  it('makes a closed curve of few points from one stroke', () => {
+    const tool = new HandTool();
+    const line = Array.from({ length: 120 }, (_, i) => at(300 + 80 * Math.cos((i / 120) * 6.28), 200 + 60 * Math.sin((i / 120) * 6.28)));
+    tool.down(line[0], page.context());
+    for (const p of line) tool.move(p, page.context());
+    tool.up(line[119], page.context());
+    expect(page.steps).toEqual(['Draw by hand']);
+    expect(page.shape().length).toBeLessThan(12);
+    expect(findPath(page.document, page.path as string)?.path.closed).toBe(true);
+  });
+
+  it('makes nothing of a press', () => {
+    const tool = new HandTool();
+    tool.down(at(5, 5), page.context());
+    tool.up(at(5, 5), page.context());
+    expect(page.steps).toEqual([]);
+  });
+});
+
+describe('ready-made shapes', () => {
+  const tool = new ShapeTool();
+  it('are dragged from corner to corner, even with Shift, from the middle with Alt', () => {
+    page.view.getState().set({ readyMade: 'ellipse' });
+    tool.down(at(100, 100), page.context());
+    tool.move(at(150, 130), page.context());
+    tool.move(at(200, 160), page.context());
+    tool.up(at(200, 160), page.context());
+    expect(page.steps).toEqual(['Add ellipse']);
+    expect(page.shape().map((v) => [v.x, v.y])).toEqual([
+      [150, 100],
+      [200, 130],
+      [150, 160],
+      [100, 130],
+    ]);
+    page.selected = null;
+    page.view.getState().set({ readyMade: 'rectangle' });
+    tool.down(at(300, 300), page.context());
+    tool.move(at(340, 310, { shift: true, alt: true }), page.context());
+    tool.up(at(340, 310), page.context());
+    expect(page.shape()[0]).toMatchObject({ x: 260, y: 260 });
+    expect(page.view.getState().tool).toBe('edit');
+  });
+
+  it('are put in the middle with Enter', () => {
+    page.view.getState().set({ readyMade: 'star' });
+    tool.key(key('Enter'), page.context());
+    expect(page.shape()).toHaveLength(10);
+    expect(page.document.cast[0].parts[0].name).toBe('Star');
+  });
+});
+
+describe('feathering points', () => {
+  const tool = new FeatherTool();
+  it('sets the outer or the inner width by a drag, of one point or of all', () => {
+    page.withSquare();
+    tool.down(at(100, 100), page.context());
+    tool.move(at(90, 90), page.context());
+    tool.up(at(90, 90), page.context());
+    expect(page.shape()[0].featherOut).toBeCloseTo(Math.hypot(10, 10), 6);
+    tool.down(at(200, 200, { shift: true }), page.context());
+    tool.move(at(195, 195, { shift: true }), page.context());
+    tool.up(at(195, 195), page.context());
+    expect(page.shape().map((v) => Math.round((v.featherIn ?? 0) * 100) / 100)).toEqual([7.07, 7.07, 7.07, 7.07]);
+    expect(page.shape()[0].featherOut).toBeCloseTo(Math.hypot(10, 10), 6);
+  });
+
+  it('by keyboard: up and down outside, left and right inside', () => {
+    page.withSquare();
+    page.vertices = new Set([1]);
+    for (const name of ['ArrowUp', 'ArrowUp', 'ArrowRight']) tool.key(key(name), page.context());
+    tool.keyUp(page.context());
+    expect(page.shape()[1]).toMatchObject({ featherOut: 2, featherIn: 1 });
+    expect(page.steps).toEqual(['Feather points']);
   });
 });

@@ -61,7 +61,7 @@ export function Transport() {
           label={range ? 'Play all frames again' : 'Loop from here on: B and N set the range'}
           keys="L"
           pressed={range !== null}
-          onClick={() => act.setRange(range ? null : { first: frame, last: Math.min(plate.frames - 1, frame + 23) })}
+          onClick={() => act.toggleLoop()}
         >
           <Repeat />
         </IconButton>

@@ -2,15 +2,18 @@
 import { type RefObject, useCallback, useEffect, useRef } from 'react';
 import type { Wish } from '../frame/pictures.ts';
 import type { ShotStore } from '../state/shot-store.ts';
-import type { Place } from '../state/view-store.ts';
 import type { Workbench } from '../state/workbench-context.tsx';
 import { paint } from './painter.ts';
+import type { Place } from './place.ts';
 
 /** Frames read ahead in the direction of play, and around a frame that stands. */
 const AHEAD = 16;
 const AROUND = 6;
 const RENDER_AHEAD = 8;
 const MEASURES_KEPT = 500;
+
+/** What of the view the painted picture depends on. */
+const PAINTED = ['frame', 'view', 'tint', 'ground', 'groundColour', 'playing', 'solo', 'matteGamma', 'without'] as const;
 
 export function usePictures(
   canvas: RefObject<HTMLCanvasElement | null>,
@@ -35,10 +38,10 @@ export function usePictures(
       const density = window.devicePixelRatio;
       const proxyScale = plate.proxyWidth / plate.width;
       const wantsFull = v.playing === 0 && shot.getState().draft === null && place.scale * density > proxyScale * 1.05 && plate.proxyWidth !== plate.width;
-      const wish: Wish = { view: v.view, frame: v.frame, subject, store: wantsFull ? 'full' : 'proxy' };
+      const wish: Wish = { view: v.view, frame: v.frame, subject, store: wantsFull ? 'full' : 'proxy', solo: v.solo, gamma: v.matteGamma, without: v.without };
       if (wantsFull && !pictures.has(wish)) pictures.ask({ ...wish, store: 'proxy' }, true);
       pictures.ask(wish, true);
-      const exact = paint(element, pictures, { wish, plate, place, tint: v.tint, ground: v.ground, density });
+      const exact = paint(element, pictures, { wish, plate, place, tint: v.tint, ground: v.ground, groundColour: v.groundColour, density });
       if (exact && asked.current) {
         // Measures stay until they are cleared; the newest few are all that anyone reads.
         if (++measured.current % MEASURES_KEPT === 0) performance.clearMeasures('mottrel-frame');
@@ -79,8 +82,7 @@ export function usePictures(
     });
     const offView = viewStore.subscribe((now, before) => {
       if (now.frame !== before.frame) asked.current = { frame: now.frame, at: performance.now() };
-      if (now.frame !== before.frame || now.view !== before.view || now.tint !== before.tint || now.ground !== before.ground || now.playing !== before.playing)
-        repaint();
+      if (PAINTED.some((key) => now[key] !== before[key])) repaint();
     });
     return () => {
       offShot();

@@ -22,9 +22,11 @@ export function usePlayer({ plate, view, pictures }: Workbench, subject: string 
       if (count > lastCount) {
         const from = Math.max(first, Math.min(last, origin)) - first;
         const frame = first + ((((from + count * playing) % length) + length) % length);
-        const ready = pictures.has({ view: state.view, frame, subject, store: 'proxy' }) && (state.view !== 'tint' || pictures.hasPlate(frame, 'proxy'));
+        const ready =
+          pictures.has({ view: state.view, frame, subject, store: 'proxy', solo: state.solo, gamma: state.matteGamma, without: state.without }) &&
+          (state.view !== 'tint' || pictures.hasPlate(frame, 'proxy'));
         // What is late is still asked for, so that the next round has it.
-        if (!ready) pictures.ask({ view: state.view, frame, subject, store: 'proxy' }, true);
+        if (!ready) pictures.ask({ view: state.view, frame, subject, store: 'proxy', solo: state.solo, gamma: state.matteGamma, without: state.without }, true);
         else {
           view.setState({ frame, dropped: state.dropped + (count - lastCount - 1) });
           lastCount = count;

@@ -10,7 +10,7 @@ import { REACH_WORDS, useReachWords } from './reach-note.tsx';
 
 const SEGMENT =
   'h-7 border border-line px-2 text-sm first:rounded-l last:rounded-r -ml-px first:ml-0 hover:bg-raised data-[state=on]:relative data-[state=on]:border-edge data-[state=on]:bg-raised data-[state=on]:text-white text-quiet';
-const GROUND_WORDS: Record<Ground, string> = { checker: 'on checker', black: 'on black', white: 'on white' };
+const GROUND_WORDS: Record<Ground, string> = { checker: 'on checker', black: 'on black', white: 'on white', grey: 'on mid-grey', colour: 'on a colour' };
 
 export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): void; onActual(): void }) {
   const { view: store } = useWorkbench();
@@ -21,6 +21,7 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
   const reach = useShot((s) => s.reach);
   const setReach = useShot((s) => s.setReach);
   const path = useShot((s) => s.path);
+  const fade = useView((s) => s.fade);
   const words = useReachWords(path);
   return (
     <div className="flex h-10 shrink-0 items-center gap-2 overflow-hidden border-line border-b bg-panel px-2">
@@ -83,7 +84,7 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
       <div className="ml-auto flex min-w-0 items-center gap-2">
         <DropdownMenu.Root modal={false}>
           <DropdownMenu.Trigger asChild>
-            <Button className="min-w-0" aria-label={`Reach: ${words}`} title="Reach: which frames an edit changes (R)">
+            <Button className="min-w-0" aria-label={`Reach: ${words}`} title="Reach: which frames an edit changes (R, or 6 to 9)">
               <span className="shrink-0 text-quiet">Reach</span>
               <span className="truncate">{REACH_WORDS[reach]}</span>
               <ChevronDown className="size-3.5 shrink-0" aria-hidden />
@@ -99,6 +100,18 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
                   </DropdownMenu.RadioItem>
                 ))}
               </DropdownMenu.RadioGroup>
+              <label className="flex items-center gap-2 border-line border-t px-2 py-1.5 text-xs" onKeyDown={(e) => e.stopPropagation()}>
+                <span className="flex-1">Fade at the ends of the range</span>
+                <input
+                  type="number"
+                  min={0}
+                  max={500}
+                  value={fade}
+                  onChange={(e) => store.getState().set({ fade: Math.max(0, Math.min(500, Math.round(e.target.valueAsNumber) || 0)) })}
+                  className="h-6 w-14 rounded border border-line bg-well px-1 text-right font-mono"
+                />
+                <span className="text-quiet">frames</span>
+              </label>
               <p className="border-line border-t px-2 pt-2 pb-1 text-quiet text-xs">Now: {words}</p>
             </DropdownMenu.Content>
           </DropdownMenu.Portal>
@@ -121,5 +134,6 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
 const REACH_ABOUT: Record<Reach, string> = {
   'this-frame': 'Only the frame shown; its neighbours are held by keys of their own.',
   'between-keys': 'A key here: frames change as far as the neighbouring keys.',
-  'all-frames': 'The same move is added to every key.',
+  'marked-range': 'The same difference on all frames of the marked range (B and N mark it), fading at its ends.',
+  'all-frames': 'The same move, turn and scale is added to every key.',
 };

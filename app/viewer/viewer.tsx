@@ -1,49 +1,36 @@
 /** The viewer: the picture on a canvas, the curves above it, and the tools that act on them. */
-import { Hand, Maximize, PenTool, SquareDashedMousePointer } from 'lucide-react';
+import { Feather, Hand, Maximize, Pencil, PenTool, Shapes, SquareDashedMousePointer } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import type { Place, ToolId } from '../state/view-store.ts';
+import type { ToolId } from '../state/view-store.ts';
 import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Hint, IconButton } from '../ui/controls.tsx';
 import { Curves } from './curves.tsx';
 import { DrawTool } from './draw-tool.ts';
 import { EditTool, type Hit, hitTest } from './edit-tool.ts';
+import { FeatherTool } from './feather-tool.ts';
+import { HandTool } from './hand-tool.ts';
+import { Magnifier } from './magnifier.tsx';
+import { fitPlace, type Place, zoomed } from './place.ts';
 import { ReachNote } from './reach-note.tsx';
+import { ShapeTool } from './shape-tool.ts';
 import type { Tool, ToolContext, ToolPointer } from './tool.ts';
+import { ToolOptions } from './tool-options.tsx';
 import { usePictures } from './use-pictures.ts';
 import { usePlayer } from './use-player.ts';
 import { ViewBar } from './view-bar.tsx';
 
-const MARGIN = 14;
-const LEAST_SCALE = 0.05;
-const MOST_SCALE = 64;
 const DOUBLE_CLICK = 350;
 
 const TOOLS: { id: ToolId; label: string; keys: string; icon: typeof Hand }[] = [
   { id: 'edit', label: 'Change curves', keys: 'E', icon: SquareDashedMousePointer },
   { id: 'draw', label: 'Draw a curve', keys: 'D', icon: PenTool },
+  { id: 'hand', label: 'Draw by hand', keys: 'J', icon: Pencil },
+  { id: 'shape', label: 'Ready-made shapes', keys: 'Q', icon: Shapes },
+  { id: 'feather', label: 'Feather points', keys: 'W', icon: Feather },
   { id: 'pan', label: 'Move the picture', keys: 'H or Space-drag', icon: Hand },
 ];
-
-export function fitPlace(size: { width: number; height: number }, plate: { width: number; height: number }): Place {
-  const scale = Math.max(LEAST_SCALE, Math.min((size.width - 2 * MARGIN) / plate.width, (size.height - 2 * MARGIN) / plate.height));
-  return { scale, x: (size.width - plate.width * scale) / 2, y: (size.height - plate.height * scale) / 2 };
-}
-
-/** The place with another scale, the point (x, y) of the viewer staying where it is. */
-function zoomed(place: Place, scale: number, x: number, y: number): Place {
-  const next = Math.max(LEAST_SCALE, Math.min(MOST_SCALE, scale));
-  const k = next / place.scale;
-  return { scale: next, x: x - (x - place.x) * k, y: y - (y - place.y) * k };
-}
-
-/** The place moved so that plate pixels lie on device pixels: at 100 % nothing is resampled. */
-const onPixels = (place: Place, density: number): Place => ({
-  scale: place.scale,
-  x: Math.round(place.x * density) / density,
-  y: Math.round(place.y * density) / density,
-});
 
 export function Viewer() {
   const bench = useWorkbench();
@@ -64,7 +51,14 @@ export function Viewer() {
   const [focused, setFocused] = useState(false);
   const [hover, setHover] = useState<{ hit: Hit; x: number; y: number } | null>(null);
   const [spaceHeld, setSpaceHeld] = useState(false);
-  const tools = useRef<Record<'edit' | 'draw', Tool>>({ edit: new EditTool(), draw: new DrawTool() });
+  const tools = useRef<Record<Exclude<ToolId, 'pan'>, Tool>>({
+    edit: new EditTool(),
+    draw: new DrawTool(),
+    hand: new HandTool(),
+    shape: new ShapeTool(),
+    feather: new FeatherTool(),
+  });
+  const [dragged, setDragged] = useState<{ x: number; y: number } | null>(null);
   const pressed = useRef<'tool' | 'pan' | null>(null);
   const lastPress = useRef({ at: 0, x: 0, y: 0 });
   const panFrom = useRef({ x: 0, y: 0, place: { scale: 1, x: 0, y: 0 } });
@@ -72,10 +66,19 @@ export function Viewer() {
   useEffect(() => {
     const element = box.current;
     if (!element) return;
-    const observer = new ResizeObserver(([entry]) => setSize({ width: entry.contentRect.width, height: entry.contentRect.height }));
+    const observer = new ResizeObserver(
+      ([
+        {
+          contentRect: { width, height },
+        },
+      ]) => {
+        setSize({ width, height });
+        viewStore.getState().setViewport({ width, height });
+      },
+    );
     observer.observe(element);
     return () => observer.disconnect();
-  }, []);
+  }, [viewStore]);
 
   usePictures(canvas, bench, shotStore, subject?.id ?? null, place, size);
   usePlayer(bench, subject?.id ?? null);
@@ -88,12 +91,13 @@ export function Viewer() {
       get view() {
         return viewStore.getState();
       },
+      subject,
       perPixel: 1 / (place?.scale ?? 1),
       newId: () => crypto.randomUUID(),
       crosshair,
       moveCrosshair: (x, y) => setCrosshair({ x: Math.max(0, Math.min(plate.width, x)), y: Math.max(0, Math.min(plate.height, y)) }),
     }),
-    [shotStore, viewStore, place, crosshair, plate],
+    [shotStore, viewStore, place, crosshair, plate, subject],
   );
 
   const tool = toolId === 'pan' ? null : tools.current[toolId];
@@ -143,14 +147,18 @@ export function Viewer() {
     const p = plateAt(event);
     if (pressed.current === 'tool') tool?.move(p, context());
     const rect = event.currentTarget.getBoundingClientRect();
+    const at = { x: event.clientX - rect.left, y: event.clientY - rect.top };
     const hit = toolId === 'edit' && !panning && outlines ? hitTest(p, context()) : null;
-    setHover(hit ? { hit, x: event.clientX - rect.left, y: event.clientY - rect.top } : null);
+    setHover(hit ? { hit, ...at } : null);
+    setDragged(pressed.current === 'tool' && shotStore.getState().draft !== null ? at : null);
   };
   const onPointerUp = (event: PointerEvent<HTMLDivElement>) => {
+    setDragged(null);
     if (pressed.current === 'tool' && place) tool?.up(plateAt(event), context());
     pressed.current = null;
   };
   const onPointerCancel = () => {
+    setDragged(null);
     if (pressed.current === 'tool') tool?.cancel(context());
     pressed.current = null;
   };
@@ -169,17 +177,21 @@ export function Viewer() {
     }
   };
 
-  const cursor = panning ? 'grab' : toolId === 'draw' ? 'crosshair' : hover ? (hover.hit.kind === 'curve' ? 'pointer' : 'move') : 'default';
+  const cursor = panning
+    ? 'grab'
+    : toolId === 'draw' || toolId === 'hand' || toolId === 'shape'
+      ? 'crosshair'
+      : hover
+        ? hover.hit.kind === 'curve'
+          ? 'pointer'
+          : 'move'
+        : 'default';
   const hint = tool?.hint(context()) ?? 'Drag to move the picture; the wheel zooms at the pointer.';
   const density = typeof window === 'undefined' ? 1 : window.devicePixelRatio;
 
   return (
     <section aria-label="Viewer" className="flex min-h-0 min-w-0 flex-1 flex-col bg-well">
-      <ViewBar
-        scale={place?.scale ?? 1}
-        onFit={() => viewStore.getState().setPlace(null)}
-        onActual={() => place && viewStore.getState().setPlace(onPixels(zoomed(place, 1 / density, size.width / 2, size.height / 2), density))}
-      />
+      <ViewBar scale={place?.scale ?? 1} onFit={() => viewStore.getState().setPlace(null)} onActual={() => viewStore.getState().showActual(density)} />
       <div className="flex min-h-0 flex-1">
         <ToggleGroup.Root
           type="single"
@@ -259,6 +271,8 @@ export function Viewer() {
               )}
             </svg>
           )}
+          {dragged && place && <Magnifier source={canvas} at={dragged} place={place} viewport={size} />}
+          <ToolOptions />
           {hover && <ReachNote pathId={hover.hit.path.id} x={Math.min(hover.x, size.width - 260)} y={Math.min(hover.y, size.height - 44)} />}
           {document.cast.length === 0 && (
             <p className="-translate-x-1/2 pointer-events-none absolute bottom-4 left-1/2 whitespace-nowrap rounded bg-black/75 px-3 py-1.5 text-sm">

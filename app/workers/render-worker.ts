@@ -2,7 +2,7 @@
 import { expose, transfer } from 'comlink';
 import { renderCutout, renderPicture, type Sources } from '~/core/compose/render-picture.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
-import type { ShotDocument } from '~/core/document/schema.ts';
+import type { Edge, ShotDocument } from '~/core/document/schema.ts';
 import { LUMA } from '~/core/effects/monochrome.ts';
 import { fromBytes, type Gray, matteTo8, newGray, type Size, toBytes } from '~/core/image/picture.ts';
 import { renderMatte } from '~/core/matte/render-matte.ts';
@@ -16,6 +16,12 @@ export interface RenderRequest {
   frame: number;
   size: Size;
   store: 'full' | 'proxy';
+  /** The part shown alone; null shows all. */
+  solo: string | null;
+  /** The matte is shown as matte^(1/gamma). */
+  gamma: number;
+  /** Steps of the edge left out. */
+  without: string[];
 }
 
 /** Decoded plate frames kept at most. */
@@ -57,9 +63,39 @@ function lumaOf(bytes: Uint8ClampedArray, { width, height }: Size): Gray {
   return out;
 }
 
-async function pixels({ view, subject, frame, size, store }: RenderRequest): Promise<Uint8ClampedArray> {
-  const shown = drafted ?? document;
-  if (!shown) throw new Error('No document yet.');
+/** The document with one part of a subject alone, adding. */
+function alone(whole: ShotDocument, part: string): ShotDocument {
+  const cast = whole.cast.map((s) =>
+    s.parts.some((p) => p.id === part)
+      ? { ...s, parts: s.parts.filter((p) => p.id === part).map((p) => ({ ...p, operation: 'add' as const, enabled: true })) }
+      : s,
+  );
+  return { ...whole, cast };
+}
+
+const ZERO = { constant: 0 };
+const NEUTRAL: Record<string, Partial<Edge>> = {
+  outline: { grow: ZERO, roundness: ZERO },
+  feather: { featherIn: ZERO, featherOut: ZERO },
+  firmness: { firmness: ZERO },
+  pieces: { specks: ZERO, holes: ZERO },
+  steadiness: { steadiness: ZERO },
+  shutter: { shutter: ZERO },
+  opacity: { opacity: { constant: 1 } },
+  cleaning: { cleaning: ZERO },
+};
+
+/** The document with some steps of every edge left out: what "before" shows. */
+function withoutSteps(whole: ShotDocument, steps: string[]): ShotDocument {
+  if (steps.length === 0) return whole;
+  const neutral = Object.assign({}, ...steps.map((s) => NEUTRAL[s] ?? {}));
+  return { ...whole, cast: whole.cast.map((s) => ({ ...s, edge: { ...s.edge, ...neutral } })) };
+}
+
+async function pixels({ view, subject, frame, size, store, solo, gamma, without }: RenderRequest): Promise<Uint8ClampedArray> {
+  const whole = drafted ?? document;
+  if (!whole) throw new Error('No document yet.');
+  const shown = withoutSteps(solo ? alone(whole, solo) : whole, without);
   const sources: Sources = {
     plate: async (f, s) => fromBytes(await plateBytes(plateUrl, f, store, s), s.width, s.height),
     imported: async (footage, f, s) => lumaOf(await plateBytes(`${origin}/plates/${footage}`, f, store, s), s),
@@ -67,7 +103,9 @@ async function pixels({ view, subject, frame, size, store }: RenderRequest): Pro
   if (view === 'composed') return toBytes(await renderPicture(shown, frame, sources, size));
   if (!subject || !shown.cast.some((s) => s.id === subject)) return new Uint8ClampedArray(size.width * size.height * 4);
   if (view === 'cutout') return toBytes(await renderCutout(shown, subject, frame, sources, size));
-  const matte = matteTo8(await renderMatte(shown, subject, frame, sources, size));
+  const rendered = await renderMatte(shown, subject, frame, sources, size);
+  if (view === 'matte' && gamma !== 1) for (let i = 0; i < rendered.data.length; i++) rendered.data[i] **= 1 / gamma;
+  const matte = matteTo8(rendered);
   const out = new Uint8ClampedArray(matte.length * 4);
   const words = new Uint32Array(out.buffer);
   // Little endian: alpha is the top byte. The tint is white here and coloured where it is shown.

@@ -1,10 +1,10 @@
-import { NO_IMPORTS } from '../matte/render-matte.ts';
 import { describe, expect, it } from 'vitest';
 import { newDocument, newPath, newSpline, newSubject } from '../document/records.ts';
 import type { Lane, LaneEffect, ShotDocument } from '../document/schema.ts';
 import { EFFECTS, effectById } from '../effects/index.ts';
 import { newLaneEffect, settingsAt } from '../effects/lane-effect.ts';
 import { fromBytes, newRgba, type Rgba, toBytes } from '../image/picture.ts';
+import { NO_IMPORTS } from '../matte/render-matte.ts';
 import { corner } from '../path/path.ts';
 import { renderCutout, renderPicture, type Sources } from './render-picture.ts';
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { corner, type Shape } from '../path/path.ts';
 import { shapeOver } from '../path/between.ts';
+import { corner, type Shape } from '../path/path.ts';
 import { isApproved, withApproval } from './approval.ts';
 import { applyChange, type Edit } from './edits.ts';
 import { newDocument, newPath, newSpline, newSubject } from './records.ts';
@@ -93,7 +93,13 @@ describe('approved frames', () => {
         (between, frame, set, clear) => {
           const document = approve(example(between), frame, frame);
           const unique = [...new Map(set.map(([f, x]) => [f, x])).entries()];
-          const edit: Edit = { kind: 'keys', id: 'path', setting: 'shape', set: unique.map(([f, x]) => ({ frame: f, value: at(x), ease: 'linear' as const })), clear };
+          const edit: Edit = {
+            kind: 'keys',
+            id: 'path',
+            setting: 'shape',
+            set: unique.map(([f, x]) => ({ frame: f, value: at(x), ease: 'linear' as const })),
+            clear,
+          };
           let after: ShotDocument;
           try {
             after = applyChange(document, [edit]).document;

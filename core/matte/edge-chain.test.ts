@@ -16,7 +16,9 @@ function shot(shapeAt: (frame: number) => Shape, edge: Record<string, unknown> =
   const document = newDocument('Test', PLATE);
   const subject = newSubject('s', 'Subject');
   const path = newPath('q', 0, [], true);
-  path.shape = { keys: Array.from({ length: Math.ceil(PLATE.frames / step) }, (_, k) => ({ frame: k * step, value: shapeAt(k * step), ease: 'linear' as const })) };
+  path.shape = {
+    keys: Array.from({ length: Math.ceil(PLATE.frames / step) }, (_, k) => ({ frame: k * step, value: shapeAt(k * step), ease: 'linear' as const })),
+  };
   subject.parts.push(newSpline('p', 'Part', [path]));
   Object.assign(subject.edge, edge);
   document.cast.push(subject);
@@ -24,7 +26,12 @@ function shot(shapeAt: (frame: number) => Shape, edge: Record<string, unknown> =
 }
 const matteOf = (document: ShotDocument, frame = 0) => renderMatte(document, 's', frame, NO_IMPORTS, SIZE);
 const sum = (m: Gray) => m.data.reduce((a, b) => a + b, 0);
-const filled = (...shapes: [number, number][][]) => fillPolylines(shapes.map((s) => Float64Array.from(s.flat())), SIZE.width, SIZE.height);
+const filled = (...shapes: [number, number][][]) =>
+  fillPolylines(
+    shapes.map((s) => Float64Array.from(s.flat())),
+    SIZE.width,
+    SIZE.height,
+  );
 const box = (x: number, y: number, w: number, h: number): [number, number][] => [
   [x, y],
   [x + w, y],
@@ -161,13 +168,17 @@ describe('shutter blur', () => {
   });
 
   it('is the mean of many sub-frames', async () => {
-    const document = shot((f) => ellipse(30 + 6 * f, 40 + 3 * Math.sin(f), 20, 14), { featherOut: { constant: 3 }, shutter: { constant: 270 }, shutterSamples: 24 });
+    const document = shot((f) => ellipse(30 + 6 * f, 40 + 3 * Math.sin(f), 20, 14), {
+      featherOut: { constant: 3 },
+      shutter: { constant: 270 },
+      shutterSamples: 24,
+    });
     const blurred = await matteOf(document, 5);
     const still = structuredClone(document);
     Object.assign(still.cast[0].edge, { shutter: { constant: 0 } });
     const twin = new Float64Array(blurred.data.length);
     const times = shutterTimes(5, 270, -90, 240);
-    for (const time of times) (await matteOf(still, time)).data.forEach((v, i) => (twin[i] += v / times.length));
+    for (const time of times) for (const [i, v] of (await matteOf(still, time)).data.entries()) twin[i] += v / times.length;
     expect(Math.max(...twin.map((v, i) => Math.abs(v - blurred.data[i])))).toBeLessThan(0.03);
     expect(Math.min(...times)).toBeGreaterThan(5 - 0.25);
     expect(Math.max(...times)).toBeLessThan(5 + 0.5);
@@ -186,16 +197,31 @@ describe('steadiness', () => {
         return smooth(45 + 1.5 * f + r * Math.cos(a), 50 + r * Math.sin(a), -k * Math.sin(a), k * Math.cos(a));
       });
     const gap = async (document: ShotDocument, frame: number) => {
-      const [got, truth] = [await matteOf(document, frame), await matteOf(shot((f) => disc(f, 0)), frame)];
+      const [got, truth] = [
+        await matteOf(document, frame),
+        await matteOf(
+          shot((f) => disc(f, 0)),
+          frame,
+        ),
+      ];
       return got.data.reduce((s, v, i) => s + Math.abs(v - truth.data[i]), 0);
     };
     let rough = 0;
     let steady = 0;
     let moved = 0;
     for (const frame of [6, 9, 12]) {
-      rough += await gap(shot((f) => disc(f, 1)), frame);
-      steady += await gap(shot((f) => disc(f, 1), { steadiness: { constant: 1 } }), frame);
-      moved += await gap(shot((f) => disc(f, 0), { steadiness: { constant: 1 } }), frame);
+      rough += await gap(
+        shot((f) => disc(f, 1)),
+        frame,
+      );
+      steady += await gap(
+        shot((f) => disc(f, 1), { steadiness: { constant: 1 } }),
+        frame,
+      );
+      moved += await gap(
+        shot((f) => disc(f, 0), { steadiness: { constant: 1 } }),
+        frame,
+      );
     }
     expect(steady).toBeLessThan(rough * 0.65);
     expect(moved).toBeLessThan(rough * 0.2);

@@ -119,8 +119,7 @@ export function wholeDistances(matte: Gray, values: EdgeValues, busy: Region): {
   if (!found) return null;
   const field = new Float32Array(width * height);
   for (let i = 0; i < field.length; i++) field[i] = data[i] > level ? reach : -reach;
-  for (let y = 0; y < found.height; y++)
-    field.set(found.data.subarray(y * found.width, (y + 1) * found.width), (y + found.top) * width + found.left);
+  for (let y = 0; y < found.height; y++) field.set(found.data.subarray(y * found.width, (y + 1) * found.width), (y + found.top) * width + found.left);
   return { field, strongest };
 }
 

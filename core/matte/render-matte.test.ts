@@ -40,7 +40,12 @@ describe('renderMatte', () => {
     ['exclude', [1, 0, 1, 0]],
   ] as [Operation, number[]][])('joins parts by %s', async (operation, [onlyFirst, both, onlySecond, none]) => {
     const document = shot(part('a', square(5, 5, 12)), part('b', square(11, 5, 12), { operation }));
-    expect(await Promise.all([at(document, 7, 10), at(document, 14, 10), at(document, 20, 10), at(document, 30, 10)])).toEqual([onlyFirst, both, onlySecond, none]);
+    expect(await Promise.all([at(document, 7, 10), at(document, 14, 10), at(document, 20, 10), at(document, 30, 10)])).toEqual([
+      onlyFirst,
+      both,
+      onlySecond,
+      none,
+    ]);
   });
 
   it('starts from a full matte where the first part takes away', async () => {

@@ -92,8 +92,7 @@ export function roundMatte(matte: Gray, level: number, strongest: number, length
   }
   const step = Math.max(0.25, length / CUT_OFF);
   const smooth = loops(contourAt(padded, level)).map((loop) => (loop.length < 8 ? loop : faired(resampled(loop, step))));
-  for (const loop of smooth)
-    for (let i = 0; i < loop.length; i++) loop[i] -= margin;
+  for (const loop of smooth) for (let i = 0; i < loop.length; i++) loop[i] -= margin;
   const out = fillPolylines(smooth, matte.width, matte.height);
   if (strongest !== 1) for (let i = 0; i < out.data.length; i++) out.data[i] *= strongest;
   return out;

@@ -34,11 +34,16 @@ const keyed = (...pairs: [number, Shape][]): { keys: Key<Shape>[] } => ({ keys: 
 describe('the best similarity', () => {
   it('is found exactly where there is one', () => {
     fc.assert(
-      fc.property(fc.double({ min: -3, max: 3, noNaN: true }), fc.double({ min: 0.2, max: 5, noNaN: true }), fc.double({ min: -99, max: 99, noNaN: true }), (angle, scale, dx) => {
-        const fit = fitSimilarity(limb, turn(limb, angle, scale, dx, -dx));
-        expect(fit?.angle).toBeCloseTo(angle, 6);
-        expect(fit?.scale).toBeCloseTo(scale, 6);
-      }),
+      fc.property(
+        fc.double({ min: -3, max: 3, noNaN: true }),
+        fc.double({ min: 0.2, max: 5, noNaN: true }),
+        fc.double({ min: -99, max: 99, noNaN: true }),
+        (angle, scale, dx) => {
+          const fit = fitSimilarity(limb, turn(limb, angle, scale, dx, -dx));
+          expect(fit?.angle).toBeCloseTo(angle, 6);
+          expect(fit?.scale).toBeCloseTo(scale, 6);
+        },
+      ),
       { seed: 5 },
     );
     expect(fitSimilarity([corner(1, 1)], [corner(2, 2)])).toBeNull();
@@ -86,20 +91,23 @@ describe('paths between keys', () => {
 
   it('match two shapes of different counts without changing either', () => {
     fc.assert(
-      fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: 3 }), fc.double({ min: 0.1, max: 0.9, noNaN: true })), { minLength: 1, maxLength: 5 }), (places) => {
-        const denser = places.reduce((s, [i, t]) => insertVertex(s, i, t), turn(limb, 0.3));
-        const [a, b] = matchShapes(limb, denser, true);
-        expect(a.length).toBe(b.length);
-        for (const [before, after] of [
-          [limb, a],
-          [denser, b],
-        ])
-          for (let i = 0; i < before.length; i++)
-            for (const t of [0, 0.3, 0.7]) {
-              const p = pointOn(segment(before, i), t);
-              expect(toOutline(after, p.x, p.y)).toBeLessThan(1e-2);
-            }
-      }),
+      fc.property(
+        fc.array(fc.tuple(fc.integer({ min: 0, max: 3 }), fc.double({ min: 0.1, max: 0.9, noNaN: true })), { minLength: 1, maxLength: 5 }),
+        (places) => {
+          const denser = places.reduce((s, [i, t]) => insertVertex(s, i, t), turn(limb, 0.3));
+          const [a, b] = matchShapes(limb, denser, true);
+          expect(a.length).toBe(b.length);
+          for (const [before, after] of [
+            [limb, a],
+            [denser, b],
+          ])
+            for (let i = 0; i < before.length; i++)
+              for (const t of [0, 0.3, 0.7]) {
+                const p = pointOn(segment(before, i), t);
+                expect(toOutline(after, p.x, p.y)).toBeLessThan(1e-2);
+              }
+        },
+      ),
       { seed: 8, numRuns: 40 },
     );
     const middle = mixShapes(limb, insertVertex(limb, 1, 0.5), 0.5);

@@ -40,8 +40,27 @@ describe('fitting a drawn line', () => {
 
   it('copes with next to nothing', () => {
     expect(fitLine([{ x: 3, y: 4 }], false, 1)).toHaveLength(1);
-    expect(fitLine([{ x: 3, y: 4 }, { x: 3, y: 4 }, { x: 3, y: 4 }], true, 1)).toHaveLength(1);
-    expect(fitLine([{ x: 0, y: 0 }, { x: 9, y: 0 }], false, 1)).toHaveLength(2);
+    expect(
+      fitLine(
+        [
+          { x: 3, y: 4 },
+          { x: 3, y: 4 },
+          { x: 3, y: 4 },
+        ],
+        true,
+        1,
+      ),
+    ).toHaveLength(1);
+    expect(
+      fitLine(
+        [
+          { x: 0, y: 0 },
+          { x: 9, y: 0 },
+        ],
+        false,
+        1,
+      ),
+    ).toHaveLength(2);
   });
 });
 

@@ -14,11 +14,15 @@ const frames = (keys: Key<unknown>[]) => keys.map((k) => k.frame);
 describe('thinning of keys', () => {
   it('keeps every frame within the tolerance, whatever the motion', () => {
     fc.assert(
-      fc.property(fc.array(fc.double({ min: -50, max: 50, noNaN: true }), { minLength: 3, maxLength: 60 }), fc.double({ min: 0.1, max: 20, noNaN: true }), (values, tolerance) => {
-        const keys = keyed(...values.map((v, f): [number, number] => [f, v]));
-        const thin = thinKeys(keys, { first: 0, last: values.length }, tolerance, NUMBERS, apart);
-        for (let f = 0; f < values.length; f++) expect(Math.abs(numberAt({ keys: thin }, f) - values[f])).toBeLessThanOrEqual(tolerance + 1e-9);
-      }),
+      fc.property(
+        fc.array(fc.double({ min: -50, max: 50, noNaN: true }), { minLength: 3, maxLength: 60 }),
+        fc.double({ min: 0.1, max: 20, noNaN: true }),
+        (values, tolerance) => {
+          const keys = keyed(...values.map((v, f): [number, number] => [f, v]));
+          const thin = thinKeys(keys, { first: 0, last: values.length }, tolerance, NUMBERS, apart);
+          for (let f = 0; f < values.length; f++) expect(Math.abs(numberAt({ keys: thin }, f) - values[f])).toBeLessThanOrEqual(tolerance + 1e-9);
+        },
+      ),
       { seed: 11 },
     );
   });

@@ -1,5 +1,5 @@
 /** Reach: which frames an edit of a keyed value changes, and the keys that make it so. */
-import { type Animated, hasKeys, type Key, keyBefore, mixNumbers, valueAt, withKeySplit } from './animated.ts';
+import { type Animated, hasKeys, type Key, keyBefore, mixLists, mixNumbers, valueAt, withKeySplit } from './animated.ts';
 
 export const REACHES = ['this-frame', 'between-keys', 'marked-range', 'all-frames'] as const;
 /**
@@ -38,6 +38,14 @@ export const NUMBERS: ValueKind<number> = {
   at: (animated, time) => valueAt(animated, time, mixNumbers),
   mix: mixNumbers,
   shift: (value, from, to) => value + to - from,
+  beyond: 0,
+};
+
+/** Lists of numbers (colours). */
+export const LISTS: ValueKind<number[]> = {
+  at: (animated, time) => valueAt(animated, time, mixLists),
+  mix: mixLists,
+  shift: (v, from, to) => v.map((n, i) => n + (to[i] ?? n) - (from[i] ?? n)),
   beyond: 0,
 };
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { z } from 'zod';
 import { type Animated, animatedSchema, numberAt, withKeySplit, withKeys } from './animated.ts';
-import { type Ease, EASES, easedShare, reversedEase, splitEase } from './ease.ts';
+import { EASES, type Ease, easedShare, reversedEase, splitEase } from './ease.ts';
 import { frameToSeconds, parseRate, rateText, secondsToFrame } from './rate.ts';
 import { keysForReach, NUMBERS, type Reach, reachedFrames } from './reach.ts';
 import { toTimecode } from './timecode.ts';

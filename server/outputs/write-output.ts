@@ -147,14 +147,7 @@ const stopped = () => new Problem('stopped', 'Stopped.');
 export const frameName = (stem: string, number: number): string => `${stem}.${String(number).padStart(4, '0')}.png`;
 
 /** Writes a matte as gray PNG of 8 or 16 bits. */
-export async function writeMattePng(
-  document: ShotDocument,
-  subject: string,
-  frame: number,
-  bits: 8 | 16,
-  file: string,
-  sources: MatteSources,
-): Promise<void> {
+export async function writeMattePng(document: ShotDocument, subject: string, frame: number, bits: 8 | 16, file: string, sources: MatteSources): Promise<void> {
   const { width, height } = document.plate;
   const matte = await renderMatte(document, subject, frame, sources, { width, height });
   const image =

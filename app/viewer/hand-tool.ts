@@ -1,0 +1,53 @@
+/** Drawing by hand: the line that the pointer leaves becomes a closed curve of few points. */
+import { fitLine } from '~/core/path/fit.ts';
+import { onePath } from '../state/points.ts';
+import { beginPath } from './path-edits.ts';
+import type { Tool, ToolContext, ToolPointer } from './tool.ts';
+
+export class HandTool implements Tool {
+  private line: { x: number; y: number }[] | null = null;
+
+  down(p: ToolPointer, c: ToolContext): void {
+    c.view.play(0);
+    this.line = [{ x: p.x, y: p.y }];
+    c.view.set({ marquee: { lasso: true, points: [p.x, p.y] } });
+  }
+
+  move(p: ToolPointer, c: ToolContext): void {
+    if (!this.line) return;
+    this.line.push({ x: p.x, y: p.y });
+    c.view.set({ marquee: { lasso: true, points: this.line.flatMap((q) => [q.x, q.y]) } });
+  }
+
+  up(_p: ToolPointer, c: ToolContext): void {
+    const { line } = this;
+    this.line = null;
+    c.view.set({ marquee: null });
+    if (!line) return;
+    const shape = fitLine(line, true, c.view.handTolerance);
+    const extent = (key: 'x' | 'y') => Math.max(...line.map((q) => q[key])) - Math.min(...line.map((q) => q[key]));
+    // A press, or a stroke along a line, holds nothing.
+    if (shape.length < 2 || Math.min(extent('x'), extent('y')) < 3 * c.perPixel) return;
+    const begun = beginPath(c.shot.document, c.shot.selected, c.view.frame, shape, c.newId, true);
+    if (!c.shot.commit('Draw by hand', begun.edits)) return;
+    c.shot.select(begun.partId);
+    c.shot.selectPoints(onePath(begun.pathId, new Set()), begun.pathId);
+  }
+
+  cancel(c: ToolContext): void {
+    this.line = null;
+    c.view.set({ marquee: null });
+  }
+
+  key(event: KeyboardEvent, c: ToolContext): boolean {
+    if (event.key !== 'Escape') return false;
+    c.view.setTool('edit');
+    return true;
+  }
+
+  keyUp(): void {}
+
+  hint(c: ToolContext): string {
+    return `Draw round the subject in one go: the line closes by itself and keeps within ${c.view.handTolerance} px of your hand. By keyboard: use the drawing tool (D).`;
+  }
+}

@@ -1,0 +1,73 @@
+/** A magnified round picture of what is under the pointer while something is dragged. */
+import { type RefObject, useEffect, useRef } from 'react';
+import { useShot } from '../state/shot-context.tsx';
+import { useCurrentSubject, useView } from '../state/workbench-context.tsx';
+import { outline } from './curves.tsx';
+import { editablePaths, shapeAt } from './path-edits.ts';
+import type { Place } from './place.ts';
+
+const SIZE = 132;
+const TIMES = 4;
+
+export function Magnifier({
+  source,
+  at,
+  place,
+  viewport,
+}: {
+  source: RefObject<HTMLCanvasElement | null>;
+  at: { x: number; y: number };
+  place: Place;
+  viewport: { width: number; height: number };
+}) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const document = useShot((s) => s.document);
+  const selected = useShot((s) => s.selected);
+  const frame = useView((s) => s.frame);
+  const subject = useCurrentSubject();
+  useEffect(() => {
+    const context = canvas.current?.getContext('2d');
+    if (!context || !source.current) return;
+    const density = window.devicePixelRatio;
+    const side = SIZE / TIMES;
+    context.imageSmoothingEnabled = false;
+    context.setTransform(1, 0, 0, 1, 0, 0);
+    context.fillStyle = '#161616';
+    context.fillRect(0, 0, SIZE, SIZE);
+    context.drawImage(source.current, (at.x - side / 2) * density, (at.y - side / 2) * density, side * density, side * density, 0, 0, SIZE, SIZE);
+    const large = { scale: place.scale * TIMES, x: SIZE / 2 + (place.x - at.x) * TIMES, y: SIZE / 2 + (place.y - at.y) * TIMES };
+    for (const { path } of editablePaths(document, selected, subject, frame)) {
+      const line = new Path2D(outline(shapeAt(path, frame), path.closed, large));
+      for (const [colour, width] of [
+        ['rgba(0,0,0,0.6)', 3],
+        ['#fff', 1.2],
+      ] as const) {
+        context.strokeStyle = colour;
+        context.lineWidth = width;
+        context.stroke(line);
+      }
+    }
+    context.strokeStyle = '#fff';
+    context.lineWidth = 1;
+    context.beginPath();
+    context.moveTo(SIZE / 2 - 6, SIZE / 2 + 0.5);
+    context.lineTo(SIZE / 2 + 6, SIZE / 2 + 0.5);
+    context.moveTo(SIZE / 2 + 0.5, SIZE / 2 - 6);
+    context.lineTo(SIZE / 2 + 0.5, SIZE / 2 + 6);
+    context.stroke();
+  });
+  // Away from the hand: above it to the left, or below and right where there is no room.
+  const left = at.x - SIZE - 28 > 0 ? at.x - SIZE - 28 : Math.min(viewport.width - SIZE, at.x + 28);
+  const top = at.y - SIZE - 28 > 0 ? at.y - SIZE - 28 : Math.min(viewport.height - SIZE, at.y + 28);
+  return (
+    <canvas
+      ref={canvas}
+      width={SIZE}
+      height={SIZE}
+      aria-hidden
+      data-magnifier
+      className="pointer-events-none absolute rounded-full border border-edge"
+      style={{ left, top }}
+    />
+  );
+}

@@ -1,0 +1,32 @@
+/** Where the plate lies in the viewer: fitting, zooming at a point, and pixel on pixel. */
+import type { Size } from '~/core/image/picture.ts';
+
+export interface Place {
+  /** Screen pixels for one plate pixel. */
+  scale: number;
+  /** Where the plate's top left corner is in the viewer, screen pixels. */
+  x: number;
+  y: number;
+}
+
+const MARGIN = 14;
+const LEAST_SCALE = 0.05;
+const MOST_SCALE = 64;
+
+export function fitPlace(viewport: Size, plate: Size): Place {
+  const scale = Math.max(LEAST_SCALE, Math.min((viewport.width - 2 * MARGIN) / plate.width, (viewport.height - 2 * MARGIN) / plate.height));
+  return { scale, x: (viewport.width - plate.width * scale) / 2, y: (viewport.height - plate.height * scale) / 2 };
+}
+
+/** The place with another scale, the point (x, y) of the viewer staying where it is. */
+export function zoomed(place: Place, scale: number, x: number, y: number): Place {
+  const next = Math.max(LEAST_SCALE, Math.min(MOST_SCALE, scale));
+  const k = next / place.scale;
+  return { scale: next, x: x - (x - place.x) * k, y: y - (y - place.y) * k };
+}
+
+/** One plate pixel on one device pixel, the middle of the viewer staying; plate pixels lie on device pixels, so nothing is resampled. */
+export function actualPlace(place: Place, viewport: Size, density: number): Place {
+  const { scale, x, y } = zoomed(place, 1 / density, viewport.width / 2, viewport.height / 2);
+  return { scale, x: Math.round(x * density) / density, y: Math.round(y * density) / density };
+}

@@ -1,0 +1,143 @@
+/** What the tool in hand can be set to, in a strip at the top of the picture. */
+import { READY_MADE, type ReadyMade } from '~/core/path/ready-made.ts';
+import { countOf } from '../state/points.ts';
+import { useShot } from '../state/shot-context.tsx';
+import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { SHAPE_WORDS } from './shape-tool.ts';
+
+const SMALL = 'h-6 rounded border border-line bg-well px-1.5 text-xs';
+
+function Amount({
+  label,
+  unit,
+  value,
+  min,
+  max,
+  step = 1,
+  onValue,
+}: {
+  label: string;
+  unit: string;
+  value: number;
+  min: number;
+  max: number;
+  step?: number;
+  onValue(v: number): void;
+}) {
+  return (
+    <label className="flex items-center gap-1.5">
+      <span>{label}</span>
+      <input
+        type="number"
+        className={`${SMALL} w-16 text-right font-mono`}
+        min={min}
+        max={max}
+        step={step}
+        value={value}
+        onChange={(e) => Number.isFinite(e.target.valueAsNumber) && onValue(Math.max(min, Math.min(max, e.target.valueAsNumber)))}
+      />
+      <span className="text-quiet">{unit}</span>
+    </label>
+  );
+}
+
+function Toggle({ label, keys, on, onToggle }: { label: string; keys: string; on: boolean; onToggle(): void }) {
+  return (
+    <button
+      type="button"
+      aria-pressed={on}
+      title={`${label} (${keys})`}
+      onClick={onToggle}
+      className={`${SMALL} ${on ? 'border-edge bg-raised text-white' : 'text-quiet'}`}
+    >
+      {label}
+    </button>
+  );
+}
+
+export function ToolOptions() {
+  const { view } = useWorkbench();
+  const tool = useView((s) => s.tool);
+  const soft = useView((s) => s.soft);
+  const snap = useView((s) => s.snap);
+  const transforming = useView((s) => s.transforming);
+  const numbers = useView((s) => s.numbers);
+  const onion = useView((s) => s.onion);
+  const kind = useView((s) => s.readyMade);
+  const options = useView((s) => s.shapeOptions);
+  const tolerance = useView((s) => s.handTolerance);
+  const chosen = useShot((s) => countOf(s.points));
+  const set = view.getState().set;
+  const outlines = useView((s) => s.outlines);
+  if (tool === 'pan' || tool === 'draw' || tool === 'feather' || (tool === 'edit' && !outlines)) return null;
+  return (
+    <div
+      role="group"
+      aria-label="Tool options"
+      className="absolute top-2 left-2 z-10 flex cursor-default flex-wrap items-center gap-3 rounded border border-line bg-panel/95 px-2 py-1 text-xs"
+      onPointerDown={(e) => e.stopPropagation()}
+      onPointerMove={(e) => e.stopPropagation()}
+      onKeyDown={(e) => e.stopPropagation()}
+    >
+      {tool === 'edit' && (
+        <>
+          <Toggle
+            label={chosen > 1 || transforming ? 'Frame' : 'Frame (two points or more)'}
+            keys="G"
+            on={transforming}
+            onToggle={() => set({ transforming: !transforming, pivot: null })}
+          />
+          <Toggle label="Snap" keys="S" on={snap} onToggle={() => set({ snap: !snap })} />
+          <Toggle label="Numbers" keys="U" on={numbers} onToggle={() => set({ numbers: !numbers })} />
+          <Amount label="Neighbours follow within" unit="px" value={soft} min={0} max={2000} onValue={(v) => set({ soft: v })} />
+          <Amount label="Onion skin" unit="keys" value={onion} min={0} max={5} onValue={(v) => set({ onion: Math.round(v) })} />
+        </>
+      )}
+      {tool === 'hand' && <Amount label="May be off by" unit="px" value={tolerance} min={0.3} max={30} step={0.1} onValue={(v) => set({ handTolerance: v })} />}
+      {tool === 'shape' && (
+        <>
+          <label className="flex items-center gap-1.5">
+            <span>Shape</span>
+            <select className={SMALL} value={kind} onChange={(e) => set({ readyMade: e.target.value as ReadyMade })}>
+              {READY_MADE.map((k) => (
+                <option key={k} value={k}>
+                  {SHAPE_WORDS[k]}
+                </option>
+              ))}
+            </select>
+          </label>
+          {kind === 'rectangle' && (
+            <Amount
+              label="Round corners"
+              unit="px"
+              value={options.radius}
+              min={0}
+              max={2000}
+              onValue={(radius) => set({ shapeOptions: { ...options, radius } })}
+            />
+          )}
+          {(kind === 'polygon' || kind === 'star') && (
+            <Amount
+              label="Points"
+              unit=""
+              value={options.points}
+              min={3}
+              max={64}
+              onValue={(points) => set({ shapeOptions: { ...options, points: Math.round(points) } })}
+            />
+          )}
+          {kind === 'star' && (
+            <Amount
+              label="Inner"
+              unit="%"
+              value={Math.round(options.inner * 100)}
+              min={5}
+              max={95}
+              onValue={(v) => set({ shapeOptions: { ...options, inner: v / 100 } })}
+            />
+          )}
+        </>
+      )}
+    </div>
+  );
+}
