@@ -22,6 +22,9 @@ export interface Wish {
   solo?: string | null;
   /** Of the matte as it is shown. */
   gamma?: number;
+  /** How the matte is looked at; `compared` changes with the state it is compared with. */
+  judge?: 'plain' | 'flicker' | 'difference';
+  compared?: string;
   /** Steps of the edge left out, as the view store names them. */
   without?: readonly string[];
 }
@@ -143,8 +146,8 @@ export class Pictures {
     this.rendered.retain((key) => key.startsWith(prefix) || Number.parseInt(key, 10) >= this.version - 2);
   }
 
-  private renderKey({ view, frame, subject, store, solo, gamma = 1, without = [] }: Wish, version = this.version): string {
-    return `${version}/${view}/${view === 'composed' ? '' : subject}/${store}/${frame}/${solo ?? ''}/${view === 'matte' ? gamma : ''}/${without.join()}`;
+  private renderKey({ view, frame, subject, store, solo, gamma = 1, without = [], judge = 'plain', compared = '' }: Wish, version = this.version): string {
+    return `${version}/${view}/${view === 'composed' ? '' : subject}/${store}/${frame}/${solo ?? ''}/${view === 'matte' ? `${gamma}${judge}${judge === 'difference' ? compared : ''}` : ''}/${without.join()}`;
   }
   private plateKey = (frame: number, store: Store): string => `${this.plateUrl}/${store}/${frame}`;
 
@@ -157,6 +160,14 @@ export class Pictures {
     const now = this.rendered.get(this.renderKey(wish));
     if (now || !stale) return now;
     return this.rendered.get(this.renderKey(wish, this.version - 1)) ?? this.rendered.get(this.renderKey(wish, this.version - 2));
+  }
+
+  /** A frame of another plate, at proxy size; asked for where it is not here yet. */
+  otherPlate(plateId: string, frame: number): ImageBitmap | undefined {
+    const key = `/plates/${plateId}/proxy/${frame}`;
+    const found = this.plates.get(key);
+    if (!found) this.plateLane.ask({ key, run: (w) => this.plateWorkers[w].remote.load(`${location.origin}${key}`) }, true);
+    return found;
   }
 
   hasPlate = (frame: number, store: Store): boolean => this.plates.has(this.plateKey(frame, store));
@@ -173,8 +184,8 @@ export class Pictures {
       const key = this.renderKey(wish);
       const { view } = wish;
       if (!this.rendered.has(key)) {
-        const { subject, frame, store, solo = null, gamma = 1, without = [] } = wish;
-        const request = { view, subject, frame, size: this.sizes[store], store, solo, gamma, without: [...without] };
+        const { subject, frame, store, solo = null, gamma = 1, without = [], judge = 'plain' } = wish;
+        const request = { view, subject, frame, size: this.sizes[store], store, solo, gamma, judge, without: [...without] };
         this.renderLane.ask({ key, run: () => this.render.render(request) }, urgent);
       }
     }

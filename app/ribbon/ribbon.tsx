@@ -1,7 +1,8 @@
 /** The whole shot at a glance: keys, the range and the playhead. Dragging on it scrubs. */
 import { type PointerEvent, useRef } from 'react';
 import { useColumns } from '../sheet/columns.ts';
-import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { useShot } from '../state/shot-context.tsx';
+import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 
 export function Ribbon() {
   const { plate, view } = useWorkbench();
@@ -13,6 +14,9 @@ export function Ribbon() {
   const { frames, firstNumber } = plate;
   const percent = (f: number) => `${(100 * f) / frames}%`;
   const keys = [...new Set(columns.flatMap((c) => c.keys))];
+  const approved = useCurrentSubject()?.approved ?? [];
+  const markers = useShot((s) => s.document.markers);
+  const notes = useShot((s) => s.document.notes);
 
   const frameAt = (event: PointerEvent) => {
     const rect = (bar.current as HTMLDivElement).getBoundingClientRect();
@@ -75,6 +79,25 @@ export function Ribbon() {
             />
           </>
         )}
+        {approved.map((r) => (
+          <span
+            key={r.first}
+            className="absolute bottom-0 h-1 rounded-sm bg-ink"
+            style={{ left: percent(r.first), width: percent(r.last + 1 - r.first) }}
+            title={`Approved: ${r.first + firstNumber} to ${r.last + firstNumber}`}
+          />
+        ))}
+        {markers.map((m) => (
+          <span
+            key={m.id}
+            className="absolute top-0 h-1.5 min-w-1 rounded-b border-quiet border-x border-b bg-raised"
+            style={{ left: percent(m.range.first), width: percent(m.range.last + 1 - m.range.first) }}
+            title={m.name}
+          />
+        ))}
+        {notes.map((n) => (
+          <span key={n.id} className="absolute top-2.5 size-1 rounded-full bg-ink" style={{ left: percent(n.frame + 0.4) }} title={n.text} />
+        ))}
         {keys.map((k) => (
           <span key={k} className="absolute bottom-1.5 h-2 min-w-[3px] rounded-sm bg-quiet" style={{ left: percent(k), width: `calc(${percent(1)} - 2px)` }} />
         ))}

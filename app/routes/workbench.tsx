@@ -1,10 +1,12 @@
-import { PanelLeft, PanelRight } from 'lucide-react';
+import { ChartLine, ChartSpline, PanelLeft, PanelRight } from 'lucide-react';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { Group, Panel, Separator, usePanelRef } from 'react-resizable-panels';
 import { redirect, type ShouldRevalidateFunctionArgs } from 'react-router';
 import { BENCHES, type BenchId, TopBar } from '../bench/top-bar.tsx';
 import { useShortcuts } from '../bench/use-shortcuts.ts';
 import { CastPanel } from '../cast/cast-panel.tsx';
+import { MatteChart } from '../charts/matte-chart.tsx';
+import { CurveEditor } from '../curves/curve-editor.tsx';
 import { Pictures, type View } from '../frame/pictures.ts';
 import { EffectSettings, LanesPanel } from '../lanes/lanes-panel.tsx';
 import { OutputsPanel } from '../outputs/outputs-panel.tsx';
@@ -117,6 +119,8 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
   const { view } = useWorkbench();
   // Curves are for isolating; where edge and picture are judged they are out of the way until asked for.
   useEffect(() => view.getState().set({ outlines: bench === 'isolate' }), [bench, view]);
+  const curvesOpen = useView((s) => s.curvesOpen);
+  const chartOpen = useView((s) => s.chartOpen);
   const left = usePanelRef();
   const right = usePanelRef();
   const toggle = (panel: typeof left) => {
@@ -152,17 +156,34 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
                 <div className="min-w-0 flex-1">
                   <Ribbon />
                 </div>
+                <IconButton
+                  label={chartOpen ? 'Hide the chart of the matte' : 'Chart of the matte over time'}
+                  pressed={chartOpen}
+                  onClick={() => view.getState().set({ chartOpen: !chartOpen })}
+                >
+                  <ChartLine />
+                </IconButton>
+                <IconButton
+                  label={curvesOpen ? 'Hide the curves over time' : 'Curves over time'}
+                  keys="C"
+                  pressed={curvesOpen}
+                  onClick={() => view.getState().set({ curvesOpen: !curvesOpen })}
+                >
+                  <ChartSpline />
+                </IconButton>
                 <IconButton label="Show or hide the Sheet" className="mr-1" onClick={() => toggle(right)}>
                   <PanelRight />
                 </IconButton>
               </div>
+              {curvesOpen && <CurveEditor />}
+              {chartOpen && <MatteChart />}
             </div>
           </Panel>
           <Grip />
           <Panel
             panelRef={right}
             id="right"
-            defaultSize={212}
+            defaultSize={252}
             minSize={150}
             maxSize={640}
             collapsible

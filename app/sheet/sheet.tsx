@@ -14,7 +14,7 @@ import { KeyMenu, useKeyWork } from './key-menu.tsx';
 
 const ROW = 22;
 const FRAME_WIDTH = 84;
-const STATE_WIDTH = 40;
+const STATE_WIDTH = 36;
 const COLUMN_WIDTH = 62;
 
 export function Sheet() {

@@ -19,7 +19,11 @@ export type ToolId = 'edit' | 'draw' | 'hand' | 'shape' | 'feather' | 'pan';
 export const EDGE_STEPS = ['outline', 'feather', 'firmness', 'pieces', 'steadiness', 'shutter', 'opacity', 'cleaning'] as const;
 export type EdgeStep = (typeof EDGE_STEPS)[number];
 
-export const GROUNDS = ['checker', 'black', 'white', 'grey', 'colour'] as const;
+/** Ways to look at the matte: itself, its change from the frame before, its difference from an earlier state. */
+export const JUDGES = ['plain', 'flicker', 'difference'] as const;
+export type Judge = (typeof JUDGES)[number];
+
+export const GROUNDS = ['checker', 'black', 'white', 'grey', 'colour', 'plate'] as const;
 export type Ground = (typeof GROUNDS)[number];
 
 export interface ViewState {
@@ -66,6 +70,13 @@ export interface ViewState {
   matteGamma: number;
   /** Steps of the edge that the viewer leaves out, for before and after. */
   without: readonly EdgeStep[];
+  /** How the matte is looked at, and against which state (a name that changes with it). */
+  judge: Judge;
+  compared: string;
+  /** Whether the chart of the matte over time is open. */
+  chartOpen: boolean;
+  /** The plate of another shot that cut-outs stand on. */
+  groundPlate: string | null;
   /** Whether the editor of curves over time is open. */
   curvesOpen: boolean;
 
@@ -107,6 +118,10 @@ export type ViewSettings = Pick<
   | 'matteGamma'
   | 'without'
   | 'curvesOpen'
+  | 'judge'
+  | 'compared'
+  | 'chartOpen'
+  | 'groundPlate'
 >;
 
 export type ViewStore = StoreApi<ViewState>;
@@ -147,6 +162,10 @@ export function createViewStore(start: { frames: number; frame: number; view: Vi
       matteGamma: 1,
       without: [],
       curvesOpen: false,
+      judge: 'plain',
+      compared: '',
+      chartOpen: false,
+      groundPlate: null,
 
       goTo: (frame) => set({ frame: inside(frame), playing: 0 }),
       step: (by) => set({ frame: inside(get().frame + by), playing: 0 }),

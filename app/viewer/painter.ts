@@ -10,6 +10,7 @@ export interface Scene {
   tint: string;
   ground: Ground;
   groundColour: string;
+  groundPlate: string | null;
   /** Device pixels for one CSS pixel. */
   density: number;
 }
@@ -62,7 +63,7 @@ function paintOutlineGround(canvas: HTMLCanvasElement, context: CanvasRenderingC
 }
 
 /** Paints what there is. Gives true where it is exactly what was wished for, false where something has still to come. */
-export function paint(canvas: HTMLCanvasElement, pictures: Pictures, { wish, plate, place, tint, ground, groundColour, density }: Scene): boolean {
+export function paint(canvas: HTMLCanvasElement, pictures: Pictures, { wish, plate, place, tint, ground, groundColour, groundPlate, density }: Scene): boolean {
   const context = canvas.getContext('2d') as CanvasRenderingContext2D;
   if (wish.view === 'outline') {
     paintOutlineGround(canvas, context, place, plate, density);
@@ -83,7 +84,11 @@ export function paint(canvas: HTMLCanvasElement, pictures: Pictures, { wish, pla
   context.imageSmoothingQuality = 'medium';
   const width = plate.width * place.scale;
   const height = plate.height * place.scale;
-  if (wish.view === 'cutout') paintGround(context, ground, groundColour, place.x, place.y, width, height);
+  if (wish.view === 'cutout') {
+    paintGround(context, ground, groundColour, place.x, place.y, width, height);
+    const other = ground === 'plate' && groundPlate ? (pictures.otherPlate(groundPlate, wish.frame) ?? pictures.otherPlate(groundPlate, 0)) : undefined;
+    if (other) context.drawImage(other, place.x, place.y, width, height);
+  }
   if (plateBitmap) context.drawImage(plateBitmap, place.x, place.y, width, height);
   if (viewBitmap && wish.view === 'tint') {
     const shown = colour(viewBitmap, tint);

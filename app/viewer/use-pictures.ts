@@ -13,7 +13,7 @@ const RENDER_AHEAD = 8;
 const MEASURES_KEPT = 500;
 
 /** What of the view the painted picture depends on. */
-const PAINTED = ['frame', 'view', 'tint', 'ground', 'groundColour', 'playing', 'solo', 'matteGamma', 'without'] as const;
+const PAINTED = ['frame', 'view', 'tint', 'ground', 'groundColour', 'playing', 'solo', 'matteGamma', 'without', 'judge', 'compared', 'groundPlate'] as const;
 
 export function usePictures(
   canvas: RefObject<HTMLCanvasElement | null>,
@@ -38,10 +38,29 @@ export function usePictures(
       const density = window.devicePixelRatio;
       const proxyScale = plate.proxyWidth / plate.width;
       const wantsFull = v.playing === 0 && shot.getState().draft === null && place.scale * density > proxyScale * 1.05 && plate.proxyWidth !== plate.width;
-      const wish: Wish = { view: v.view, frame: v.frame, subject, store: wantsFull ? 'full' : 'proxy', solo: v.solo, gamma: v.matteGamma, without: v.without };
+      const wish: Wish = {
+        view: v.view,
+        frame: v.frame,
+        subject,
+        store: wantsFull ? 'full' : 'proxy',
+        solo: v.solo,
+        gamma: v.matteGamma,
+        without: v.without,
+        judge: v.judge,
+        compared: v.compared,
+      };
       if (wantsFull && !pictures.has(wish)) pictures.ask({ ...wish, store: 'proxy' }, true);
       pictures.ask(wish, true);
-      const exact = paint(element, pictures, { wish, plate, place, tint: v.tint, ground: v.ground, groundColour: v.groundColour, density });
+      const exact = paint(element, pictures, {
+        wish,
+        plate,
+        place,
+        tint: v.tint,
+        ground: v.ground,
+        groundColour: v.groundColour,
+        groundPlate: v.groundPlate,
+        density,
+      });
       if (exact && asked.current) {
         // Measures stay until they are cleared; the newest few are all that anyone reads.
         if (++measured.current % MEASURES_KEPT === 0) performance.clearMeasures('mottrel-frame');

@@ -23,10 +23,34 @@ export function usePlayer({ plate, view, pictures }: Workbench, subject: string 
         const from = Math.max(first, Math.min(last, origin)) - first;
         const frame = first + ((((from + count * playing) % length) + length) % length);
         const ready =
-          pictures.has({ view: state.view, frame, subject, store: 'proxy', solo: state.solo, gamma: state.matteGamma, without: state.without }) &&
+          pictures.has({
+            view: state.view,
+            frame,
+            subject,
+            store: 'proxy',
+            solo: state.solo,
+            gamma: state.matteGamma,
+            without: state.without,
+            judge: state.judge,
+            compared: state.compared,
+          }) &&
           (state.view !== 'tint' || pictures.hasPlate(frame, 'proxy'));
         // What is late is still asked for, so that the next round has it.
-        if (!ready) pictures.ask({ view: state.view, frame, subject, store: 'proxy', solo: state.solo, gamma: state.matteGamma, without: state.without }, true);
+        if (!ready)
+          pictures.ask(
+            {
+              view: state.view,
+              frame,
+              subject,
+              store: 'proxy',
+              solo: state.solo,
+              gamma: state.matteGamma,
+              without: state.without,
+              judge: state.judge,
+              compared: state.compared,
+            },
+            true,
+          );
         else {
           view.setState({ frame, dropped: state.dropped + (count - lastCount - 1) });
           lastCount = count;

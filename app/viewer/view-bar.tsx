@@ -6,14 +6,24 @@ import { useShot } from '../state/shot-context.tsx';
 import { GROUNDS, type Ground, VIEWS } from '../state/view-store.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, Hint, IconButton, MENU, MENU_ITEM } from '../ui/controls.tsx';
+import { JudgeBar } from './judge-bar.tsx';
 import { REACH_WORDS, useReachWords } from './reach-note.tsx';
 
 const SEGMENT =
   'h-7 border border-line px-2 text-sm first:rounded-l last:rounded-r -ml-px first:ml-0 hover:bg-raised data-[state=on]:relative data-[state=on]:border-edge data-[state=on]:bg-raised data-[state=on]:text-white text-quiet';
-const GROUND_WORDS: Record<Ground, string> = { checker: 'on checker', black: 'on black', white: 'on white', grey: 'on mid-grey', colour: 'on a colour' };
+const GROUND_WORDS: Record<Ground, string> = {
+  checker: 'on checker',
+  black: 'on black',
+  white: 'on white',
+  grey: 'on mid-grey',
+  colour: 'on a colour',
+  plate: 'on another shot',
+};
 
 export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): void; onActual(): void }) {
-  const { view: store } = useWorkbench();
+  const { view: store, otherShots } = useWorkbench();
+  const groundColour = useView((s) => s.groundColour);
+  const groundPlate = useView((s) => s.groundPlate);
   const view = useView((s) => s.view);
   const outlines = useView((s) => s.outlines);
   const tint = useView((s) => s.tint);
@@ -52,6 +62,31 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
             className="size-6 rounded border border-line bg-transparent"
           />
         </label>
+      )}
+      {view === 'matte' && <JudgeBar />}
+      {view === 'cutout' && ground === 'colour' && (
+        <input
+          type="color"
+          aria-label="Colour of the ground"
+          value={groundColour}
+          onChange={(e) => store.getState().set({ groundColour: e.target.value })}
+          className="size-6 rounded border border-line bg-transparent"
+        />
+      )}
+      {view === 'cutout' && ground === 'plate' && (
+        <select
+          aria-label="Shot behind the cut-out"
+          className="h-7 max-w-36 rounded border border-line bg-well px-1 text-xs"
+          value={groundPlate ?? ''}
+          onChange={(e) => store.getState().set({ groundPlate: e.target.value || null })}
+        >
+          <option value="">Choose a shot</option>
+          {otherShots.map((s) => (
+            <option key={s.id} value={s.plateId}>
+              {s.name}
+            </option>
+          ))}
+        </select>
       )}
       {view === 'cutout' && (
         <DropdownMenu.Root modal={false}>

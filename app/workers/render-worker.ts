@@ -5,6 +5,7 @@ import { applyChange, type Edit } from '~/core/document/edits.ts';
 import type { Edge, ShotDocument } from '~/core/document/schema.ts';
 import { LUMA } from '~/core/effects/monochrome.ts';
 import { fromBytes, type Gray, matteTo8, newGray, type Size, toBytes } from '~/core/image/picture.ts';
+import { areaOf, changePicture, chatterOf } from '~/core/matte/judge.ts';
 import { renderMatte } from '~/core/matte/render-matte.ts';
 
 export type RenderedView = 'tint' | 'matte' | 'cutout' | 'composed';
@@ -20,6 +21,8 @@ export interface RenderRequest {
   solo: string | null;
   /** The matte is shown as matte^(1/gamma). */
   gamma: number;
+  /** How the matte is looked at. */
+  judge: 'plain' | 'flicker' | 'difference';
   /** Steps of the edge left out. */
   without: string[];
 }
@@ -29,6 +32,8 @@ const KEEP = 24;
 
 let document: ShotDocument | null = null;
 let drafted: ShotDocument | null = null;
+/** The earlier state that differences are shown from. */
+let compared: ShotDocument | null = null;
 let origin = '';
 let plateUrl = '';
 const plates = new Map<string, Promise<Uint8ClampedArray>>();
@@ -55,6 +60,15 @@ function plateBytes(from: string, frame: number, store: 'full' | 'proxy', { widt
   if (plates.size > KEEP) plates.delete(plates.keys().next().value as string);
   return bytes;
 }
+
+/** Width at which mattes are measured over time. */
+const MEASURE_WIDTH = 480;
+const measured: { document: ShotDocument; subject: string; frame: number; matte: Gray }[] = [];
+
+const sourcesFor = (store: 'full' | 'proxy'): Sources => ({
+  plate: async (f, s) => fromBytes(await plateBytes(plateUrl, f, store, s), s.width, s.height),
+  imported: async (footage, f, s) => lumaOf(await plateBytes(`${origin}/plates/${footage}`, f, store, s), s),
+});
 
 /** Luma by the weights of BT.709. */
 function lumaOf(bytes: Uint8ClampedArray, { width, height }: Size): Gray {
@@ -92,19 +106,21 @@ function withoutSteps(whole: ShotDocument, steps: string[]): ShotDocument {
   return { ...whole, cast: whole.cast.map((s) => ({ ...s, edge: { ...s.edge, ...neutral } })) };
 }
 
-async function pixels({ view, subject, frame, size, store, solo, gamma, without }: RenderRequest): Promise<Uint8ClampedArray> {
+async function pixels({ view, subject, frame, size, store, solo, gamma, without, judge }: RenderRequest): Promise<Uint8ClampedArray> {
   const whole = drafted ?? document;
   if (!whole) throw new Error('No document yet.');
   const shown = withoutSteps(solo ? alone(whole, solo) : whole, without);
-  const sources: Sources = {
-    plate: async (f, s) => fromBytes(await plateBytes(plateUrl, f, store, s), s.width, s.height),
-    imported: async (footage, f, s) => lumaOf(await plateBytes(`${origin}/plates/${footage}`, f, store, s), s),
-  };
+  const sources = sourcesFor(store);
   if (view === 'composed') return toBytes(await renderPicture(shown, frame, sources, size));
   if (!subject || !shown.cast.some((s) => s.id === subject)) return new Uint8ClampedArray(size.width * size.height * 4);
   if (view === 'cutout') return toBytes(await renderCutout(shown, subject, frame, sources, size));
-  const rendered = await renderMatte(shown, subject, frame, sources, size);
-  if (view === 'matte' && gamma !== 1) for (let i = 0; i < rendered.data.length; i++) rendered.data[i] **= 1 / gamma;
+  let rendered = await renderMatte(shown, subject, frame, sources, size);
+  if (view === 'matte' && judge === 'flicker') rendered = changePicture(await renderMatte(shown, subject, Math.max(0, frame - 1), sources, size), rendered);
+  else if (view === 'matte' && judge === 'difference') {
+    const other = compared?.cast.some((s) => s.id === subject) ? await renderMatte(compared, subject, frame, sources, size) : newGray(size.width, size.height);
+    rendered = changePicture(other, rendered);
+  }
+  if (view === 'matte' && judge === 'plain' && gamma !== 1) for (let i = 0; i < rendered.data.length; i++) rendered.data[i] **= 1 / gamma;
   const matte = matteTo8(rendered);
   const out = new Uint8ClampedArray(matte.length * 4);
   const words = new Uint32Array(out.buffer);
@@ -126,6 +142,28 @@ const api = {
   /** Shows an edit in progress on top of the document; null ends it. */
   setDraft(edits: Edit[] | null) {
     drafted = edits && document ? applyChange(document, edits).document : null;
+  },
+  setCompared(earlier: ShotDocument) {
+    compared = earlier;
+  },
+  /** Area (share of the picture) and chatter (pixels of a picture of that width) of a subject's matte on a frame. */
+  async measure(subject: string, frame: number): Promise<{ area: number; chatter: number; width: number } | null> {
+    const shown = document;
+    if (!shown?.cast.some((s) => s.id === subject)) return null;
+    const { width, height, frames } = shown.plate;
+    const scale = Math.min(1, MEASURE_WIDTH / width);
+    const size = { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
+    const sources = sourcesFor('proxy');
+    const matte = async (f: number): Promise<Gray> => {
+      const known = measured.find((m) => m.document === shown && m.subject === subject && m.frame === f);
+      if (known) return known.matte;
+      const made = await renderMatte(shown, subject, f, sources, size);
+      measured.push({ document: shown, subject, frame: f, matte: made });
+      if (measured.length > 4) measured.shift();
+      return made;
+    };
+    const [before, now, after] = [await matte(Math.max(0, frame - 1)), await matte(frame), await matte(Math.min(frames - 1, frame + 1))];
+    return { area: areaOf(now), chatter: frame === 0 || frame === frames - 1 ? 0 : chatterOf(before, now, after), width: size.width };
   },
   async render(request: RenderRequest): Promise<ImageBitmap> {
     const { width, height } = request.size;
