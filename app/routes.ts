@@ -3,6 +3,8 @@ import { index, type RouteConfig, route } from '@react-router/dev/routes';
 export default [
   index('routes/productions.tsx'),
   route('productions/:productionId', 'routes/production.tsx'),
+  route('productions/:productionId/shapes', 'routes/library.ts'),
+  route('productions/:productionId/shapes/:shapeId', 'routes/library-shape.ts'),
   route('deleted', 'routes/deleted.tsx'),
   route('shortcuts', 'routes/shortcuts.tsx'),
   route('shots/:shotId/:bench', 'routes/workbench.tsx'),
@@ -20,4 +22,5 @@ export default [
   route('jobs', 'routes/jobs.ts'),
   route('jobs/:jobId', 'routes/job.ts'),
   route('document.schema.json', 'routes/document-schema.ts'),
+  route('curves.schema.json', 'routes/curves-schema.ts'),
 ] satisfies RouteConfig;

@@ -9,6 +9,7 @@ import { Uploads } from './footage/uploads.ts';
 import { ingestJob } from './jobs/ingest-job.ts';
 import { outputJob } from './jobs/output-job.ts';
 import { EmbeddedQueue, type JobQueue } from './jobs/queue.ts';
+import { Library } from './library.ts';
 import { Outputs } from './outputs/outputs.ts';
 import { Shots } from './shots.ts';
 
@@ -19,6 +20,7 @@ export interface Services {
   uploads: Uploads;
   changes: Changes;
   outputs: Outputs;
+  library: Library;
   queue: JobQueue;
   close(): Promise<void>;
 }
@@ -50,6 +52,7 @@ export async function openServices(databaseUrl: string, config: Config, { work =
     uploads,
     changes,
     outputs,
+    library: new Library(shots),
     queue,
     async close() {
       clearInterval(timer);

@@ -1,10 +1,14 @@
 /** The cast: subjects near to far, and the parts of each, with the state of every one in sight. */
 import { ChevronDown, CircleDashed, CircleDot, Eye, EyeOff, Image, Lock, Plus, ScanEye, Shapes } from 'lucide-react';
 import { useState } from 'react';
+import { toast } from 'sonner';
+import { curvesFile } from '~/core/document/curves-file.ts';
 import { pathsOf } from '~/core/document/parts.ts';
 import { copyOf, newSpline, newSubject } from '~/core/document/records.ts';
 import type { Part, Subject } from '~/core/document/schema.ts';
+import { type CurvesKind, saveText, writeCurves } from '../interchange/curves-in-out.ts';
 import { NO_POINTS } from '../state/points.ts';
+import { send } from '../state/send.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, IconButton, PanelTitle } from '../ui/controls.tsx';
@@ -12,6 +16,8 @@ import { NameDialog } from '../ui/name-dialog.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
 import { SortableList, useSortableRow } from '../ui/sortable.tsx';
 import { OUTLINE_HEX } from '../viewer/curves.tsx';
+import { shapeAt } from '../viewer/path-edits.ts';
+import { BringIn } from './bring-in.tsx';
 import { CopyDialog } from './copy-dialog.tsx';
 
 const ROW = 'group flex h-8 items-center gap-1 rounded px-1 text-sm';
@@ -26,6 +32,7 @@ export function CastPanel() {
   const soloName = cast.flatMap((s) => s.parts).find((p) => p.id === solo)?.name;
   const [naming, setNaming] = useState<{ id: string; name: string } | null>(null);
   const [copying, setCopying] = useState<Part | null>(null);
+  const [bringing, setBringing] = useState<string | null>(null);
   const addSubject = () => {
     const id = newId();
     if (store.getState().commit('Add subject', [{ kind: 'insert', parent: 'cast', index: cast.length, record: newSubject(id, `Subject ${cast.length + 1}`) }]))
@@ -57,7 +64,13 @@ export function CastPanel() {
         <SortableList ids={cast.map((s) => s.id)} onMove={(id, index) => store.getState().commit('Change order', [{ kind: 'move', id, index }])}>
           <ul>
             {cast.map((subject) => (
-              <SubjectRow key={subject.id} subject={subject} onRename={(id, name) => setNaming({ id, name })} onCopy={setCopying} />
+              <SubjectRow
+                key={subject.id}
+                subject={subject}
+                onRename={(id, name) => setNaming({ id, name })}
+                onCopy={setCopying}
+                onBring={() => setBringing(subject.id)}
+              />
             ))}
           </ul>
         </SortableList>
@@ -72,11 +85,22 @@ export function CastPanel() {
         onName={(name) => naming && store.getState().commit('Rename', [{ kind: 'assign', id: naming.id, values: { name } }])}
       />
       <CopyDialog part={copying} onClose={() => setCopying(null)} />
+      <BringIn subject={cast.find((s) => s.id === bringing) ?? null} onClose={() => setBringing(null)} />
     </section>
   );
 }
 
-function SubjectRow({ subject, onRename, onCopy }: { subject: Subject; onRename(id: string, name: string): void; onCopy(part: Part): void }) {
+function SubjectRow({
+  subject,
+  onRename,
+  onCopy,
+  onBring,
+}: {
+  subject: Subject;
+  onRename(id: string, name: string): void;
+  onCopy(part: Part): void;
+  onBring(): void;
+}) {
   const store = useShotStore();
   const selected = useShot((s) => s.selected);
   const lanes = useShot((s) => s.document.lanes);
@@ -115,7 +139,10 @@ function SubjectRow({ subject, onRename, onCopy }: { subject: Subject; onRename(
           name={subject.name}
           onRename={() => onRename(subject.id, subject.name)}
           onDelete={remove}
-          more={[{ label: 'Duplicate', act: duplicate }]}
+          more={[
+            { label: 'Duplicate', act: duplicate },
+            { label: 'Bring in curves or a matte …', act: onBring },
+          ]}
         />
         <IconButton label={`Add a spline to ${subject.name}`} onClick={addSpline} className="!size-6">
           <Plus />
@@ -144,7 +171,7 @@ function stateOf(part: Part): string {
 
 function PartRow({ part, subject, onRename, onCopy }: { part: Part; subject: Subject; onRename(): void; onCopy(): void }) {
   const store = useShotStore();
-  const { view } = useWorkbench();
+  const { view, plate, productionId } = useWorkbench();
   const selected = useShot((s) => s.selected);
   const solo = useView((s) => s.solo) === part.id;
   const { rowRef, style, grip } = useSortableRow(part.id);
@@ -156,6 +183,22 @@ function PartRow({ part, subject, onRename, onCopy }: { part: Part; subject: Sub
     const record = { ...copyOf(part, newId), name: `${part.name} copy` };
     const index = subject.parts.indexOf(part) + 1;
     if (store.getState().commit('Duplicate part', [{ kind: 'insert', parent: subject.id, index, record }])) store.getState().select(record.id);
+  };
+  const write = (kind: CurvesKind) => {
+    if (part.type !== 'spline') return;
+    const { text, name } = writeCurves(part, plate, view.getState().frame, kind);
+    saveText(text, name);
+  };
+  /** Keeps the curves as they are on this frame, one shape for all time. */
+  const keep = async () => {
+    const { frame } = view.getState();
+    const still = paths.map((p) => ({ ...p, shape: { constant: shapeAt(p, frame) } }));
+    try {
+      await send(`/productions/${productionId}/shapes`, { body: curvesFile(part.name, { width: plate.width, height: plate.height }, still) });
+      toast.success(`${part.name} is in the library of the production.`);
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'The shape could not be kept.');
+    }
   };
   return (
     <li ref={rowRef} style={style} className={`${ROW} ${selected === part.id ? 'bg-raised' : 'hover:bg-raised/60'} ${part.enabled ? '' : 'text-quiet'}`}>
@@ -190,6 +233,14 @@ function PartRow({ part, subject, onRename, onCopy }: { part: Part; subject: Sub
           { label: 'Duplicate', act: duplicate },
           { label: 'Copy to …', act: onCopy },
           { label: part.locked ? 'Unlock' : 'Lock', act: () => assign(part.locked ? 'Unlock' : 'Lock', { locked: !part.locked }) },
+          ...(part.type === 'spline'
+            ? [
+                { label: 'Write as SVG of this frame', act: () => write('svg') },
+                { label: 'Write as SVG that moves', act: () => write('svg-moving') },
+                { label: 'Write as JSON', act: () => write('json') },
+                { label: 'Save to the library', act: () => void keep() },
+              ]
+            : []),
           { label: solo ? 'Show all parts' : 'Show this part alone', act: () => view.getState().set({ solo: solo ? null : part.id }) },
         ]}
       />

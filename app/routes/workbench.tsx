@@ -69,8 +69,8 @@ function Workbench({ data, bench }: { data: Route.ComponentProps['loaderData']; 
   const [shot] = useState(() => createShotStore(shotId, data));
   const [view] = useState(() => createViewStore({ frames: plate.frames, plate, frame: 0, view: START_VIEW[bench] }));
   const [pictures, setPictures] = useState<Pictures | null>(null);
-  const { otherShots } = data;
-  const workbench = useMemo(() => ({ plate, view, pictures, otherShots }), [plate, view, pictures, otherShots]);
+  const { otherShots, production } = data;
+  const workbench = useMemo(() => ({ plate, view, pictures, otherShots, productionId: production.id }), [plate, view, pictures, otherShots, production.id]);
 
   useEffect(() => {
     const start = startingPoint(bench, plate.firstNumber);

@@ -25,6 +25,7 @@ export interface OtherShot {
 
 export interface Workbench {
   plate: PlateFacts;
+  productionId: string;
   /** Ready shots of the same production. */
   otherShots: OtherShot[];
   view: ViewStore;

@@ -71,6 +71,18 @@ const first = [
   )`,
 ];
 
+const library = [
+  `create table library_shapes (
+    id varchar(40) primary key,
+    production_id varchar(40) not null,
+    name varchar(120) not null,
+    curves longtext not null check (json_valid(curves)),
+    created_at datetime(3) not null,
+    constraint shape_production foreign key (production_id) references productions (id) on delete cascade,
+    index shapes_of_production (production_id, created_at)
+  )`,
+];
+
 const run = async (sequelize: Sequelize, statements: string[]) => {
   for (const statement of statements) await sequelize.query(statement);
 };
@@ -88,6 +100,7 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
             ['jobs', 'changes', 'shots', 'plates', 'productions'].map((t) => `drop table ${t}`),
           ),
       },
+      { name: '002-library-shapes', up: () => run(sequelize, library), down: () => run(sequelize, ['drop table library_shapes']) },
     ],
     storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
     logger: undefined,

@@ -58,6 +58,16 @@ export class ChangeRow extends Model<Ready<ChangeRow>, Fresh<ChangeRow>> {
   declare createdAt: CreationOptional<Date>;
 }
 
+/** Curves that a production keeps for use again. */
+export class LibraryShape extends Model<Ready<LibraryShape>, Fresh<LibraryShape>> {
+  declare id: string;
+  declare productionId: ForeignKey<string>;
+  declare name: string;
+  /** A curves file as JSON. */
+  declare curves: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
 export const JOB_STATES = ['queued', 'running', 'paused', 'cancelled', 'done', 'failed'] as const;
 export type JobState = (typeof JOB_STATES)[number];
 
@@ -152,6 +162,10 @@ export function initModels(sequelize: Sequelize): void {
       finishedAt: maybeWhen(),
     },
     { ...common, tableName: 'jobs' },
+  );
+  LibraryShape.init(
+    { id: id(), productionId: DataTypes.STRING(40), name: DataTypes.STRING(120), curves: text(), createdAt: when() },
+    { ...common, tableName: 'library_shapes' },
   );
   Production.hasMany(Shot, { foreignKey: 'productionId', as: 'shots' });
   Shot.belongsTo(Production, { foreignKey: 'productionId', as: 'production' });
