@@ -75,8 +75,7 @@ test('Reach decides what an edit changes: this frame alone, or all frames alike'
   // Says beforehand what will change.
   await page.mouse.move(...place(560, 290));
   await expect(page.getByText('Between keys · frames 21–39 · 1 key')).toBeVisible();
-  await page.keyboard.press('r');
-  await page.keyboard.press('r');
+  await page.keyboard.press('6');
   await expect(page.getByRole('button', { name: /^Reach: This frame/ })).toBeVisible();
   await drag(page, place(560, 290), place(560, 400));
   const { folder } = await writeOutput(page, 'Matte, PNG sequence', [20, 40]);

@@ -36,7 +36,14 @@ export function JudgeBar() {
     view.getState().set({ judge: 'difference', compared: to + Date.now() });
   };
   return (
-    <div className="flex items-center gap-2" role="group" aria-label="Judging the matte">
+    <div
+      role="group"
+      aria-label="Judging the matte"
+      className="absolute right-2 bottom-2 z-10 flex cursor-default items-center gap-2 rounded border border-line bg-panel/95 px-2 py-1"
+      onPointerDown={(e) => e.stopPropagation()}
+      onPointerMove={(e) => e.stopPropagation()}
+      onKeyDown={(e) => e.stopPropagation()}
+    >
       <select
         aria-label="What the matte shows"
         className={SELECT}

@@ -6,7 +6,6 @@ import { useShot } from '../state/shot-context.tsx';
 import { GROUNDS, type Ground, VIEWS } from '../state/view-store.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, Hint, IconButton, MENU, MENU_ITEM } from '../ui/controls.tsx';
-import { JudgeBar } from './judge-bar.tsx';
 import { REACH_WORDS, useReachWords } from './reach-note.tsx';
 
 const SEGMENT =
@@ -63,7 +62,6 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
           />
         </label>
       )}
-      {view === 'matte' && <JudgeBar />}
       {view === 'cutout' && ground === 'colour' && (
         <input
           type="color"
@@ -135,22 +133,24 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
                   </DropdownMenu.RadioItem>
                 ))}
               </DropdownMenu.RadioGroup>
-              <label className="flex items-center gap-2 border-line border-t px-2 py-1.5 text-xs" onKeyDown={(e) => e.stopPropagation()}>
-                <span className="flex-1">Fade at the ends of the range</span>
-                <input
-                  type="number"
-                  min={0}
-                  max={500}
-                  value={fade}
-                  onChange={(e) => store.getState().set({ fade: Math.max(0, Math.min(500, Math.round(e.target.valueAsNumber) || 0)) })}
-                  className="h-6 w-14 rounded border border-line bg-well px-1 text-right font-mono"
-                />
-                <span className="text-quiet">frames</span>
-              </label>
               <p className="border-line border-t px-2 pt-2 pb-1 text-quiet text-xs">Now: {words}</p>
             </DropdownMenu.Content>
           </DropdownMenu.Portal>
         </DropdownMenu.Root>
+        {reach === 'marked-range' && (
+          <label className="flex shrink-0 items-center gap-1 text-xs" title="Frames over which an edit of the marked range fades at its ends">
+            <span className="text-quiet">fade</span>
+            <input
+              type="number"
+              aria-label="Fade at the ends of the range, frames"
+              min={0}
+              max={500}
+              value={fade}
+              onChange={(e) => store.getState().set({ fade: Math.max(0, Math.min(500, Math.round(e.target.valueAsNumber) || 0)) })}
+              className="h-7 w-12 rounded border border-line bg-well px-1 text-right font-mono"
+            />
+          </label>
+        )}
         <Hint label="Fit" keys="F">
           <Button tone="bare" onClick={onFit} className="shrink-0">
             Fit

@@ -11,6 +11,7 @@ import { DrawTool } from './draw-tool.ts';
 import { EditTool, type Hit, hitTest } from './edit-tool.ts';
 import { FeatherTool } from './feather-tool.ts';
 import { HandTool } from './hand-tool.ts';
+import { JudgeBar } from './judge-bar.tsx';
 import { Magnifier } from './magnifier.tsx';
 import { fitPlace, type Place, zoomed } from './place.ts';
 import { ReachNote } from './reach-note.tsx';
@@ -42,6 +43,7 @@ export function Viewer() {
   const [size, setSize] = useState({ width: 0, height: 0 });
   const ownPlace = useView((s) => s.place);
   const toolId = useView((s) => s.tool);
+  const viewId = useView((s) => s.view);
   const outlines = useView((s) => s.outlines);
   const frame = useView((s) => s.frame);
   const document = useShot((s) => s.document);
@@ -273,6 +275,7 @@ export function Viewer() {
           )}
           {dragged && place && <Magnifier source={canvas} at={dragged} place={place} viewport={size} />}
           <ToolOptions />
+          {viewId === 'matte' && <JudgeBar />}
           {hover && <ReachNote pathId={hover.hit.path.id} x={Math.min(hover.x, size.width - 260)} y={Math.min(hover.y, size.height - 44)} />}
           {document.cast.length === 0 && (
             <p className="-translate-x-1/2 pointer-events-none absolute bottom-4 left-1/2 whitespace-nowrap rounded bg-black/75 px-3 py-1.5 text-sm">

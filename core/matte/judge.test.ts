@@ -22,6 +22,9 @@ describe('judging a matte over time', () => {
     expect(chatterOf(disc(60, 20), disc(60, 21), disc(60, 20))).toBeCloseTo(1, 1);
     expect(chatterOf(disc(60, 20), disc(60, 18.5), disc(60, 20))).toBeCloseTo(1.5, 0);
     expect(chatterOf(disc(57, 20), disc(60, 20), disc(63, 20))).toBeLessThan(0.12);
+    const bar = (x: number) => fillPolylines([Float64Array.from([x, 20, x + 4, 20, x + 4, 80, x, 80])], ...SIZE);
+    // A thin part that moves farther than it is wide.
+    expect(chatterOf(bar(54), bar(60), bar(66))).toBeLessThan(0.2);
     expect(chatterOf(disc(60, 0.001), disc(60, 0.001), disc(60, 0.001))).toBeLessThan(1e-3);
   });
 

@@ -1,5 +1,7 @@
 /** Measures for judging a matte over time: its area, and its chatter. */
 import type { Gray } from '../image/picture.ts';
+import { signedDistance } from './distance.ts';
+import { NEIGHBOURS, steadied } from './steadiness.ts';
 
 /** Area of a matte as a share of the picture, [0,1]. */
 export function areaOf({ data }: Gray): number {
@@ -8,23 +10,35 @@ export function areaOf({ data }: Gray): number {
   return sum / data.length;
 }
 
+/** Pixels from the outline within which distances are compared. */
+const REACH = 8;
+
+function distances(matte: Gray): Float32Array | null {
+  const found = signedDistance(matte, 0.5, REACH);
+  if (!found) return null;
+  const field = new Float32Array(matte.data.length);
+  for (let i = 0; i < field.length; i++) field[i] = matte.data[i] > 0.5 ? REACH : -REACH;
+  for (let y = 0; y < found.height; y++) field.set(found.data.subarray(y * found.width, (y + 1) * found.width), (y + found.top) * matte.width + found.left);
+  return field;
+}
+
 /**
- * Chatter on a frame: how far, in pixels, the outline is on the mean from halfway between where it was and where it will be. An
- * even motion has none but for its corners; an outline that trembles by a pixel has about that. 0 where there is no outline.
+ * Chatter on a frame: how far, in pixels, the outline is on the mean from halfway between where it was and where it will be,
+ * the two brought here along its own even motion. 0 where there is no outline on one of the three.
  */
 export function chatterOf(before: Gray, now: Gray, after: Gray): number {
-  const { width, height } = now;
+  const fields = [before, now, after].map(distances);
+  const own = fields[1];
+  if (!own || !fields[0] || !fields[2]) return 0;
+  const calm = steadied(fields, now, REACH, 1);
   let off = 0;
-  let length = 0;
-  for (let y = 0; y < height - 1; y++)
-    for (let x = 0, i = y * width; x < width - 1; x++, i++) {
-      const [a, b, c] = [before.data[i], now.data[i], after.data[i]];
-      // A pixel that is crossed once on the way, in or out, tells of motion; one that goes and comes back, of chatter.
-      off += Math.max(0, b - Math.max(a, c)) + Math.max(0, Math.min(a, c) - b);
-      length += Math.abs(now.data[i + 1] - b) + Math.abs(now.data[i + width] - b);
-    }
-  // Steps along rows and columns count an outline 4/π times too long, on the mean over directions.
-  return length > 0 ? off / ((length * Math.PI) / 4) : 0;
+  let count = 0;
+  for (let i = 0; i < own.length; i++) {
+    if (Math.abs(own[i]) >= 1) continue;
+    off += Math.abs(calm[i] - own[i]);
+    count++;
+  }
+  return count > 0 ? off / count / NEIGHBOURS : 0;
 }
 
 /** The change from one matte to the next as a picture: mid-grey where nothing changed, lighter where it grew, darker where it shrank. */

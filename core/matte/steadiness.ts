@@ -5,6 +5,14 @@
  */
 import type { Size } from '../image/picture.ts';
 
+/** Weight of the frame itself against each neighbour's: binomial over five frames. */
+const OWN = 6;
+const NEXT = 4;
+const FAR = 1;
+
+/** Share that the two next neighbours have where there are no others. */
+export const NEIGHBOURS = (2 * NEXT) / (OWN + 2 * NEXT);
+
 /** Signed distances of a whole picture, positive inside, clamped. */
 export type Distances = Float32Array;
 
@@ -101,15 +109,14 @@ export function steadied(fields: readonly (Distances | null)[], size: Size, reac
   const smoothX = smoothMotion(vx, busy, columns, rows);
   const smoothY = smoothMotion(vy, busy, columns, rows);
   const out = own.slice();
-  // Binomial weights: the frame itself counts most.
-  const weights = around.map(({ step }) => (Math.abs(step) === 1 ? 4 : 1));
-  const total = 6 + weights.reduce((a, b) => a + b, 0);
+  const weights = around.map(({ step }) => (Math.abs(step) === 1 ? NEXT : FAR));
+  const total = OWN + weights.reduce((a, b) => a + b, 0);
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
       if (Math.abs(own[i]) >= near) continue;
       const mx = motionAt(smoothX, columns, rows, x, y);
       const my = motionAt(smoothY, columns, rows, x, y);
-      let sum = 6 * own[i];
+      let sum = OWN * own[i];
       for (const [k, { field, step }] of around.entries()) sum += weights[k] * sample(field, size, x + mx * step, y + my * step);
       out[i] = own[i] + (sum / total - own[i]) * strength;
     }
