@@ -47,6 +47,28 @@ function example(): ShotDocument {
   return document;
 }
 
+/** Ten parts of forty points, every one feathered, through the whole chain of the edge (steadying, which takes five frames, apart). */
+function heavy(): ShotDocument {
+  const document = newDocument('Heavy', { ...SIZES[1], frames: 10, rate: { num: 24, den: 1 }, firstNumber: 0 });
+  const subject = newSubject('s', 'Heavy');
+  for (let p = 0; p < 10; p++) {
+    const [cx, cy] = [330 + (p % 5) * 315, 330 + Math.floor(p / 5) * 420];
+    const n = 40;
+    const shape: Shape = Array.from({ length: n }, (_, i) => {
+      const a = (i / n) * Math.PI * 2;
+      const r = 120 + 16 * Math.sin(a * 5 + p);
+      const k = (r * 2 * Math.PI) / n / 3;
+      const [dx, dy] = [-k * Math.sin(a), k * Math.cos(a)];
+      return { x: cx + r * Math.cos(a), y: cy + r * Math.sin(a), inX: -dx, inY: -dy, outX: dx, outY: dy, featherIn: 2 + (i % 4), featherOut: 4 + (i % 7) };
+    });
+    subject.parts.push({ ...newSpline(`p${p}`, `P${p}`, [newPath(`q${p}`, 0, shape, true)]), operation: p === 9 ? 'subtract' : 'add' });
+  }
+  const constant = (v: number) => ({ constant: v });
+  Object.assign(subject.edge, { grow: constant(1), featherIn: constant(2), featherOut: constant(3), firmness: constant(0.2), roundness: constant(6), specks: constant(30), holes: constant(30) });
+  document.cast.push(subject);
+  return document;
+}
+
 async function median(work: () => unknown): Promise<number> {
   for (let i = 0; i < 4; i++) await work();
   const times: number[] = [];
@@ -80,6 +102,7 @@ function row(name: string, time: number): void {
 }
 
 const document = example();
+const laden = heavy();
 for (const size of SIZES) {
   const { width, height } = size;
   const label = `${width}x${height}`;
@@ -98,6 +121,7 @@ for (const size of SIZES) {
   // Blurred from a copy each time: tails blurred again and again would fall into the slow smallest floats.
   const gray = matte.data;
   row(`blur sigma 12 ${label}`, await median(() => gaussianBlur(gray.slice(), width, height, 1, 12, 12)));
+  row(`renderMatte, 10 parts, 400 points, whole edge ${label}`, await median(() => renderMatte(laden, 's', 0, NO_IMPORTS, size)));
   row(`renderMatte ${label}`, await median(() => renderMatte(document, 's', 0, NO_IMPORTS, size)));
   row(`renderPicture ${label}`, await median(() => renderPicture(document, 0, sources, size)));
   row(

@@ -80,6 +80,7 @@ function PathRow({ path, number }: { path: Path; number: number }) {
           <label className="flex items-center gap-1">
             <span className="text-quiet">Between keys</span>
             <select
+              aria-label="Way between keys"
               className="h-6 rounded border border-line bg-well px-1"
               value={path.between}
               title={BETWEEN_ABOUT[path.between]}

@@ -98,7 +98,7 @@ export function ToolOptions() {
         <>
           <label className="flex items-center gap-1.5">
             <span>Shape</span>
-            <select className={SMALL} value={kind} onChange={(e) => set({ readyMade: e.target.value as ReadyMade })}>
+            <select aria-label="Shape" className={SMALL} value={kind} onChange={(e) => set({ readyMade: e.target.value as ReadyMade })}>
               {READY_MADE.map((k) => (
                 <option key={k} value={k}>
                   {SHAPE_WORDS[k]}

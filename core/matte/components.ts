@@ -1,78 +1,89 @@
 /** Specks and holes: connected pieces of a matte, and taking the small ones away. */
 import type { Gray, Region } from '../image/picture.ts';
 
-/**
- * Pieces of the mask `inside` that touch side by side, by a run-length union-find: `labels` gives each pixel its piece (0: none),
- * `areas` the pixels of each.
- */
-function pieces(inside: Uint8Array, width: number, height: number): { labels: Int32Array; areas: Float64Array } {
-  const labels = new Int32Array(width * height);
-  const parent: number[] = [0];
+/** Stretches of neighbouring pixels in rows, joined where they touch from row to row (union-find over runs). */
+interface Runs {
+  /** First pixel of a run in the picture, and the one after its last. */
+  from: number[];
+  to: number[];
+  /** Of a run's root: the weight of the whole piece, and whether it touches the border of the region. */
+  parent: number[];
+  weight: number[];
+  atBorder: boolean[];
+}
+
+/** Runs of what lies above `limit` (or, for holes, below it); a pixel counts what it has (or lacks) of `strongest`. */
+function findRuns({ data, width }: Gray, { left, top, right, bottom }: Region, limit: number, ofHoles: boolean, strongest: number): Runs {
+  const runs: Runs = { from: [], to: [], parent: [], weight: [], atBorder: [] };
+  const { parent } = runs;
   const root = (a: number): number => {
     let r = a;
     while (parent[r] !== r) r = parent[r];
     while (parent[a] !== r) [parent[a], a] = [r, parent[a]];
     return r;
   };
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      if (!inside[i]) continue;
-      const left = x > 0 ? labels[i - 1] : 0;
-      const up = y > 0 ? labels[i - width] : 0;
-      if (left && up && left !== up) {
-        const [a, b] = [root(left), root(up)];
-        parent[Math.max(a, b)] = Math.min(a, b);
-        labels[i] = Math.min(a, b);
-      } else if (left || up) labels[i] = left || up;
-      else {
-        labels[i] = parent.length;
-        parent.push(parent.length);
+  const join = (a: number, b: number) => {
+    const [p, q] = [root(a), root(b)];
+    if (p === q) return;
+    parent[q] = p;
+    runs.weight[p] += runs.weight[q];
+    runs.atBorder[p] ||= runs.atBorder[q];
+  };
+  let above = 0;
+  let aboveEnd = 0;
+  for (let y = top; y < bottom; y++) {
+    const row = y * width;
+    const own = runs.from.length;
+    for (let x = left; x < right; ) {
+      if (ofHoles ? data[row + x] >= limit : data[row + x] <= limit) {
+        x++;
+        continue;
       }
+      const first = x;
+      let sum = 0;
+      for (; x < right; x++) {
+        const value = data[row + x];
+        if (ofHoles ? value >= limit : value <= limit) break;
+        sum += value;
+      }
+      const weight = ofHoles ? x - first - sum / strongest : sum / strongest;
+      runs.from.push(row + first);
+      runs.to.push(row + x);
+      parent.push(parent.length);
+      runs.weight.push(weight);
+      runs.atBorder.push(first === left || x === right || y === top || y === bottom - 1);
     }
-  const areas = new Float64Array(parent.length);
-  for (let i = 0; i < labels.length; i++) {
-    if (!labels[i]) continue;
-    labels[i] = root(labels[i]);
-    areas[labels[i]]++;
+    // Both rows are in order, so one walk along them finds all that touch.
+    let i = above;
+    for (let k = own; k < runs.from.length; k++) {
+      while (i < aboveEnd && runs.to[i] + width <= runs.from[k]) i++;
+      for (let j = i; j < aboveEnd && runs.from[j] + width < runs.to[k]; j++) join(j, k);
+    }
+    [above, aboveEnd] = [own, runs.from.length];
   }
-  return { labels, areas };
+  for (let k = 0; k < parent.length; k++) parent[k] = root(k);
+  return runs;
 }
 
 /**
- * Takes pieces smaller than `specks` pixels away and fills holes smaller than `holes` pixels, in place. Inside is what lies
- * above `level`; holes are filled with `strongest`. A hole that touches the border of the picture is none.
+ * Takes pieces smaller than `specks` pixels away and fills holes smaller than `holes` pixels, in place. Pieces are taken with
+ * their soft rims, and what counts is the area of their alpha. A hole that touches the border of the region is none.
  */
 export function cleanPieces(matte: Gray, region: Region, level: number, strongest: number, specks: number, holes: number): void {
-  // A pixel more all round, so that a soft rim goes with its piece.
-  const left = Math.max(0, region.left - 1);
-  const top = Math.max(0, region.top - 1);
-  const width = Math.min(matte.width, region.right + 1) - left;
-  const height = Math.min(matte.height, region.bottom + 1) - top;
-  if (width <= 0 || height <= 0) return;
-  const { data } = matte;
-  const at = (i: number) => (top + Math.floor(i / width)) * matte.width + left + (i % width);
+  const box = {
+    left: Math.max(0, region.left - 1),
+    top: Math.max(0, region.top - 1),
+    right: Math.min(matte.width, region.right + 1),
+    bottom: Math.min(matte.height, region.bottom + 1),
+  };
   const rim = level * 0.02;
+  const { data } = matte;
   if (specks > 0) {
-    // Pieces with their soft rims; what counts is the area of their alpha.
-    const any = new Uint8Array(width * height);
-    for (let i = 0; i < any.length; i++) any[i] = data[at(i)] > rim ? 1 : 0;
-    const { labels, areas } = pieces(any, width, height);
-    const weight = new Float64Array(areas.length);
-    for (let i = 0; i < labels.length; i++) if (labels[i]) weight[labels[i]] += data[at(i)] / strongest;
-    for (let i = 0; i < labels.length; i++) if (labels[i] && weight[labels[i]] < specks) data[at(i)] = 0;
+    const { from, to, parent, weight } = findRuns(matte, box, rim, false, strongest);
+    for (let k = 0; k < from.length; k++) if (weight[parent[k]] < specks) data.fill(0, from[k], to[k]);
   }
   if (holes > 0) {
-    const gap = new Uint8Array(width * height);
-    for (let i = 0; i < gap.length; i++) gap[i] = data[at(i)] < strongest - rim ? 1 : 0;
-    const { labels, areas } = pieces(gap, width, height);
-    const weight = new Float64Array(areas.length);
-    const open = new Uint8Array(areas.length);
-    for (let y = 0, i = 0; y < height; y++)
-      for (let x = 0; x < width; x++, i++) {
-        if (!labels[i]) continue;
-        weight[labels[i]] += 1 - data[at(i)] / strongest;
-        if (x === 0 || y === 0 || x === width - 1 || y === height - 1) open[labels[i]] = 1;
-      }
-    for (let i = 0; i < labels.length; i++) if (labels[i] && !open[labels[i]] && weight[labels[i]] < holes) data[at(i)] = strongest;
+    const { from, to, parent, weight, atBorder } = findRuns(matte, box, strongest - rim, true, strongest);
+    for (let k = 0; k < from.length; k++) if (!atBorder[parent[k]] && weight[parent[k]] < holes) data.fill(strongest, from[k], to[k]);
   }
 }

@@ -68,13 +68,25 @@ function bandOf({ grow, featherIn, featherOut }: EdgeValues): Band {
   return { inside, outside, reach: Math.max(1, Math.abs(inside), Math.abs(outside)) + 1 };
 }
 
-/** Steps that change what the outline is: pieces and roundness. Gives the matte, perhaps a new one. */
-export function shapeOutline(matte: Gray, { specks, holes, roundness }: EdgeValues, busy: Region): Gray {
-  if (specks <= 0 && holes <= 0 && roundness <= 0) return matte;
+/** Steps that change what the outline is, in place: pieces and roundness. Gives the region outside which the matte is flat then. */
+export function shapeOutline(matte: Gray, { specks, holes, roundness }: EdgeValues, busy: Region): Region {
+  if (specks <= 0 && holes <= 0 && roundness <= 0) return busy;
   const strongest = largest(matte, busy);
-  if (strongest === 0) return matte;
+  if (strongest === 0) return busy;
   if (specks > 0 || holes > 0) cleanPieces(matte, busy, strongest / 2, strongest, specks, holes);
-  return roundness > 0 ? roundMatte(matte, strongest / 2, strongest, roundness) : matte;
+  if (roundness <= 0) return busy;
+  roundMatte(matte, busy, strongest / 2, strongest, roundness);
+  return grown(busy, Math.ceil(roundness), matte);
+}
+
+/** The region with a margin all round, cut to the picture. */
+function grown({ left, top, right, bottom }: Region, margin: number, { width, height }: { width: number; height: number }): Region {
+  return {
+    left: Math.max(0, left - margin),
+    top: Math.max(0, top - margin),
+    right: Math.min(width, right + margin),
+    bottom: Math.min(height, bottom + margin),
+  };
 }
 
 /**
@@ -145,25 +157,28 @@ export function steadyEdge(
   return { ...size, data: floats.slice(0, field.length) };
 }
 
-/** More contrast of alpha round the pivot, in place. */
-export function firmInPlace({ data }: Gray, firmness: number, pivot: number, strongest: number): void {
+/** More contrast of alpha round the pivot, in place; only in `region` is there any alpha between none and full. */
+export function firmInPlace({ data, width }: Gray, firmness: number, pivot: number, strongest: number, region: Region): void {
   if (firmness <= 0) return;
   const k = 1 / Math.max(1e-6, 1 - firmness);
   const middle = pivot * strongest;
-  for (let i = 0; i < data.length; i++) {
-    const a = data[i];
-    if (a === 0 || a === strongest) continue;
-    data[i] = Math.max(0, Math.min(strongest, middle + (a - middle) * k));
-  }
+  for (let y = region.top; y < region.bottom; y++)
+    for (let i = y * width + region.left; i < y * width + region.right; i++) {
+      const a = data[i];
+      if (a === 0 || a === strongest) continue;
+      data[i] = Math.max(0, Math.min(strongest, middle + (a - middle) * k));
+    }
 }
 
-/** All steps that need this frame alone, on a matte that may be changed. */
+/** All steps that need this frame alone, in place; gives the matte. */
 export function finishEdge(matte: Gray, values: EdgeValues, busy: Region = wholeOf(matte)): Gray {
-  const shaped = shapeOutline(matte, values, busy);
-  const region = shaped === matte ? busy : wholeOf(matte);
-  softenEdge(shaped, values, region);
-  if (values.firmness > 0) firmInPlace(shaped, values.firmness, values.pivot, largest(shaped, wholeOf(shaped)));
-  return shaped;
+  const region = shapeOutline(matte, values, busy);
+  softenEdge(matte, values, region);
+  if (values.firmness > 0) {
+    const soft = grown(region, Math.ceil(bandOf(values).reach), matte);
+    firmInPlace(matte, values.firmness, values.pivot, largest(matte, soft), soft);
+  }
+  return matte;
 }
 
 export function largest({ width, height, data }: Gray, busy: Region): number {

@@ -3,7 +3,7 @@
  * go evenly from vertex to vertex along it, and its alpha follows from its distance.
  */
 import type { Falloff } from '../document/schema.ts';
-import type { Gray, Region } from '../image/picture.ts';
+import type { Gray } from '../image/picture.ts';
 import { chordsOf, pointOn, type Shape, segment } from '../path/path.ts';
 import { borrowKernels } from '../wasm/host.ts';
 import { FALLOFF_STEPS, falloffTable } from './falloff.ts';
@@ -38,21 +38,20 @@ function gather(shapes: readonly Shape[], scaleX: number, scaleY: number, left: 
   return Float32Array.from(out);
 }
 
-/** The widest feather of any vertex, in plate pixels. */
-export const widestFeather = (shapes: readonly Shape[]): number =>
-  shapes.reduce((most, shape) => shape.reduce((m, v) => Math.max(m, v.featherIn ?? 0, v.featherOut ?? 0), most), 0);
+/** How far, in scaled pixels, the widest feather of any vertex reaches from the curve, and a little more. */
+export function featherReach(shapes: readonly Shape[], scaleX: number, scaleY: number): number {
+  let widest = 0;
+  for (const shape of shapes) for (const v of shape) widest = Math.max(widest, v.featherIn ?? 0, v.featherOut ?? 0);
+  return Math.ceil(widest * Math.max(scaleX, scaleY)) + 2;
+}
 
 /**
- * Turns the coverage of closed `shapes`, in place, into their feathered matte.
- * @param box pixels that the shapes touch or hold
+ * Turns the coverage of closed `shapes`, in place, into their feathered matte. `coverage` is the part of the picture from
+ * (left, top) on that the feathers reach.
  */
-export function featherInPlace(coverage: Gray, shapes: readonly Shape[], scaleX: number, scaleY: number, box: Region, falloff: Falloff): Region {
-  const reach = Math.ceil(widestFeather(shapes) * Math.max(scaleX, scaleY)) + 2;
-  const left = Math.max(0, box.left - reach);
-  const top = Math.max(0, box.top - reach);
-  const width = Math.min(coverage.width, box.right + reach) - left;
-  const height = Math.min(coverage.height, box.bottom + reach) - top;
-  if (width <= 0 || height <= 0) return box;
+export function featherInPlace(coverage: Gray, shapes: readonly Shape[], scaleX: number, scaleY: number, left: number, top: number, falloff: Falloff): void {
+  const { width, height, data } = coverage;
+  if (data.length === 0) return;
   const chords = gather(shapes, scaleX, scaleY, left, top);
   const table = falloffTable(falloff);
   const stride = (width + 3) & ~3;
@@ -62,16 +61,12 @@ export function featherInPlace(coverage: Gray, shapes: readonly Shape[], scaleX:
   const atTable = 4 * (size + 4);
   const atChords = atTable + FALLOFF_STEPS + 4;
   const { kernels, floats } = borrowKernels(atChords + chords.length);
-  for (let y = 0; y < height; y++) {
-    const from = (y + top) * coverage.width + left;
-    floats.set(coverage.data.subarray(from, from + width), y * stride);
-  }
+  for (let y = 0; y < height; y++) floats.set(data.subarray(y * width, (y + 1) * width), y * stride);
   floats.fill(1e12, atField, atField + size + 4);
   floats.fill(0, atInner, atTable);
   floats.set(table, atTable);
   floats.set(chords, atChords);
   kernels.spreadFeather(atChords * 4, chords.length / FLOATS, atField * 4, atInner * 4, atOuter * 4, stride, width, height);
   kernels.featherAlpha(0, atField * 4, atInner * 4, atOuter * 4, size, atTable * 4, FALLOFF_STEPS);
-  for (let y = 0; y < height; y++) coverage.data.set(floats.subarray(y * stride, y * stride + width), (y + top) * coverage.width + left);
-  return { left, top, right: left + width, bottom: top + height };
+  for (let y = 0; y < height; y++) data.set(floats.subarray(y * stride, y * stride + width), y * width);
 }

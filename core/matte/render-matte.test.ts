@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { newDocument, newPath, newSpline, newSubject } from '../document/records.ts';
 import type { Operation, ShotDocument, SplinePart } from '../document/schema.ts';
+import { newGray } from '../image/picture.ts';
 import { corner, type Shape } from '../path/path.ts';
-import { combineInto } from './combine.ts';
+import { combineInto, placeInto } from './combine.ts';
 import { finishEdge, PLAIN_EDGE } from './edge.ts';
 import { NO_IMPORTS, renderMatte } from './render-matte.ts';
 
@@ -103,6 +104,23 @@ describe('renderMatte', () => {
 });
 
 describe('combineInto', () => {
+  it.each(['add', 'subtract', 'intersect', 'exclude'] as Operation[])(
+    'does outside the crop of a part what the whole picture of it would do (%s)',
+    (operation) => {
+      const start = () => ({ width: 6, height: 5, data: Float32Array.from({ length: 30 }, (_, i) => ((i * 7) % 10) / 10) });
+      const crop = { width: 3, height: 2, data: Float32Array.of(0.2, 1, 0.4, 0.9, 0, 0.6) };
+      for (const outside of [0, 1] as const) {
+        const part = { matte: crop, left: 2, top: 1, outside };
+        const whole = newGray(6, 5);
+        placeInto(whole, part);
+        const [cropped, full] = [start(), start()];
+        combineInto(cropped, part, operation, 0.7);
+        combineInto(full, { matte: whole, left: 0, top: 0, outside: 0 }, operation, 0.7);
+        for (let i = 0; i < 30; i++) expect(cropped.data[i]).toBeCloseTo(full.data[i], 6);
+      }
+    },
+  );
+
   it.each([
     ['add', (a: number, b: number) => a + b - a * b],
     ['subtract', (a: number, b: number) => a * (1 - b)],
@@ -113,14 +131,14 @@ describe('combineInto', () => {
     for (const a of values)
       for (const b of values) {
         const below = { width: 1, height: 1, data: Float32Array.of(a) };
-        combineInto(below, { width: 1, height: 1, data: Float32Array.of(b) }, operation, 1);
+        combineInto(below, { matte: { width: 1, height: 1, data: Float32Array.of(b) }, left: 0, top: 0, outside: 0 }, operation, 1);
         expect(below.data[0]).toBeCloseTo(formula(a, b), 6);
       }
   });
 
   it.each(['add', 'subtract', 'intersect', 'exclude'] as Operation[])('changes nothing at opacity 0 (%s)', (operation) => {
     const below = { width: 1, height: 1, data: Float32Array.of(0.4) };
-    combineInto(below, { width: 1, height: 1, data: Float32Array.of(0.7) }, operation, 0);
+    combineInto(below, { matte: { width: 1, height: 1, data: Float32Array.of(0.7) }, left: 0, top: 0, outside: 0 }, operation, 0);
     expect(below.data[0]).toBeCloseTo(0.4, 6);
   });
 });

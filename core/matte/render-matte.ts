@@ -7,9 +7,9 @@ import { shapeOver } from '../path/between.ts';
 import { fillPolylines } from '../path/fill.ts';
 import { flatten, isFeathered, type Shape } from '../path/path.ts';
 import { numberAt } from '../time/animated.ts';
-import { combineInto, invertInPlace } from './combine.ts';
+import { combineInto, type Drawn, invertInPlace, placeInto, regionOf } from './combine.ts';
 import { type EdgeValues, finishEdge, firmInPlace, largest, shapeOutline, steadyEdge, wholeDistances } from './edge.ts';
-import { featherInPlace } from './feathered-fill.ts';
+import { featherInPlace, featherReach } from './feathered-fill.ts';
 
 /** Where mattes come from that are not drawn here. */
 export interface MatteSources {
@@ -24,13 +24,7 @@ export const NO_IMPORTS: MatteSources = {
   },
 };
 
-interface Drawn {
-  matte: Gray;
-  /** Outside it the matte is one value. */
-  box: Region;
-}
-
-/** Coverage of a spline part by its closed curves, before opacity. Open curves mask nothing. */
+/** A spline part by its closed curves, before opacity. Open curves mask nothing. */
 function renderSpline(part: SplinePart, time: number, scaleX: number, scaleY: number, size: Size, falloff: EdgeValues['falloff']): Drawn {
   const shapes: Shape[] = [];
   for (const path of part.paths) {
@@ -39,14 +33,21 @@ function renderSpline(part: SplinePart, time: number, scaleX: number, scaleY: nu
     if (shape.length > 1) shapes.push(shape);
   }
   const outlines = shapes.map((shape) => flatten(shape, scaleX, scaleY));
-  const matte = fillPolylines(outlines, size.width, size.height);
-  let box = boxOf(outlines, size);
-  if (shapes.some(isFeathered)) box = featherInPlace(matte, shapes, scaleX, scaleY, box, falloff);
-  return { matte, box };
+  const feathered = shapes.some(isFeathered);
+  const { left, top, right, bottom } = boxOf(outlines, size, feathered ? featherReach(shapes, scaleX, scaleY) : 0);
+  // Only the box is drawn: everything outside it is nothing.
+  for (const p of outlines)
+    for (let i = 0; i < p.length; i += 2) {
+      p[i] -= left;
+      p[i + 1] -= top;
+    }
+  const matte = fillPolylines(outlines, Math.max(0, right - left), Math.max(0, bottom - top));
+  if (feathered) featherInPlace(matte, shapes, scaleX, scaleY, left, top, falloff);
+  return { matte, left, top, outside: 0 };
 }
 
-/** The pixels that the outlines touch or hold. */
-function boxOf(outlines: readonly Float64Array[], { width, height }: Size): Region {
+/** The pixels that the outlines touch or hold, with `reach` more all round, cut to the picture. */
+function boxOf(outlines: readonly Float64Array[], { width, height }: Size, reach: number): Region {
   const box = { left: width, top: height, right: 0, bottom: 0 };
   for (const p of outlines)
     for (let i = 0; i < p.length; i += 2) {
@@ -55,11 +56,13 @@ function boxOf(outlines: readonly Float64Array[], { width, height }: Size): Regi
       if (p[i + 1] < box.top) box.top = p[i + 1];
       if (p[i + 1] > box.bottom) box.bottom = p[i + 1];
     }
+  const left = Math.min(width, Math.max(0, Math.floor(box.left - reach)));
+  const top = Math.min(height, Math.max(0, Math.floor(box.top - reach)));
   return {
-    left: Math.max(0, Math.floor(box.left)),
-    top: Math.max(0, Math.floor(box.top)),
-    right: Math.min(width, Math.ceil(box.right)),
-    bottom: Math.min(height, Math.ceil(box.bottom)),
+    left,
+    top,
+    right: Math.max(left, Math.min(width, Math.ceil(box.right + reach))),
+    bottom: Math.max(top, Math.min(height, Math.ceil(box.bottom + reach))),
   };
 }
 
@@ -72,10 +75,12 @@ async function renderPart(part: Part, subject: Subject, time: number, scaleX: nu
   else {
     const own = part.length === 1 ? 0 : Math.round(time) - part.offset;
     const there = own >= 0 && own < part.length;
-    const matte = there ? await sources.imported(part.footage, own, size) : newGray(size.width, size.height);
-    drawn = { matte, box: there ? wholeOf(matte) : { left: 0, top: 0, right: 0, bottom: 0 } };
+    drawn = { matte: there ? await sources.imported(part.footage, own, size) : newGray(0, 0), left: 0, top: 0, outside: 0 };
   }
-  if (part.inverted) invertInPlace(drawn.matte);
+  if (part.inverted) {
+    invertInPlace(drawn.matte);
+    drawn.outside = 1;
+  }
   return drawn;
 }
 
@@ -91,29 +96,32 @@ interface Scene {
  * The parts of a subject joined, in list order, the first onto nothing; where the first part subtracts or intersects, from a
  * full matte. Null where no part masks.
  */
-async function joinParts({ subject, sources, size, scaleX, scaleY }: Scene, time: number): Promise<Drawn | null> {
+async function joinParts({ subject, sources, size, scaleX, scaleY }: Scene, time: number): Promise<{ matte: Gray; busy: Region } | null> {
   let matte: Gray | undefined;
   // Outside all boxes the matte is one value, whatever the operations.
   const busy: Region = { left: size.width, top: size.height, right: 0, bottom: 0 };
   for (const part of subject.parts) {
     if (!partMasks(part) || !livesOn(part, Math.round(time))) continue;
-    const { matte: own, box } = await renderPart(part, subject, time, scaleX, scaleY, size, sources);
-    busy.left = Math.min(busy.left, box.left);
-    busy.top = Math.min(busy.top, box.top);
-    busy.right = Math.max(busy.right, box.right);
-    busy.bottom = Math.max(busy.bottom, box.bottom);
+    const drawn = await renderPart(part, subject, time, scaleX, scaleY, size, sources);
+    if (drawn.matte.data.length > 0) {
+      const box = regionOf(drawn);
+      busy.left = Math.min(busy.left, box.left);
+      busy.top = Math.min(busy.top, box.top);
+      busy.right = Math.max(busy.right, box.right);
+      busy.bottom = Math.max(busy.bottom, box.bottom);
+    }
     const opacity = Math.max(0, Math.min(1, numberAt(part.opacity, time)));
     if (!matte) {
+      matte = newGray(size.width, size.height);
       if (part.operation === 'add' && opacity === 1) {
-        matte = own;
+        placeInto(matte, drawn);
         continue;
       }
-      matte = newGray(size.width, size.height);
       if (part.operation === 'subtract' || part.operation === 'intersect') matte.data.fill(1);
     }
-    combineInto(matte, own, part.operation, opacity);
+    combineInto(matte, drawn, part.operation, opacity);
   }
-  return matte ? { matte, box: busy } : null;
+  return matte ? { matte, busy } : null;
 }
 
 function edgeValuesAt({ subject: { edge }, scaleX, scaleY }: Scene, time: number): EdgeValues {
@@ -138,20 +146,21 @@ async function matteAt(scene: Scene, time: number, frames: number): Promise<Gray
   const steadiness = Math.max(0, Math.min(1, numberAt(subject.edge.steadiness, time)));
   const drawn = await joinParts(scene, time);
   if (!drawn) return newGray(size.width, size.height);
-  if (steadiness === 0) return finishEdge(drawn.matte, values, drawn.box);
+  if (steadiness === 0) return finishEdge(drawn.matte, values, drawn.busy);
   const around: (ReturnType<typeof wholeDistances> | null)[] = [];
   for (let step = -STEADY_FRAMES; step <= STEADY_FRAMES; step++) {
     const t = time + step;
     const there = step === 0 ? drawn : t < 0 || t > frames - 1 ? null : await joinParts(scene, t);
     if (!there) around.push(null);
     else {
-      const shaped = shapeOutline(there.matte, values, there.box);
-      around.push(wholeDistances(shaped, values, shaped === there.matte ? there.box : wholeOf(shaped)));
+      const region = shapeOutline(there.matte, values, there.busy);
+      around.push(wholeDistances(there.matte, values, region));
     }
   }
   const steady = steadyEdge(around, size, values, steadiness);
-  if (!steady) return finishEdge(drawn.matte, values, drawn.box);
-  if (values.firmness > 0) firmInPlace(steady, values.firmness, values.pivot, largest(steady, wholeOf(steady)));
+  if (!steady) return finishEdge(drawn.matte, values, drawn.busy);
+  const whole = wholeOf(steady);
+  if (values.firmness > 0) firmInPlace(steady, values.firmness, values.pivot, largest(steady, whole), whole);
   return steady;
 }
 

@@ -2,13 +2,14 @@
  * Roundness: the outline smoothed without shrinking (Taubin 1995, "A signal processing approach to fair surface design"), so
  * thin parts keep their width. Each side of a thin part is a stretch of outline of its own.
  */
-import { type Gray, newGray } from '../image/picture.ts';
+import { type Gray, newGray, type Region } from '../image/picture.ts';
 import { fillPolylines } from '../path/fill.ts';
+import { borrowKernels } from '../wasm/host.ts';
 import { contourAt } from './contour.ts';
 
 const LAMBDA = 0.5;
 const MU = -0.53;
-const PASSES = 100;
+const PASSES = 60;
 /** Samples of the longest wave that goes through whole: what the pass band 1/λ + 1/μ comes to. */
 const CUT_OFF = (2 * Math.PI) / Math.sqrt(1 / LAMBDA + 1 / MU);
 
@@ -35,7 +36,7 @@ function loops({ segments, mates, count }: ReturnType<typeof contourAt>): Float6
 }
 
 /** The loop at even steps of about `step` pixels. */
-function resampled(loop: Float64Array, step: number): Float64Array<ArrayBuffer> {
+function resampled(loop: Float64Array, step: number): Float64Array {
   const n = loop.length / 2;
   const lengths = new Float64Array(n + 1);
   for (let i = 0; i < n; i++) {
@@ -56,44 +57,42 @@ function resampled(loop: Float64Array, step: number): Float64Array<ArrayBuffer> 
   return out;
 }
 
-function faired(loop: Float64Array<ArrayBuffer>): Float64Array {
-  const n = loop.length / 2;
-  let now = loop;
-  let next = new Float64Array(loop.length);
-  for (let pass = 0; pass < 2 * PASSES; pass++) {
-    const k = pass % 2 === 0 ? LAMBDA : MU;
-    for (let i = 0; i < n; i++) {
-      const a = 2 * ((i + n - 1) % n);
-      const b = 2 * ((i + 1) % n);
-      next[2 * i] = now[2 * i] + k * ((now[a] + now[b]) / 2 - now[2 * i]);
-      next[2 * i + 1] = now[2 * i + 1] + k * ((now[a + 1] + now[b + 1]) / 2 - now[2 * i + 1]);
-    }
-    [now, next] = [next, now];
-  }
-  return now;
+function faired(loop: Float64Array): Float64Array {
+  const { kernels, floats } = borrowKernels(4 * loop.length);
+  const doubles = new Float64Array(floats.buffer, 0, 2 * loop.length);
+  doubles.set(loop);
+  kernels.fairLoop(0, loop.byteLength, loop.length / 2, PASSES, LAMBDA, MU);
+  return doubles.slice(0, loop.length);
 }
 
 /**
- * A new matte whose outline, at `level`, has lost all waves shorter than about `length` pixels; hard-edged, of strength
- * `strongest`. Where the outline leaves the picture it is taken to go straight on.
+ * Rounds in place: the outline, at `level`, loses all waves shorter than about `length` pixels; hard-edged afterwards, of
+ * strength `strongest`. Where the outline leaves the picture it is taken to go straight on.
+ * @param busy outside it the matte is flat
  */
-export function roundMatte(matte: Gray, level: number, strongest: number, length: number): Gray {
+export function roundMatte(matte: Gray, busy: Region, level: number, strongest: number, length: number): void {
   const margin = Math.ceil(length) + 2;
-  const width = matte.width + 2 * margin;
-  const height = matte.height + 2 * margin;
+  // With a margin round what is busy; beyond the picture its border's own pixels are repeated.
+  const left = busy.left - margin;
+  const top = busy.top - margin;
+  const width = busy.right + margin - left;
+  const height = busy.bottom + margin - top;
+  if (width <= 2 * margin || height <= 2 * margin) return;
   const padded = newGray(width, height);
-  // The border's own pixels repeated outwards, closed by a rim of nothing.
+  const [inLeft, inRight] = [Math.max(1, -left), Math.min(width - 1, matte.width - left)];
   for (let y = 1; y < height - 1; y++) {
-    const from = Math.max(0, Math.min(matte.height - 1, y - margin)) * matte.width;
+    const from = Math.max(0, Math.min(matte.height - 1, y + top)) * matte.width;
     const row = y * width;
-    padded.data.fill(matte.data[from], row + 1, row + margin);
-    padded.data.set(matte.data.subarray(from, from + matte.width), row + margin);
-    padded.data.fill(matte.data[from + matte.width - 1], row + margin + matte.width, row + width - 1);
+    padded.data.fill(matte.data[from], row + 1, row + inLeft);
+    padded.data.set(matte.data.subarray(from + inLeft + left, from + inRight + left), row + inLeft);
+    padded.data.fill(matte.data[from + matte.width - 1], row + inRight, row + width - 1);
   }
   const step = Math.max(0.25, length / CUT_OFF);
   const smooth = loops(contourAt(padded, level)).map((loop) => (loop.length < 8 ? loop : faired(resampled(loop, step))));
-  for (const loop of smooth) for (let i = 0; i < loop.length; i++) loop[i] -= margin;
-  const out = fillPolylines(smooth, matte.width, matte.height);
-  if (strongest !== 1) for (let i = 0; i < out.data.length; i++) out.data[i] *= strongest;
-  return out;
+  padded.data.fill(0);
+  const round = fillPolylines(smooth, width, height, padded);
+  if (strongest !== 1) for (let i = 0; i < round.data.length; i++) round.data[i] *= strongest;
+  const [outLeft, outRight] = [Math.max(inLeft, 1), Math.min(inRight, width - 1)];
+  for (let y = Math.max(1, -top); y < Math.min(height - 1, matte.height - top); y++)
+    matte.data.set(round.data.subarray(y * width + outLeft, y * width + outRight), (y + top) * matte.width + outLeft + left);
 }

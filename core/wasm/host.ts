@@ -20,6 +20,7 @@ interface Kernels {
   signedRoots(field: number, matte: number, count: number, level: number): void;
   spreadFeather(chords: number, count: number, field: number, inner: number, outer: number, stride: number, columns: number, rows: number): void;
   featherAlpha(coverage: number, field: number, inner: number, outer: number, count: number, table: number, steps: number): void;
+  fairLoop(points: number, other: number, count: number, passes: number, lambda: number, mu: number): void;
   profile(field: number, count: number, inside: number, outside: number, table: number, steps: number): void;
 }
 
