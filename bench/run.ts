@@ -17,6 +17,7 @@ import { NO_IMPORTS, renderMatte } from '../core/matte/render-matte.ts';
 import { fillPolylines } from '../core/path/fill.ts';
 import { flatten, type Shape } from '../core/path/path.ts';
 import { ROOT } from '../server/config.ts';
+import { dragging } from './drag.ts';
 import { scrubbing } from './scrub.ts';
 
 const SIZES: Size[] = [
@@ -64,7 +65,15 @@ function heavy(): ShotDocument {
     subject.parts.push({ ...newSpline(`p${p}`, `P${p}`, [newPath(`q${p}`, 0, shape, true)]), operation: p === 9 ? 'subtract' : 'add' });
   }
   const constant = (v: number) => ({ constant: v });
-  Object.assign(subject.edge, { grow: constant(1), featherIn: constant(2), featherOut: constant(3), firmness: constant(0.2), roundness: constant(6), specks: constant(30), holes: constant(30) });
+  Object.assign(subject.edge, {
+    grow: constant(1),
+    featherIn: constant(2),
+    featherOut: constant(3),
+    firmness: constant(0.2),
+    roundness: constant(6),
+    specks: constant(30),
+    holes: constant(30),
+  });
   document.cast.push(subject);
   return document;
 }
@@ -144,3 +153,4 @@ for (const size of SIZES) {
   console.log();
 }
 await scrubbing();
+await dragging();

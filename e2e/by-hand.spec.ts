@@ -184,7 +184,7 @@ test('ready-made shapes: a heart grows from nothing to beyond the frame, inverte
   await page.getByRole('menuitem', { name: /^Bring in/ }).click();
   await page.getByTitle('Add Heart').click();
   await settled(page);
-  await expect(page.getByRole('region', { name: 'Cast' }).getByRole('button', { name: /^Heart( inverted)?$/ })).toHaveCount(2);
+  await expect(page.getByRole('region', { name: 'Cast' }).getByRole('button', { name: /^Heart( ?inverted)?$/ })).toHaveCount(2);
 });
 
 test('out from behind a pole: a still mask that ends in the pole, feathered, faded in and out where the light differs', async ({ page }) => {
@@ -412,4 +412,67 @@ test('notes, markers, thinning and the marked range, with the Sheet', async ({ p
   expect([top(14), top(21)]).toEqual([100, 100]);
   expect(top(18)).toBe(200);
   expect(top(16)).toBeGreaterThan(100);
+});
+
+test('the edge: pieces, roundness, firmness and shutter, each looked at without and with, and what is written has them', async ({ page }) => {
+  test.setTimeout(120_000);
+  await freshShot(page, 'courier-on-the-quay.mp4', 'Edge');
+  await drawPolygon(page, [
+    [300, 200],
+    [500, 200],
+    [500, 400],
+    [300, 400],
+  ]);
+  await drawPolygon(page, [
+    [700, 100],
+    [706, 100],
+    [706, 106],
+    [700, 106],
+  ]);
+  await goToFrame(page, 20);
+  const place = await placeIn(page);
+  await viewer(page).focus();
+  await page.keyboard.press('Shift+A');
+  await page.getByRole('group', { name: 'Transform' }).getByLabel('move x').fill('200');
+  await page.getByRole('button', { name: /^Transform/ }).click();
+  await settled(page);
+  await page.getByRole('link', { name: 'Edge', exact: true }).click();
+  await setNumber(page, 'Specks', '50');
+  await setNumber(page, 'Shutter', '180');
+  await page.getByRole('radio', { name: 'Matte', exact: true }).click();
+  // Before and after in the viewer alone: the speck shows without the step.
+  const speck = async () => {
+    const [x, y] = place(803, 103);
+    const box = await viewer(page).boundingBox();
+    return page.evaluate(
+      ([px, py]) => {
+        const canvas = document.querySelector<HTMLCanvasElement>('[data-viewer] canvas');
+        return canvas?.getContext('2d')?.getImageData(px, py, 1, 1).data[0];
+      },
+      [Math.round(x - (box?.x ?? 0)), Math.round(y - (box?.y ?? 0))],
+    );
+  };
+  await goToFrame(page, 10);
+  await expect.poll(speck).toBe(0);
+  await page.getByRole('button', { name: 'Show without specks and holes' }).click();
+  await expect.poll(speck).toBeGreaterThan(100);
+  await page.getByRole('button', { name: 'Show with specks and holes again' }).click();
+  await expect.poll(speck).toBe(0);
+  const matte = (await mattesOf(page, 10, 10))(10);
+  expect(at(matte, 803, 103)).toBe(0);
+  // 10 px a frame, open for half a frame: a ramp of 5 px round the edge at 400.
+  const ramp = Array.from({ length: 12 }, (_, i) => at(matte, 394 + i, 300));
+  expect(ramp[0]).toBe(0);
+  expect(ramp[11]).toBe(255);
+  expect(ramp.filter((v) => v > 5 && v < 250).length).toBeGreaterThanOrEqual(4);
+  await page.getByRole('link', { name: 'Edge', exact: true }).click();
+  await setNumber(page, 'Shutter', '0');
+  await setNumber(page, 'Roundness', '40');
+  await setNumber(page, 'Feather out', '12');
+  await setNumber(page, 'Firmness', '100');
+  const firm = (await mattesOf(page, 10, 10))(10);
+  // Round where the corner was, and no value between none and full.
+  expect(at(firm, 401, 201)).toBe(0);
+  expect(at(firm, 500, 300)).toBe(255);
+  expect([...firm].every((v) => v === 0 || v === 255)).toBe(true);
 });

@@ -10,6 +10,7 @@ let dir: string;
 let instance: RunningInstance;
 let shotId: string;
 let plateId: string;
+let productionId: string;
 beforeAll(async () => {
   dir = await temporaryDirectory();
   instance = await startInstance(dir, { env: { MOTTREL_MAX_FILE_MB: '2', MOTTREL_MAX_DOCUMENT_MB: '1' } });
@@ -18,7 +19,7 @@ beforeAll(async () => {
   form.set('name', 'Harbour');
   expect((await post('/?index', form)).status).toBe(200);
   const page = await (await fetch(instance.address)).text();
-  const productionId = /\/productions\/([0-9a-f-]{36})/.exec(page)?.[1] ?? '';
+  productionId = /\/productions\/([0-9a-f-]{36})/.exec(page)?.[1] ?? '';
   const file = path.join(dir, 'clip.mp4');
   ffmpeg('-f', 'lavfi', '-i', 'testsrc=s=160x90:r=24:d=0.5', '-pix_fmt', 'yuv420p', file);
   const { uploadId } = await json('/uploads', 'POST');
@@ -169,7 +170,42 @@ describe('the document', () => {
     const document = (await response.json()) as { cast: { name: string }[] };
     document.cast[0].name = 'Kite again';
     expect(await json(`/shots/${shotId}/document`, 'POST', document)).toMatchObject({ status: 200, label: 'Import document' });
-    const schema = await (await fetch(`${instance.address}/document.schema.json`)).json();
-    expect(schema).toEqual(JSON.parse(await readFile(path.join(import.meta.dirname, '..', 'docs', 'document.schema.json'), 'utf8')));
+    for (const name of ['document', 'curves']) {
+      const schema = await (await fetch(`${instance.address}/${name}.schema.json`)).json();
+      expect(schema).toEqual(JSON.parse(await readFile(path.join(import.meta.dirname, '..', 'docs', `${name}.schema.json`), 'utf8')));
+    }
+  });
+});
+
+describe('the library of a production', () => {
+  const at = (x: number, y: number) => ({ x, y, inX: 0, inY: 0, outX: 0, outY: 0 });
+  const curves = (name: string) => ({
+    format: 'mottrel-curves',
+    version: 1,
+    name,
+    width: 160,
+    height: 90,
+    curves: [{ closed: true, between: 'straight', shape: { constant: [at(1, 1), at(9, 1), at(9, 9)] } }],
+  });
+  const list = async () => (await (await fetch(`${instance.address}/productions/${productionId}/shapes`)).json()) as { id: string; name: string }[];
+
+  it('keeps shapes, gives them back in order, and lets them go', async () => {
+    const kept = await json(`/productions/${productionId}/shapes`, 'POST', curves('Sail'));
+    await json(`/productions/${productionId}/shapes`, 'POST', curves('Kite'));
+    expect((await list()).map((s) => s.name)).toEqual(['Sail', 'Kite']);
+    await json(`/productions/${productionId}/shapes/${kept.id}`, 'DELETE');
+    expect((await list()).map((s) => s.name)).toEqual(['Kite']);
+    expect(await json(`/productions/${productionId}/shapes/${kept.id}`, 'DELETE')).toMatchObject({ status: 404 });
+  });
+
+  it('refuses what is no shape, a production that is not there, and another way of asking', async () => {
+    expect(await json(`/productions/${productionId}/shapes`, 'POST', { ...curves('Sail'), curves: 'none' })).toMatchObject({
+      status: 422,
+      code: 'wrong-field',
+    });
+    expect(await json(`/productions/${productionId}/shapes`, 'POST', { ...curves(''), extra: 1 })).toMatchObject({ status: 422 });
+    expect(await json('/productions/nowhere/shapes', 'POST', curves('Sail'))).toMatchObject({ status: 404 });
+    const [{ id }] = await list();
+    expect(await json(`/productions/${productionId}/shapes/${id}`, 'POST', {})).toMatchObject({ status: 405 });
   });
 });

@@ -89,6 +89,7 @@ export function useShortcuts(): void {
       feather: () => toViewer('feather'),
       frame: () => view().set({ transforming: !view().transforming, pivot: null }),
       snap: () => view().set({ snap: !view().snap }),
+      magnify: () => view().set({ magnify: !view().magnify }),
       numbers: () => view().set({ numbers: !view().numbers }),
       onion: () => view().set({ onion: view().onion === 0 ? 1 : 0 }),
       outline: () => view().setView('outline'),

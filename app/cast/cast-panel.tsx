@@ -220,8 +220,7 @@ function PartRow({ part, subject, onRename, onCopy }: { part: Part; subject: Sub
         }}
         onDoubleClick={() => view.getState().setTool('edit')}
       >
-        {part.name}
-        {state && <span className="ml-1.5 text-quiet text-xs">{state}</span>}
+        {part.name} {state && <span className="ml-1.5 text-quiet text-xs">{state}</span>}
       </button>
       {grip(`Move ${part.name} up or down`)}
       <RowMenu

@@ -103,6 +103,8 @@ export class Pictures {
   private readonly plateLane: Lane;
   private readonly renderLane: Lane;
   private version = 0;
+  /** The newest state of the document that each view of each frame was rendered in. */
+  private readonly newest = new Map<string, number>();
   private document: ShotDocument | null = null;
   /** Called when a picture has come in, or could not be had. */
   onArrival: (failed: boolean) => void = () => {};
@@ -122,7 +124,13 @@ export class Pictures {
       this.onArrival(!bitmap);
     });
     this.renderLane = new Lane(1, 12, (key, bitmap) => {
-      if (bitmap) this.rendered.put(key, bitmap);
+      if (bitmap) {
+        this.rendered.put(key, bitmap);
+        const slash = key.indexOf('/');
+        const version = Number(key.slice(0, slash));
+        const before = this.newest.get(key.slice(slash + 1)) ?? -1;
+        if (version > before) this.newest.set(key.slice(slash + 1), version);
+      }
       this.onArrival(!bitmap);
     });
   }
@@ -142,8 +150,11 @@ export class Pictures {
     void this.render.setDraft(draft);
     this.renderLane.clear();
     const prefix = `${this.version}/`;
-    // The pictures before are kept until new ones come, so that nothing flickers.
-    this.rendered.retain((key) => key.startsWith(prefix) || Number.parseInt(key, 10) >= this.version - 2);
+    // The newest picture of everything is kept until a newer one comes, so that nothing flickers while a drag is ahead of it.
+    this.rendered.retain((key) => {
+      const slash = key.indexOf('/');
+      return key.startsWith(prefix) || this.newest.get(key.slice(slash + 1)) === Number(key.slice(0, slash));
+    });
   }
 
   private renderKey({ view, frame, subject, store, solo, gamma = 1, without = [], judge = 'plain', compared = '' }: Wish, version = this.version): string {
@@ -155,11 +166,13 @@ export class Pictures {
     return this.plates.get(this.plateKey(frame, store));
   }
 
-  /** The rendered picture as the document is now; with `stale`, one of the state before will do. */
+  /** The rendered picture as the document is now; with `stale`, the newest of an earlier state will do. */
   view(wish: Wish, stale = false): ImageBitmap | undefined {
     const now = this.rendered.get(this.renderKey(wish));
     if (now || !stale) return now;
-    return this.rendered.get(this.renderKey(wish, this.version - 1)) ?? this.rendered.get(this.renderKey(wish, this.version - 2));
+    const key = this.renderKey(wish);
+    const version = this.newest.get(key.slice(key.indexOf('/') + 1));
+    return version === undefined ? undefined : this.rendered.get(this.renderKey(wish, version));
   }
 
   /** A frame of another plate, at proxy size; asked for where it is not here yet. */

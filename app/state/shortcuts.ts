@@ -50,6 +50,7 @@ export const SHORTCUTS: { group: string; items: Record<string, Shortcut> }[] = [
       feather: { keys: 'W', bind: ['w'], does: 'Tool: feather points' },
       frame: { keys: 'G', bind: ['g'], does: 'Show or hide the transform frame' },
       snap: { keys: 'S', bind: ['s'], does: 'Snap on or off' },
+      magnify: { keys: 'M', bind: ['m'], does: 'Magnifier at the pointer, or in a drag alone' },
       numbers: { keys: 'U', bind: ['u'], does: 'Numbers of points on or off' },
       onion: { keys: 'Y', bind: ['y'], does: 'Onion skin on or off' },
       reach: { keys: 'R', bind: ['r'], does: 'Next Reach: between keys, marked range, all frames, this frame' },

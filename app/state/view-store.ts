@@ -54,6 +54,8 @@ export interface ViewState {
   /** Whether the transform frame shows, and where its centre was put; null: in the middle. */
   transforming: boolean;
   pivot: { x: number; y: number } | null;
+  /** Whether the magnifier goes with the pointer at all times, not only in a drag. */
+  magnify: boolean;
   /** Whether points show their numbers. */
   numbers: boolean;
   /** Keys before and after whose curves show. */
@@ -108,6 +110,7 @@ export type ViewSettings = Pick<
   | 'snap'
   | 'transforming'
   | 'pivot'
+  | 'magnify'
   | 'numbers'
   | 'onion'
   | 'marquee'
@@ -152,6 +155,7 @@ export function createViewStore(start: { frames: number; frame: number; view: Vi
       snap: false,
       transforming: false,
       pivot: null,
+      magnify: false,
       numbers: false,
       onion: 0,
       marquee: null,

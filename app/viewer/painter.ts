@@ -11,6 +11,8 @@ export interface Scene {
   ground: Ground;
   groundColour: string;
   groundPlate: string | null;
+  /** Frames whose mattes shine through the tint: the keys round this one that the onion skin shows. */
+  onion: number[];
   /** Device pixels for one CSS pixel. */
   density: number;
 }
@@ -21,6 +23,7 @@ const CHECK_DARK = '#525252';
 /** From this many screen pixels a plate pixel on, pixels are shown as squares. */
 const SQUARES_FROM = 3;
 const TINT_STRENGTH = 0.5;
+const ONION_STRENGTH = 0.14;
 
 let tinted: OffscreenCanvas | null = null;
 
@@ -63,7 +66,11 @@ function paintOutlineGround(canvas: HTMLCanvasElement, context: CanvasRenderingC
 }
 
 /** Paints what there is. Gives true where it is exactly what was wished for, false where something has still to come. */
-export function paint(canvas: HTMLCanvasElement, pictures: Pictures, { wish, plate, place, tint, ground, groundColour, groundPlate, density }: Scene): boolean {
+export function paint(
+  canvas: HTMLCanvasElement,
+  pictures: Pictures,
+  { wish, plate, place, tint, ground, groundColour, groundPlate, onion, density }: Scene,
+): boolean {
   const context = canvas.getContext('2d') as CanvasRenderingContext2D;
   if (wish.view === 'outline') {
     paintOutlineGround(canvas, context, place, plate, density);
@@ -90,6 +97,16 @@ export function paint(canvas: HTMLCanvasElement, pictures: Pictures, { wish, pla
     if (other) context.drawImage(other, place.x, place.y, width, height);
   }
   if (plateBitmap) context.drawImage(plateBitmap, place.x, place.y, width, height);
+  if (wish.view === 'tint')
+    for (const frame of onion) {
+      const other = pictures.view({ ...wish, frame, store: 'proxy' }, true);
+      if (!other) pictures.ask({ ...wish, frame, store: 'proxy' }, false);
+      else {
+        context.globalAlpha = ONION_STRENGTH;
+        context.drawImage(colour(other, '#fff'), place.x, place.y, width, height);
+        context.globalAlpha = 1;
+      }
+    }
   if (viewBitmap && wish.view === 'tint') {
     const shown = colour(viewBitmap, tint);
     context.globalAlpha = TINT_STRENGTH;

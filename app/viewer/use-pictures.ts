@@ -1,7 +1,10 @@
 /** Keeps the canvas showing the wished frame and view, asks for what is missing and reads ahead. */
+
 import { type RefObject, useCallback, useEffect, useRef } from 'react';
+import { pathsOf } from '~/core/document/parts.ts';
+import { keyFrames } from '~/core/time/animated.ts';
 import type { Wish } from '../frame/pictures.ts';
-import type { ShotStore } from '../state/shot-store.ts';
+import type { ShotState, ShotStore } from '../state/shot-store.ts';
 import type { Workbench } from '../state/workbench-context.tsx';
 import { paint } from './painter.ts';
 import type { Place } from './place.ts';
@@ -13,7 +16,28 @@ const RENDER_AHEAD = 8;
 const MEASURES_KEPT = 500;
 
 /** What of the view the painted picture depends on. */
-const PAINTED = ['frame', 'view', 'tint', 'ground', 'groundColour', 'playing', 'solo', 'matteGamma', 'without', 'judge', 'compared', 'groundPlate'] as const;
+const PAINTED = [
+  'frame',
+  'view',
+  'tint',
+  'ground',
+  'groundColour',
+  'playing',
+  'solo',
+  'matteGamma',
+  'without',
+  'judge',
+  'compared',
+  'groundPlate',
+  'onion',
+] as const;
+
+/** The `count` keyed frames of a subject's shapes before and after `frame`. */
+function onionFrames({ document }: ShotState, subjectId: string | null, frame: number, count: number): number[] {
+  const subject = document.cast.find((s) => s.id === subjectId);
+  const keys = [...new Set(subject?.parts.flatMap((p) => pathsOf(p).flatMap((q) => keyFrames(q.shape))))].sort((a, b) => a - b);
+  return [...keys.filter((k) => k < frame).slice(-count), ...keys.filter((k) => k > frame).slice(0, count)];
+}
 
 export function usePictures(
   canvas: RefObject<HTMLCanvasElement | null>,
@@ -26,6 +50,7 @@ export function usePictures(
   const { pictures, view: viewStore, plate } = bench;
   const scheduled = useRef(0);
   const asked = useRef<{ frame: number; at: number } | null>(null);
+  const edited = useRef<number | null>(null);
   const measured = useRef(0);
 
   const repaint = useCallback(() => {
@@ -59,6 +84,7 @@ export function usePictures(
         ground: v.ground,
         groundColour: v.groundColour,
         groundPlate: v.groundPlate,
+        onion: v.onion > 0 ? onionFrames(shot.getState(), subject, v.frame, v.onion) : [],
         density,
       });
       if (exact && asked.current) {
@@ -66,6 +92,11 @@ export function usePictures(
         if (++measured.current % MEASURES_KEPT === 0) performance.clearMeasures('mottrel-frame');
         performance.measure('mottrel-frame', { start: asked.current.at, end: performance.now(), detail: asked.current.frame });
         asked.current = null;
+      }
+      if (exact && edited.current !== null) {
+        if (++measured.current % MEASURES_KEPT === 0) performance.clearMeasures('mottrel-edit');
+        performance.measure('mottrel-edit', { start: edited.current, end: performance.now() });
+        edited.current = null;
       }
       const direction = v.playing || 1;
       const { first, last } = v.range ?? { first: 0, last: plate.frames - 1 };
@@ -96,6 +127,7 @@ export function usePictures(
     const offShot = shot.subscribe((now, before) => {
       if (now.document !== before.document) {
         pictures.setDocument(now.history.settled, now.draft);
+        edited.current = performance.now();
         repaint();
       }
     });

@@ -44,6 +44,7 @@ export function Viewer() {
   const ownPlace = useView((s) => s.place);
   const toolId = useView((s) => s.tool);
   const viewId = useView((s) => s.view);
+  const magnify = useView((s) => s.magnify);
   const outlines = useView((s) => s.outlines);
   const frame = useView((s) => s.frame);
   const document = useShot((s) => s.document);
@@ -60,7 +61,7 @@ export function Viewer() {
     shape: new ShapeTool(),
     feather: new FeatherTool(),
   });
-  const [dragged, setDragged] = useState<{ x: number; y: number } | null>(null);
+  const [magnified, setMagnified] = useState<{ x: number; y: number } | null>(null);
   const pressed = useRef<'tool' | 'pan' | null>(null);
   const lastPress = useRef({ at: 0, x: 0, y: 0 });
   const panFrom = useRef({ x: 0, y: 0, place: { scale: 1, x: 0, y: 0 } });
@@ -132,7 +133,8 @@ export function Viewer() {
       panFrom.current = { x: event.clientX, y: event.clientY, place };
       return;
     }
-    const now = performance.now();
+    // When the press happened, not when the page got to it.
+    const now = event.timeStamp;
     const near = Math.abs(event.clientX - lastPress.current.x) < 5 && Math.abs(event.clientY - lastPress.current.y) < 5;
     const double = near && now - lastPress.current.at < DOUBLE_CLICK;
     lastPress.current = { at: double ? 0 : now, x: event.clientX, y: event.clientY };
@@ -152,15 +154,15 @@ export function Viewer() {
     const at = { x: event.clientX - rect.left, y: event.clientY - rect.top };
     const hit = toolId === 'edit' && !panning && outlines ? hitTest(p, context()) : null;
     setHover(hit ? { hit, ...at } : null);
-    setDragged(pressed.current === 'tool' && shotStore.getState().draft !== null ? at : null);
+    setMagnified(magnify || (pressed.current === 'tool' && shotStore.getState().draft !== null) ? at : null);
   };
   const onPointerUp = (event: PointerEvent<HTMLDivElement>) => {
-    setDragged(null);
+    setMagnified(null);
     if (pressed.current === 'tool' && place) tool?.up(plateAt(event), context());
     pressed.current = null;
   };
   const onPointerCancel = () => {
-    setDragged(null);
+    setMagnified(null);
     if (pressed.current === 'tool') tool?.cancel(context());
     pressed.current = null;
   };
@@ -232,7 +234,10 @@ export function Viewer() {
           onPointerMove={onPointerMove}
           onPointerUp={onPointerUp}
           onPointerCancel={onPointerCancel}
-          onPointerLeave={() => setHover(null)}
+          onPointerLeave={() => {
+            setHover(null);
+            setMagnified(null);
+          }}
           onKeyDown={onKeyDown}
           onKeyUp={(event) => {
             if (event.key === ' ') setSpaceHeld(false);
@@ -273,7 +278,7 @@ export function Viewer() {
               )}
             </svg>
           )}
-          {dragged && place && <Magnifier source={canvas} at={dragged} place={place} viewport={size} />}
+          {magnified && place && <Magnifier source={canvas} at={magnified} place={place} viewport={size} />}
           <ToolOptions />
           {viewId === 'matte' && <JudgeBar />}
           {hover && <ReachNote pathId={hover.hit.path.id} x={Math.min(hover.x, size.width - 260)} y={Math.min(hover.y, size.height - 44)} />}

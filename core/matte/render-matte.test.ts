@@ -90,6 +90,30 @@ describe('renderMatte', () => {
       }
   });
 
+  it('copes with curves that hold nothing, cross themselves or run out of every picture', async () => {
+    const same = Array.from({ length: 5 }, () => corner(10, 10));
+    const crossing = [corner(5, 5), corner(25, 25), corner(25, 5), corner(5, 25)];
+    const far = [corner(-9e5, -9e5), corner(9e5, -9e5), corner(9e5, 9e5), corner(-9e5, 9e5)];
+    const area = async (...shapes: Shape[]) => {
+      const one = part('a', []);
+      one.paths = shapes.map((s, i) => newPath(`p${i}`, 0, s, true));
+      const feathered = shot(one);
+      Object.assign(feathered.cast[0].edge, { featherOut: { constant: 2 }, roundness: { constant: 4 }, specks: { constant: 2 }, firmness: { constant: 0.3 } });
+      const soft = (await matteOf(feathered)).data;
+      expect(soft.every((v) => v >= 0 && v <= 1)).toBe(true);
+      return (await matteOf(shot(one))).data.reduce((a, b) => a + b, 0);
+    };
+    expect(await area(same)).toBe(0);
+    expect(await area([corner(3, 3)])).toBe(0);
+    expect(await area([corner(3, 3), corner(9, 9)])).toBeCloseTo(0, 6);
+    expect(await area([])).toBe(0);
+    expect(await area(crossing)).toBeCloseTo(200, 3);
+    expect(await area(far)).toBe(SIZE.width * SIZE.height);
+    expect(await area(square(4, 4, 10), square(4, 4, 10))).toBeCloseTo(0, 6);
+    const soft = square(4, 4, 10).map((v) => ({ ...v, featherIn: 500, featherOut: 500 }));
+    expect(await area(soft)).toBeGreaterThan(0);
+  });
+
   it('is the same picture at half size', async () => {
     const document = shot(part('a', square(6, 6, 16)));
     Object.assign(document.cast[0].edge, { grow: { constant: 2 }, featherIn: { constant: 4 }, featherOut: { constant: 4 }, falloff: 'linear' });
