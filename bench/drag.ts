@@ -77,16 +77,9 @@ export async function dragging(): Promise<void> {
     await page.mouse.down();
     await page.mouse.move(x + 6, y + 6);
     await page.waitForTimeout(500);
-    await page.evaluate(() => {
-      performance.clearMeasures('mottrel-edit');
-      const w = window as unknown as { ticks: number[] };
-      w.ticks = [];
-      const tick = (t: number) => {
-        w.ticks.push(t);
-        requestAnimationFrame(tick);
-      };
-      requestAnimationFrame(tick);
-    });
+    // As text: what bundlers add to named functions is not known in the page.
+    await page.evaluate(`performance.clearMeasures('mottrel-edit'); window.ticks = [];
+      requestAnimationFrame(function tick(t) { window.ticks.push(t); requestAnimationFrame(tick); });`);
     for (let i = 0; i < 120; i++) {
       await page.mouse.move(x + 30 * Math.sin(i / 9), y + 20 * Math.cos(i / 7));
       await page.waitForTimeout(12);

@@ -416,7 +416,7 @@ test('notes, markers, thinning and the marked range, with the Sheet', async ({ p
 
 test('the edge: pieces, roundness, firmness and shutter, each looked at without and with, and what is written has them', async ({ page }) => {
   test.setTimeout(120_000);
-  await freshShot(page, 'courier-on-the-quay.mp4', 'Edge');
+  await freshShot(page, 'courier-on-the-quay.mp4', 'Chain');
   await drawPolygon(page, [
     [300, 200],
     [500, 200],
@@ -425,9 +425,9 @@ test('the edge: pieces, roundness, firmness and shutter, each looked at without 
   ]);
   await drawPolygon(page, [
     [700, 100],
-    [706, 100],
-    [706, 106],
-    [700, 106],
+    [712, 100],
+    [712, 112],
+    [700, 112],
   ]);
   await goToFrame(page, 20);
   const place = await placeIn(page);
@@ -437,12 +437,12 @@ test('the edge: pieces, roundness, firmness and shutter, each looked at without 
   await page.getByRole('button', { name: /^Transform/ }).click();
   await settled(page);
   await page.getByRole('link', { name: 'Edge', exact: true }).click();
-  await setNumber(page, 'Specks', '50');
+  await setNumber(page, 'Specks', '200');
   await setNumber(page, 'Shutter', '180');
   await page.getByRole('radio', { name: 'Matte', exact: true }).click();
   // Before and after in the viewer alone: the speck shows without the step.
   const speck = async () => {
-    const [x, y] = place(803, 103);
+    const [x, y] = place(806, 106);
     const box = await viewer(page).boundingBox();
     return page.evaluate(
       ([px, py]) => {
@@ -459,7 +459,7 @@ test('the edge: pieces, roundness, firmness and shutter, each looked at without 
   await page.getByRole('button', { name: 'Show with specks and holes again' }).click();
   await expect.poll(speck).toBe(0);
   const matte = (await mattesOf(page, 10, 10))(10);
-  expect(at(matte, 803, 103)).toBe(0);
+  expect(at(matte, 806, 106)).toBe(0);
   // 10 px a frame, open for half a frame: a ramp of 5 px round the edge at 400.
   const ramp = Array.from({ length: 12 }, (_, i) => at(matte, 394 + i, 300));
   expect(ramp[0]).toBe(0);
@@ -467,8 +467,8 @@ test('the edge: pieces, roundness, firmness and shutter, each looked at without 
   expect(ramp.filter((v) => v > 5 && v < 250).length).toBeGreaterThanOrEqual(4);
   await page.getByRole('link', { name: 'Edge', exact: true }).click();
   await setNumber(page, 'Shutter', '0');
-  await setNumber(page, 'Roundness', '40');
-  await setNumber(page, 'Feather out', '12');
+  await setNumber(page, 'Roundness', '80');
+  await setNumber(page, 'Feather out', '2');
   await setNumber(page, 'Firmness', '100');
   const firm = (await mattesOf(page, 10, 10))(10);
   // Round where the corner was, and no value between none and full.

@@ -15,7 +15,7 @@ import { EmptyNote, IconButton, PanelTitle } from '../ui/controls.tsx';
 import { NameDialog } from '../ui/name-dialog.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
 import { SortableList, useSortableRow } from '../ui/sortable.tsx';
-import { OUTLINE_HEX } from '../viewer/curves.tsx';
+import { OUTLINE_HEX } from '../viewer/curves-canvas.ts';
 import { shapeAt } from '../viewer/path-edits.ts';
 import { BringIn } from './bring-in.tsx';
 import { CopyDialog } from './copy-dialog.tsx';
@@ -27,7 +27,7 @@ const newId = () => crypto.randomUUID();
 export function CastPanel() {
   const store = useShotStore();
   const { view } = useWorkbench();
-  const cast = useShot((s) => s.document.cast);
+  const cast = useShot((s) => s.history.settled.cast);
   const solo = useView((s) => s.solo);
   const soloName = cast.flatMap((s) => s.parts).find((p) => p.id === solo)?.name;
   const [naming, setNaming] = useState<{ id: string; name: string } | null>(null);
@@ -103,8 +103,8 @@ function SubjectRow({
 }) {
   const store = useShotStore();
   const selected = useShot((s) => s.selected);
-  const lanes = useShot((s) => s.document.lanes);
-  const place = useShot((s) => s.document.cast.indexOf(subject));
+  const lanes = useShot((s) => s.history.settled.lanes);
+  const place = useShot((s) => s.history.settled.cast.indexOf(subject));
   const { rowRef, style, grip } = useSortableRow(subject.id);
   const addSpline = () => {
     const id = newId();

@@ -28,7 +28,7 @@ function later(part: Part, by: number): Part {
 export function CopyDialog({ part, onClose }: { part: Part | null; onClose(): void }) {
   const store = useShotStore();
   const { otherShots } = useWorkbench();
-  const cast = useShot((s) => s.document.cast);
+  const cast = useShot((s) => s.history.settled.cast);
   const [where, setWhere] = useState('');
   const [by, setBy] = useState(0);
   const own = cast.find((s) => s.parts.some((p) => p.id === part?.id));

@@ -33,7 +33,10 @@ describe('curves of a part as files', () => {
   it.each([
     ['{"format":', /not valid JSON/],
     ['{"format":"other"}', /not curves of Mottrel/],
-    ['{"format":"mottrel-curves","version":1,"name":"x","width":10,"height":10,"curves":[{"closed":true,"between":"straight","shape":{"constant":[{"x":null}]}}]}', /curves\.0/],
+    [
+      '{"format":"mottrel-curves","version":1,"name":"x","width":10,"height":10,"curves":[{"closed":true,"between":"straight","shape":{"constant":[{"x":null}]}}]}',
+      /curves\.0/,
+    ],
   ])('refuse %s', (text, message) => {
     expect(() => readCurves('x.json', text, 0)).toThrow(SvgError);
     expect(() => readCurves('x.json', text, 0)).toThrow(message);

@@ -2,7 +2,7 @@
 import { type PointerEvent, useRef } from 'react';
 import { useColumns } from '../sheet/columns.ts';
 import { useShot } from '../state/shot-context.tsx';
-import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 
 export function Ribbon() {
   const { plate, view } = useWorkbench();
@@ -14,7 +14,7 @@ export function Ribbon() {
   const { frames, firstNumber } = plate;
   const percent = (f: number) => `${(100 * f) / frames}%`;
   const keys = [...new Set(columns.flatMap((c) => c.keys))];
-  const approved = useCurrentSubject()?.approved ?? [];
+  const approved = useSettledSubject()?.approved ?? [];
   const markers = useShot((s) => s.document.markers);
   const notes = useShot((s) => s.document.notes);
 

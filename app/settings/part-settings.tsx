@@ -5,7 +5,7 @@ import { OPERATIONS, OUTLINE_COLOURS, type OutlineColour, type Part } from '~/co
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, PanelTitle } from '../ui/controls.tsx';
-import { OUTLINE_HEX } from '../viewer/curves.tsx';
+import { OUTLINE_HEX } from '../viewer/curves-canvas.ts';
 import { CurveSettings } from './curve-settings.tsx';
 import { ChoiceSetting, NumberField, NumberSetting, SwitchSetting } from './fields.tsx';
 

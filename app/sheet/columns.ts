@@ -8,7 +8,7 @@ import type { Shape } from '~/core/path/path.ts';
 import { type Animated, hasKeys, keyFrames } from '~/core/time/animated.ts';
 import { LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
 import { useShot } from '../state/shot-context.tsx';
-import { useCurrentSubject } from '../state/workbench-context.tsx';
+import { useSettledSubject } from '../state/workbench-context.tsx';
 import { kindOf } from '../viewer/path-edits.ts';
 
 /** One animated setting of one record, with what its values can do. */
@@ -122,8 +122,8 @@ export function foldColumns(columns: readonly Column[], folded: ReadonlySet<stri
 }
 
 export function useColumns(): Column[] {
-  const subject = useCurrentSubject();
-  const lanes = useShot((s) => s.document.lanes);
+  const subject = useSettledSubject();
+  const lanes = useShot((s) => s.history.settled.lanes);
   return useMemo(() => columnsOf(subject, lanes), [subject, lanes]);
 }
 

@@ -6,7 +6,7 @@ import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { isApproved } from '~/core/document/approval.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
 import { type Column, foldColumns, useColumns } from './columns.ts';
 import { FrameNotes } from './frame-notes.tsx';
@@ -25,7 +25,7 @@ export function Sheet() {
   const select = useShot((s) => s.select);
   const notes = useShot((s) => s.document.notes);
   const markers = useShot((s) => s.document.markers);
-  const subject = useCurrentSubject();
+  const subject = useSettledSubject();
   const all = useColumns();
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [picked, setPicked] = useState<string | null>(null);

@@ -62,7 +62,7 @@ export function createShotStore(shotId: string, start: { document: ShotDocument;
       let kept = draft;
       if (draft) {
         try {
-          document = applyChange(history.settled, draft).document;
+          document = applyChange(history.settled, draft, true).document;
         } catch {
           kept = null;
         }

@@ -1,6 +1,7 @@
 import { createContext, use } from 'react';
 import { useStore } from 'zustand';
 import { partWith } from '~/core/document/parts.ts';
+import type { ShotDocument } from '~/core/document/schema.ts';
 import type { Pictures } from '../frame/pictures.ts';
 import { useShot } from './shot-context.tsx';
 import type { ViewState, ViewStore } from './view-store.ts';
@@ -43,11 +44,13 @@ export function useWorkbench(): Workbench {
 
 export const useView = <T,>(select: (state: ViewState) => T): T => useStore(useWorkbench().view, select);
 
-/** The subject that panels and views are about: the selected one, the one that holds what is selected, or the first. */
-export function useCurrentSubject() {
-  const cast = useShot((s) => s.document.cast);
-  const lanes = useShot((s) => s.document.lanes);
-  const selected = useShot((s) => s.selected);
+const subjectFor = ({ cast, lanes }: ShotDocument, selected: string | null) => {
   const lane = lanes.find((l) => l.id === selected);
   return cast.find((s) => s.id === selected || s.id === lane?.subject || partWith(s, selected)) ?? cast[0] ?? null;
-}
+};
+
+/** The subject that panels and views are about: the selected one, the one that holds what is selected, or the first. */
+export const useCurrentSubject = () => useShot((s) => subjectFor(s.document, s.selected));
+
+/** The same without the edit in progress: for panels that need not follow every move of a drag. */
+export const useSettledSubject = () => useShot((s) => subjectFor(s.history.settled, s.selected));

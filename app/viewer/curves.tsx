@@ -1,197 +1,64 @@
-/** The curves of the selected parts over the picture, with points and handles: SVG above the canvas, in screen pixels. */
-import { memo } from 'react';
-import type { OutlineColour, Path } from '~/core/document/schema.ts';
-import { isFeathered, type Shape, segment } from '~/core/path/path.ts';
-import { hasKeys } from '~/core/time/animated.ts';
+/** What lies over the picture: the curves on a canvas, and the frame and the box of the selection, in screen pixels. */
+import { useEffect, useRef } from 'react';
 import { pointsOf } from '../state/points.ts';
-import { useShot } from '../state/shot-context.tsx';
-import { useCurrentSubject, useView } from '../state/workbench-context.tsx';
-import { outward } from './feather-tool.ts';
+import { useShot, useShotStore } from '../state/shot-context.tsx';
+import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { paintCurves } from './curves-canvas.ts';
 import { boxRound, HANDLES, middleOf, spotOf } from './frame-box.ts';
 import { editablePaths, shapeAt } from './path-edits.ts';
 import type { Place } from './place.ts';
 
-export const OUTLINE_HEX: Record<OutlineColour, string> = {
-  white: '#ffffff',
-  sky: '#8fd0ff',
-  lime: '#c4ee7a',
-  sand: '#ffd98a',
-  coral: '#ffab8f',
-  orchid: '#e7b3ff',
-  mint: '#8ff0cf',
-  slate: '#c3cbd6',
-};
-
-export function outline(shape: Shape, closed: boolean, { scale, x, y }: Place): string {
-  if (shape.length === 0) return '';
-  const at = (px: number, py: number) => `${(px * scale + x).toFixed(2)} ${(py * scale + y).toFixed(2)}`;
-  const parts = [`M${at(shape[0].x, shape[0].y)}`];
-  const segments = closed ? shape.length : shape.length - 1;
-  for (let i = 0; i < segments; i++) {
-    const s = segment(shape, i);
-    parts.push(`C${at(s[2], s[3])} ${at(s[4], s[5])} ${at(s[6], s[7])}`);
-  }
-  if (closed) parts.push('Z');
-  return parts.join('');
-}
-
-/** The shape with every point moved along its normal by its feather: a good picture of where softness ends. */
-const feathered = (shape: Shape, side: 'featherIn' | 'featherOut'): Shape =>
-  shape.map((v, i) => {
-    const n = outward(shape, i);
-    const d = (v[side] ?? 0) * (side === 'featherOut' ? 1 : -1);
-    return { ...v, x: v.x + n.x * d, y: v.y + n.y * d };
-  });
-
-const PathCurve = memo(function PathCurve({
-  path,
-  shape,
-  place,
-  vertices,
-  active,
-  points,
-  drawing,
-  numbers,
-  colour,
-}: {
-  path: Path;
-  shape: Shape;
-  place: Place;
-  vertices: ReadonlySet<number>;
-  active: boolean;
-  /** Whether its points show: they do on the part that is worked on. */
-  points: boolean;
-  drawing: boolean;
-  numbers: boolean;
-  colour: string;
-}) {
-  const d = outline(shape, path.closed, place);
-  const screen = (px: number, py: number) => ({ x: px * place.scale + place.x, y: py * place.scale + place.y });
+/** The curves that can be worked on, repainted once a screen frame however often they change. */
+export function CurvesCanvas({ place, size, shown }: { place: Place; size: { width: number; height: number }; shown: boolean }) {
+  const store = useShotStore();
+  const { view } = useWorkbench();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const density = typeof window === 'undefined' ? 1 : window.devicePixelRatio;
+  useEffect(() => {
+    let scheduled = 0;
+    const paint = () => {
+      if (!canvas.current) return;
+      if (!shown) return paintCurves(canvas.current, null);
+      const { document, selected, points, path } = store.getState();
+      const { frame, tool, numbers, onion } = view.getState();
+      const lane = document.lanes.find((l) => l.id === selected);
+      const fallback = document.cast.find((s) => s.id === lane?.subject) ?? document.cast[0] ?? null;
+      paintCurves(canvas.current, {
+        paths: editablePaths(document, selected, fallback, frame),
+        frame,
+        place,
+        points,
+        active: path,
+        ofPart: selected !== null && document.cast.every((s) => s.id !== selected),
+        drawing: tool === 'draw',
+        numbers,
+        onion,
+        density,
+      });
+    };
+    const schedule = () => {
+      cancelAnimationFrame(scheduled);
+      scheduled = requestAnimationFrame(paint);
+    };
+    schedule();
+    const leave = [store.subscribe(schedule), view.subscribe(schedule)];
+    return () => {
+      cancelAnimationFrame(scheduled);
+      for (const end of leave) end();
+    };
+  }, [store, view, place, size, shown, density]);
   return (
-    <g>
-      <path d={d} fill="none" stroke="#000" strokeOpacity={0.65} strokeWidth={active ? 4 : 3.5} />
-      {/* An open curve is dashed: it masks nothing. */}
-      <path
-        d={d}
-        fill="none"
-        stroke={colour}
-        strokeOpacity={active ? 1 : 0.85}
-        strokeWidth={active ? 1.8 : 1.3}
-        strokeDasharray={path.closed ? undefined : '6 4'}
-      />
-      {path.closed &&
-        isFeathered(shape) &&
-        (['featherOut', 'featherIn'] as const).map((side) => (
-          <path
-            key={side}
-            d={outline(feathered(shape, side), true, place)}
-            fill="none"
-            stroke={colour}
-            strokeOpacity={0.8}
-            strokeWidth={1}
-            strokeDasharray="2 3"
-          />
-        ))}
-      {shape.map((v, i) => {
-        const p = screen(v.x, v.y);
-        const chosen = vertices.has(i);
-        const handles = chosen
-          ? [
-              [v.inX, v.inY],
-              [v.outX, v.outY],
-            ].filter(([hx, hy]) => hx !== 0 || hy !== 0)
-          : [];
-        const first = i === 0 && ((!path.closed && drawing) || numbers);
-        return (
-          <g key={i}>
-            {handles.map(([hx, hy], k) => {
-              const h = screen(v.x + hx, v.y + hy);
-              return (
-                <g key={k}>
-                  <line x1={p.x} y1={p.y} x2={h.x} y2={h.y} stroke="#000" strokeOpacity={0.6} strokeWidth={3} />
-                  <line x1={p.x} y1={p.y} x2={h.x} y2={h.y} stroke="#fff" strokeWidth={1} />
-                  <circle cx={h.x} cy={h.y} r={3.5} fill="#222" stroke="#fff" strokeWidth={1.4} />
-                </g>
-              );
-            })}
-            {first && <circle cx={p.x} cy={p.y} r={9} fill="none" stroke="#fff" strokeWidth={1.2} strokeDasharray="3 2" />}
-            {points ? (
-              <rect
-                x={p.x - (chosen ? 4.5 : 3.5)}
-                y={p.y - (chosen ? 4.5 : 3.5)}
-                width={chosen ? 9 : 7}
-                height={chosen ? 9 : 7}
-                rx={v.inX || v.outX || v.inY || v.outY ? 3.5 : 0}
-                fill={chosen ? '#fff' : '#222'}
-                stroke={chosen ? '#000' : '#fff'}
-                strokeWidth={1.3}
-              />
-            ) : null}
-            {numbers && points && (
-              <text x={p.x + 7} y={p.y - 7} fontSize={11} fill="#fff" stroke="#000" strokeWidth={3} paintOrder="stroke" className="font-mono">
-                {i + 1}
-              </text>
-            )}
-          </g>
-        );
-      })}
-    </g>
-  );
-});
-
-export function Curves({ place }: { place: Place }) {
-  const document = useShot((s) => s.document);
-  const selected = useShot((s) => s.selected);
-  const active = useShot((s) => s.path);
-  const points = useShot((s) => s.points);
-  const frame = useView((s) => s.frame);
-  const drawing = useView((s) => s.tool === 'draw');
-  const numbers = useView((s) => s.numbers);
-  const onion = useView((s) => s.onion);
-  const ofPart = useShot((s) => s.document.cast.every((c) => c.id !== s.selected) && s.selected !== null);
-  const paths = editablePaths(document, selected, useCurrentSubject(), frame);
-  return (
-    <>
-      {onion > 0 &&
-        paths.map(({ path, part }) => <Onion key={path.id} path={path} frame={frame} count={onion} place={place} colour={OUTLINE_HEX[part.colour]} />)}
-      {paths.map(({ path, part }) => (
-        <PathCurve
-          key={path.id}
-          path={path}
-          shape={shapeAt(path, frame)}
-          place={place}
-          vertices={pointsOf(points, path.id)}
-          active={path.id === active}
-          points={path.id === active || ofPart || pointsOf(points, path.id).size > 0}
-          drawing={drawing}
-          numbers={numbers}
-          colour={OUTLINE_HEX[part.colour]}
-        />
-      ))}
-      <TransformFrame place={place} />
-      <Marquee place={place} />
-    </>
+    <canvas
+      ref={canvas}
+      width={Math.max(1, Math.round(size.width * density))}
+      height={Math.max(1, Math.round(size.height * density))}
+      className="pointer-events-none absolute inset-0 h-full w-full"
+      aria-hidden
+    />
   );
 }
 
-/** The curve on the keys before (long dashes) and after (dots), fainter the farther. */
-function Onion({ path, frame, count, place, colour }: { path: Path; frame: number; count: number; place: Place; colour: string }) {
-  if (!hasKeys(path.shape)) return null;
-  const before = path.shape.keys.filter((k) => k.frame < frame).slice(-count);
-  const after = path.shape.keys.filter((k) => k.frame > frame).slice(0, count);
-  return (
-    <g fill="none" stroke={colour} strokeWidth={1.2}>
-      {before.reverse().map((k, i) => (
-        <path key={k.frame} d={outline(k.value, path.closed, place)} strokeDasharray="7 4" strokeOpacity={0.6 / (i + 1)} />
-      ))}
-      {after.map((k, i) => (
-        <path key={k.frame} d={outline(k.value, path.closed, place)} strokeDasharray="1.5 3" strokeOpacity={0.75 / (i + 1)} />
-      ))}
-    </g>
-  );
-}
-
-function TransformFrame({ place }: { place: Place }) {
+export function TransformFrame({ place }: { place: Place }) {
   const shown = useView((s) => s.transforming);
   const pivot = useView((s) => s.pivot);
   const frame = useView((s) => s.frame);
@@ -249,7 +116,7 @@ function TransformFrame({ place }: { place: Place }) {
   );
 }
 
-function Marquee({ place }: { place: Place }) {
+export function Marquee({ place }: { place: Place }) {
   const marquee = useView((s) => s.marquee);
   if (!marquee || marquee.points.length < 4) return null;
   const d = marquee.points.map((v, i) => (v * place.scale + (i % 2 ? place.y : place.x)).toFixed(1));

@@ -45,7 +45,7 @@ export function JudgeBar() {
       onKeyDown={(e) => e.stopPropagation()}
     >
       <select
-        aria-label="What the matte shows"
+        aria-label="How the matte is shown"
         className={SELECT}
         value={judge}
         onChange={(e) => (e.target.value === 'difference' ? compare(against) : view.getState().set({ judge: e.target.value as Judge }))}

@@ -2,7 +2,7 @@
 import { type RefObject, useEffect, useRef } from 'react';
 import { useShot } from '../state/shot-context.tsx';
 import { useCurrentSubject, useView } from '../state/workbench-context.tsx';
-import { outline } from './curves.tsx';
+import { tracePath } from './curves-canvas.ts';
 import { editablePaths, shapeAt } from './path-edits.ts';
 import type { Place } from './place.ts';
 
@@ -37,14 +37,14 @@ export function Magnifier({
     context.drawImage(source.current, (at.x - side / 2) * density, (at.y - side / 2) * density, side * density, side * density, 0, 0, SIZE, SIZE);
     const large = { scale: place.scale * TIMES, x: SIZE / 2 + (place.x - at.x) * TIMES, y: SIZE / 2 + (place.y - at.y) * TIMES };
     for (const { path } of editablePaths(document, selected, subject, frame)) {
-      const line = new Path2D(outline(shapeAt(path, frame), path.closed, large));
+      tracePath(context, shapeAt(path, frame), path.closed, large);
       for (const [colour, width] of [
         ['rgba(0,0,0,0.6)', 3],
         ['#fff', 1.2],
       ] as const) {
         context.strokeStyle = colour;
         context.lineWidth = width;
-        context.stroke(line);
+        context.stroke();
       }
     }
     context.strokeStyle = '#fff';

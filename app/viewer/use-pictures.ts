@@ -53,66 +53,77 @@ export function usePictures(
   const edited = useRef<number | null>(null);
   const measured = useRef(0);
 
-  const repaint = useCallback(() => {
-    if (!pictures || !place) return;
-    cancelAnimationFrame(scheduled.current);
-    scheduled.current = requestAnimationFrame(() => {
-      const element = canvas.current;
-      if (!element) return;
-      const v = viewStore.getState();
-      const density = window.devicePixelRatio;
-      const proxyScale = plate.proxyWidth / plate.width;
-      const wantsFull = v.playing === 0 && shot.getState().draft === null && place.scale * density > proxyScale * 1.05 && plate.proxyWidth !== plate.width;
-      const wish: Wish = {
-        view: v.view,
-        frame: v.frame,
-        subject,
-        store: wantsFull ? 'full' : 'proxy',
-        solo: v.solo,
-        gamma: v.matteGamma,
-        without: v.without,
-        judge: v.judge,
-        compared: v.compared,
-      };
-      if (wantsFull && !pictures.has(wish)) pictures.ask({ ...wish, store: 'proxy' }, true);
-      pictures.ask(wish, true);
-      const exact = paint(element, pictures, {
-        wish,
-        plate,
-        place,
-        tint: v.tint,
-        ground: v.ground,
-        groundColour: v.groundColour,
-        groundPlate: v.groundPlate,
-        onion: v.onion > 0 ? onionFrames(shot.getState(), subject, v.frame, v.onion) : [],
-        density,
+  /** Whether the next pass paints: after an edit alone there is nothing new to paint until its picture has come. */
+  const stale = useRef(false);
+  const pass = useCallback(
+    (paints: boolean) => {
+      if (!pictures || !place) return;
+      stale.current ||= paints;
+      cancelAnimationFrame(scheduled.current);
+      scheduled.current = requestAnimationFrame(() => {
+        const element = canvas.current;
+        if (!element) return;
+        const v = viewStore.getState();
+        const density = window.devicePixelRatio;
+        const proxyScale = plate.proxyWidth / plate.width;
+        const wantsFull = v.playing === 0 && shot.getState().draft === null && place.scale * density > proxyScale * 1.05 && plate.proxyWidth !== plate.width;
+        const wish: Wish = {
+          view: v.view,
+          frame: v.frame,
+          subject,
+          store: wantsFull ? 'full' : 'proxy',
+          solo: v.solo,
+          gamma: v.matteGamma,
+          without: v.without,
+          judge: v.judge,
+          compared: v.compared,
+        };
+        if (wantsFull && !pictures.has(wish)) pictures.ask({ ...wish, store: 'proxy' }, true);
+        pictures.ask(wish, true);
+        const mustPaint = stale.current || pictures.has(wish);
+        stale.current = false;
+        const exact =
+          mustPaint &&
+          paint(element, pictures, {
+            wish,
+            plate,
+            place,
+            tint: v.tint,
+            ground: v.ground,
+            groundColour: v.groundColour,
+            groundPlate: v.groundPlate,
+            onion: v.onion > 0 ? onionFrames(shot.getState(), subject, v.frame, v.onion) : [],
+            density,
+          });
+        if (exact && asked.current) {
+          // Measures stay until they are cleared; the newest few are all that anyone reads.
+          if (++measured.current % MEASURES_KEPT === 0) performance.clearMeasures('mottrel-frame');
+          performance.measure('mottrel-frame', { start: asked.current.at, end: performance.now(), detail: asked.current.frame });
+          asked.current = null;
+        }
+        if (exact && edited.current !== null) {
+          if (++measured.current % MEASURES_KEPT === 0) performance.clearMeasures('mottrel-edit');
+          performance.measure('mottrel-edit', { start: edited.current, end: performance.now() });
+          edited.current = null;
+        }
+        const direction = v.playing || 1;
+        const { first, last } = v.range ?? { first: 0, last: plate.frames - 1 };
+        const reach = v.playing === 0 ? AROUND : AHEAD;
+        for (let k = 1; k <= reach; k++) {
+          let frame = v.frame + k * direction;
+          if (v.playing !== 0 && frame > last) frame = first + (frame - last - 1);
+          if (v.playing !== 0 && frame < first) frame = last - (first - frame - 1);
+          if (frame < 0 || frame >= plate.frames) continue;
+          if (v.view === 'plate' || v.playing === 0) pictures.ask({ ...wish, view: 'plate', store: 'proxy', frame }, false);
+          else if (k <= RENDER_AHEAD) pictures.ask({ ...wish, frame }, false);
+          else if (v.view === 'tint') pictures.ask({ ...wish, view: 'plate', frame }, false);
+          if (v.playing === 0 && v.frame - k >= 0) pictures.ask({ ...wish, view: 'plate', store: 'proxy', frame: v.frame - k }, false);
+        }
       });
-      if (exact && asked.current) {
-        // Measures stay until they are cleared; the newest few are all that anyone reads.
-        if (++measured.current % MEASURES_KEPT === 0) performance.clearMeasures('mottrel-frame');
-        performance.measure('mottrel-frame', { start: asked.current.at, end: performance.now(), detail: asked.current.frame });
-        asked.current = null;
-      }
-      if (exact && edited.current !== null) {
-        if (++measured.current % MEASURES_KEPT === 0) performance.clearMeasures('mottrel-edit');
-        performance.measure('mottrel-edit', { start: edited.current, end: performance.now() });
-        edited.current = null;
-      }
-      const direction = v.playing || 1;
-      const { first, last } = v.range ?? { first: 0, last: plate.frames - 1 };
-      const reach = v.playing === 0 ? AROUND : AHEAD;
-      for (let k = 1; k <= reach; k++) {
-        let frame = v.frame + k * direction;
-        if (v.playing !== 0 && frame > last) frame = first + (frame - last - 1);
-        if (v.playing !== 0 && frame < first) frame = last - (first - frame - 1);
-        if (frame < 0 || frame >= plate.frames) continue;
-        if (v.view === 'plate' || v.playing === 0) pictures.ask({ ...wish, view: 'plate', store: 'proxy', frame }, false);
-        else if (k <= RENDER_AHEAD) pictures.ask({ ...wish, frame }, false);
-        else if (v.view === 'tint') pictures.ask({ ...wish, view: 'plate', frame }, false);
-        if (v.playing === 0 && v.frame - k >= 0) pictures.ask({ ...wish, view: 'plate', store: 'proxy', frame: v.frame - k }, false);
-      }
-    });
-  }, [pictures, place, canvas, viewStore, shot, subject, plate]);
+    },
+    [pictures, place, canvas, viewStore, shot, subject, plate],
+  );
+  const repaint = useCallback(() => pass(true), [pass]);
 
   useEffect(repaint, [repaint, size.width, size.height]);
 
@@ -128,7 +139,7 @@ export function usePictures(
       if (now.document !== before.document) {
         pictures.setDocument(now.history.settled, now.draft);
         edited.current = performance.now();
-        repaint();
+        pass(false);
       }
     });
     const offView = viewStore.subscribe((now, before) => {
@@ -139,5 +150,5 @@ export function usePictures(
       offShot();
       offView();
     };
-  }, [pictures, shot, viewStore, repaint]);
+  }, [pictures, shot, viewStore, repaint, pass]);
 }

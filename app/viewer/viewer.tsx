@@ -6,7 +6,7 @@ import { useShot, useShotStore } from '../state/shot-context.tsx';
 import type { ToolId } from '../state/view-store.ts';
 import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Hint, IconButton } from '../ui/controls.tsx';
-import { Curves } from './curves.tsx';
+import { CurvesCanvas, Marquee, TransformFrame } from './curves.tsx';
 import { DrawTool } from './draw-tool.ts';
 import { EditTool, type Hit, hitTest } from './edit-tool.ts';
 import { FeatherTool } from './feather-tool.ts';
@@ -152,8 +152,12 @@ export function Viewer() {
     if (pressed.current === 'tool') tool?.move(p, context());
     const rect = event.currentTarget.getBoundingClientRect();
     const at = { x: event.clientX - rect.left, y: event.clientY - rect.top };
-    const hit = toolId === 'edit' && !panning && outlines ? hitTest(p, context()) : null;
-    setHover(hit ? { hit, ...at } : null);
+    // While something is held, that is what the pointer is about.
+    if (pressed.current === 'tool') setHover(hover && { ...hover, ...at });
+    else {
+      const hit = toolId === 'edit' && !panning && outlines ? hitTest(p, context()) : null;
+      setHover(hit ? { hit, ...at } : null);
+    }
     setMagnified(magnify || (pressed.current === 'tool' && shotStore.getState().draft !== null) ? at : null);
   };
   const onPointerUp = (event: PointerEvent<HTMLDivElement>) => {
@@ -257,9 +261,11 @@ export function Viewer() {
             className="absolute inset-0 h-full w-full"
             aria-hidden
           />
+          {place && <CurvesCanvas place={place} size={size} shown={outlines} />}
           {place && (
             <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden>
-              {outlines && <Curves place={place} />}
+              {outlines && <TransformFrame place={place} />}
+              <Marquee place={place} />
               {toolId === 'draw' && focused && (
                 <g stroke="#fff" strokeWidth={1}>
                   <line

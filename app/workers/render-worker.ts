@@ -141,7 +141,7 @@ const api = {
   },
   /** Shows an edit in progress on top of the document; null ends it. */
   setDraft(edits: Edit[] | null) {
-    drafted = edits && document ? applyChange(document, edits).document : null;
+    drafted = edits && document ? applyChange(document, edits, true).document : null;
   },
   setCompared(earlier: ShotDocument) {
     compared = earlier;

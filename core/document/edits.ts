@@ -200,8 +200,11 @@ function applyRemove(document: ShotDocument, id: string): { document: ShotDocume
   return { document: changed, inverse: inverse as Edit };
 }
 
-/** Applies one edit. Throws EditError where it does not fit; the given document is never changed. */
-export function applyEdit(document: ShotDocument, edit: Edit): { document: ShotDocument; inverse: Edit } {
+/**
+ * Applies one edit. Throws EditError where it does not fit; the given document is never changed. With `draft`, values of settings
+ * are taken as they are: for edits in progress, which are checked when they are made for good.
+ */
+export function applyEdit(document: ShotDocument, edit: Edit, draft = false): { document: ShotDocument; inverse: Edit } {
   switch (edit.kind) {
     case 'insert':
       return applyInsert(document, edit);
@@ -246,7 +249,8 @@ export function applyEdit(document: ShotDocument, edit: Edit): { document: ShotD
       const changed = editRecord(document, edit.id, (record) => {
         before = readField(record, edit.setting);
         if (before === undefined) throw new EditError(`A ${record.type} has no setting "${edit.setting}".`);
-        return checked(writeField(record, edit.setting, edit.value));
+        const next = writeField(record, edit.setting, edit.value);
+        return draft ? next : checked(next);
       });
       return { document: changed, inverse: { kind: 'animate', id: edit.id, setting: edit.setting, value: before } };
     }
@@ -255,14 +259,25 @@ export function applyEdit(document: ShotDocument, edit: Edit): { document: ShotD
       const changed = editRecord(document, edit.id, (record) => {
         const before = readField(record, edit.setting) as Animated<unknown> | undefined;
         if (before === undefined) throw new EditError(`A ${record.type} has no setting "${edit.setting}".`);
-        const { after, back } = editKeys(before, edit.set as Key<unknown>[], edit.clear);
+        // Only what is new needs checking: keys that stay were checked when they came.
+        const given = edit.set as Key<unknown>[];
+        const set = draft || given.length === 0 ? given : checkedKeys(record, edit.setting, given);
+        const { after, back } = editKeys(before, set, edit.clear);
         inverse =
           back.kind === 'keys' ? { ...back, id: edit.id, setting: edit.setting } : { kind: 'animate', id: edit.id, setting: edit.setting, value: before };
-        return checked(writeField(record, edit.setting, after));
+        return writeField(record, edit.setting, after);
       });
       return { document: changed, inverse: inverse as Edit };
     }
   }
+}
+
+/** Keys that a setting of the record is to get, checked as the record itself would be. */
+function checkedKeys(record: DocumentRecord, setting: string, keys: Key<unknown>[]): Key<unknown>[] {
+  const rising = [...keys].sort((a, b) => a.frame - b.frame);
+  const alone = record.type === 'subject' ? { ...record, parts: [], approved: [] } : record.type === 'spline' ? { ...record, paths: [] } : record;
+  const result = checked(writeField(alone as DocumentRecord, setting, { keys: rising }));
+  return (readField(result, setting) as { keys: Key<unknown>[] }).keys;
 }
 
 function editKeys(
@@ -281,12 +296,12 @@ function editKeys(
   };
 }
 
-/** Applies all edits of a change in order, or none. The inverse edits are in the order to apply them. */
-export function applyChange(document: ShotDocument, edits: readonly Edit[]): { document: ShotDocument; inverse: Edit[] } {
+/** Applies all edits of a change in order, or none. The inverse edits are in the order to apply them. `draft` as in applyEdit. */
+export function applyChange(document: ShotDocument, edits: readonly Edit[], draft = false): { document: ShotDocument; inverse: Edit[] } {
   let current = document;
   const inverse: Edit[] = [];
   for (const edit of edits) {
-    const step = applyEdit(current, edit);
+    const step = applyEdit(current, edit, draft);
     current = step.document;
     inverse.unshift(step.inverse);
   }

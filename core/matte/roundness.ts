@@ -10,7 +10,7 @@ import { contourAt } from './contour.ts';
 const LAMBDA = 0.5;
 const MU = -0.53;
 const PASSES = 60;
-/** Samples of the longest wave that goes through whole: what the pass band 1/λ + 1/μ comes to. */
+/** Samples of the shortest wave that goes through whole: what the pass band 1/λ + 1/μ comes to. */
 const CUT_OFF = (2 * Math.PI) / Math.sqrt(1 / LAMBDA + 1 / MU);
 
 /** The closed loops of a contour as x0,y0,x1,y1,… */
@@ -87,7 +87,8 @@ export function roundMatte(matte: Gray, busy: Region, level: number, strongest: 
     padded.data.set(matte.data.subarray(from + inLeft + left, from + inRight + left), row + inLeft);
     padded.data.fill(matte.data[from + matte.width - 1], row + inRight, row + width - 1);
   }
-  const step = Math.max(0.25, length / CUT_OFF);
+  // Waves of half that length are all but gone, so `length` is taken for it.
+  const step = Math.max(0.25, (2 * length) / CUT_OFF);
   const smooth = loops(contourAt(padded, level)).map((loop) => (loop.length < 8 ? loop : faired(resampled(loop, step))));
   padded.data.fill(0);
   const round = fillPolylines(smooth, width, height, padded);

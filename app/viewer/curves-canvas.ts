@@ -1,0 +1,177 @@
+/**
+ * The curves over the picture, with points and handles, painted on a canvas of their own. Not by the page's components: hundreds
+ * of points must follow the pointer at the screen's rate.
+ */
+import type { OutlineColour, Path } from '~/core/document/schema.ts';
+import { isFeathered, type Shape, segment } from '~/core/path/path.ts';
+import { hasKeys } from '~/core/time/animated.ts';
+import { type Points, pointsOf } from '../state/points.ts';
+import { outward } from './feather-tool.ts';
+import { type Editable, shapeAt } from './path-edits.ts';
+import type { Place } from './place.ts';
+
+export const OUTLINE_HEX: Record<OutlineColour, string> = {
+  white: '#ffffff',
+  sky: '#8fd0ff',
+  lime: '#c4ee7a',
+  sand: '#ffd98a',
+  coral: '#ffab8f',
+  orchid: '#e7b3ff',
+  mint: '#8ff0cf',
+  slate: '#c3cbd6',
+};
+
+export interface CurvesScene {
+  paths: readonly Editable[];
+  frame: number;
+  place: Place;
+  points: Points;
+  active: string | null;
+  /** Whether all curves show their points: they do when a part is selected. */
+  ofPart: boolean;
+  drawing: boolean;
+  numbers: boolean;
+  /** Keys before and after whose curves show. */
+  onion: number;
+  density: number;
+}
+
+export function tracePath(context: CanvasRenderingContext2D, shape: Shape, closed: boolean, { scale, x, y }: Place): void {
+  context.beginPath();
+  if (shape.length === 0) return;
+  context.moveTo(shape[0].x * scale + x, shape[0].y * scale + y);
+  const segments = closed ? shape.length : shape.length - 1;
+  for (let i = 0; i < segments; i++) {
+    const s = segment(shape, i);
+    context.bezierCurveTo(s[2] * scale + x, s[3] * scale + y, s[4] * scale + x, s[5] * scale + y, s[6] * scale + x, s[7] * scale + y);
+  }
+  if (closed) context.closePath();
+}
+
+/** The shape with every point moved along its normal by its feather: a good picture of where softness ends. */
+const feathered = (shape: Shape, side: 'featherIn' | 'featherOut'): Shape =>
+  shape.map((v, i) => {
+    const n = outward(shape, i);
+    const d = (v[side] ?? 0) * (side === 'featherOut' ? 1 : -1);
+    return { ...v, x: v.x + n.x * d, y: v.y + n.y * d };
+  });
+
+function stroke(context: CanvasRenderingContext2D, colour: string, width: number, alpha = 1, dash: number[] = []): void {
+  context.globalAlpha = alpha;
+  context.strokeStyle = colour;
+  context.lineWidth = width;
+  context.setLineDash(dash);
+  context.stroke();
+  context.globalAlpha = 1;
+  context.setLineDash([]);
+}
+
+/** The curve on the keys before (long dashes) and after (dots), fainter the farther. */
+function paintOnion(context: CanvasRenderingContext2D, path: Path, colour: string, { frame, onion, place }: CurvesScene): void {
+  if (!hasKeys(path.shape)) return;
+  const before = path.shape.keys.filter((k) => k.frame < frame).slice(-onion);
+  const after = path.shape.keys.filter((k) => k.frame > frame).slice(0, onion);
+  for (const [i, k] of before.reverse().entries()) {
+    tracePath(context, k.value, path.closed, place);
+    stroke(context, colour, 1.2, 0.6 / (i + 1), [7, 4]);
+  }
+  for (const [i, k] of after.entries()) {
+    tracePath(context, k.value, path.closed, place);
+    stroke(context, colour, 1.2, 0.75 / (i + 1), [1.5, 3]);
+  }
+}
+
+function paintHandles(context: CanvasRenderingContext2D, shape: Shape, chosen: ReadonlySet<number>, { scale, x, y }: Place): void {
+  const ends: [number, number][] = [];
+  context.beginPath();
+  for (const i of chosen) {
+    const v = shape[i];
+    if (!v) continue;
+    for (const [hx, hy] of [
+      [v.inX, v.inY],
+      [v.outX, v.outY],
+    ]) {
+      if (hx === 0 && hy === 0) continue;
+      context.moveTo(v.x * scale + x, v.y * scale + y);
+      ends.push([(v.x + hx) * scale + x, (v.y + hy) * scale + y]);
+      context.lineTo(...ends[ends.length - 1]);
+    }
+  }
+  stroke(context, '#000', 3, 0.6);
+  stroke(context, '#fff', 1);
+  context.beginPath();
+  for (const [ex, ey] of ends) {
+    context.moveTo(ex + 3.5, ey);
+    context.arc(ex, ey, 3.5, 0, 2 * Math.PI);
+  }
+  context.fillStyle = '#222';
+  context.fill();
+  stroke(context, '#fff', 1.4);
+}
+
+/** All points of one look in one path: corners are squares, points with handles round. */
+function paintPoints(context: CanvasRenderingContext2D, shape: Shape, which: (i: number) => boolean, half: number, { scale, x, y }: Place): void {
+  context.beginPath();
+  for (const [i, v] of shape.entries()) {
+    if (!which(i)) continue;
+    const [px, py] = [v.x * scale + x, v.y * scale + y];
+    if (v.inX || v.outX || v.inY || v.outY) {
+      context.moveTo(px + half, py);
+      context.arc(px, py, half, 0, 2 * Math.PI);
+    } else context.rect(px - half, py - half, 2 * half, 2 * half);
+  }
+}
+
+function paintCurve(context: CanvasRenderingContext2D, { path, part }: Editable, scene: CurvesScene): void {
+  const { place, frame, points, active, ofPart, drawing, numbers } = scene;
+  const shape = shapeAt(path, frame);
+  const chosen = pointsOf(points, path.id);
+  const isActive = path.id === active;
+  const colour = OUTLINE_HEX[part.colour];
+  tracePath(context, shape, path.closed, place);
+  stroke(context, '#000', isActive ? 4 : 3.5, 0.65);
+  // An open curve is dashed: it masks nothing.
+  stroke(context, colour, isActive ? 1.8 : 1.3, isActive ? 1 : 0.85, path.closed ? [] : [6, 4]);
+  if (path.closed && isFeathered(shape))
+    for (const side of ['featherOut', 'featherIn'] as const) {
+      tracePath(context, feathered(shape, side), true, place);
+      stroke(context, colour, 1, 0.8, [2, 3]);
+    }
+  if (!isActive && !ofPart && chosen.size === 0) return;
+  paintHandles(context, shape, chosen, place);
+  paintPoints(context, shape, (i) => !chosen.has(i), 3.5, place);
+  context.fillStyle = '#222';
+  context.fill();
+  stroke(context, '#fff', 1.3);
+  paintPoints(context, shape, (i) => chosen.has(i), 4.5, place);
+  context.fillStyle = '#fff';
+  context.fill();
+  stroke(context, '#000', 1.3);
+  const [first] = shape;
+  if (first && ((!path.closed && drawing) || numbers)) {
+    context.beginPath();
+    context.arc(first.x * place.scale + place.x, first.y * place.scale + place.y, 9, 0, 2 * Math.PI);
+    stroke(context, '#fff', 1.2, 1, [3, 2]);
+  }
+  if (!numbers) return;
+  context.font = '11px "JetBrains Mono", monospace';
+  context.fillStyle = '#fff';
+  context.strokeStyle = '#000';
+  context.lineWidth = 3;
+  for (const [i, v] of shape.entries()) {
+    const at: [number, number] = [v.x * place.scale + place.x + 7, v.y * place.scale + place.y - 7];
+    context.strokeText(String(i + 1), ...at);
+    context.fillText(String(i + 1), ...at);
+  }
+}
+
+export function paintCurves(canvas: HTMLCanvasElement, scene: CurvesScene | null): void {
+  const context = canvas.getContext('2d') as CanvasRenderingContext2D;
+  context.setTransform(1, 0, 0, 1, 0, 0);
+  context.clearRect(0, 0, canvas.width, canvas.height);
+  if (!scene) return;
+  context.setTransform(scene.density, 0, 0, scene.density, 0, 0);
+  context.lineJoin = 'round';
+  if (scene.onion > 0) for (const { path, part } of scene.paths) paintOnion(context, path, OUTLINE_HEX[part.colour], scene);
+  for (const editable of scene.paths) paintCurve(context, editable, scene);
+}
