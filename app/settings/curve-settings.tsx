@@ -8,7 +8,7 @@ import type { Shape } from '~/core/path/path.ts';
 import { hasKeys } from '~/core/time/animated.ts';
 import { NO_POINTS, pointsOf } from '../state/points.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { useReachContext, useView } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton, TEXT_FIELD } from '../ui/controls.tsx';
 import { boxRound, middleOf } from '../viewer/frame-box.ts';
 import { everyKeyEdits, shapeAt, shapeEdits } from '../viewer/path-edits.ts';
@@ -119,9 +119,7 @@ function PointFields({ part }: { part: SplinePart }) {
   const points = useShot((s) => s.points);
   const reach = useShot((s) => s.reach);
   const frame = useView((s) => s.frame);
-  const range = useView((s) => s.range);
-  const fade = useView((s) => s.fade);
-  const { plate } = useWorkbench();
+  const context = useReachContext();
   const path = part.paths.find((p) => p.id === activeId);
   const vertices = pointsOf(points, activeId);
   if (!path || vertices.size === 0 || part.locked) return null;
@@ -129,7 +127,6 @@ function PointFields({ part }: { part: SplinePart }) {
   const [index] = vertices;
   const vertex = shape[index];
   if (!vertex) return null;
-  const context = { frames: plate.frames, range, fade };
   const put = (label: string, next: Shape) => store.getState().commit(label, shapeEdits(path, frame, next, reach, context));
   const onEveryKey = (label: string, change: (s: Shape) => Shape) => store.getState().commit(label, everyKeyEdits(path, change));
   const kinds = new Set([...vertices].map((i) => shape[i] && pointKind(shape[i])));
@@ -194,10 +191,8 @@ function TransformFields({ part }: { part: SplinePart }) {
   const points = useShot((s) => s.points);
   const reach = useShot((s) => s.reach);
   const frame = useView((s) => s.frame);
-  const range = useView((s) => s.range);
-  const fade = useView((s) => s.fade);
+  const context = useReachContext();
   const pivot = useView((s) => s.pivot);
-  const { plate } = useWorkbench();
   const [values, setValues] = useState({ dx: '0', dy: '0', scaleX: '100', scaleY: '100', angle: '0', skew: '0' });
   if (part.locked || part.paths.length === 0) return null;
   let chosen = part.paths.map((path) => ({ path, shape: shapeAt(path, frame), vertices: pointsOf(points, path.id) })).filter((c) => c.vertices.size > 0);
@@ -223,7 +218,6 @@ function TransformFields({ part }: { part: SplinePart }) {
       angle: (read.angle * Math.PI) / 180,
       skew: (read.skew * Math.PI) / 180,
     });
-    const context = { frames: plate.frames, range, fade };
     store.getState().commit(
       'Transform',
       chosen.flatMap(({ path, shape, vertices }) => shapeEdits(path, frame, transformVertices(shape, vertices, map), reach, context)),

@@ -5,7 +5,7 @@ import type { Edit } from '~/core/document/edits.ts';
 import { type Animated, hasKeys } from '~/core/time/animated.ts';
 import { LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { useReachContext, useView } from '../state/workbench-context.tsx';
 import { MENU, MENU_ITEM, TEXT_FIELD } from '../ui/controls.tsx';
 import { keyHereEdit, valueEdit } from '../viewer/path-edits.ts';
 
@@ -14,11 +14,9 @@ function useAnimated<T>(record: string, setting: string, value: Animated<T>, lab
   const store = useShotStore();
   const reach = useShot((s) => s.reach);
   const frame = useView((s) => s.frame);
-  const range = useView((s) => s.range);
-  const fade = useView((s) => s.fade);
-  const { plate } = useWorkbench();
+  const context = useReachContext();
   const now = kind.at(value, frame);
-  const edits = (next: T): Edit[] => [valueEdit(record, setting, value, frame, next, reach, { frames: plate.frames, range, fade }, kind)];
+  const edits = (next: T): Edit[] => [valueEdit(record, setting, value, frame, next, reach, context, kind)];
   const onKey = hasKeys(value) && value.keys.some((k) => k.frame === frame);
   return {
     now,

@@ -2,6 +2,7 @@ import { createContext, use } from 'react';
 import { useStore } from 'zustand';
 import { partWith } from '~/core/document/parts.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
+import type { ReachContext } from '~/core/time/reach.ts';
 import type { Pictures } from '../frame/pictures.ts';
 import { useShot } from './shot-context.tsx';
 import type { ViewState, ViewStore } from './view-store.ts';
@@ -43,6 +44,14 @@ export function useWorkbench(): Workbench {
 }
 
 export const useView = <T,>(select: (state: ViewState) => T): T => useStore(useWorkbench().view, select);
+
+/** What Reach goes by: the shot's frames, and the marked range with its fade. */
+export function useReachContext(): ReachContext {
+  const { frames } = useWorkbench().plate;
+  const range = useView((s) => s.range);
+  const fade = useView((s) => s.fade);
+  return { frames, range, fade };
+}
 
 const subjectFor = ({ cast, lanes }: ShotDocument, selected: string | null) => {
   const lane = lanes.find((l) => l.id === selected);

@@ -90,7 +90,7 @@ export function JudgeBar() {
             step={0.5}
             value={Math.log2(gamma)}
             onChange={(e) => view.getState().set({ matteGamma: 2 ** e.target.valueAsNumber })}
-            className="w-16"
+            className="w-16 accent-ink"
           />
           <span className="w-7 font-mono">{gamma.toFixed(gamma < 1 ? 2 : 1)}</span>
         </label>

@@ -3,7 +3,7 @@
 import { findPath } from '~/core/document/parts.ts';
 import { type Reach, reachedFrames } from '~/core/time/reach.ts';
 import { useShot } from '../state/shot-context.tsx';
-import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { useReachContext, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { kindOf } from './path-edits.ts';
 
 export const REACH_WORDS: Record<Reach, string> = {
@@ -18,15 +18,15 @@ export function useReachWords(pathId: string | null): string {
   const document = useShot((s) => s.document);
   const reach = useShot((s) => s.reach);
   const frame = useView((s) => s.frame);
-  const range = useView((s) => s.range);
-  const fade = useView((s) => s.fade);
+  const context = useReachContext();
   const { plate } = useWorkbench();
   const place = pathId ? findPath(document, pathId) : null;
   if (!place) return REACH_WORDS[reach];
-  const { first, last, keys } = reachedFrames(place.path.shape, frame, reach, { frames: plate.frames, range, fade }, kindOf(place.path).beyond);
+  const { first, last, keys } = reachedFrames(place.path.shape, frame, reach, context, kindOf(place.path).beyond);
   const number = (f: number) => f + plate.firstNumber;
   const span = first === last ? `frame ${number(first)}` : `frames ${number(first)}–${number(last)}`;
   if (keys === 0) return `All frames · ${span} · no keys`;
+  const { range } = context;
   // Without a range, or outside it, an edit goes between its keys.
   const inRange = range !== null && frame >= range.first && frame <= range.last;
   const words = reach === 'marked-range' && !inRange ? (range ? 'Outside the marked range: between keys' : 'No marked range: all frames') : REACH_WORDS[reach];

@@ -3,11 +3,11 @@
 import { type RefObject, useCallback, useEffect, useRef } from 'react';
 import { pathsOf } from '~/core/document/parts.ts';
 import { keyFrames } from '~/core/time/animated.ts';
-import type { Wish } from '../frame/pictures.ts';
 import type { ShotState, ShotStore } from '../state/shot-store.ts';
 import type { Workbench } from '../state/workbench-context.tsx';
 import { paint } from './painter.ts';
 import type { Place } from './place.ts';
+import { wishFor } from './wish.ts';
 
 /** Frames read ahead in the direction of play, and around a frame that stands. */
 const AHEAD = 16;
@@ -67,17 +67,7 @@ export function usePictures(
         const density = window.devicePixelRatio;
         const proxyScale = plate.proxyWidth / plate.width;
         const wantsFull = v.playing === 0 && shot.getState().draft === null && place.scale * density > proxyScale * 1.05 && plate.proxyWidth !== plate.width;
-        const wish: Wish = {
-          view: v.view,
-          frame: v.frame,
-          subject,
-          store: wantsFull ? 'full' : 'proxy',
-          solo: v.solo,
-          gamma: v.matteGamma,
-          without: v.without,
-          judge: v.judge,
-          compared: v.compared,
-        };
+        const wish = wishFor(v, v.frame, subject, wantsFull ? 'full' : 'proxy');
         if (wantsFull && !pictures.has(wish)) pictures.ask({ ...wish, store: 'proxy' }, true);
         pictures.ask(wish, true);
         const mustPaint = stale.current || pictures.has(wish);

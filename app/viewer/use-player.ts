@@ -3,6 +3,7 @@ import { useEffect } from 'react';
 import { framesPerSecond } from '~/core/time/rate.ts';
 import type { Workbench } from '../state/workbench-context.tsx';
 import { useView } from '../state/workbench-context.tsx';
+import { wishFor } from './wish.ts';
 
 export function usePlayer({ plate, view, pictures }: Workbench, subject: string | null): void {
   const playing = useView((s) => s.playing);
@@ -22,35 +23,10 @@ export function usePlayer({ plate, view, pictures }: Workbench, subject: string 
       if (count > lastCount) {
         const from = Math.max(first, Math.min(last, origin)) - first;
         const frame = first + ((((from + count * playing) % length) + length) % length);
-        const ready =
-          pictures.has({
-            view: state.view,
-            frame,
-            subject,
-            store: 'proxy',
-            solo: state.solo,
-            gamma: state.matteGamma,
-            without: state.without,
-            judge: state.judge,
-            compared: state.compared,
-          }) &&
-          (state.view !== 'tint' || pictures.hasPlate(frame, 'proxy'));
+        const wish = wishFor(state, frame, subject, 'proxy');
+        const ready = pictures.has(wish) && (state.view !== 'tint' || pictures.hasPlate(frame, 'proxy'));
         // What is late is still asked for, so that the next round has it.
-        if (!ready)
-          pictures.ask(
-            {
-              view: state.view,
-              frame,
-              subject,
-              store: 'proxy',
-              solo: state.solo,
-              gamma: state.matteGamma,
-              without: state.without,
-              judge: state.judge,
-              compared: state.compared,
-            },
-            true,
-          );
+        if (!ready) pictures.ask(wish, true);
         else {
           view.setState({ frame, dropped: state.dropped + (count - lastCount - 1) });
           lastCount = count;
