@@ -90,10 +90,14 @@ describe('changes', () => {
     const shot = await freshShot();
     await services.changes.apply(shot, sent('a', [add('one')]));
     const { document } = await services.changes.load(shot);
-    await services.changes.replace(shot, { ...document, cast: [newSubject('new', 'New')] }, 'import', 'import-1');
+    const note = { id: 'note', type: 'note' as const, frame: 3, text: 'Rim too bright' };
+    const marker = { id: 'marker', type: 'marker' as const, name: 'Swing', range: { first: 2, last: 5 } };
+    await services.changes.replace(shot, { ...document, cast: [newSubject('new', 'New')], notes: [note], markers: [marker] }, 'import', 'import-1');
     expect(await castOf(shot)).toEqual(['new']);
+    expect((await services.changes.load(shot)).document).toMatchObject({ notes: [note], markers: [marker] });
     await services.changes.apply(shot, { role: 'undo', page: 'p', id: 'u', target: 'import-1' });
     expect(await castOf(shot)).toEqual(['one']);
+    expect((await services.changes.load(shot)).document).toMatchObject({ notes: [], markers: [] });
     await expect(services.changes.replace(shot, { ...document, plate: { ...document.plate, width: 99 } }, 'import', 'x')).rejects.toMatchObject({
       code: 'other-size',
     });

@@ -142,10 +142,11 @@ export class Changes {
         422,
       );
     const edits: Edit[] = [
-      ...document.lanes.map((r): Edit => ({ kind: 'remove', id: r.id })),
-      ...document.cast.map((r): Edit => ({ kind: 'remove', id: r.id })),
-      ...next.cast.map((record, index): Edit => ({ kind: 'insert', parent: 'cast', index, record })),
-      ...next.lanes.map((record, index): Edit => ({ kind: 'insert', parent: 'lanes', index, record })),
+      // Lanes go first and come last: they name subjects.
+      ...[...document.lanes, ...document.cast, ...document.notes, ...document.markers].map((r): Edit => ({ kind: 'remove', id: r.id })),
+      ...(['cast', 'notes', 'markers', 'lanes'] as const).flatMap((parent) =>
+        next[parent].map((record, index): Edit => ({ kind: 'insert', parent, index, record })),
+      ),
     ];
     if (edits.length === 0) throw new Problem('empty-document', 'This document has nothing in it: no subject and no effect.', 422);
     return this.apply(shotId, { role: 'do', page, change: { id: changeId, label: 'Import document', edits } });

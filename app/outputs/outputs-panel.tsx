@@ -227,13 +227,16 @@ function OutputRow({ output, job, onChanged }: { output: OutputSummary; job: Out
 
 function DocumentFile() {
   const { shotId } = useShotStore().getState();
+  const { plate } = useWorkbench();
   const input = useRef<HTMLInputElement>(null);
   const id = useId();
   const bringIn = async (file: File) => {
     try {
       const value: unknown = JSON.parse(await file.text());
       await send(`/shots/${shotId}/document`, { body: value });
-      toast('The document was brought in. Undo takes it back.');
+      const other = (value as { plate?: { frames?: number } }).plate?.frames;
+      const note = other !== undefined && other !== plate.frames ? ` It was made for ${other} frames; this shot has ${plate.frames}.` : '';
+      toast(`The document was brought in. Undo takes it back.${note}`);
     } catch (error) {
       toast.error(error instanceof SyntaxError ? `"${file.name}" is not a JSON file.` : (error as Error).message);
     }
