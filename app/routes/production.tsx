@@ -1,6 +1,6 @@
 import { RotateCcw } from 'lucide-react';
-import { useCallback, useEffect, useState } from 'react';
-import { Link, useFetcher, useRevalidator } from 'react-router';
+import { useCallback, useState } from 'react';
+import { Link, useRevalidator } from 'react-router';
 import { toast } from 'sonner';
 import { z } from 'zod';
 import { rateText } from '~/core/time/rate.ts';
@@ -13,6 +13,7 @@ import { NameDialog } from '../ui/name-dialog.tsx';
 import { PageFrame } from '../ui/page-frame.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
 import { JobControls, JobProgress } from '../ui/running-jobs.tsx';
+import { useAct } from '../ui/use-act.ts';
 import type { Route } from './+types/production';
 import { orErrorPage, orProblem } from './answer.ts';
 
@@ -40,15 +41,10 @@ export const action = ({ request, context }: Route.ActionArgs) =>
 
 export default function ProductionPage({ loaderData }: Route.ComponentProps) {
   const { production, shots } = loaderData;
-  const fetcher = useFetcher<typeof action>();
   const { revalidate } = useRevalidator();
   const [renaming, setRenaming] = useState<{ id: string; name: string } | null>(null);
   const jobs = useJobs(useCallback(() => void revalidate(), [revalidate]));
-  const problem = fetcher.data?.problem;
-  useEffect(() => {
-    if (problem && fetcher.state === 'idle') toast.error(problem);
-  }, [problem, fetcher.state]);
-  const act = (values: Record<string, string>) => void fetcher.submit(values, { method: 'post' });
+  const act = useAct();
   const remove = (shot: ShotSummary) => {
     act({ intent: 'delete', id: shot.id });
     toast(`"${shot.name}" was deleted`, { action: { label: 'Undo', onClick: () => act({ intent: 'restore', id: shot.id }) } });

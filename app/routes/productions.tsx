@@ -1,12 +1,13 @@
 import { FolderPlus } from 'lucide-react';
-import { useEffect, useState } from 'react';
-import { Link, useFetcher } from 'react-router';
+import { useState } from 'react';
+import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { z } from 'zod';
 import { Button, EmptyNote } from '../ui/controls.tsx';
 import { NameDialog } from '../ui/name-dialog.tsx';
 import { PageFrame } from '../ui/page-frame.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
+import { useAct } from '../ui/use-act.ts';
 import type { Route } from './+types/productions';
 import { orErrorPage, orProblem } from './answer.ts';
 
@@ -30,14 +31,9 @@ export const action = ({ request, context }: Route.ActionArgs) =>
   });
 
 export default function Productions({ loaderData }: Route.ComponentProps) {
-  const fetcher = useFetcher<typeof action>();
   const [making, setMaking] = useState(false);
   const [renaming, setRenaming] = useState<{ id: string; name: string } | null>(null);
-  const problem = fetcher.data?.problem;
-  useEffect(() => {
-    if (problem && fetcher.state === 'idle') toast.error(problem);
-  }, [problem, fetcher.state]);
-  const act = (values: Record<string, string>) => void fetcher.submit(values, { method: 'post' });
+  const act = useAct();
 
   return (
     <PageFrame
