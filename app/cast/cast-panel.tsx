@@ -6,7 +6,7 @@ import { curvesFile } from '~/core/document/curves-file.ts';
 import { pathsOf } from '~/core/document/parts.ts';
 import { copyOf, newSpline, newSubject } from '~/core/document/records.ts';
 import type { Part, Subject } from '~/core/document/schema.ts';
-import { type CurvesKind, saveText, writeCurves } from '../interchange/curves-in-out.ts';
+import { type CurvesKind, saveFile, writeCurves } from '../interchange/curves-in-out.ts';
 import { NO_POINTS } from '../state/points.ts';
 import { send } from '../state/send.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -186,8 +186,7 @@ function PartRow({ part, subject, onRename, onCopy }: { part: Part; subject: Sub
   };
   const write = (kind: CurvesKind) => {
     if (part.type !== 'spline') return;
-    const { text, name } = writeCurves(part, plate, view.getState().frame, kind);
-    saveText(text, name);
+    saveFile(writeCurves(part, plate, view.getState().frame, kind));
   };
   /** Keeps the curves as they are on this frame, one shape for all time. */
   const keep = async () => {
@@ -235,6 +234,7 @@ function PartRow({ part, subject, onRename, onCopy }: { part: Part; subject: Sub
           ...(part.type === 'spline'
             ? [
                 { label: 'Write as SVG of this frame', act: () => write('svg') },
+                { label: 'Write as SVG, a file a frame', act: () => write('svg-frames') },
                 { label: 'Write as SVG that moves', act: () => write('svg-moving') },
                 { label: 'Write as JSON', act: () => write('json') },
                 { label: 'Save to the library', act: () => void keep() },

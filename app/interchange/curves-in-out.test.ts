@@ -1,3 +1,4 @@
+import { strFromU8, unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { applyChange } from '~/core/document/edits.ts';
 import { newDocument, newPath, newSpline, newSubject } from '~/core/document/records.ts';
@@ -11,9 +12,9 @@ part.paths[0].between = 'turning';
 
 describe('curves of a part as files', () => {
   it('come back from JSON with keys, ways between them and all', () => {
-    const { text, name } = writeCurves(part, PLATE, 0, 'json');
+    const { content, name } = writeCurves(part, PLATE, 0, 'json');
     expect(name).toBe('kite-tail.curves.json');
-    const file = readCurves(name, text, 0);
+    const file = readCurves(name, content as string, 0);
     expect(file.curves[0]).toEqual({ closed: true, between: 'turning', shape: part.paths[0].shape });
     const document = newDocument('Test', PLATE_INFO);
     document.cast.push(newSubject('s', 'Subject'));
@@ -24,10 +25,16 @@ describe('curves of a part as files', () => {
   });
 
   it('are named by frame as SVG, and keyed on the frame they are brought in on', () => {
-    const { text, name } = writeCurves(part, PLATE, 4, 'svg');
+    const { content, name } = writeCurves(part, PLATE, 4, 'svg');
     expect(name).toBe('kite-tail.1005.svg');
-    expect(readCurves(name, text, 7).curves[0].shape).toMatchObject({ keys: [{ frame: 7 }] });
-    expect(writeCurves(part, PLATE, 4, 'svg-moving').text).toContain('<animate');
+    expect(readCurves(name, content as string, 7).curves[0].shape).toMatchObject({ keys: [{ frame: 7 }] });
+    expect(writeCurves(part, PLATE, 4, 'svg-moving').content).toContain('<animate');
+  });
+
+  it('come as a file a frame in a zip, each the same as alone', () => {
+    const files = unzipSync(writeCurves(part, PLATE, 0, 'svg-frames').content as Uint8Array);
+    expect(Object.keys(files)).toHaveLength(20);
+    expect(strFromU8(files['kite-tail.1005.svg'])).toBe(writeCurves(part, PLATE, 4, 'svg').content);
   });
 
   it.each([

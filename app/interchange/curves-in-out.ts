@@ -1,4 +1,5 @@
-/** Curves of a part to files and back: SVG of a frame, SVG that moves, and our JSON. */
+/** Curves of a part to files and back: SVG of a frame or of every frame, SVG that moves, and our JSON. */
+import { strToU8, zipSync } from 'fflate';
 import { type CurvesFile, curvesFile, curvesFileSchema } from '~/core/document/curves-file.ts';
 import type { Edit } from '~/core/document/edits.ts';
 import { newPath, newSpline } from '~/core/document/records.ts';
@@ -6,19 +7,29 @@ import type { SplinePart, Subject } from '~/core/document/schema.ts';
 import type { PlateFacts } from '../state/workbench-context.tsx';
 import { readSvg, SvgError, svgAnimated, svgOfFrame } from './svg.ts';
 
-export type CurvesKind = 'svg' | 'svg-moving' | 'json';
+export type CurvesKind = 'svg' | 'svg-frames' | 'svg-moving' | 'json';
 
-/** What a part's curves are written as: the text, and the name of its file. */
-export function writeCurves(part: SplinePart, plate: PlateFacts, frame: number, kind: CurvesKind): { text: string; name: string } {
+export interface CurvesOut {
+  name: string;
+  content: string | Uint8Array<ArrayBuffer>;
+}
+
+/** What a part's curves are written as; a file a frame comes as a zip. */
+export function writeCurves(part: SplinePart, plate: PlateFacts, frame: number, kind: CurvesKind): CurvesOut {
   const stem =
     part.name
       .toLowerCase()
       .replace(/[^a-z0-9]+/g, '-')
       .replace(/^-|-$/g, '') || 'curves';
-  if (kind === 'json') return { text: `${JSON.stringify(curvesFile(part.name, plate, part.paths), null, 2)}\n`, name: `${stem}.curves.json` };
-  if (kind === 'svg') return { text: svgOfFrame(part.name, plate, part.paths, frame), name: `${stem}.${frame + plate.firstNumber}.svg` };
+  const svgName = (f: number) => `${stem}.${String(f + plate.firstNumber).padStart(4, '0')}.svg`;
+  if (kind === 'json') return { content: `${JSON.stringify(curvesFile(part.name, plate, part.paths), null, 2)}\n`, name: `${stem}.curves.json` };
+  if (kind === 'svg') return { content: svgOfFrame(part.name, plate, part.paths, frame), name: svgName(frame) };
+  if (kind === 'svg-frames') {
+    const files = Array.from({ length: plate.frames }, (_, f) => [svgName(f), strToU8(svgOfFrame(part.name, plate, part.paths, f))]);
+    return { content: new Uint8Array(zipSync(Object.fromEntries(files))), name: `${stem}.svg.zip` };
+  }
   const fps = plate.rate.num / plate.rate.den;
-  return { text: svgAnimated(part.name, plate, part.paths, plate.frames, fps), name: `${stem}.moving.svg` };
+  return { content: svgAnimated(part.name, plate, part.paths, plate.frames, fps), name: `${stem}.moving.svg` };
 }
 
 /** Reads a curves file or an SVG. Throws SvgError with what is wrong. */
@@ -51,9 +62,10 @@ export function insertCurves(subject: Subject, file: CurvesFile, newId: () => st
   return { edits: [{ kind: 'insert', parent: subject.id, index: subject.parts.length, record: newSpline(partId, file.name, paths) }], partId };
 }
 
-/** Hands a text to the browser to be saved. */
-export function saveText(text: string, name: string): void {
-  const url = URL.createObjectURL(new Blob([text], { type: name.endsWith('.svg') ? 'image/svg+xml' : 'application/json' }));
+/** Hands a file to the browser to be saved. */
+export function saveFile({ content, name }: CurvesOut): void {
+  const type = name.endsWith('.svg') ? 'image/svg+xml' : name.endsWith('.zip') ? 'application/zip' : 'application/json';
+  const url = URL.createObjectURL(new Blob([content], { type }));
   const link = document.createElement('a');
   link.href = url;
   link.download = name;

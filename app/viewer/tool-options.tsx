@@ -69,6 +69,8 @@ export function ToolOptions() {
   const chosen = useShot((s) => countOf(s.points));
   const set = view.getState().set;
   const outlines = useView((s) => s.outlines);
+  const empty = useShot((s) => s.document.cast.length === 0);
+  if (tool === 'edit' && empty) return null;
   if (tool === 'pan' || tool === 'draw' || tool === 'feather' || (tool === 'edit' && !outlines)) return null;
   return (
     <div
