@@ -63,8 +63,10 @@ export function createShotStore(shotId: string, start: { document: ShotDocument;
       if (draft) {
         try {
           document = applyChange(history.settled, draft, true).document;
-        } catch {
+        } catch (error) {
           kept = null;
+          // A drag that must not be says why, once however far it goes.
+          if (more.draft && error instanceof EditError) toast.error(error.message, { id: 'draft' });
         }
       }
       const { undo, redo } = ends(history);
@@ -103,7 +105,7 @@ export function createShotStore(shotId: string, start: { document: ShotDocument;
       } catch (error) {
         show(get().history, { draft: null });
         if (!(error instanceof EditError)) throw error;
-        toast.error(error.message);
+        toast.error(error.message, { id: 'draft' });
         return false;
       }
     };
