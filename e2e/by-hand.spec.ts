@@ -446,7 +446,7 @@ test('the edge: pieces, roundness, firmness and shutter, each looked at without 
     const box = await viewer(page).boundingBox();
     return page.evaluate(
       ([px, py]) => {
-        const canvas = document.querySelector<HTMLCanvasElement>('[data-viewer] canvas');
+        const canvas = document.querySelector<HTMLCanvasElement>('[data-picture]');
         return canvas?.getContext('2d')?.getImageData(px, py, 1, 1).data[0];
       },
       [Math.round(x - (box?.x ?? 0)), Math.round(y - (box?.y ?? 0))],

@@ -58,7 +58,7 @@ test('what the viewer shows as matte is what is written, byte for byte', async (
   await page.keyboard.press('o');
   await page.getByRole('button', { name: /^Zoom/ }).click();
   await page.waitForTimeout(800);
-  const shown = await page.locator('[data-viewer] canvas').evaluate((canvas: HTMLCanvasElement) => {
+  const shown = await page.locator('[data-picture]').evaluate((canvas: HTMLCanvasElement) => {
     const left = Math.round((canvas.width - 960) / 2);
     const top = Math.round((canvas.height - 540) / 2);
     const context = canvas.getContext('2d') as CanvasRenderingContext2D;

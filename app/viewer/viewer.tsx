@@ -256,6 +256,7 @@ export function Viewer() {
         >
           <canvas
             ref={canvas}
+            data-picture
             width={Math.max(1, Math.round(size.width * density))}
             height={Math.max(1, Math.round(size.height * density))}
             className="absolute inset-0 h-full w-full"
