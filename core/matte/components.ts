@@ -1,5 +1,6 @@
 /** Specks and holes: connected pieces of a matte, and taking the small ones away. */
 import type { Gray, Region } from '../image/picture.ts';
+import { borrowKernels } from '../wasm/host.ts';
 
 /** Stretches of neighbouring pixels in rows, joined where they touch from row to row (union-find over runs). */
 interface Runs {
@@ -11,6 +12,9 @@ interface Runs {
   weight: number[];
   atBorder: boolean[];
 }
+
+/** Rows that the kernel looks at in one go: few enough to stay in the near cache. */
+const BATCH = 32;
 
 /** Runs of what lies above `limit` (or, for holes, below it); a pixel counts what it has (or lacks) of `strongest`. */
 function findRuns({ data, width }: Gray, { left, top, right, bottom }: Region, limit: number, ofHoles: boolean, strongest: number): Runs {
@@ -29,38 +33,47 @@ function findRuns({ data, width }: Gray, { left, top, right, bottom }: Region, l
     runs.weight[p] += runs.weight[q];
     runs.atBorder[p] ||= runs.atBorder[q];
   };
+  const columns = right - left;
+  const stride = (columns + 3) & ~3;
+  // Layout: rows | four numbers for each run, of which a row has at most every second pixel.
+  const atFound = BATCH * stride;
+  const { kernels, floats } = borrowKernels(atFound + BATCH * 4 * ((columns + 1) >> 1));
+  const whole = new Int32Array(floats.buffer);
+  // The first runs of the row above and of this one.
   let above = 0;
-  let aboveEnd = 0;
-  for (let y = top; y < bottom; y++) {
-    const row = y * width;
-    const own = runs.from.length;
-    for (let x = left; x < right; ) {
-      if (ofHoles ? data[row + x] >= limit : data[row + x] <= limit) {
-        x++;
-        continue;
-      }
-      const first = x;
-      let sum = 0;
-      for (; x < right; x++) {
-        const value = data[row + x];
-        if (ofHoles ? value >= limit : value <= limit) break;
-        sum += value;
-      }
-      const weight = ofHoles ? x - first - sum / strongest : sum / strongest;
-      runs.from.push(row + first);
-      runs.to.push(row + x);
-      parent.push(parent.length);
-      runs.weight.push(weight);
-      runs.atBorder.push(first === left || x === right || y === top || y === bottom - 1);
-    }
-    // Both rows are in order, so one walk along them finds all that touch.
+  let own = 0;
+  let row = top - 1;
+  // Both rows are in order, so one walk along them finds all that touch.
+  const joinRows = (end: number) => {
     let i = above;
-    for (let k = own; k < runs.from.length; k++) {
-      while (i < aboveEnd && runs.to[i] + width <= runs.from[k]) i++;
-      for (let j = i; j < aboveEnd && runs.from[j] + width < runs.to[k]; j++) join(j, k);
+    for (let k = own; k < end; k++) {
+      while (i < own && runs.to[i] + width <= runs.from[k]) i++;
+      for (let j = i; j < own && runs.from[j] + width < runs.to[k]; j++) join(j, k);
     }
-    [above, aboveEnd] = [own, runs.from.length];
+  };
+  for (let y = top; y < bottom; y += BATCH) {
+    const rows = Math.min(BATCH, bottom - y);
+    for (let k = 0; k < rows; k++) floats.set(data.subarray((y + k) * width + left, (y + k) * width + right), k * stride);
+    const count = kernels.rowRuns(0, stride, columns, rows, limit, ofHoles ? 1 : 0, atFound * 4);
+    for (let r = 0, at = atFound; r < count; r++, at += 4) {
+      const runRow = y + whole[at];
+      if (runRow !== row) {
+        const end = parent.length;
+        joinRows(end);
+        // Runs two rows up touch nothing.
+        above = runRow === row + 1 ? own : end;
+        own = end;
+        row = runRow;
+      }
+      const [first, last, sum] = [whole[at + 1], whole[at + 2], floats[at + 3] / strongest];
+      runs.from.push(row * width + left + first);
+      runs.to.push(row * width + left + last);
+      parent.push(parent.length);
+      runs.weight.push(ofHoles ? last - first - sum : sum);
+      runs.atBorder.push(first === 0 || last === columns || row === top || row === bottom - 1);
+    }
   }
+  joinRows(parent.length);
   for (let k = 0; k < parent.length; k++) parent[k] = root(k);
   return runs;
 }

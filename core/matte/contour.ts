@@ -127,7 +127,15 @@ export function contourAt(matte: Gray, level: number, region: Region = wholeOf(m
     for (let k = 0; k < sides.length; k++) {
       const side = sides[k];
       const end = 2 * count + k;
-      // Sides that two cells share give both the same place.
+      const mate = side === TOP ? above[x] : side === LEFT ? fromLeft : -1;
+      if (mate >= 0) {
+        // The side is shared with a cell before, which has found the place.
+        segments[2 * end] = segments[2 * mate];
+        segments[2 * end + 1] = segments[2 * mate + 1];
+        mates[end] = mate;
+        mates[mate] = end;
+        continue;
+      }
       const beside = side === BOTTOM ? width : side === RIGHT ? 1 : 0;
       const t =
         side === TOP || side === BOTTOM
@@ -135,11 +143,6 @@ export function contourAt(matte: Gray, level: number, region: Region = wholeOf(m
           : crossing(matte, level, at + beside, at + beside + width, false);
       segments[2 * end] = x + 0.5 + (side === LEFT ? 0 : side === RIGHT ? 1 : t);
       segments[2 * end + 1] = y + 0.5 + (side === TOP ? 0 : side === BOTTOM ? 1 : t);
-      const mate = side === TOP ? above[x] : side === LEFT ? fromLeft : -1;
-      if (mate >= 0) {
-        mates[end] = mate;
-        mates[mate] = end;
-      }
     }
     for (let k = 0; k < sides.length; k++) {
       if (sides[k] === BOTTOM) above[x] = 2 * count + k;

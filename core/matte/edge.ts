@@ -90,33 +90,38 @@ function grown({ left, top, right, bottom }: Region, margin: number, { width, he
 }
 
 /**
- * Grows and feathers in place. The outline is taken at half of the matte's strongest alpha, and the result is as strong, so a
- * subject that fades keeps its edge.
+ * Grows, feathers and firms in place. The outline is taken at half of the matte's strongest alpha, and the result is as strong,
+ * so a subject that fades keeps its edge.
  * @param busy outside it the matte is flat: one value all over
  */
-export function softenEdge(matte: Gray, values: EdgeValues, busy: Region = wholeOf(matte)): void {
-  const { grow, featherIn, featherOut, falloff } = values;
-  if (grow === 0 && featherIn <= 0 && featherOut <= 0) return;
+function softenEdge(matte: Gray, values: EdgeValues, busy: Region): void {
+  const { grow, featherIn, featherOut } = values;
+  const soft = grow !== 0 || featherIn > 0 || featherOut > 0;
+  if (!soft && values.firmness <= 0) return;
   const { width, data } = matte;
   const strongest = largest(matte, busy);
   if (strongest === 0) return;
   const level = strongest / 2;
   const { inside, outside, reach } = bandOf(values);
-  const lent = lendDistance(matte, level, reach, TOLERANCE * (inside + outside), busy);
-  if (!lent) return;
+  const lent = soft ? lendDistance(matte, level, reach, TOLERANCE * (inside + outside), busy) : null;
+  if (!lent) {
+    firmInPlace(matte, values, strongest, busy);
+    return;
+  }
   const { box, stride } = lent;
-  const size = stride * box.height;
-  const floats = applyProfile(size, inside, outside, falloff, strongest);
+  const floats = applyProfile(stride * box.height, values, strongest);
   makeCertain(matte, box, busy, level, strongest);
   for (let y = 0; y < box.height; y++) data.set(floats.subarray(y * stride, y * stride + box.width), (y + box.top) * width + box.left);
 }
 
-/** Turns the distances at the start of the kernels' memory into alpha, in place; gives that memory. */
-function applyProfile(size: number, inside: number, outside: number, falloff: Falloff, strongest: number): Float32Array {
+/** Turns the distances at the start of the kernels' memory into alpha and firms it, in place; gives that memory. */
+function applyProfile(size: number, values: EdgeValues, strongest: number): Float32Array {
+  const { inside, outside } = bandOf(values);
   const { kernels, floats } = borrowKernels(size + FALLOFF_STEPS + 2);
-  const table = falloffTable(falloff);
+  const table = falloffTable(values.falloff);
   for (let i = 0; i < table.length; i++) floats[size + i] = table[i] * strongest;
   kernels.profile(0, size, inside, outside, size * 4, FALLOFF_STEPS);
+  if (values.firmness > 0) kernels.firm(0, size, values.pivot * strongest, contrast(values.firmness), strongest);
   return floats;
 }
 
@@ -135,7 +140,7 @@ export function wholeDistances(matte: Gray, values: EdgeValues, busy: Region): {
   return { field, strongest };
 }
 
-/** The matte whose outline is steadied by the distances of the frames round it, grown and feathered. */
+/** The matte whose outline is steadied by the distances of the frames round it, grown, feathered and firmed. */
 export function steadyEdge(
   around: readonly ({ field: Distances; strongest: number } | null)[],
   size: { width: number; height: number },
@@ -144,7 +149,7 @@ export function steadyEdge(
 ): Gray | null {
   const own = around[around.length >> 1];
   if (!own) return null;
-  const { inside, outside, reach } = bandOf(values);
+  const { reach } = bandOf(values);
   const field = steadied(
     around.map((a) => a?.field ?? null),
     size,
@@ -153,14 +158,16 @@ export function steadyEdge(
   );
   const count = (field.length + 3) & ~3;
   borrowKernels(count + FALLOFF_STEPS + 2).floats.set(field, 0);
-  const floats = applyProfile(count, inside, outside, values.falloff, own.strongest);
+  const floats = applyProfile(count, values, own.strongest);
   return { ...size, data: floats.slice(0, field.length) };
 }
 
-/** More contrast of alpha round the pivot, in place; only in `region` is there any alpha between none and full. */
-export function firmInPlace({ data, width }: Gray, firmness: number, pivot: number, strongest: number, region: Region): void {
-  if (firmness <= 0) return;
-  const k = 1 / Math.max(1e-6, 1 - firmness);
+/** How many times the distance of alpha from the pivot grows; a firmness of 1 makes a step that is hard for any eye. */
+const contrast = (firmness: number): number => 1 / Math.max(1e-6, 1 - firmness);
+
+/** Firms a matte in place; only in `region` is there any alpha between none and full. */
+function firmInPlace({ data, width }: Gray, { firmness, pivot }: EdgeValues, strongest: number, region: Region): void {
+  const k = contrast(firmness);
   const middle = pivot * strongest;
   for (let y = region.top; y < region.bottom; y++)
     for (let i = y * width + region.left; i < y * width + region.right; i++) {
@@ -172,16 +179,11 @@ export function firmInPlace({ data, width }: Gray, firmness: number, pivot: numb
 
 /** All steps that need this frame alone, in place; gives the matte. */
 export function finishEdge(matte: Gray, values: EdgeValues, busy: Region = wholeOf(matte)): Gray {
-  const region = shapeOutline(matte, values, busy);
-  softenEdge(matte, values, region);
-  if (values.firmness > 0) {
-    const soft = grown(region, Math.ceil(bandOf(values).reach), matte);
-    firmInPlace(matte, values.firmness, values.pivot, largest(matte, soft), soft);
-  }
+  softenEdge(matte, values, shapeOutline(matte, values, busy));
   return matte;
 }
 
-export function largest({ width, height, data }: Gray, busy: Region): number {
+function largest({ width, height, data }: Gray, busy: Region): number {
   // Flat outside the region: one pixel of each side speaks for it.
   let most = Math.max(data[0], data[data.length - 1]);
   for (let y = Math.max(0, busy.top); y < Math.min(height, busy.bottom); y++) {

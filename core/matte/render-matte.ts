@@ -2,13 +2,13 @@
 import { STEADY_FRAMES } from '../document/approval.ts';
 import { livesOn, pathsOf } from '../document/parts.ts';
 import type { Part, ShotDocument, SplinePart, Subject } from '../document/schema.ts';
-import { type Gray, newGray, type Region, type Size, wholeOf } from '../image/picture.ts';
+import { type Gray, newGray, type Region, type Size } from '../image/picture.ts';
 import { shapeOver } from '../path/between.ts';
 import { fillPolylines } from '../path/fill.ts';
 import { flatten, isFeathered, type Shape } from '../path/path.ts';
 import { numberAt } from '../time/animated.ts';
 import { combineInto, type Drawn, invertInPlace, placeInto, regionOf } from './combine.ts';
-import { type EdgeValues, finishEdge, firmInPlace, largest, shapeOutline, steadyEdge, wholeDistances } from './edge.ts';
+import { type EdgeValues, finishEdge, shapeOutline, steadyEdge, wholeDistances } from './edge.ts';
 import { featherInPlace, featherReach } from './feathered-fill.ts';
 
 /** Where mattes come from that are not drawn here. */
@@ -157,11 +157,7 @@ async function matteAt(scene: Scene, time: number, frames: number): Promise<Gray
       around.push(wholeDistances(there.matte, values, region));
     }
   }
-  const steady = steadyEdge(around, size, values, steadiness);
-  if (!steady) return finishEdge(drawn.matte, values, drawn.busy);
-  const whole = wholeOf(steady);
-  if (values.firmness > 0) firmInPlace(steady, values.firmness, values.pivot, largest(steady, whole), whole);
-  return steady;
+  return steadyEdge(around, size, values, steadiness) ?? finishEdge(drawn.matte, values, drawn.busy);
 }
 
 /**

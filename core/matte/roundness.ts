@@ -65,6 +65,18 @@ function faired(loop: Float64Array): Float64Array {
   return doubles.slice(0, loop.length);
 }
 
+/** The outline at `level` with all waves shorter than about `length` pixels taken out of it. */
+function roundLoops(matte: Gray, level: number, length: number, busy?: Region): Float64Array[] {
+  // Waves of half that length are all but gone, so `length` is taken for it.
+  const step = Math.max(0.25, (2 * length) / CUT_OFF);
+  return loops(contourAt(matte, level, busy)).map((loop) => (loop.length < 8 ? loop : faired(resampled(loop, step))));
+}
+
+function scale({ data, width }: Gray, { left, top, right, bottom }: Region, factor: number): void {
+  if (factor === 1) return;
+  for (let y = top; y < bottom; y++) for (let i = y * width + left; i < y * width + right; i++) data[i] *= factor;
+}
+
 /**
  * Rounds in place: the outline, at `level`, loses all waves shorter than about `length` pixels; hard-edged afterwards, of
  * strength `strongest`. Where the outline leaves the picture it is taken to go straight on.
@@ -72,12 +84,23 @@ function faired(loop: Float64Array): Float64Array {
  */
 export function roundMatte(matte: Gray, busy: Region, level: number, strongest: number, length: number): void {
   const margin = Math.ceil(length) + 2;
-  // With a margin round what is busy; beyond the picture its border's own pixels are repeated.
-  const left = busy.left - margin;
-  const top = busy.top - margin;
-  const width = busy.right + margin - left;
-  const height = busy.bottom + margin - top;
-  if (width <= 2 * margin || height <= 2 * margin) return;
+  const region = { left: busy.left - margin, top: busy.top - margin, right: busy.right + margin, bottom: busy.bottom + margin };
+  if (busy.right <= busy.left || busy.bottom <= busy.top) return;
+  const inside = region.left >= 0 && region.top >= 0 && region.right <= matte.width && region.bottom <= matte.height;
+  if (!inside || matte.data[0] > level) {
+    roundPadded(matte, region, level, strongest, length);
+    return;
+  }
+  // All of the outline lies in the picture, so it is drawn anew where it was.
+  const smooth = roundLoops(matte, level, length, busy);
+  for (let y = busy.top; y < busy.bottom; y++) matte.data.fill(0, y * matte.width + busy.left, y * matte.width + busy.right);
+  fillPolylines(smooth, matte.width, matte.height, matte);
+  scale(matte, region, strongest);
+}
+
+/** As roundMatte, over a copy with a margin round what is busy; beyond the picture its border's own pixels are repeated. */
+function roundPadded(matte: Gray, { left, top, right, bottom }: Region, level: number, strongest: number, length: number): void {
+  const [width, height] = [right - left, bottom - top];
   const padded = newGray(width, height);
   const [inLeft, inRight] = [Math.max(1, -left), Math.min(width - 1, matte.width - left)];
   for (let y = 1; y < height - 1; y++) {
@@ -87,13 +110,11 @@ export function roundMatte(matte: Gray, busy: Region, level: number, strongest: 
     padded.data.set(matte.data.subarray(from + inLeft + left, from + inRight + left), row + inLeft);
     padded.data.fill(matte.data[from + matte.width - 1], row + inRight, row + width - 1);
   }
-  // Waves of half that length are all but gone, so `length` is taken for it.
-  const step = Math.max(0.25, (2 * length) / CUT_OFF);
-  const smooth = loops(contourAt(padded, level)).map((loop) => (loop.length < 8 ? loop : faired(resampled(loop, step))));
+  const smooth = roundLoops(padded, level, length);
   padded.data.fill(0);
-  const round = fillPolylines(smooth, width, height, padded);
-  if (strongest !== 1) for (let i = 0; i < round.data.length; i++) round.data[i] *= strongest;
+  fillPolylines(smooth, width, height, padded);
+  scale(padded, { left: 0, top: 0, right: width, bottom: height }, strongest);
   const [outLeft, outRight] = [Math.max(inLeft, 1), Math.min(inRight, width - 1)];
   for (let y = Math.max(1, -top); y < Math.min(height - 1, matte.height - top); y++)
-    matte.data.set(round.data.subarray(y * width + outLeft, y * width + outRight), (y + top) * matte.width + outLeft + left);
+    matte.data.set(padded.data.subarray(y * width + outLeft, y * width + outRight), (y + top) * matte.width + outLeft + left);
 }

@@ -147,11 +147,11 @@ export function spreadChords(chords: usize, count: i32, field: usize, stride: i3
       let px = f32x4.add(f32x4.splat((from as f32) - ax), lanes);
       const four = f32x4.splat(4);
       for (let x = from; x <= to; x += 4) {
-        const along = f32x4.min(f32x4.max(f32x4.add(f32x4.mul(px, uxs), yAlong), zero), lengths);
+        const along = f32x4.pmin(f32x4.pmax(f32x4.add(f32x4.mul(px, uxs), yAlong), zero), lengths);
         const ex = f32x4.sub(px, f32x4.mul(along, uxs));
         const ey = f32x4.sub(pys, f32x4.mul(along, uys));
         const d = f32x4.add(f32x4.mul(ex, ex), f32x4.mul(ey, ey));
-        v128.store(at, f32x4.min(d, v128.load(at)));
+        v128.store(at, f32x4.pmin(d, v128.load(at)));
         at += 16;
         px = f32x4.add(px, four);
       }
@@ -239,8 +239,11 @@ export function spreadFeather(
     const perLength: f32 = length > 0 ? 1 / length : 0;
     const y0 = max(0, ceil(min(ay, ay + dy) - reach) as i32);
     const y1 = min(rows - 1, floor(max(ay, ay + dy) + reach) as i32);
-    const from = max(0, ceil(min(ax, ax + dx) - reach) as i32);
-    const to = min(columns - 1, floor(max(ax, ax + dx) + reach) as i32);
+    const x0 = min(ax, ax + dx) - reach;
+    const x1 = max(ax, ax + dx) + reach;
+    // As in spreadChords, and by the circles at the ends: of each row only the stretch within reach.
+    const slants = abs(uy) > 0.001;
+    const slant: f32 = slants ? reach / abs(uy) : 0;
     const uxs = f32x4.splat(ux);
     const uys = f32x4.splat(uy);
     const lengths = f32x4.splat(length);
@@ -250,19 +253,34 @@ export function spreadFeather(
     const spanIn = f32x4.splat(in1 - in0);
     const spanOut = f32x4.splat(out1 - out0);
     for (let y = y0; y <= y1; y++) {
-      const pys = f32x4.splat((y as f32) - ay);
+      const py = (y as f32) - ay;
+      let start = x0;
+      let stop = x1;
+      if (slants) {
+        const middle = ax + (py * ux) / uy;
+        start = max(start, middle - slant);
+        stop = min(stop, middle + slant);
+      }
+      // Above and below both ends the circles round them are narrower than the box.
+      const beyond = max(max(-max(py, py - dy), min(py, py - dy)), 0);
+      const half = sqrt<f32>(max(0, reach * reach - beyond * beyond));
+      start = max(start, min(ax, ax + dx) - half);
+      stop = min(stop, max(ax, ax + dx) + half);
+      const from = max(0, ceil(start) as i32);
+      const to = min(columns - 1, floor(stop) as i32);
+      const pys = f32x4.splat(py);
       const yAlong = f32x4.mul(pys, uys);
       let at = field + (((y * stride + from) as usize) << 2);
       let px = f32x4.add(f32x4.splat((from as f32) - ax), lanes);
       for (let x = from; x <= to; x += 4) {
-        const along = f32x4.min(f32x4.max(f32x4.add(f32x4.mul(px, uxs), yAlong), zero), lengths);
+        const along = f32x4.pmin(f32x4.pmax(f32x4.add(f32x4.mul(px, uxs), yAlong), zero), lengths);
         const ex = f32x4.sub(px, f32x4.mul(along, uxs));
         const ey = f32x4.sub(pys, f32x4.mul(along, uys));
         const d = f32x4.add(f32x4.mul(ex, ex), f32x4.mul(ey, ey));
         const before = v128.load(at);
         const nearer = f32x4.lt(d, before);
         if (v128.any_true(nearer)) {
-          v128.store(at, f32x4.min(d, before));
+          v128.store(at, v128.bitselect(d, before, nearer));
           const share = f32x4.mul(along, shares);
           v128.store(at + toInner, v128.bitselect(f32x4.add(starts, f32x4.mul(spanIn, share)), v128.load(at + toInner), nearer));
           v128.store(at + toOuter, v128.bitselect(f32x4.add(startsOut, f32x4.mul(spanOut, share)), v128.load(at + toOuter), nearer));
@@ -329,4 +347,77 @@ export function fairLoop(points: usize, other: usize, count: i32, passes: i32, l
     now = next;
     next = swap;
   }
+}
+
+/** More contrast round `middle`, in place: `count` floats, a multiple of four, times `k` away from it, cut to [0, most]. */
+export function firm(field: usize, count: i32, middle: f32, k: f32, most: f32): void {
+  const middles = f32x4.splat(middle);
+  const times = f32x4.splat(k);
+  const zero = f32x4.splat(0);
+  const mosts = f32x4.splat(most);
+  const end = field + ((count as usize) << 2);
+  for (; field < end; field += 16) {
+    const a = f32x4.add(middles, f32x4.mul(times, f32x4.sub(v128.load(field), middles)));
+    v128.store(field, f32x4.pmax(zero, f32x4.pmin(mosts, a)));
+  }
+}
+
+/**
+ * Finds the stretches of neighbouring pixels above `limit` (with `below` not 0: below it) in `rows` rows of `stride` floats, of
+ * which `columns` count; reads three floats beyond a row's last. Writes four numbers each to `found`: row, first pixel, the one
+ * after the last (as integers), and the sum of the stretch's floats (as a float). Returns how many there are.
+ */
+export function rowRuns(source: usize, stride: i32, columns: i32, rows: i32, limit: f32, below: i32, found: usize): i32 {
+  const limits = f32x4.splat(limit);
+  const whole = columns & ~3;
+  let count = 0;
+  for (let y = 0; y < rows; y++) {
+    let at = source + (((y * stride) as usize) << 2);
+    let open = false;
+    let first = 0;
+    let sum: f64 = 0;
+    let sums = f32x4.splat(0);
+    for (let x = 0; x < columns; x += 4) {
+      const values = v128.load(at);
+      at += 16;
+      let lanes = i32x4.bitmask(below != 0 ? f32x4.lt(values, limits) : f32x4.gt(values, limits));
+      if (x >= whole) lanes &= (1 << (columns - whole)) - 1;
+      if (lanes == 0 && !open) continue;
+      if (lanes == 15 && open) {
+        sums = f32x4.add(sums, values);
+        continue;
+      }
+      for (let lane = 0; lane < 4; lane++) {
+        const inside = (lanes >> lane) & 1;
+        if (inside != 0) {
+          if (!open) {
+            open = true;
+            first = x + lane;
+            sum = 0;
+            sums = f32x4.splat(0);
+          }
+          sum += load<f32>(at - 16 + ((lane as usize) << 2)) as f64;
+        } else if (open) {
+          open = false;
+          found = putRun(found, y, first, x + lane, sum, sums);
+          count++;
+        }
+      }
+    }
+    if (open) {
+      found = putRun(found, y, first, columns, sum, sums);
+      count++;
+    }
+  }
+  return count;
+}
+
+@inline
+function putRun(found: usize, row: i32, first: i32, end: i32, sum: f64, sums: v128): usize {
+  store<i32>(found, row);
+  store<i32>(found, first, 4);
+  store<i32>(found, end, 8);
+  const four = f32x4.extract_lane(sums, 0) + f32x4.extract_lane(sums, 1) + f32x4.extract_lane(sums, 2) + f32x4.extract_lane(sums, 3);
+  store<f32>(found, (sum + (four as f64)) as f32, 12);
+  return found + 16;
 }

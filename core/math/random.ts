@@ -1,0 +1,12 @@
+/** Seeded random numbers: the same seed gives the same numbers on every machine (mulberry32, T. Ettinger, public domain). */
+
+/** A source of numbers evenly spread over [0, 1). */
+export function randomFrom(seed: number): () => number {
+  let state = seed | 0;
+  return () => {
+    state = (state + 0x6d2b79f5) | 0;
+    let t = Math.imul(state ^ (state >>> 15), 1 | state);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
