@@ -1,6 +1,6 @@
 /** Whole jobs done by hand through the interface, judged by the pixels of the written matte. */
 import path from 'node:path';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, test } from '@playwright/test';
 import { rawFrames } from '../tests/services.ts';
 import {
   at,
@@ -9,30 +9,17 @@ import {
   drawPolygon,
   freshShot,
   goToFrame,
-  matteBytes,
+  mattesOf,
   placeIn,
   setNumber,
   settled,
+  shapeOf,
+  share,
   temporary,
   viewer,
   write,
   writeOutput,
 } from './workbench.ts';
-
-const share = (matte: Buffer): number => matte.reduce((a, b) => a + b, 0) / (255 * matte.length);
-
-/** Writes mattes of a subject and gives each by its frame. */
-async function mattesOf(page: Page, first: number, last: number, subject = 'subject-1'): Promise<(frame: number) => Buffer> {
-  const { folder } = await writeOutput(page, 'Matte, PNG sequence', [first, last]);
-  return (frame) => matteBytes(path.join(folder, `${subject}-matte.${String(frame).padStart(4, '0')}.png`));
-}
-
-async function shapeOf(page: Page, kind: string, from: [number, number], to: [number, number]): Promise<void> {
-  const place = await placeIn(page);
-  await page.getByRole('radio', { name: 'Ready-made shapes' }).click();
-  await page.getByLabel('Shape', { exact: true }).selectOption(kind);
-  await drag(page, place(...from), place(...to));
-}
 
 test('a person alone: a curve drawn at full size by hand, dragged to fit every few frames, the plate untouched behind', async ({ page }) => {
   test.setTimeout(120_000);

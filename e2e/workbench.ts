@@ -108,3 +108,20 @@ export async function writeOutput(page: Page, kind: string, frames: [number, num
 export const matteBytes = (file: string): Buffer => rawFrames(file, 'gray');
 export const at = (matte: Buffer, x: number, y: number): number => matte[y * 960 + x];
 export const write = (file: string, text: string): void => writeFileSync(file, text);
+
+/** The part of the picture that a matte covers. */
+export const share = (matte: Buffer): number => matte.reduce((a, b) => a + b, 0) / (255 * matte.length);
+
+/** Writes mattes of a subject and gives each by its frame. */
+export async function mattesOf(page: Page, first: number, last: number, subject = 'subject-1'): Promise<(frame: number) => Buffer> {
+  const { folder } = await writeOutput(page, 'Matte, PNG sequence', [first, last]);
+  return (frame) => matteBytes(path.join(folder, `${subject}-matte.${String(frame).padStart(4, '0')}.png`));
+}
+
+/** Draws a ready-made shape by a drag. */
+export async function shapeOf(page: Page, kind: string, from: [number, number], to: [number, number]): Promise<void> {
+  const place = await placeIn(page);
+  await page.getByRole('radio', { name: 'Ready-made shapes' }).click();
+  await page.getByLabel('Shape', { exact: true }).selectOption(kind);
+  await drag(page, place(...from), place(...to));
+}

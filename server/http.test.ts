@@ -187,25 +187,54 @@ describe('the library of a production', () => {
     height: 90,
     curves: [{ closed: true, between: 'straight', shape: { constant: [at(1, 1), at(9, 1), at(9, 9)] } }],
   });
-  const list = async () => (await (await fetch(`${instance.address}/productions/${productionId}/shapes`)).json()) as { id: string; name: string }[];
+  const shape = (name: string) => ({ kind: 'shape', name, content: curves(name) });
+  const library = () => `/productions/${productionId}/library`;
+  const list = async () => (await (await fetch(`${instance.address}${library()}`)).json()) as { id: string; kind: string; name: string; content: unknown }[];
 
   it('keeps shapes, gives them back in order, and lets them go', async () => {
-    const kept = await json(`/productions/${productionId}/shapes`, 'POST', curves('Sail'));
-    await json(`/productions/${productionId}/shapes`, 'POST', curves('Kite'));
+    const kept = await json(library(), 'POST', shape('Sail'));
+    await json(library(), 'POST', shape('Kite'));
     expect((await list()).map((s) => s.name)).toEqual(['Sail', 'Kite']);
-    await json(`/productions/${productionId}/shapes/${kept.id}`, 'DELETE');
+    await json(`${library()}/${kept.id}`, 'DELETE');
     expect((await list()).map((s) => s.name)).toEqual(['Kite']);
-    expect(await json(`/productions/${productionId}/shapes/${kept.id}`, 'DELETE')).toMatchObject({ status: 404 });
+    expect(await json(`${library()}/${kept.id}`, 'DELETE')).toMatchObject({ status: 404 });
+  });
+
+  it('keeps presets of edges and effects with their keys', async () => {
+    const { edge } = newSubject('s', 'Any');
+    const keyed = { keys: [0, 24].map((frame) => ({ frame, value: frame, ease: 'linear' })) };
+    const content = { effect: 'gaussian-blur', mix: { constant: 1 }, settings: { x: keyed } };
+    await json(library(), 'POST', { kind: 'edge', name: 'Soft', content: { ...edge, featherOut: keyed } });
+    await json(library(), 'POST', { kind: 'effect', name: 'Out of focus', content });
+    const [, soft, blur] = await list();
+    expect(soft).toMatchObject({ kind: 'edge', name: 'Soft', content: { featherOut: keyed, grow: { constant: 0 } } });
+    expect(blur).toMatchObject({ kind: 'effect', name: 'Out of focus', content });
+    expect(await json(library(), 'POST', { kind: 'edge', name: 'Wrong', content })).toMatchObject({ status: 422 });
   });
 
   it('refuses what is no shape, a production that is not there, and another way of asking', async () => {
-    expect(await json(`/productions/${productionId}/shapes`, 'POST', { ...curves('Sail'), curves: 'none' })).toMatchObject({
+    expect(await json(library(), 'POST', { ...shape('Sail'), content: { ...curves('Sail'), curves: 'none' } })).toMatchObject({
       status: 422,
       code: 'wrong-field',
     });
-    expect(await json(`/productions/${productionId}/shapes`, 'POST', { ...curves(''), extra: 1 })).toMatchObject({ status: 422 });
-    expect(await json('/productions/nowhere/shapes', 'POST', curves('Sail'))).toMatchObject({ status: 404 });
+    expect(await json(library(), 'POST', { ...shape(''), extra: 1 })).toMatchObject({ status: 422 });
+    expect(await json('/productions/nowhere/library', 'POST', shape('Sail'))).toMatchObject({ status: 404 });
     const [{ id }] = await list();
-    expect(await json(`/productions/${productionId}/shapes/${id}`, 'POST', {})).toMatchObject({ status: 405 });
+    expect(await json(`${library()}/${id}`, 'POST', {})).toMatchObject({ status: 405 });
+  });
+});
+
+describe('snapshots of a shot', () => {
+  it('are kept with the shot, given back whole, and deleted', async () => {
+    const document = await (await fetch(`${instance.address}/shots/${shotId}/document`)).json();
+    const path = `/shots/${shotId}/snapshots`;
+    const kept = await json(path, 'POST', { name: 'First pass', document });
+    expect(await (await fetch(`${instance.address}${path}`)).json()).toEqual([{ id: kept.id, name: 'First pass' }]);
+    expect(await (await fetch(`${instance.address}${path}/${kept.id}`)).json()).toEqual(document);
+    expect(await json(path, 'POST', { name: 'Nothing', document: {} })).toMatchObject({ status: 422, code: 'not-a-document' });
+    expect(await json(path, 'POST', { name: ' ', document })).toMatchObject({ status: 422 });
+    expect(await json(`${path}/${kept.id}`, 'DELETE')).not.toMatchObject({ status: 404 });
+    expect(await json(`${path}/${kept.id}`, 'DELETE')).toMatchObject({ status: 404 });
+    expect(await json('/shots/nowhere/snapshots', 'POST', { name: 'x', document })).toMatchObject({ status: 404 });
   });
 });

@@ -1,17 +1,13 @@
-/** The shapes that a production keeps for use again. */
+/** What a production keeps for use again: shapes and presets. */
 import { randomUUID } from 'node:crypto';
-import { type CurvesFile, curvesFileSchema } from '../core/document/curves-file.ts';
-import { LibraryShape } from './db/models.ts';
+import { type LibraryItem, libraryItemSchema } from '../core/document/library.ts';
+import { LibraryRow } from './db/models.ts';
 import { notFound, Problem } from './problem.ts';
 import type { Shots } from './shots.ts';
 
-export interface LibraryEntry {
-  id: string;
-  name: string;
-  curves: CurvesFile;
-}
+export type LibraryEntry = LibraryItem & { id: string };
 
-/** Shapes that a production keeps at most. */
+/** Things that a production keeps at most. */
 const MOST = 500;
 
 export class Library {
@@ -22,20 +18,20 @@ export class Library {
 
   async list(productionId: string): Promise<LibraryEntry[]> {
     await this.shots.production(productionId);
-    const rows = await LibraryShape.findAll({ where: { productionId }, order: [['createdAt', 'ASC']] });
-    return rows.map(({ id, name, curves }) => ({ id, name, curves: curvesFileSchema.parse(JSON.parse(curves)) }));
+    const rows = await LibraryRow.findAll({ where: { productionId }, order: [['createdAt', 'ASC']] });
+    return rows.map(({ id, kind, name, content }) => ({ id, ...libraryItemSchema.parse({ kind, name, content: JSON.parse(content) }) }));
   }
 
   async add(productionId: string, value: unknown): Promise<LibraryEntry> {
     await this.shots.production(productionId);
-    const curves = curvesFileSchema.parse(value);
-    if ((await LibraryShape.count({ where: { productionId } })) >= MOST)
-      throw new Problem('library-full', `The library of this production holds ${MOST} shapes already. Take some away first.`, 409);
-    const row = await LibraryShape.create({ id: randomUUID(), productionId, name: curves.name, curves: JSON.stringify(curves) });
-    return { id: row.id, name: row.name, curves };
+    const item = libraryItemSchema.parse(value);
+    if ((await LibraryRow.count({ where: { productionId } })) >= MOST)
+      throw new Problem('library-full', `The library of this production holds ${MOST} shapes and presets already. Take some away first.`, 409);
+    const { id } = await LibraryRow.create({ id: randomUUID(), productionId, kind: item.kind, name: item.name, content: JSON.stringify(item.content) });
+    return { id, ...item };
   }
 
   async remove(productionId: string, id: string): Promise<void> {
-    if ((await LibraryShape.destroy({ where: { id, productionId } })) === 0) throw notFound('shape');
+    if ((await LibraryRow.destroy({ where: { id, productionId } })) === 0) throw notFound('item of the library');
   }
 }

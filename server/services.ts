@@ -12,6 +12,7 @@ import { EmbeddedQueue, type JobQueue } from './jobs/queue.ts';
 import { Library } from './library.ts';
 import { Outputs } from './outputs/outputs.ts';
 import { Shots } from './shots.ts';
+import { Snapshots } from './snapshots.ts';
 
 export interface Services {
   config: Config;
@@ -21,6 +22,7 @@ export interface Services {
   changes: Changes;
   outputs: Outputs;
   library: Library;
+  snapshots: Snapshots;
   queue: JobQueue;
   close(): Promise<void>;
 }
@@ -53,6 +55,7 @@ export async function openServices(databaseUrl: string, config: Config, { work =
     changes,
     outputs,
     library: new Library(shots),
+    snapshots: new Snapshots(shots),
     queue,
     async close() {
       clearInterval(timer);

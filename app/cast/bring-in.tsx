@@ -3,29 +3,34 @@ import { Trash2 } from 'lucide-react';
 import { Dialog } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
+import type { ItemOf } from '~/core/document/library.ts';
 import { newImported } from '~/core/document/records.ts';
-import type { Subject } from '~/core/document/schema.ts';
+import type { ShotDocument, Subject } from '~/core/document/schema.ts';
 import { shapeOver } from '~/core/path/between.ts';
 import { flatten } from '~/core/path/path.ts';
-import type { LibraryEntry } from '~/server/library.ts';
 import { insertCurves, readCurves } from '../interchange/curves-in-out.ts';
 import { pathData } from '../interchange/svg.ts';
+import { ingestEnd } from '../state/jobs.ts';
+import { listLibrary, takeFromLibrary } from '../state/library.ts';
 import { send } from '../state/send.ts';
 import { useShotStore } from '../state/shot-context.tsx';
+import { uploadShot } from '../state/upload.ts';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton } from '../ui/controls.tsx';
 
+const FILE_FIELD = 'w-full text-xs file:mr-2 file:h-7 file:rounded file:border file:border-line file:bg-raised file:px-2 file:text-ink';
 const newId = () => crypto.randomUUID();
 
 export function BringIn({ subject, onClose }: { subject: Subject | null; onClose(): void }) {
   const store = useShotStore();
-  const { otherShots, productionId, view } = useWorkbench();
-  const [shapes, setShapes] = useState<LibraryEntry[] | null>(null);
+  const { otherShots, plate, productionId, view } = useWorkbench();
+  const [shapes, setShapes] = useState<(ItemOf<'shape'> & { id: string })[] | null>(null);
+  const [busy, setBusy] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   useEffect(() => {
     if (!subject) return;
-    send<LibraryEntry[]>(`/productions/${productionId}/shapes`)
-      .then(setShapes)
+    listLibrary(productionId)
+      .then((all) => setShapes(all.filter((entry) => entry.kind === 'shape')))
       .catch((error: Error) => {
         setShapes([]);
         toast.error(error.message);
@@ -45,13 +50,31 @@ export function BringIn({ subject, onClose }: { subject: Subject | null; onClose
     }
     if (file.current) file.current.value = '';
   };
-  const addMatte = (plateId: string, name: string, frames: number) => {
-    if (!subject) return;
-    const record = newImported(newId(), name, plateId, frames);
-    if (store.getState().commit('Import matte', [{ kind: 'insert', parent: subject.id, index: subject.parts.length, record }])) {
-      store.getState().select(record.id);
-      onClose();
+  const addMatte = (subjectId: string, plateId: string, name: string, frames: number) => {
+    const { document, commit, select } = store.getState();
+    const index = document.cast.find((s) => s.id === subjectId)?.parts.length ?? 0;
+    const record = newImported(newId(), name.slice(0, 120), plateId, frames);
+    if (!commit('Import matte', [{ kind: 'insert', parent: subjectId, index, record }])) return;
+    select(record.id);
+    onClose();
+  };
+  /** Brings picture files into the production and puts them into the subject when they are there. */
+  const onPictures = async (files: File[]) => {
+    if (files.length === 0 || !subject) return;
+    const { id } = subject;
+    setBusy(true);
+    try {
+      const rate = `${plate.rate.num}/${plate.rate.den}`;
+      const made = await uploadShot(productionId, files, rate, () => {}, new AbortController().signal);
+      for (const note of made.notes) toast(note);
+      const job = await ingestEnd(made.shotId);
+      if (job.state !== 'done') throw new Error(job.message ?? 'The picture could not be read.');
+      const { name, plate: own } = await send<ShotDocument>(`/shots/${made.shotId}/document`);
+      addMatte(id, made.plateId, name, own.frames);
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'The picture could not be brought in.', { duration: 15_000 });
     }
+    setBusy(false);
   };
   return (
     <Dialog.Root open={subject !== null} onOpenChange={onClose}>
@@ -71,7 +94,7 @@ export function BringIn({ subject, onClose }: { subject: Subject | null; onClose
               aria-label="File of curves"
               accept=".svg,.json,image/svg+xml,application/json"
               onChange={(e) => void onFile(e.target.files?.[0])}
-              className="w-full text-xs file:mr-2 file:h-7 file:rounded file:border file:border-line file:bg-raised file:px-2 file:text-ink"
+              className={FILE_FIELD}
             />
           </section>
           <section aria-label="From the library">
@@ -84,7 +107,7 @@ export function BringIn({ subject, onClose }: { subject: Subject | null; onClose
                     type="button"
                     title={`Add ${s.name}`}
                     className="w-full rounded border border-line p-1 hover:border-edge"
-                    onClick={() => subject && insert(`Add ${s.name}`.slice(0, 120), insertCurves(subject, s.curves, newId))}
+                    onClick={() => subject && insert(`Add ${s.name}`.slice(0, 120), insertCurves(subject, s.content, newId))}
                   >
                     <Thumbnail entry={s} />
                     <span className="block truncate text-xs">{s.name}</span>
@@ -93,7 +116,7 @@ export function BringIn({ subject, onClose }: { subject: Subject | null; onClose
                     label={`Delete ${s.name} from the library`}
                     className="!absolute !size-5 top-0.5 right-0.5 opacity-0 focus-visible:opacity-100 group-hover:opacity-100"
                     onClick={() =>
-                      send(`/productions/${productionId}/shapes/${s.id}`, { method: 'DELETE' })
+                      takeFromLibrary(productionId, s.id)
                         .then(() => setShapes(shapes.filter((o) => o.id !== s.id)))
                         .catch((error: Error) => toast.error(error.message))
                     }
@@ -107,12 +130,26 @@ export function BringIn({ subject, onClose }: { subject: Subject | null; onClose
           <section aria-label="A picture as matte">
             <h3 className="mb-1 font-medium">A picture or sequence as matte</h3>
             <p className="mb-2 text-quiet text-xs">
-              Its luma is the matte. Add the picture to the production as a shot first; it is read from its original for outputs.
+              Its luma is the matte: a still, the files of a numbered sequence, or a video. It stays in the production as a shot of its own.
             </p>
-            {otherShots.length === 0 && <EmptyNote>There is no other shot in this production yet.</EmptyNote>}
+            <input
+              type="file"
+              multiple
+              aria-label="Pictures of a matte"
+              disabled={busy}
+              onChange={(e) => {
+                void onPictures([...(e.target.files ?? [])]);
+                e.target.value = '';
+              }}
+              className={FILE_FIELD}
+            />
+            <p aria-live="polite" className="min-h-5 pt-1 text-quiet text-xs">
+              {busy && 'Bringing it in; it is added to the subject when it is there.'}
+            </p>
+            {otherShots.length > 0 && <p className="mb-1 text-quiet text-xs">Or a shot that is in the production:</p>}
             <div className="flex flex-wrap gap-1">
               {otherShots.map((s) => (
-                <Button key={s.id} onClick={() => addMatte(s.plateId, s.name, s.frames)}>
+                <Button key={s.id} onClick={() => subject && addMatte(subject.id, s.plateId, s.name, s.frames)}>
                   {s.name}
                 </Button>
               ))}
@@ -127,8 +164,8 @@ export function BringIn({ subject, onClose }: { subject: Subject | null; onClose
   );
 }
 
-function Thumbnail({ entry }: { entry: LibraryEntry }) {
-  const shapes = entry.curves.curves.map((c) => ({ closed: c.closed, shape: shapeOver(c.shape, c.between, c.closed, 0) }));
+function Thumbnail({ entry }: { entry: ItemOf<'shape'> }) {
+  const shapes = entry.content.curves.map((c) => ({ closed: c.closed, shape: shapeOver(c.shape, c.between, c.closed, 0) }));
   const points = shapes.flatMap(({ shape }) => [...flatten(shape, 1, 1, 1)]);
   const xs = points.filter((_, i) => i % 2 === 0);
   const ys = points.filter((_, i) => i % 2 === 1);

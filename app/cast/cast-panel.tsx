@@ -7,8 +7,8 @@ import { pathsOf } from '~/core/document/parts.ts';
 import { copyOf, newSpline, newSubject } from '~/core/document/records.ts';
 import type { Part, Subject } from '~/core/document/schema.ts';
 import { type CurvesKind, saveFile, writeCurves } from '../interchange/curves-in-out.ts';
+import { keepInLibrary } from '../state/library.ts';
 import { NO_POINTS } from '../state/points.ts';
-import { send } from '../state/send.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, IconButton, PanelTitle } from '../ui/controls.tsx';
@@ -193,7 +193,8 @@ function PartRow({ part, subject, onRename, onCopy }: { part: Part; subject: Sub
     const { frame } = view.getState();
     const still = paths.map((p) => ({ ...p, shape: { constant: shapeAt(p, frame) } }));
     try {
-      await send(`/productions/${productionId}/shapes`, { body: curvesFile(part.name, { width: plate.width, height: plate.height }, still) });
+      const content = curvesFile(part.name, { width: plate.width, height: plate.height }, still);
+      await keepInLibrary(productionId, { kind: 'shape', name: part.name, content });
       toast.success(`${part.name} is in the library of the production.`);
     } catch (error) {
       toast.error(error instanceof Error ? error.message : 'The shape could not be kept.');

@@ -1,11 +1,13 @@
 /** The lanes: what happens inside and behind each subject. What is put into a lane is confined there with no other step. */
 import { ArrowDown, ArrowUp, Eye, EyeOff, Plus, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
+import { effectContent, effectPresetEdits } from '~/core/document/library.ts';
 import { LANES, type Lane, type LaneEffect, type Subject } from '~/core/document/schema.ts';
 import { EFFECTS, effectById } from '~/core/effects/index.ts';
 import { newLaneEffect } from '~/core/effects/lane-effect.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import { ChoiceSetting, ColourSetting, NumberSetting } from '../settings/fields.tsx';
+import { PresetsMenu } from '../settings/presets-menu.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, IconButton, MENU, MENU_ITEM, PanelTitle } from '../ui/controls.tsx';
@@ -128,7 +130,21 @@ export function EffectSettings() {
   const item = useShot((s) => s.document.lanes.find((l) => l.id === selected));
   return (
     <section aria-label="Settings" className="flex h-full min-h-0 flex-col bg-panel">
-      <PanelTitle>{item ? `Settings: ${effectById(item.effect).label}` : 'Settings'}</PanelTitle>
+      <PanelTitle
+        actions={
+          item && (
+            <PresetsMenu
+              of={effectById(item.effect).label.toLowerCase()}
+              start={effectById(item.effect).label}
+              fits={(entry) => entry.kind === 'effect' && entry.content.effect === item.effect}
+              item={(name) => ({ kind: 'effect', name, content: effectContent(item) })}
+              edits={(entry, frame) => (entry.kind === 'effect' ? effectPresetEdits(item.id, entry.content, frame) : [])}
+            />
+          )
+        }
+      >
+        {item ? `Settings: ${effectById(item.effect).label}` : 'Settings'}
+      </PanelTitle>
       <div className="min-h-0 flex-1 overflow-auto py-2">
         {!item && <EmptyNote>Select an effect in a lane to see its settings.</EmptyNote>}
         {item && (

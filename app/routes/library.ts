@@ -1,4 +1,4 @@
-/** The library of a production: its shapes, and one more. */
+/** The library of a production: its shapes and presets, and one more. */
 import type { Route } from './+types/library';
 import { asJson, jsonBody } from './answer.ts';
 

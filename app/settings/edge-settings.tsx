@@ -1,12 +1,14 @@
 /** The edge of the current subject: every step of its chain, each keyed, each to be looked at without. */
 import { Eye, EyeOff } from 'lucide-react';
 import type { ReactNode } from 'react';
+import { edgePresetEdits } from '~/core/document/library.ts';
 import { FALLOFFS, type Subject } from '~/core/document/schema.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import type { EdgeStep } from '../state/view-store.ts';
 import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
 import { ChoiceSetting, NumberField, NumberSetting } from './fields.tsx';
+import { PresetsMenu } from './presets-menu.tsx';
 
 const FALLOFF_WORDS = { smooth: 'Smooth', linear: 'Linear', gaussian: 'Gaussian' } as const;
 
@@ -14,7 +16,21 @@ export function EdgeSettings() {
   const subject = useCurrentSubject();
   return (
     <section aria-label="Edge" className="flex h-full min-h-0 flex-col bg-panel">
-      <PanelTitle>{subject ? `Edge: ${subject.name}` : 'Edge'}</PanelTitle>
+      <PanelTitle
+        actions={
+          subject && (
+            <PresetsMenu
+              of="edge"
+              start={subject.name}
+              fits={(entry) => entry.kind === 'edge'}
+              item={(name) => ({ kind: 'edge', name, content: subject.edge })}
+              edits={(entry, frame) => (entry.kind === 'edge' ? edgePresetEdits(subject.id, entry.content, frame) : [])}
+            />
+          )
+        }
+      >
+        {subject ? `Edge: ${subject.name}` : 'Edge'}
+      </PanelTitle>
       <div className="min-h-0 flex-1 overflow-auto py-2">
         {!subject && <EmptyNote>The edge belongs to a subject. Isolate one first.</EmptyNote>}
         {subject && <EdgeFields subject={subject} />}

@@ -41,6 +41,19 @@ export function useJobs(onEnd?: (job: JobSummary) => void): Record<string, JobSu
   return useJobsStore((s) => s.jobs);
 }
 
+/** Waits, as long as some component follows the jobs, for the end of a shot's ingest. */
+export const ingestEnd = (shotId: string): Promise<JobSummary> =>
+  new Promise((resolve) => {
+    const look = () => {
+      const job = Object.values(useJobsStore.getState().jobs).find((j) => j.shotId === shotId && j.kind === 'ingest' && !isOpen(j));
+      if (!job) return;
+      stop();
+      resolve(job);
+    };
+    const stop = useJobsStore.subscribe(look);
+    look();
+  });
+
 export const actOnJob = (id: string, action: 'pause' | 'resume' | 'cancel' | 'remove') => send<JobSummary>(`/jobs/${id}`, { body: { action } });
 
 /** "12 s left", "3 min left". */

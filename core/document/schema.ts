@@ -17,7 +17,7 @@ export const FALLOFFS = ['linear', 'smooth', 'gaussian'] as const;
 export type Falloff = (typeof FALLOFFS)[number];
 
 export const idSchema = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/, { error: 'An id is 1 to 64 letters, digits, - or _.' });
-const nameSchema = z.string().trim().min(1, { error: 'A name is needed.' }).max(120);
+export const nameSchema = z.string().trim().min(1, { error: 'A name is needed.' }).max(120);
 const pixels = (least: number, most: number) => animatedSchema(z.number().min(least).max(most));
 const share = animatedSchema(z.number().min(0).max(1));
 const whole = { constant: 1 };

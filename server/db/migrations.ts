@@ -83,6 +83,20 @@ const library = [
   )`,
 ];
 
+const keptThings = [
+  `rename table library_shapes to library_items`,
+  `alter table library_items change curves content longtext not null check (json_valid(content)), add kind enum('shape','edge','effect') not null default 'shape'`,
+  `create table snapshots (
+    id varchar(40) primary key,
+    shot_id varchar(40) not null,
+    name varchar(120) not null check (name <> ''),
+    document longtext not null check (json_valid(document)),
+    created_at datetime(3) not null,
+    constraint snapshot_shot foreign key (shot_id) references shots (id) on delete cascade,
+    index snapshots_of_shot (shot_id, created_at)
+  )`,
+];
+
 const run = async (sequelize: Sequelize, statements: string[]) => {
   for (const statement of statements) await sequelize.query(statement);
 };
@@ -101,6 +115,17 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
           ),
       },
       { name: '002-library-shapes', up: () => run(sequelize, library), down: () => run(sequelize, ['drop table library_shapes']) },
+      {
+        name: '003-presets-snapshots',
+        up: () => run(sequelize, keptThings),
+        down: () =>
+          run(sequelize, [
+            'drop table snapshots',
+            `delete from library_items where kind <> 'shape'`,
+            'alter table library_items drop column kind, change content curves longtext not null check (json_valid(curves))',
+            'rename table library_items to library_shapes',
+          ]),
+      },
     ],
     storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
     logger: undefined,

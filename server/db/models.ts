@@ -58,13 +58,23 @@ export class ChangeRow extends Model<Ready<ChangeRow>, Fresh<ChangeRow>> {
   declare createdAt: CreationOptional<Date>;
 }
 
-/** Curves that a production keeps for use again. */
-export class LibraryShape extends Model<Ready<LibraryShape>, Fresh<LibraryShape>> {
+/** Something that a production keeps for use again. */
+export class LibraryRow extends Model<Ready<LibraryRow>, Fresh<LibraryRow>> {
   declare id: string;
   declare productionId: ForeignKey<string>;
+  declare kind: 'shape' | 'edge' | 'effect';
   declare name: string;
-  /** A curves file as JSON. */
-  declare curves: string;
+  /** As JSON; what it is depends on the kind. */
+  declare content: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** A shot's document as it was, under a name, to compare with. */
+export class Snapshot extends Model<Ready<Snapshot>, Fresh<Snapshot>> {
+  declare id: string;
+  declare shotId: ForeignKey<string>;
+  declare name: string;
+  declare document: string;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -163,9 +173,20 @@ export function initModels(sequelize: Sequelize): void {
     },
     { ...common, tableName: 'jobs' },
   );
-  LibraryShape.init(
-    { id: id(), productionId: DataTypes.STRING(40), name: DataTypes.STRING(120), curves: text(), createdAt: when() },
-    { ...common, tableName: 'library_shapes' },
+  LibraryRow.init(
+    {
+      id: id(),
+      productionId: DataTypes.STRING(40),
+      kind: DataTypes.STRING(16),
+      name: DataTypes.STRING(120),
+      content: text(),
+      createdAt: when(),
+    },
+    { ...common, tableName: 'library_items' },
+  );
+  Snapshot.init(
+    { id: id(), shotId: DataTypes.STRING(40), name: DataTypes.STRING(120), document: text(), createdAt: when() },
+    { ...common, tableName: 'snapshots' },
   );
   Production.hasMany(Shot, { foreignKey: 'productionId', as: 'shots' });
   Shot.belongsTo(Production, { foreignKey: 'productionId', as: 'production' });

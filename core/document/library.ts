@@ -1,0 +1,44 @@
+/** What a production keeps for use again: shapes, and the settings of edges and effects with their keys. */
+import { z } from 'zod';
+import { type Animated, hasKeys } from '../time/animated.ts';
+import { curvesFileSchema } from './curves-file.ts';
+import type { Edit } from './edits.ts';
+import { type Edge, edgeSchema, type LaneEffect, laneEffectSchema, nameSchema, type Setting } from './schema.ts';
+
+const effectContentSchema = laneEffectSchema.pick({ effect: true, mix: true, settings: true });
+
+/** A thing to keep: a shape as a curves file, or a preset. */
+export const libraryItemSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('shape'), name: nameSchema, content: curvesFileSchema }),
+  z.strictObject({ kind: z.literal('edge'), name: nameSchema, content: edgeSchema }),
+  z.strictObject({ kind: z.literal('effect'), name: nameSchema, content: effectContentSchema }),
+]);
+export type LibraryItem = z.infer<typeof libraryItemSchema>;
+export type ItemOf<K extends LibraryItem['kind']> = Extract<LibraryItem, { kind: K }>;
+
+export const effectContent = ({ effect, mix, settings }: LaneEffect): ItemOf<'effect'>['content'] => ({ effect, mix, settings });
+
+const firstKey = (values: readonly Animated<unknown>[]): number => Math.min(...values.flatMap((v) => (hasKeys(v) ? [v.keys[0].frame] : [])));
+
+/** The value with all its keys later by `frames`. */
+const shifted = <T>(value: Animated<T>, frames: number): Animated<T> =>
+  hasKeys(value) ? { keys: value.keys.map((k) => ({ ...k, frame: k.frame + frames })) } : value;
+
+/** Edits that animate `settings` of the record `id`, the earliest of their keys placed on `frame`. */
+function animateAll(id: string, settings: Record<string, Setting>, frame: number): Edit[] {
+  const first = firstKey(Object.values(settings));
+  return Object.entries(settings).map(([setting, value]) => ({ kind: 'animate', id, setting, value: shifted(value, frame - first) }));
+}
+
+/** Edits that give subject `id` the edge of a preset; keys begin on `frame`. */
+export function edgePresetEdits(id: string, edge: Edge, frame: number): Edit[] {
+  const { falloff, shutterSamples, ...over } = edge;
+  const settings = Object.fromEntries(Object.entries(over).map(([key, value]) => [`edge.${key}`, value]));
+  return [{ kind: 'assign', id, values: { 'edge.falloff': falloff, 'edge.shutterSamples': shutterSamples } }, ...animateAll(id, settings, frame)];
+}
+
+/** Edits that give the effect `id` the settings of a preset of the same effect; keys begin on `frame`. */
+export function effectPresetEdits(id: string, { mix, settings }: ItemOf<'effect'>['content'], frame: number): Edit[] {
+  const all: Record<string, Setting> = { mix, ...Object.fromEntries(Object.entries(settings).map(([key, value]) => [`settings.${key}`, value])) };
+  return animateAll(id, all, frame);
+}

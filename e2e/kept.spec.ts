@@ -1,0 +1,87 @@
+/** What stays with a production and a shot: presets of effects, snapshots, and pictures brought in as mattes. */
+import { execFileSync } from 'node:child_process';
+import path from 'node:path';
+import { expect, test } from '@playwright/test';
+import { at, freshShot, mattesOf, setNumber, settled, shapeOf, temporary, viewer } from './workbench.ts';
+
+test('a preset of an effect is used on another effect of its kind, and deleted', async ({ page }) => {
+  await freshShot(page, 'empty-quay.mp4', 'Presets');
+  await shapeOf(page, 'ellipse', [300, 150], [700, 450]);
+  await page.getByRole('link', { name: 'Compose', exact: true }).click();
+  const add = async (lane: string) => {
+    await page
+      .getByRole('button', { name: `Add an effect ${lane} Ellipse` })
+      .or(page.getByRole('button', { name: `Add an effect ${lane} Subject 1` }))
+      .click();
+    await page.getByRole('menuitem', { name: /^Gaussian blur/ }).click();
+    await settled(page);
+  };
+  await add('behind');
+  await setNumber(page, 'Mix', '40');
+  await page.getByRole('button', { name: 'Presets of gaussian blur' }).click();
+  await page.getByRole('menuitem', { name: 'Save as preset …' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Far away');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await add('inside');
+  await expect(page.getByRole('textbox', { name: 'Mix', exact: true })).toHaveValue('100');
+  await page.getByRole('button', { name: 'Presets of gaussian blur' }).click();
+  await page.getByRole('menuitem', { name: 'Far away', exact: true }).click();
+  await expect(page.getByRole('textbox', { name: 'Mix', exact: true })).toHaveValue('40');
+  await expect(page.getByRole('button', { name: 'Undo: Use preset Far away' })).toBeVisible();
+  await page.getByRole('button', { name: 'Presets of gaussian blur' }).click();
+  await page.getByRole('menuitem', { name: 'Delete the preset Far away' }).click();
+  await expect(page.getByText('No presets of this kind in the production yet.')).toBeVisible();
+});
+
+test('a snapshot stays with the shot over a reload, and the matte is compared with it', async ({ page }) => {
+  await freshShot(page, 'empty-quay.mp4', 'Snapshots');
+  await shapeOf(page, 'rectangle', [300, 150], [700, 450]);
+  await page.getByRole('radio', { name: 'Matte', exact: true }).click();
+  await page.getByLabel('How the matte is shown').selectOption('difference');
+  await page.getByRole('button', { name: 'Snapshot …' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Square');
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByText('The snapshot Square is kept')).toBeVisible();
+  await page.getByRole('link', { name: 'Edge', exact: true }).click();
+  await setNumber(page, 'Grow', '20');
+  await page.reload();
+  await settled(page);
+  await page.getByRole('radio', { name: 'Matte', exact: true }).click();
+  await page.getByLabel('How the matte is shown').selectOption('difference');
+  await page.getByLabel('Compared with').selectOption({ label: 'Square' });
+  // Bright only where the rim has grown: at its left, halfway down.
+  const shown = (dx: number) =>
+    page.evaluate((x) => {
+      const canvas = document.querySelector<HTMLCanvasElement>('[data-picture]');
+      const scale = Math.min(((canvas?.clientWidth ?? 0) - 28) / 960, ((canvas?.clientHeight ?? 0) - 28) / 540);
+      const left = ((canvas?.clientWidth ?? 0) - 960 * scale) / 2;
+      const density = (canvas?.width ?? 0) / (canvas?.clientWidth ?? 1);
+      return canvas?.getContext('2d')?.getImageData(Math.round((left + x * scale) * density), (canvas?.height ?? 0) / 2, 1, 1).data[0];
+    }, dx);
+  await expect.poll(() => shown(290)).toBeGreaterThan(150);
+  expect(await shown(330)).toBeLessThan(140);
+  await page.getByRole('button', { name: 'Delete this snapshot' }).click();
+  await expect(page.getByLabel('Compared with')).toHaveValue('back:1');
+});
+
+test('a gray picture chosen from disk becomes a part of the subject', async ({ page }) => {
+  test.setTimeout(90_000);
+  await freshShot(page, 'empty-quay.mp4', 'Picture as matte');
+  await shapeOf(page, 'rectangle', [100, 100], [200, 200]);
+  const file = path.join(temporary(), 'dune.png');
+  execFileSync('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', 'nullsrc=s=960x540,format=gray,geq=lum=255*gte(X\\,480)', '-frames:v', '1', file]);
+  await page.getByRole('button', { name: 'More for Subject 1' }).click();
+  await page.getByRole('menuitem', { name: /^Bring in/ }).click();
+  await page.getByLabel('Pictures of a matte').setInputFiles(file);
+  await expect(page.getByRole('region', { name: 'Cast' }).getByRole('button', { name: 'dune', exact: true })).toBeVisible({ timeout: 30_000 });
+  await settled(page);
+  const matte = (await mattesOf(page, 3, 3))(3);
+  expect([at(matte, 150, 150), at(matte, 300, 300), at(matte, 700, 300)]).toEqual([255, 0, 255]);
+  // What is no picture is refused in words, and nothing is added.
+  await page.getByRole('link', { name: 'Isolate', exact: true }).click();
+  await viewer(page).focus();
+  await page.getByRole('button', { name: 'More for Subject 1' }).click();
+  await page.getByRole('menuitem', { name: /^Bring in/ }).click();
+  await page.getByLabel('Pictures of a matte').setInputFiles({ name: 'letter.png', mimeType: 'image/png', buffer: Buffer.from('no picture') });
+  await expect(page.getByText(/letter\.png/)).toBeVisible();
+});
