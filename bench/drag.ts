@@ -1,13 +1,7 @@
 /** How a drag of many points feels: frames a second while it goes on, and how soon the tint has followed, in Chromium. */
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import os from 'node:os';
-import path from 'node:path';
-import { chromium } from '@playwright/test';
 import { newPath, newSpline, newSubject } from '../core/document/records.ts';
 import { smooth } from '../core/path/path.ts';
-import { CHROMIUM } from '../playwright.config.ts';
-import { startInstance } from '../tests/instance.ts';
-import { ffmpeg } from '../tests/services.ts';
+import { inWorkplace, patternShot, quantile, sendJson } from './workplace.ts';
 
 const GOAL_RATE = 60;
 const GOAL_TINT = 50;
@@ -32,38 +26,12 @@ function rings() {
   return subject;
 }
 
-export async function dragging(): Promise<void> {
-  const dir = mkdtempSync(path.join(os.tmpdir(), 'mottrel-bench-'));
-  const instance = await startInstance(dir);
-  const browser = await chromium.launch(CHROMIUM);
-  try {
-    const json = async (where: string, method: string, body?: unknown) =>
-      (
-        await fetch(instance.address + where, {
-          method,
-          body: body instanceof Buffer ? new Uint8Array(body) : JSON.stringify(body),
-          headers: body instanceof Buffer ? {} : { 'content-type': 'application/json' },
-        })
-      ).json();
-    const form = new FormData();
-    form.set('intent', 'create');
-    form.set('name', 'Drag');
-    await fetch(`${instance.address}/?index`, { method: 'POST', body: form });
-    const productionId = /\/productions\/([0-9a-f-]{36})/.exec(await (await fetch(instance.address)).text())?.[1];
-    const clip = path.join(dir, 'clip.mp4');
-    ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=1920x1080:r=24:d=1', '-pix_fmt', 'yuv420p', clip);
-    const { uploadId } = await json('/uploads', 'POST', {});
-    await json(`/uploads/${uploadId}/0?name=clip.mp4`, 'PUT', readFileSync(clip));
-    const { shotId } = await json(`/uploads/${uploadId}`, 'POST', { productionId, rate: '24' });
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    for (let i = 0; i < 60; i++) {
-      const answer = await fetch(`${instance.address}/shots/${shotId}/isolate`);
-      if (answer.ok) break;
-      await page.waitForTimeout(500);
-    }
+export const dragging = (): Promise<void> =>
+  inWorkplace({}, async (page, address, dir) => {
+    const shotId = await patternShot(address, dir, 'testsrc2=s=1920x1080:r=24:d=1');
     const edits = [{ kind: 'insert', parent: 'cast', index: 0, record: rings() }];
-    await json(`/shots/${shotId}/changes`, 'POST', { role: 'do', page: 'bench', change: { id: 'rings', label: 'Rings', edits } });
-    await page.goto(`${instance.address}/shots/${shotId}/isolate`);
+    await sendJson(`${address}/shots/${shotId}/changes`, 'POST', { role: 'do', page: 'bench', change: { id: 'rings', label: 'Rings', edits } });
+    await page.goto(`${address}/shots/${shotId}/isolate`);
     await page.getByRole('button', { name: 'Rings', exact: true }).last().click();
     await page.locator('[data-viewer]').focus();
     await page.keyboard.press('Shift+A');
@@ -89,17 +57,11 @@ export async function dragging(): Promise<void> {
       tint: performance.getEntriesByName('mottrel-edit').map((e) => e.duration),
     }));
     await page.mouse.up();
-    const at = (list: number[], share: number) => list.sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];
     const gaps = ticks.slice(1).map((t, i) => t - ticks[i]);
     console.log(
-      `dragging 300 points in 5 curves     ${(1000 / (gaps.reduce((a, b) => a + b, 0) / gaps.length)).toFixed(0)} frames/s of ${GOAL_RATE} (longest ${at(gaps, 1).toFixed(0)} ms)`,
+      `dragging 300 points in 5 curves     ${(1000 / (gaps.reduce((a, b) => a + b, 0) / gaps.length)).toFixed(0)} frames/s of ${GOAL_RATE} (longest ${quantile(gaps, 1).toFixed(0)} ms)`,
     );
     console.log(
-      `tint after the last move            median ${at(tint, 0.5)?.toFixed(1)} ms, p95 ${at(tint, 0.95)?.toFixed(1)} ms of ${GOAL_TINT} ms (${tint.length} seen)`,
+      `tint after the last move            median ${quantile(tint, 0.5)?.toFixed(1)} ms, p95 ${quantile(tint, 0.95)?.toFixed(1)} ms of ${GOAL_TINT} ms (${tint.length} seen)`,
     );
-  } finally {
-    await browser.close();
-    await instance.kill('SIGINT');
-    rmSync(dir, { recursive: true, force: true });
-  }
-}
+  });

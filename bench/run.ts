@@ -19,6 +19,7 @@ import { flatten, type Shape } from '../core/path/path.ts';
 import { ROOT } from '../server/config.ts';
 import { dragging } from './drag.ts';
 import { scrubbing } from './scrub.ts';
+import { sheetScrolling } from './sheet.ts';
 
 const SIZES: Size[] = [
   { width: 960, height: 540 },
@@ -154,3 +155,4 @@ for (const size of SIZES) {
 }
 await scrubbing();
 await dragging();
+await sheetScrolling();

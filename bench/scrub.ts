@@ -1,20 +1,11 @@
 /** How soon the right frame stands in the viewer after a step, in Chromium, with frames that were seen before. */
-import { mkdtempSync, rmSync } from 'node:fs';
-import os from 'node:os';
-import path from 'node:path';
-import { chromium } from '@playwright/test';
-import { CHROMIUM } from '../playwright.config.ts';
-import { startInstance } from '../tests/instance.ts';
+import { inWorkplace, quantile } from './workplace.ts';
 
 const GOAL = 40;
 
-export async function scrubbing(): Promise<void> {
-  const dir = mkdtempSync(path.join(os.tmpdir(), 'mottrel-bench-'));
-  const instance = await startInstance(dir, { demo: true });
-  const browser = await chromium.launch(CHROMIUM);
-  try {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    await page.goto(instance.address);
+export const scrubbing = (): Promise<void> =>
+  inWorkplace({ demo: true }, async (page, address) => {
+    await page.goto(address);
     await page.getByRole('link', { name: 'Low Tide Post' }).click();
     await page.getByRole('link', { name: 'Courier on the quay' }).click();
     await page.getByLabel('Saving').getByText('Saved').waitFor();
@@ -53,16 +44,10 @@ export async function scrubbing(): Promise<void> {
     await sweep();
     await page.waitForTimeout(300);
     const shown = await page.evaluate(() => performance.getEntriesByName('mottrel-frame').map((e) => e.duration));
-    const at = (list: number[], share: number) => list.sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];
     console.log(
-      `fetch and decode of a proxy frame   median ${at(fetching, 0.5).toFixed(1)} ms, p95 ${at(fetching, 0.95).toFixed(1)} ms (${fetching.length} frames, no cache)`,
+      `fetch and decode of a proxy frame   median ${quantile(fetching, 0.5).toFixed(1)} ms, p95 ${quantile(fetching, 0.95).toFixed(1)} ms (${fetching.length} frames, no cache)`,
     );
     console.log(
-      `scrubbing cached frames             median ${at(shown, 0.5).toFixed(1)} ms, p95 ${at(shown, 0.95).toFixed(1)} ms of ${GOAL} ms (${shown.length} frames shown)`,
+      `scrubbing cached frames             median ${quantile(shown, 0.5).toFixed(1)} ms, p95 ${quantile(shown, 0.95).toFixed(1)} ms of ${GOAL} ms (${shown.length} frames shown)`,
     );
-  } finally {
-    await browser.close();
-    await instance.kill('SIGINT');
-    rmSync(dir, { recursive: true, force: true });
-  }
-}
+  });
