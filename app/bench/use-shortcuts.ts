@@ -9,7 +9,7 @@ import { deleteEdits, keyHereEdits } from '../sheet/key-work.ts';
 import { SHORTCUTS } from '../state/shortcuts.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import type { ToolId } from '../state/view-store.ts';
-import { useCurrentSubject, useWorkbench } from '../state/workbench-context.tsx';
+import { currentSubject, useWorkbench } from '../state/workbench-context.tsx';
 
 /** Keys belong to a field while one is typed in; single letters would end up in it. */
 const isTyping = (event: KeyboardEvent): boolean => {
@@ -25,16 +25,15 @@ export function useShortcuts(): void {
   const { view: viewStore, plate } = useWorkbench();
   const keys = useKeyFrames();
   const columns = useColumns();
-  const subject = useCurrentSubject();
-  const latest = useRef({ keys, subject, columns });
-  latest.current = { keys, subject, columns };
+  const latest = useRef({ keys, columns });
+  latest.current = { keys, columns };
 
   useEffect(() => {
     const shot = () => shotStore.getState();
     const view = () => viewStore.getState();
     const part = () => {
       const { selected, path } = shot();
-      const { subject } = latest.current;
+      const subject = currentSubject(shot());
       return subject ? (partWith(subject, selected) ?? partWith(subject, path)) : undefined;
     };
     const setRange = (change: { first?: number; last?: number }) => {
@@ -98,7 +97,7 @@ export function useShortcuts(): void {
       reachRange: () => shot().setReach('marked-range'),
       reachAll: () => shot().setReach('all-frames'),
       approve: () => {
-        const { subject: own } = latest.current;
+        const own = currentSubject(shot());
         if (!own) return;
         const range = view().range ?? { first: view().frame, last: view().frame };
         const approved = !isApproved(own, view().frame);

@@ -2,7 +2,7 @@
 import { useEffect, useState } from 'react';
 import { CartesianGrid, Legend, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { useShot } from '../state/shot-context.tsx';
-import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { useCurrentSubjectId, useView, useWorkbench } from '../state/workbench-context.tsx';
 
 interface Row {
   frame: number;
@@ -18,7 +18,7 @@ export function MatteChart() {
   const frame = useView((s) => s.frame);
   const range = useView((s) => s.range);
   const settled = useShot((s) => s.history.settled);
-  const subject = useCurrentSubject()?.id ?? null;
+  const subject = useCurrentSubjectId();
   const [rows, setRows] = useState<Row[]>([]);
   const [done, setDone] = useState(0);
   const first = range?.first ?? 0;

@@ -17,7 +17,7 @@ import { Sheet } from '../sheet/sheet.tsx';
 import { ShotContext, useShot } from '../state/shot-context.tsx';
 import { createShotStore } from '../state/shot-store.ts';
 import { createViewStore, VIEWS } from '../state/view-store.ts';
-import { type PlateFacts, useCurrentSubject, useView, useWorkbench, WorkbenchContext } from '../state/workbench-context.tsx';
+import { type PlateFacts, useCurrentSubjectId, useView, useWorkbench, WorkbenchContext } from '../state/workbench-context.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { Transport } from '../viewer/transport.tsx';
 import { Viewer } from '../viewer/viewer.tsx';
@@ -100,13 +100,13 @@ function useAddress(bench: BenchId): void {
   const frame = useView((s) => s.frame);
   const shown = useView((s) => s.view);
   const selected = useShot((s) => s.selected);
-  const subject = useCurrentSubject();
+  const subject = useCurrentSubjectId();
   const shotId = useShot((s) => s.shotId);
   useEffect(() => {
     const timer = setTimeout(() => {
       const query = new URLSearchParams({ frame: String(frame + plate.firstNumber), view: shown });
-      if (subject) query.set('subject', subject.id);
-      if (selected && selected !== subject?.id) query.set('item', selected);
+      if (subject) query.set('subject', subject);
+      if (selected && selected !== subject) query.set('item', selected);
       window.history.replaceState(window.history.state, '', `/shots/${shotId}/${bench}?${query}`);
     }, 120);
     return () => clearTimeout(timer);

@@ -1,5 +1,6 @@
 /** Settings of the part that is selected in the cast: how it joins, where it lives, and its curves. */
 
+import { memo, useDeferredValue } from 'react';
 import { partWith } from '~/core/document/parts.ts';
 import { OPERATIONS, OUTLINE_COLOURS, type OutlineColour, type Part } from '~/core/document/schema.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -12,7 +13,8 @@ import { ChoiceSetting, NumberField, NumberSetting, SwitchSetting } from './fiel
 const OPERATION_WORDS = { add: 'Add', subtract: 'Subtract', intersect: 'Intersect', exclude: 'Exclude' } as const;
 
 export function PartSettings() {
-  const subject = useCurrentSubject();
+  // Numbers may follow a drag a little later; what is dragged may not.
+  const subject = useDeferredValue(useCurrentSubject());
   const selected = useShot((s) => s.selected);
   const activePath = useShot((s) => s.path);
   const part = subject ? (partWith(subject, selected) ?? partWith(subject, activePath)) : undefined;
@@ -32,7 +34,7 @@ export function PartSettings() {
   );
 }
 
-function PartFields({ part }: { part: Part }) {
+const PartFields = memo(function PartFields({ part }: { part: Part }) {
   const store = useShotStore();
   const assign = (label: string, values: Record<string, string | boolean | number>) =>
     store.getState().commit(label, [{ kind: 'assign', id: part.id, values }]);
@@ -67,7 +69,7 @@ function PartFields({ part }: { part: Part }) {
       )}
     </>
   );
-}
+});
 
 /** In and out: the frames that the part lives on. */
 function RangeFields({ part }: { part: Part }) {

@@ -5,6 +5,7 @@ import type { ShotDocument } from '~/core/document/schema.ts';
 import type { ReachContext } from '~/core/time/reach.ts';
 import type { Pictures } from '../frame/pictures.ts';
 import { useShot } from './shot-context.tsx';
+import type { ShotState } from './shot-store.ts';
 import type { ViewState, ViewStore } from './view-store.ts';
 
 export interface PlateFacts {
@@ -58,8 +59,14 @@ const subjectFor = ({ cast, lanes }: ShotDocument, selected: string | null) => {
   return cast.find((s) => s.id === selected || s.id === lane?.subject || partWith(s, selected)) ?? cast[0] ?? null;
 };
 
+/** The current subject of a shot as it is this moment, for handlers. */
+export const currentSubject = ({ document, selected }: Pick<ShotState, 'document' | 'selected'>) => subjectFor(document, selected);
+
+/** Its id: for what need not be rendered again at every move of a drag. */
+export const useCurrentSubjectId = (): string | null => useShot((s) => currentSubject(s)?.id ?? null);
+
 /** The subject that panels and views are about: the selected one, the one that holds what is selected, or the first. */
-export const useCurrentSubject = () => useShot((s) => subjectFor(s.document, s.selected));
+export const useCurrentSubject = () => useShot(currentSubject);
 
 /** The same without the edit in progress: for panels that need not follow every move of a drag. */
 export const useSettledSubject = () => useShot((s) => subjectFor(s.history.settled, s.selected));

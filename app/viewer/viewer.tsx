@@ -4,7 +4,7 @@ import { ToggleGroup } from 'radix-ui';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import type { ToolId } from '../state/view-store.ts';
-import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { currentSubject, useCurrentSubjectId, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Hint, IconButton } from '../ui/controls.tsx';
 import { CurvesCanvas, Marquee, TransformFrame } from './curves.tsx';
 import { DrawTool } from './draw-tool.ts';
@@ -37,7 +37,7 @@ export function Viewer() {
   const bench = useWorkbench();
   const shotStore = useShotStore();
   const { plate, view: viewStore } = bench;
-  const subject = useCurrentSubject();
+  const subject = useCurrentSubjectId();
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
@@ -47,7 +47,7 @@ export function Viewer() {
   const magnify = useView((s) => s.magnify);
   const outlines = useView((s) => s.outlines);
   const frame = useView((s) => s.frame);
-  const document = useShot((s) => s.document);
+  const empty = useShot((s) => s.document.cast.length === 0);
   const activePath = useShot((s) => s.path);
   const place = useMemo(() => ownPlace ?? (size.width > 0 ? fitPlace(size, plate) : null), [ownPlace, size, plate]);
   const [crosshair, setCrosshair] = useState({ x: plate.width / 2, y: plate.height / 2 });
@@ -83,8 +83,8 @@ export function Viewer() {
     return () => observer.disconnect();
   }, [viewStore]);
 
-  usePictures(canvas, bench, shotStore, subject?.id ?? null, place, size);
-  usePlayer(bench, subject?.id ?? null);
+  usePictures(canvas, bench, shotStore, subject, place, size);
+  usePlayer(bench, subject);
 
   const context = useCallback(
     (): ToolContext => ({
@@ -94,13 +94,15 @@ export function Viewer() {
       get view() {
         return viewStore.getState();
       },
-      subject,
+      get subject() {
+        return currentSubject(shotStore.getState());
+      },
       perPixel: 1 / (place?.scale ?? 1),
       newId: () => crypto.randomUUID(),
       crosshair,
       moveCrosshair: (x, y) => setCrosshair({ x: Math.max(0, Math.min(plate.width, x)), y: Math.max(0, Math.min(plate.height, y)) }),
     }),
-    [shotStore, viewStore, place, crosshair, plate, subject],
+    [shotStore, viewStore, place, crosshair, plate],
   );
 
   const tool = toolId === 'pan' ? null : tools.current[toolId];
@@ -289,7 +291,7 @@ export function Viewer() {
           <ToolOptions />
           {viewId === 'matte' && <JudgeBar />}
           {hover && <ReachNote pathId={hover.hit.path.id} x={Math.min(hover.x, size.width - 260)} y={Math.min(hover.y, size.height - 44)} />}
-          {document.cast.length === 0 && (
+          {empty && (
             <p className="-translate-x-1/2 pointer-events-none absolute bottom-4 left-1/2 whitespace-nowrap rounded bg-black/75 px-3 py-1.5 text-sm">
               Nothing isolated yet: press <kbd className="rounded bg-raised px-1 font-mono text-xs">D</kbd> and click round the subject.
             </p>
