@@ -9,6 +9,7 @@ const OPTIONS = {
   document: { type: 'string' },
   footage: { type: 'string' },
   subject: { type: 'string' },
+  strokes: { type: 'string' },
   frames: { type: 'string' },
   out: { type: 'string' },
   bits: { type: 'string', default: '16' },

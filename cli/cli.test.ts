@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { readdir, rm, writeFile } from 'node:fs/promises';
+import { readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { newDocument, newPath, newSpline, newSubject } from '../core/document/records.ts';
@@ -94,6 +94,78 @@ describe('cli with a document file', () => {
     ],
   ])('says what is wrong and gives 2: %s', (_name, args, message) => {
     const { status, stderr } = cli(...args.map((a) => a.replace('DIR', dir)));
+    expect(stderr).toMatch(message);
+    expect(status).toBe(2);
+  });
+});
+
+describe('cli peel', () => {
+  const strokes = (list: unknown) => writeFile(at('strokes.json'), JSON.stringify({ version: 1, strokes: list }));
+  const keep = {
+    frame: 6,
+    kind: 'keep',
+    radius: 4,
+    points: [
+      [68, 40],
+      [76, 50],
+    ],
+  };
+  const drop = {
+    frame: 6,
+    kind: 'drop',
+    radius: 2,
+    points: [
+      [4, 4],
+      [155, 4],
+      [155, 85],
+      [4, 85],
+    ],
+  };
+  const peel = (...more: string[]) => cli('peel', '--footage', at('crate.mp4'), '--strokes', at('strokes.json'), '--out', at('peeled'), ...more);
+  beforeAll(() => {
+    // A crate of 30 by 30 that moves 4 pixels a frame; it is at (60, 30) on frame 6.
+    const crate = "color=orange:s=30x30:r=24:d=0.5[c];color=0x203a60:s=160x90:r=24:d=0.5,noise=alls=12:allf=t[b];[b][c]overlay=x='36+4*n':y=30";
+    ffmpeg('-f', 'lavfi', '-i', crate, '-pix_fmt', 'yuv444p', '-crf', '12', at('crate.mp4'));
+  });
+
+  it('finds the subject on all frames from strokes on one, with the doubt of each', async () => {
+    await strokes([keep, drop]);
+    const { status, stdout } = peel('--bits', '8');
+    expect([status, stdout]).toEqual([0, expect.stringMatching(/Wrote 12 mattes .* s a frame/)]);
+    for (let f = 0; f < 12; f++) {
+      const matte = rawFrames(at(`peeled/peel-matte.${String(f).padStart(4, '0')}.png`), 'gray');
+      const left = 36 + 4 * f;
+      for (const [x, y, value] of [
+        [left + 6, 36, 255],
+        [left + 23, 53, 255],
+        [left - 4, 45, 0],
+        [left + 33, 45, 0],
+      ])
+        expect(matte[y * 160 + x], `frame ${f} at ${x}, ${y}`).toBe(value);
+    }
+    const { frames } = JSON.parse(await readFile(at('peeled/peel.json'), 'utf8')) as { frames: { frame: number; anchor: number; doubt: number }[] };
+    expect(frames.map((f) => f.frame)).toEqual(Array.from({ length: 12 }, (_, i) => i));
+    expect(frames[6]).toEqual({ frame: 6, anchor: 6, doubt: 0, reasons: [] });
+    expect(Math.max(...frames.map((f) => f.doubt))).toBeLessThan(50);
+  });
+
+  it('writes some frames only, in 16 bits', async () => {
+    await strokes([keep, drop]);
+    await rm(at('peeled'), { recursive: true, force: true });
+    expect(peel('--frames', '2-4').status).toBe(0);
+    expect((await readdir(at('peeled'))).sort()).toEqual(['peel-matte.0002.png', 'peel-matte.0003.png', 'peel-matte.0004.png', 'peel.json']);
+    expect(ffprobe(at('peeled/peel-matte.0003.png')).stream).toMatchObject({ pix_fmt: 'gray16be', width: 160, height: 90 });
+  });
+
+  it.each<[string, unknown[], string[], RegExp]>([
+    ['only drop strokes', [drop], [], /Nothing is kept/],
+    ['no strokes', [], [], /There are no strokes/],
+    ['a stroke on a frame that is not there', [{ ...keep, frame: 40 }], [], /ends with frame 11/],
+    ['a brush of no size', [{ ...keep, radius: 0 }], [], /does not hold strokes.*radius/],
+    ['frames beyond the footage', [keep], ['--frames', '3-99'], /within 0-11/],
+  ])('says what is wrong and gives 2: %s', async (_name, list, more, message) => {
+    await strokes(list);
+    const { status, stderr } = peel(...more);
     expect(stderr).toMatch(message);
     expect(status).toBe(2);
   });

@@ -14,6 +14,12 @@ const HELP = `Without a browser:
         --kind matte|cutout|composed [--subject NAME] --frames A-B --out DIR
         [--bits 8|16] [--alpha premultiplied|straight] [--no-sound]
         Writes a matte sequence, a cut-out (ProRes 4444) or the composed picture (H.264).
+  ./mottrel cli peel --footage FILE --strokes FILE.json --out DIR
+        [--frames A-B] [--bits 8|16]
+        Finds a subject from keep and drop strokes on some frames, carries it to the
+        others and writes its mattes, with the doubt of each frame in peel.json.
+        Frames count from 0: {"version":1,"strokes":[{"frame":0,"kind":"keep",
+        "radius":4,"points":[[x,y], …]}, …]}, in pixels of the plate.
   ./mottrel cli document --shot ID --out FILE.json
         Writes the document of a shot.
 
@@ -38,6 +44,9 @@ export async function runCli(args: string[]): Promise<number> {
         return 0;
       case 'output':
         await (await import('./output.ts')).outputCommand(values);
+        return 0;
+      case 'peel':
+        await (await import('./peel.ts')).peelCommand(values);
         return 0;
       case 'document':
         await (await import('./document.ts')).documentCommand(values);

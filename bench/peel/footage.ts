@@ -1,0 +1,34 @@
+/** Frames and ground truth of the demo film, for the battery. */
+import { spawnSync } from 'node:child_process';
+import path from 'node:path';
+import type { FrameBytes } from '../../core/peel/cut-frame.ts';
+
+const CLIPS = path.join(import.meta.dirname, '..', '..', 'demo', 'clips');
+export const WIDTH = 960;
+export const HEIGHT = 540;
+
+function decode(file: string, format: 'rgba' | 'gray', bytes: number, first: number, count: number): Buffer[] {
+  const select = `trim=start_frame=${first}:end_frame=${first + count},setpts=PTS-STARTPTS`;
+  const { stdout, status, stderr } = spawnSync(
+    'ffmpeg',
+    ['-v', 'error', '-i', path.join(CLIPS, file), '-vf', select, '-f', 'rawvideo', '-pix_fmt', format, '-'],
+    {
+      maxBuffer: 2 ** 31,
+    },
+  );
+  if (status !== 0) throw new Error(`${file}: ${stderr}`);
+  return Array.from({ length: stdout.length / bytes }, (_, i) => stdout.subarray(i * bytes, (i + 1) * bytes));
+}
+
+export interface Footage {
+  frames: FrameBytes[];
+  /** Exact alpha, a byte a pixel. */
+  truth: Buffer[];
+}
+
+export function demoFootage(name: string, first: number, count: number): Footage {
+  return {
+    frames: decode(`${name}.mp4`, 'rgba', WIDTH * HEIGHT * 4, first, count).map((data) => ({ width: WIDTH, height: HEIGHT, data })),
+    truth: decode(`${name}.matte.mkv`, 'gray', WIDTH * HEIGHT, first, count),
+  };
+}

@@ -1,0 +1,106 @@
+/**
+ * The battery of Peel: strokes by the made-up artist on one frame (the first strokes and four corrections), carried over the
+ * rest; then one corrective anchor in the middle. One setting for all scenes. `npx tsx bench/peel/run.ts [frames]`.
+ */
+
+import { cutFrame, prepareFrame } from '../../core/peel/cut-frame.ts';
+import { type FrameStroke, peelShot } from '../../core/peel/peel-shot.ts';
+import { softMask } from '../../core/peel/soft-edge.ts';
+import { type PaintedStroke, paintStrokes } from '../../core/peel/strokes.ts';
+import { firstStrokes, nextStroke } from './artist.ts';
+import { demoFootage, type Footage, HEIGHT, WIDTH } from './footage.ts';
+import { madeFootage } from './made.ts';
+import { boundaryF, rankCorrelation, regionIoU } from './measures.ts';
+
+const COUNT = Number(process.argv[2] ?? 24);
+const CORRECTIONS = 4;
+
+function strokesOn({ frames, truth }: Footage, frame: number): FrameStroke[] {
+  const prepared = prepareFrame(frames[frame]);
+  const strokes: PaintedStroke[] = firstStrokes(truth[frame], WIDTH, HEIGHT);
+  for (let k = 0; k < CORRECTIONS; k++) {
+    const mask = cutFrame(prepared, paintStrokes(strokes, WIDTH, HEIGHT, 1, 1), strokes.length);
+    const next = nextStroke(mask, truth[frame], WIDTH, HEIGHT);
+    if (!next) break;
+    strokes.push(next);
+  }
+  return strokes.map((s) => ({ ...s, frame }));
+}
+
+/** Mean |alpha error| within 14 pixels of the true edge, in thousandths. */
+function alphaError(alpha: Float32Array, truth: Buffer): number {
+  let [sum, count] = [0, 0];
+  for (let i = 0; i < truth.length; i++) {
+    const x = i % WIDTH;
+    const near = [-14, -7, 0, 7, 14].some(
+      (d) => (x + d >= 0 && x + d < WIDTH && truth[i + d] > 127 !== truth[i] > 127) || (truth[i + d * WIDTH] ?? 0) > 127 !== truth[i] > 127,
+    );
+    if (!near && (truth[i] === 0 || truth[i] === 255)) continue;
+    sum += Math.abs(alpha[i] - truth[i] / 255);
+    count++;
+  }
+  return count === 0 ? 0 : (1000 * sum) / count;
+}
+
+interface Outcome {
+  first: number;
+  mean: number;
+  worst: number;
+  f: number;
+  alpha: number;
+  milliseconds: number;
+  errors: number[];
+  doubts: number[];
+}
+
+async function carried(footage: Footage, strokes: FrameStroke[]): Promise<Outcome> {
+  const source = { plate: { width: WIDTH, height: HEIGHT }, frame: async (f: number) => footage.frames[f] };
+  const out: Outcome = { first: 0, mean: 0, worst: 1, f: 0, alpha: 0, milliseconds: 0, errors: [], doubts: [] };
+  let began = performance.now();
+  for await (const { frame, mask, doubt, anchor } of peelShot(source, strokes, 0, footage.frames.length - 1)) {
+    out.milliseconds += performance.now() - began;
+    const iou = regionIoU(mask, footage.truth[frame]);
+    const f = boundaryF(mask, footage.truth[frame], WIDTH, HEIGHT, 3);
+    if (frame === strokes[0].frame) out.first = iou;
+    out.mean += iou / footage.frames.length;
+    out.worst = Math.min(out.worst, iou);
+    out.f += f / footage.frames.length;
+    out.alpha += alphaError(softMask(mask, WIDTH, HEIGHT), footage.truth[frame]) / footage.frames.length;
+    if (frame !== anchor) {
+      out.errors.push(1 - f);
+      out.doubts.push(doubt);
+    }
+    began = performance.now();
+  }
+  return out;
+}
+
+function* all(): Generator<{ name: string } & Footage> {
+  yield { name: 'courier on the quay', ...demoFootage('courier-on-the-quay', 30, COUNT) };
+  yield { name: 'storm lantern', ...demoFootage('storm-lantern', 0, COUNT) };
+  yield* madeFootage(COUNT);
+}
+
+const text = (v: number, digits = 3) => v.toFixed(digits).replace(/^0/, '');
+const pooled: { errors: number[]; doubts: number[] } = { errors: [], doubts: [] };
+const sums = [0, 0, 0, 0, 0, 0];
+let scenes = 0;
+console.log('| scene | first frame | IoU mean | worst | F 3 px | alpha error | doubt within | with an anchor in the middle: IoU | F | ms a frame |');
+console.log('|---|---|---|---|---|---|---|---|---|---|');
+for (const footage of all()) {
+  const one = await carried(footage, strokesOn(footage, 0));
+  const two = await carried(footage, [...strokesOn(footage, 0), ...strokesOn(footage, COUNT >> 1)]);
+  pooled.errors.push(...one.errors);
+  pooled.doubts.push(...one.doubts);
+  [one.first, one.mean, one.worst, one.f, two.mean, two.f].forEach((v, i) => {
+    sums[i] += v;
+  });
+  scenes++;
+  console.log(
+    `| ${footage.name} | ${text(one.first)} | ${text(one.mean)} | ${text(one.worst)} | ${text(one.f)} | ${one.alpha.toFixed(0)} | ${rankCorrelation(one.doubts, one.errors).toFixed(2)} | ${text(two.mean)} | ${text(two.f)} | ${(one.milliseconds / COUNT).toFixed(0)} |`,
+  );
+}
+const [first, mean, worst, f, twoMean, twoF] = sums.map((v) => text(v / scenes));
+console.log(
+  `| **mean** | ${first} | ${mean} | ${worst} | ${f} | | ${rankCorrelation(pooled.doubts, pooled.errors).toFixed(2)} pooled | ${twoMean} | ${twoF} | |`,
+);

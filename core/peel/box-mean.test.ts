@@ -1,0 +1,35 @@
+import { describe, expect, it } from 'vitest';
+import { randomFrom } from '../math/random.ts';
+import { boxMean } from './box-mean.ts';
+import { softMask } from './soft-edge.ts';
+
+describe('boxMean', () => {
+  it.each([
+    [13, 9, 2],
+    [5, 5, 28],
+    [1, 7, 1],
+    [40, 3, 0],
+  ])('is the mean of what lies in each square, in %i by %i with radius %i', (width, height, radius) => {
+    const random = randomFrom(width + radius);
+    const data = Float32Array.from({ length: width * height }, random);
+    const got = boxMean(data, width, height, radius);
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        let [sum, count] = [0, 0];
+        for (let v = Math.max(0, y - radius); v <= Math.min(height - 1, y + radius); v++)
+          for (let u = Math.max(0, x - radius); u <= Math.min(width - 1, x + radius); u++) {
+            sum += data[v * width + u];
+            count++;
+          }
+        expect(got[y * width + x]).toBeCloseTo(sum / count, 4);
+      }
+  });
+});
+
+describe('softMask', () => {
+  it('makes a straight edge a ramp of four pixels about it, and leaves the inside whole', () => {
+    const mask = Uint8Array.from({ length: 20 * 5 }, (_, i) => (i % 20 < 10 ? 1 : 0));
+    const row = [...softMask(mask, 20, 5).subarray(40, 60)].map((v) => Math.round(v * 9));
+    expect(row).toEqual([9, 9, 9, 9, 9, 9, 9, 9, 8, 6, 3, 1, 0, 0, 0, 0, 0, 0, 0, 0]);
+  });
+});

@@ -1,0 +1,365 @@
+/**
+ * Carrying a result to the next frame: the outline moves with the subject's own motion, then a minimum cut settles it in a band
+ * by colour (models of the anchor frame, never learned from results), by where it was expected, and by which of two layers,
+ * subject or surroundings, explains each pixel's motion. After X. Bai, J. Wang, D. Simons, G. Sapiro, "Video SnapCut",
+ * SIGGRAPH 2009, for trusting colour as far as it was right on the frame before.
+ */
+import { boxMean } from './box-mean.ts';
+import { anchorTable, type PreparedFrame } from './cut-frame.ts';
+import { type Channel, type Flow, flowBetween, pyramidOf } from './flow.ts';
+import { CERTAIN, cutUndecided } from './grid-cut.ts';
+import type { LabPicture } from './lab.ts';
+import { eachPiece } from './masks.ts';
+import { pushPull } from './push-pull.ts';
+import { maskDistance } from './signed-distance.ts';
+import { KEEP, NOT_PAINTED } from './strokes.ts';
+import { askWindow, WINDOW, type Windows, windowsAlong } from './windows.ts';
+
+export interface CarrySettings {
+  /** Pixels from the expected edge within which it is looked for. */
+  band: number;
+  /** Weight of the evidence from motion. */
+  motion: number;
+  /** Pieces of fewer pixels are taken away, holes of fewer are filled. */
+  pieces: number;
+  holes: number;
+  /** Cost of a boundary between alike pixels. */
+  smoothness: number;
+  /** How much the expectation of the edge yields to trusted colour. */
+  slack: number;
+}
+
+export const CARRY_SETTINGS: CarrySettings = { band: 10, motion: 0.3, pieces: 60, holes: 60, smoothness: 6, slack: 10 };
+
+const EPSILON = 0.003;
+/** Distances farther than this from the edge are all alike. */
+const FAR = 24;
+/** What a pixel costs that a layer cannot explain, as an error in L*a*b*. */
+const UNEXPLAINED = 8;
+const WORST_ERROR = 25;
+const WORST_MEAN = 15;
+/** Error from which on a pixel well inside may have been covered by something. */
+const COVERED = 12;
+/** How far the colours of the whole are trusted where no window is near. */
+const UNKNOWN_TRUST = 0.7;
+/** Room round the subject's box for its motion, pixels. */
+const ROOM = 64;
+
+/** What is measured while carrying a frame. */
+export interface CarrySignals {
+  /** How often the colour models were wrong along the edge, [0,1]. */
+  confusion: number;
+  /** Pixels that changed sides against what was expected, for each pixel of edge. */
+  change: number;
+  /** Pixels kept. */
+  area: number;
+}
+
+export interface Carried {
+  mask: Uint8Array;
+  /** Where the anchor's windows are now. */
+  places: Float32Array;
+  signals: CarrySignals;
+}
+
+/** Motion between two neighbouring frames at the size of their coarse pictures. */
+export interface Motion {
+  forward: Flow;
+  backward: Flow;
+}
+
+/** The brightness of a frame's coarse picture in levels, for {@link motionBetween}. */
+export function brightness({ coarse }: PreparedFrame): Channel[] {
+  const data = new Float32Array(coarse.width * coarse.height);
+  for (let i = 0; i < data.length; i++) data[i] = 2.55 * coarse.lab[3 * i];
+  return pyramidOf({ width: coarse.width, height: coarse.height, data });
+}
+
+export const motionBetween = (from: readonly Channel[], to: readonly Channel[]): Motion => ({
+  forward: flowBetween(from, to),
+  backward: flowBetween(to, from),
+});
+
+interface Box {
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+}
+
+function boxRound(mask: Uint8Array, width: number, height: number): Box | null {
+  let [x0, y0, x1, y1] = [width, height, -1, -1];
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      if (mask[y * width + x]) {
+        if (x < x0) x0 = x;
+        if (x > x1) x1 = x;
+        if (y < y0) y0 = y;
+        if (y > y1) y1 = y;
+      }
+  if (x1 < 0) return null;
+  const [left, top] = [Math.max(0, x0 - ROOM), Math.max(0, y0 - ROOM)];
+  return { left, top, width: Math.min(width, x1 + 1 + ROOM) - left, height: Math.min(height, y1 + 1 + ROOM) - top };
+}
+
+function crop<T extends Uint8Array | Float32Array | Uint16Array>(data: T, stride: number, { left, top, width, height }: Box, channels: number, out: T): T {
+  for (let y = 0; y < height; y++) {
+    const from = ((y + top) * stride + left) * channels;
+    out.set(data.subarray(from, from + width * channels), y * width * channels);
+  }
+  return out;
+}
+
+function cropLab({ width, lab, cell }: LabPicture, box: Box): LabPicture {
+  const n = box.width * box.height;
+  return {
+    width: box.width,
+    height: box.height,
+    lab: crop(lab, width, box, 3, new Float32Array(3 * n)),
+    cell: crop(cell, width, box, 1, new Uint16Array(n)),
+  };
+}
+
+/** Distance, in coarse pixels, by which going forth and back misses the place it began at. */
+function missOf({ forward, backward }: Motion): Float32Array {
+  const { width, height, data } = forward;
+  const miss = new Float32Array(width * height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      const u = Math.max(0, Math.min(width - 1, Math.round(x + data[2 * i])));
+      const v = Math.max(0, Math.min(height - 1, Math.round(y + data[2 * i + 1])));
+      const j = v * width + u;
+      miss[i] = Math.hypot(data[2 * i] + backward.data[2 * j], data[2 * i + 1] + backward.data[2 * j + 1]);
+    }
+  return miss;
+}
+
+/** The motion of one layer all over the coarse picture: its own where it is sure, spread from there. `side` is 1 for the subject. */
+function layerMotion(forward: Flow, miss: Float32Array, distance: Float32Array, width: number, factor: number, side: 1 | -1): Float32Array {
+  const weights = new Float32Array(miss.length);
+  for (let y = 0; y < forward.height; y++)
+    for (let x = 0; x < forward.width; x++) {
+      const i = y * forward.width + x;
+      const d = side * distance[(((y + 0.5) * factor) | 0) * width + (((x + 0.5) * factor) | 0)];
+      const inside = d > 5 ? 1 : d > 2 ? 0.15 : d > 0 ? 0.02 : 0;
+      weights[i] = inside / (1 + 8 * miss[i] * miss[i]);
+    }
+  return pushPull(forward.data, weights, forward.width, forward.height, 2);
+}
+
+/** Where each pixel of the box was a frame ago if it went with this layer: x and y in pixels of the frame. */
+function sources(layer: Float32Array, flow: Flow, factor: number, { left, top, width, height }: Box): Float32Array {
+  const out = new Float32Array(2 * width * height);
+  const [w, h] = [flow.width, flow.height];
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      let sx = x + left;
+      let sy = y + top;
+      for (let step = 0; step < 3; step++) {
+        const cx = Math.max(0, Math.min(w - 1.001, (sx + 0.5) / factor - 0.5));
+        const cy = Math.max(0, Math.min(h - 1.001, (sy + 0.5) / factor - 0.5));
+        const x0 = cx | 0;
+        const y0 = cy | 0;
+        const fx = cx - x0;
+        const fy = cy - y0;
+        const a = 2 * (y0 * w + x0);
+        const b = x0 + 1 < w ? a + 2 : a;
+        const down = y0 + 1 < h ? 2 * w : 0;
+        const u = (layer[a] * (1 - fx) + layer[b] * fx) * (1 - fy) + (layer[a + down] * (1 - fx) + layer[b + down] * fx) * fy;
+        const v = (layer[a + 1] * (1 - fx) + layer[b + 1] * fx) * (1 - fy) + (layer[a + down + 1] * (1 - fx) + layer[b + down + 1] * fx) * fy;
+        sx = x + left - u * factor;
+        sy = y + top - v * factor;
+      }
+      out[2 * (y * width + x)] = sx;
+      out[2 * (y * width + x) + 1] = sy;
+    }
+  return out;
+}
+
+/** How badly a layer explains each pixel of the box: the difference from where it came from, where that belonged to the layer. */
+function layerError(next: LabPicture, before: LabPicture, mask: Uint8Array, from: Float32Array, side: 0 | 1): Float32Array {
+  const { width, height } = next;
+  const raw = new Float32Array(width * height);
+  for (let i = 0; i < raw.length; i++) {
+    const x = Math.round(from[2 * i]);
+    const y = Math.round(from[2 * i + 1]);
+    if (x < 0 || y < 0 || x >= before.width || y >= before.height || mask[y * before.width + x] !== side) {
+      raw[i] = UNEXPLAINED;
+      continue;
+    }
+    const j = 3 * (y * before.width + x);
+    const k = 3 * i;
+    raw[i] = Math.min(
+      WORST_ERROR,
+      Math.abs(next.lab[k] - before.lab[j]) + Math.abs(next.lab[k + 1] - before.lab[j + 1]) + Math.abs(next.lab[k + 2] - before.lab[j + 2]),
+    );
+  }
+  return boxMean(raw, width, height, 2);
+}
+
+/** What the colours of the box's undecided pixels say: how likely they are the subject's, and how far that is to be trusted. */
+function colourSays(
+  { cell, width, height }: LabPicture,
+  { left, top }: Box,
+  undecided: Uint8Array,
+  table: Float32Array,
+  { models, places }: Windows,
+): { likely: Float32Array; trust: Float32Array } {
+  const n = width * height;
+  const likely = new Float32Array(n);
+  const trust = new Float32Array(n);
+  const whole = new Float32Array(n);
+  const weight = new Float32Array(n);
+  for (let k = 0; k < models.length; k++) {
+    const model = models[k];
+    const [cx, cy] = [places[2 * k] - left, places[2 * k + 1] - top];
+    for (let y = Math.max(0, Math.ceil(cy - WINDOW)); y <= Math.min(height - 1, cy + WINDOW); y++)
+      for (let x = Math.max(0, Math.ceil(cx - WINDOW)); x <= Math.min(width - 1, cx + WINDOW); x++) {
+        const i = y * width + x;
+        if (!undecided[i]) continue;
+        const away = Math.sqrt((x + 0.5 - cx) ** 2 + (y + 0.5 - cy) ** 2);
+        if (away > WINDOW) continue;
+        const w = 1 / (away + 4);
+        weight[i] += w;
+        likely[i] += w * askWindow(model, cell[i]);
+        trust[i] += w * model.trust;
+        whole[i] += w * model.wholeTrust;
+      }
+  }
+  for (let i = 0; i < n; i++) {
+    if (!undecided[i]) continue;
+    const p = table[cell[i]];
+    if (weight[i] === 0) {
+      likely[i] = p;
+      trust[i] = UNKNOWN_TRUST;
+      continue;
+    }
+    const own = trust[i] / weight[i];
+    const a = Math.max(0.02, own - 0.5) ** 2;
+    const b = Math.max(0.02, whole[i] / weight[i] - 0.5) ** 2;
+    likely[i] = ((a * likely[i]) / weight[i] + b * p) / (a + b);
+    trust[i] = own;
+  }
+  return { likely, trust };
+}
+
+/** Places of windows on the next frame: each goes with the mean motion of the subject's pixels in it. */
+function movedWindows(places: Float32Array, layer: Float32Array, flow: Flow, factor: number): Float32Array {
+  const out = new Float32Array(places.length);
+  for (let k = 0; k < places.length; k += 2) {
+    const r = WINDOW / 2 / factor;
+    const [cx, cy] = [places[k] / factor, places[k + 1] / factor];
+    let [u, v, count] = [0, 0, 0];
+    for (let y = Math.max(0, Math.ceil(cy - r)); y <= Math.min(flow.height - 1, cy + r); y++)
+      for (let x = Math.max(0, Math.ceil(cx - r)); x <= Math.min(flow.width - 1, cx + r); x++) {
+        u += layer[2 * (y * flow.width + x)];
+        v += layer[2 * (y * flow.width + x) + 1];
+        count++;
+      }
+    out[k] = places[k] + (count > 0 ? (u / count) * factor : 0);
+    out[k + 1] = places[k + 1] + (count > 0 ? (v / count) * factor : 0);
+  }
+  return out;
+}
+
+/** What an anchor frame teaches: colours of the whole, and of places along the edge. */
+export interface AnchorModel {
+  table: Float32Array;
+  windows: Windows;
+}
+
+export function anchorModel(frame: PreparedFrame, mask: Uint8Array): AnchorModel {
+  const { fine } = frame;
+  const table = anchorTable(frame, mask);
+  return { table, windows: windowsAlong(fine, mask, maskDistance(mask, fine.width, fine.height, FAR), table) };
+}
+
+const logit = (p: number): number => Math.log(p / (1 - p));
+const clampShare = (p: number): number => Math.max(EPSILON, Math.min(1 - EPSILON, p));
+
+/**
+ * The mask of `next` from that of the frame before it (in the direction of carrying).
+ * @param model what the anchor frame taught; its windows where they are on the frame before
+ * @param seeds what is painted on `next`, where anything is
+ */
+export function carryFrame(
+  before: PreparedFrame,
+  mask: Uint8Array,
+  next: PreparedFrame,
+  motion: Motion,
+  model: AnchorModel,
+  seeds: Uint8Array | null = null,
+  settings: CarrySettings = CARRY_SETTINGS,
+): Carried {
+  const { width, height } = before.fine;
+  const out = new Uint8Array(width * height);
+  const box = boxRound(mask, width, height);
+  const { table, windows } = model;
+  if (!box) return { mask: out, places: windows.places, signals: { confusion: 0, change: 0, area: 0 } };
+  const distance = maskDistance(mask, width, height, FAR);
+  const miss = missOf(motion);
+  const own = cropLab(next.fine, box);
+  const keepLayer = layerMotion(motion.forward, miss, distance, width, before.factor, 1);
+  const dropLayer = layerMotion(motion.forward, miss, distance, width, before.factor, -1);
+  const fromKeep = sources(keepLayer, motion.forward, before.factor, box);
+  const fromDrop = sources(dropLayer, motion.forward, before.factor, box);
+  const errorKeep = layerError(own, before.fine, mask, fromKeep, 1);
+  const errorDrop = layerError(own, before.fine, mask, fromDrop, 0);
+
+  const n = box.width * box.height;
+  const expected = new Uint8Array(n);
+  for (let i = 0; i < n; i++) {
+    const x = Math.round(fromKeep[2 * i]);
+    const y = Math.round(fromKeep[2 * i + 1]);
+    expected[i] = x >= 0 && y >= 0 && x < width && y < height ? mask[y * width + x] : 0;
+  }
+  const edge = maskDistance(expected, box.width, box.height, FAR);
+  const labels = expected.slice();
+  const undecided = new Uint8Array(n);
+  const pull = new Float32Array(n);
+  for (let i = 0; i < n; i++) undecided[i] = Math.abs(edge[i]) <= settings.band || (edge[i] > 0 && errorKeep[i] > COVERED) ? 1 : 0;
+  const places = movedWindows(windows.places, keepLayer, motion.forward, before.factor);
+  const { likely, trust } = colourSays(own, box, undecided, table, { models: windows.models, places });
+  let [confusion, judged] = [0, 0];
+  for (let i = 0; i < n; i++) {
+    if (!undecided[i]) continue;
+    const d = edge[i];
+    const c = trust[i];
+    confusion += 1 - c;
+    judged++;
+    const x = ((i % box.width) + box.left) / before.factor;
+    const y = (((i / box.width) | 0) + box.top) / before.factor;
+    const m = 2 * miss[Math.min(motion.forward.height - 1, y | 0) * motion.forward.width + Math.min(motion.forward.width - 1, x | 0)];
+    const spread = 2 * (c > 0.6 ? 1 + settings.slack * (c - 0.6) : Math.max(0.35, c / 0.6)) * (1 + Math.min(1.5, 0.4 * m));
+    const shape = d > settings.band ? 1.2 : logit(clampShare(1 / (1 + Math.exp((-1.7 * d) / spread))));
+    const colour = Math.max(0, Math.min(1, (c - 0.35) / 0.5)) * logit(clampShare(likely[i]));
+    pull[i] = shape + colour + settings.motion * (Math.min(WORST_MEAN, errorDrop[i]) - Math.min(WORST_MEAN, errorKeep[i]));
+  }
+  if (seeds)
+    for (let y = 0; y < box.height; y++)
+      for (let x = 0; x < box.width; x++) {
+        const seed = seeds[(y + box.top) * width + x + box.left];
+        if (seed === NOT_PAINTED) continue;
+        const i = y * box.width + x;
+        undecided[i] = 1;
+        pull[i] = seed === KEEP ? CERTAIN : -CERTAIN;
+      }
+  cutUndecided(own, labels, undecided, pull, { strength: settings.smoothness, beta: next.betaFine });
+  // The sizes are meant for a picture of 540 lines.
+  const share = Math.min(1, (width * height) / (960 * 540));
+  for (const value of [1, 0] as const)
+    eachPiece(labels, box.width, box.height, value, (pixels, atBorder) => {
+      if (pixels.length < share * (value === 1 ? settings.pieces : settings.holes) && (value === 1 || !atBorder)) for (const i of pixels) labels[i] = 1 - value;
+    });
+  let [changed, rim, area] = [0, 0, 0];
+  for (let y = 0; y < box.height; y++)
+    for (let x = 0; x < box.width; x++) {
+      const i = y * box.width + x;
+      if (labels[i] !== expected[i]) changed++;
+      if (Math.abs(edge[i]) === 0.5) rim++;
+      area += labels[i];
+      out[(y + box.top) * width + x + box.left] = labels[i];
+    }
+  return { mask: out, places, signals: { confusion: judged > 0 ? confusion / judged : 0, change: rim > 0 ? changed / (rim / 2) : 0, area } };
+}

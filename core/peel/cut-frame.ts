@@ -1,0 +1,171 @@
+/**
+ * The subject on one frame, from strokes: colour models of what was painted decide, a minimum cut finds the boundary, first on
+ * a picture of a quarter of the size, then in a narrow band at full size (after C. Rother, V. Kolmogorov, A. Blake, "GrabCut",
+ * SIGGRAPH 2004; coarse to fine after H. Lombaert et al., ICCV 2005).
+ */
+import { fitMixture, posteriorTable } from './colour-model.ts';
+import { geodesicDistance } from './geodesic.ts';
+import { CERTAIN, contrastOf, cutUndecided } from './grid-cut.ts';
+import { type LabPicture, labPicture, shrink } from './lab.ts';
+import { bandOf, eachPiece, widened } from './masks.ts';
+import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
+
+export interface CutSettings {
+  /** How much the boundary is drawn to what the picture shows as an edge: cost of a boundary between alike pixels. */
+  smoothness: number;
+  /** Pieces that hold no keep stroke may stay. */
+  separatePieces: boolean;
+  /** Holes of fewer pixels (at this picture's size) are filled. */
+  holes: number;
+}
+
+export const CUT_SETTINGS: CutSettings = { smoothness: 12, separatePieces: false, holes: 0 };
+
+export interface FrameBytes {
+  width: number;
+  height: number;
+  /** sRGB and alpha, a byte each. */
+  data: Uint8ClampedArray | Uint8Array;
+}
+
+/** What is made of a frame once, whatever is painted on it. */
+export interface PreparedFrame {
+  fine: LabPicture;
+  coarse: LabPicture;
+  factor: number;
+  betaFine: number;
+  betaCoarse: number;
+}
+
+const FACTOR = 4;
+/** Pixels on each side of the coarse boundary that are decided again at full size. */
+const BAND = 7;
+const GAUSSIANS = 5;
+const MOST_SAMPLES = 1500;
+/** No colour is surer than this. */
+const EPSILON = 1e-4;
+/** With this many strokes or more their colours need no help from nearness. */
+const ENOUGH_STROKES = 6;
+
+export function prepareFrame(frame: FrameBytes): PreparedFrame {
+  const factor = Math.min(frame.width, frame.height) >= 64 ? FACTOR : 1;
+  const fine = labPicture(frame);
+  const coarse = factor === 1 ? fine : labPicture(shrink(frame.data, frame.width, frame.height, factor));
+  return { fine, coarse, factor, betaFine: contrastOf(fine), betaCoarse: contrastOf(coarse) };
+}
+
+/** Colours of the pixels with this value, at most MOST_SAMPLES of them, evenly taken. */
+function coloursOf({ lab }: LabPicture, seeds: Uint8Array, value: number): Float32Array {
+  let count = 0;
+  for (let i = 0; i < seeds.length; i++) if (seeds[i] === value) count++;
+  const every = Math.max(1, Math.ceil(count / MOST_SAMPLES));
+  const out = new Float32Array(3 * Math.ceil(count / every));
+  let k = 0;
+  let to = 0;
+  for (let i = 0; i < seeds.length; i++) {
+    if (seeds[i] !== value) continue;
+    if (k++ % every === 0) {
+      out[to++] = lab[3 * i];
+      out[to++] = lab[3 * i + 1];
+      out[to++] = lab[3 * i + 2];
+    }
+  }
+  return out.subarray(0, to);
+}
+
+/** Where nothing is dropped yet, the rim of the picture counts as dropped, but for what is kept there. */
+function withRim(seeds: Uint8Array, width: number, height: number): Uint8Array {
+  if (seeds.includes(DROP)) return seeds;
+  const out = seeds.slice();
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) if ((x < 2 || y < 2 || x >= width - 2 || y >= height - 2) && out[y * width + x] === NOT_PAINTED) out[y * width + x] = DROP;
+  return out;
+}
+
+/** Seeds at the coarse size: what is painted anywhere in a coarse pixel counts; where both are, neither. */
+function coarseSeeds(seeds: Uint8Array, width: number, { width: w, height: h }: LabPicture, factor: number): Uint8Array {
+  if (factor === 1) return seeds;
+  const out = new Uint8Array(w * h);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      let found = 0;
+      for (let v = 0; v < factor; v++) for (let u = 0; u < factor; u++) found |= seeds[(y * factor + v) * width + x * factor + u];
+      out[y * w + x] = found === (KEEP | DROP) ? NOT_PAINTED : found;
+    }
+  return out;
+}
+
+const tie = (seed: number, logit: number): number => (seed === KEEP ? CERTAIN : seed === DROP ? -CERTAIN : logit);
+
+function logitOf(posterior: number): number {
+  const p = Math.min(1 - EPSILON, Math.max(EPSILON, posterior));
+  return Math.log(p / (1 - p));
+}
+
+/** Pixels within this of the edge are mixed colours, and no samples. */
+const MIXED = 2;
+/** Surroundings count as far as this from the subject's edge. */
+const SURROUNDINGS = 120;
+
+/** How likely each cell of colour is the subject's, by a finished mask of the frame: what carrying goes by. */
+export function anchorTable({ fine }: PreparedFrame, mask: Uint8Array): Float32Array {
+  const { width, height } = fine;
+  const mixed = bandOf(mask, width, height, MIXED);
+  const near = widened(mask, width, height, SURROUNDINGS);
+  const known = new Uint8Array(mask.length);
+  for (let i = 0; i < known.length; i++) known[i] = mixed[i] ? NOT_PAINTED : mask[i] ? KEEP : near[i] ? DROP : NOT_PAINTED;
+  return posteriorTable(fitMixture(coloursOf(fine, known, KEEP), GAUSSIANS), fitMixture(coloursOf(fine, known, DROP), GAUSSIANS));
+}
+
+/** Drops pieces without a keep stroke and fills small holes without a drop stroke, in place. */
+function tidy(mask: Uint8Array, seeds: Uint8Array, width: number, height: number, separatePieces: boolean, holes: number): void {
+  if (!separatePieces)
+    eachPiece(mask, width, height, 1, (pixels) => {
+      if (!pixels.some((i) => seeds[i] === KEEP)) for (const i of pixels) mask[i] = 0;
+    });
+  if (holes > 0)
+    eachPiece(mask, width, height, 0, (pixels, atBorder) => {
+      if (!atBorder && pixels.length < holes && !pixels.some((i) => seeds[i] === DROP)) for (const i of pixels) mask[i] = 1;
+    });
+}
+
+/**
+ * The subject as a mask (1 kept) of the prepared frame.
+ * @param seeds what is painted at each pixel, see paintStrokes
+ * @param strokes how many strokes that came from: the fewer, the more nearness to them counts
+ */
+export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: number, settings: CutSettings = CUT_SETTINGS): Uint8Array {
+  const { fine, coarse, factor } = frame;
+  const { width, height } = fine;
+  const mask = new Uint8Array(width * height);
+  if (!seeds.includes(KEEP)) return mask;
+  const all = withRim(seeds, width, height);
+  const table = posteriorTable(fitMixture(coloursOf(fine, all, KEEP), GAUSSIANS), fitMixture(coloursOf(fine, all, DROP), GAUSSIANS));
+  const small = coarseSeeds(all, width, coarse, factor);
+  const logit = new Float32Array(coarse.width * coarse.height);
+  for (let i = 0; i < logit.length; i++) logit[i] = logitOf(table[coarse.cell[i]]);
+  const nearness = Math.max(0, 1 - strokes / ENOUGH_STROKES);
+  if (nearness > 0) {
+    const toKeep = geodesicDistance(coarse, small, KEEP);
+    const toDrop = geodesicDistance(coarse, small, DROP);
+    for (let i = 0; i < logit.length; i++) if (toKeep[i] + toDrop[i] > 0) logit[i] += nearness * 4 * ((toDrop[i] - toKeep[i]) / (toDrop[i] + toKeep[i]));
+  }
+  for (let i = 0; i < logit.length; i++) logit[i] = tie(small[i], logit[i]);
+  const labels = new Uint8Array(logit.length);
+  cutUndecided(coarse, labels, new Uint8Array(logit.length).fill(1), logit, { strength: settings.smoothness, beta: frame.betaCoarse });
+  tidy(labels, small, coarse.width, coarse.height, settings.separatePieces, settings.holes / factor ** 2);
+  if (factor === 1) return labels;
+
+  for (let y = 0; y < height; y++) {
+    const row = Math.min(coarse.height - 1, (y / factor) | 0) * coarse.width;
+    for (let x = 0; x < width; x++) mask[y * width + x] = labels[row + Math.min(coarse.width - 1, (x / factor) | 0)];
+  }
+  // Strokes hold at full size too, and what they turn is decided again round them.
+  for (let i = 0; i < mask.length; i++) if (seeds[i] !== NOT_PAINTED) mask[i] = seeds[i] === KEEP ? 1 : 0;
+  const band = bandOf(mask, width, height, BAND);
+  const fineLogit = new Float32Array(width * height);
+  for (let i = 0; i < band.length; i++) if (band[i]) fineLogit[i] = tie(seeds[i], logitOf(table[fine.cell[i]]));
+  cutUndecided(fine, mask, band, fineLogit, { strength: settings.smoothness, beta: frame.betaFine });
+  tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
+  return mask;
+}

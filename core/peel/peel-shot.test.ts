@@ -1,0 +1,132 @@
+import { describe, expect, it } from 'vitest';
+import { randomFrom } from '../math/random.ts';
+import type { FrameBytes } from './cut-frame.ts';
+import { type FrameStroke, type PeeledFrame, peelShot, StrokesError } from './peel-shot.ts';
+
+const [WIDTH, HEIGHT] = [240, 160];
+
+/** A red-brown spotted disc of 34 pixels on bluish waves; the disc moves, the waves stand. `hidden` frames show a wall over all. */
+function scene(at: (t: number) => [number, number] | null): { frame(t: number): Promise<FrameBytes>; truth(t: number): Uint8Array } {
+  const random = randomFrom(2);
+  const waves = Array.from({ length: 12 }, () => [(random() - 0.5) * 0.5, (random() - 0.5) * 0.5, random() * 6]);
+  const pattern = (x: number, y: number) => waves.reduce((s, [a, b, c]) => s + Math.sin(a * x + b * y + c), 0) * 6;
+  const inside = (t: number, x: number, y: number) => {
+    const place = at(t);
+    return place !== null && Math.hypot(x + 0.5 - place[0], y + 0.5 - place[1]) < 34;
+  };
+  return {
+    async frame(t) {
+      const data = new Uint8Array(4 * WIDTH * HEIGHT);
+      const [px, py] = at(t) ?? [0, 0];
+      for (let y = 0; y < HEIGHT; y++)
+        for (let x = 0; x < WIDTH; x++) {
+          const p = inside(t, x, y) ? pattern(2 * (x - px) + 300, 2 * (y - py)) : pattern(x, y);
+          const colour = inside(t, x, y) ? [150 + p, 90 + p, 60] : [70, 95 + p, 140 + p];
+          data.set([...colour.map((v) => Math.max(0, Math.min(255, v))), 255], 4 * (y * WIDTH + x));
+        }
+      return { width: WIDTH, height: HEIGHT, data };
+    },
+    truth: (t) => Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) => (inside(t, i % WIDTH, Math.floor(i / WIDTH)) ? 1 : 0)),
+  };
+}
+
+const plate = { width: WIDTH, height: HEIGHT };
+const keep = (frame: number, x: number, y: number): FrameStroke => ({ frame, kind: 'keep', radius: 4, points: [x - 12, y, x + 12, y] });
+const drop = (frame: number): FrameStroke => ({ frame, kind: 'drop', radius: 3, points: [6, 6, 234, 6, 234, 154, 6, 154] });
+
+async function all(run: AsyncGenerator<PeeledFrame>): Promise<Map<number, PeeledFrame>> {
+  const found = new Map<number, PeeledFrame>();
+  for await (const f of run) {
+    expect(found.has(f.frame)).toBe(false);
+    found.set(f.frame, f);
+  }
+  return found;
+}
+
+function iou(a: Uint8Array, b: Uint8Array): number {
+  let [both, any] = [0, 0];
+  for (let i = 0; i < a.length; i++) {
+    if (a[i] && b[i]) both++;
+    if (a[i] || b[i]) any++;
+  }
+  return any === 0 ? 1 : both / any;
+}
+
+describe('peelShot', () => {
+  it('cuts the painted frame and carries it both ways, whichever frame was painted', async () => {
+    const { frame, truth } = scene((t) => [60 + 6 * t, 80 - 2 * t]);
+    const found = await all(peelShot({ plate, frame }, [keep(5, 90, 70), drop(5)], 0, 10));
+    expect([...found.keys()].sort((a, b) => a - b)).toEqual(Array.from({ length: 11 }, (_, i) => i));
+    for (const [t, { mask }] of found) expect(iou(mask, truth(t)), `frame ${t}`).toBeGreaterThan(0.97);
+    expect(found.get(5)).toMatchObject({ anchor: 5, doubt: 0, reasons: [] });
+    expect(found.get(0)).toMatchObject({ anchor: 5 });
+  });
+
+  it('takes strokes in plate pixels whatever size its pictures have', async () => {
+    const { frame, truth } = scene(() => [120, 80]);
+    const large = { width: 2 * WIDTH, height: 2 * HEIGHT };
+    const strokes = [keep(0, 120, 80), drop(0)].map((s) => ({ ...s, radius: 2 * s.radius, points: s.points.map((v) => 2 * v) }));
+    const found = await all(peelShot({ plate: large, frame }, strokes, 0, 0));
+    expect(iou(found.get(0)?.mask as Uint8Array, truth(0))).toBeGreaterThan(0.97);
+  });
+
+  it('says that the subject vanished, with an empty mask and full doubt', async () => {
+    const { frame } = scene((t) => (t < 3 ? [120, 80] : null));
+    const found = await all(peelShot({ plate, frame }, [keep(0, 120, 80), drop(0)], 0, 6));
+    const last = found.get(6) as PeeledFrame;
+    expect(last.mask.reduce((a, b) => a + b, 0)).toBe(0);
+    expect(last).toMatchObject({ doubt: 100, reasons: ['vanished'] });
+    expect((found.get(2) as PeeledFrame).doubt).toBeLessThan(50);
+  });
+
+  it('gives the same bytes each time', async () => {
+    const { frame } = scene((t) => [100 + 4 * t, 80]);
+    const run = () => all(peelShot({ plate, frame }, [keep(0, 100, 80), drop(0)], 0, 3));
+    const [a, b] = [await run(), await run()];
+    for (const [t, { mask }] of a) expect(Buffer.compare(mask, b.get(t)?.mask as Uint8Array)).toBe(0);
+  });
+
+  it('changes nothing beyond the middle between two anchors when one of them is painted again', async () => {
+    const { frame } = scene((t) => [60 + 5 * t, 80]);
+    const strokes = [keep(0, 60, 80), drop(0), keep(8, 100, 80), drop(8)];
+    const before = await all(peelShot({ plate, frame }, strokes, 0, 8));
+    const after = await all(peelShot({ plate, frame }, [...strokes, { frame: 8, kind: 'drop', radius: 6, points: [100, 60] }], 0, 8));
+    for (let t = 0; t <= 4; t++) expect(Buffer.compare(before.get(t)?.mask as Uint8Array, after.get(t)?.mask as Uint8Array)).toBe(0);
+    expect(Buffer.compare(before.get(8)?.mask as Uint8Array, after.get(8)?.mask as Uint8Array)).not.toBe(0);
+  });
+
+  it.each<[string, FrameStroke[], RegExp]>([
+    ['only drop strokes', [drop(0)], /Nothing is kept/],
+    ['a keep stroke outside the picture', [{ frame: 0, kind: 'keep', radius: 3, points: [900, 900] }, drop(0)], /outside the picture/],
+    ['a keep stroke wholly painted over', [keep(0, 120, 80), { frame: 0, kind: 'drop', radius: 40, points: [100, 80, 140, 80] }], /under drop strokes/],
+  ])('says what is wrong with %s', async (_name, strokes, message) => {
+    const { frame } = scene(() => [120, 80]);
+    const run = all(peelShot({ plate, frame }, strokes, 0, 0));
+    await expect(run).rejects.toThrow(StrokesError);
+    await expect(run).rejects.toThrow(message);
+  });
+
+  it.each([
+    [8, 8],
+    [9, 70],
+    [130, 11],
+  ])('takes footage of %i by %i', async (width, height) => {
+    const data = new Uint8Array(4 * width * height).fill(255);
+    for (let i = 0; i < width * height; i++) if (i % width < width / 2) data.set([200, 40, 20], 4 * i);
+    const frame = async () => ({ width, height, data });
+    const strokes: FrameStroke[] = [
+      { frame: 0, kind: 'keep', radius: 1, points: [1, height / 2] },
+      { frame: 0, kind: 'drop', radius: 1, points: [width - 1, height / 2] },
+    ];
+    const found = await all(peelShot({ plate: { width, height }, frame }, strokes, 0, 2));
+    for (const { mask } of found.values()) expect(mask.reduce((a, b) => a + b, 0)).toBe(Math.ceil(width / 2) * height);
+  });
+
+  it('takes a subject that is larger than the picture', async () => {
+    const { frame } = scene(() => [120, 80]);
+    const all1 = await all(
+      peelShot({ plate, frame: async (t) => ({ ...(await frame(t)) }) }, [{ frame: 0, kind: 'keep', radius: 200, points: [120, 80] }], 0, 1),
+    );
+    for (const { mask } of all1.values()) expect(mask.reduce((a, b) => a + b, 0)).toBeGreaterThan(0.95 * WIDTH * HEIGHT);
+  });
+});

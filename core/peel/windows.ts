@@ -1,0 +1,97 @@
+/**
+ * Colour models for places along the edge: windows of the anchor frame, each with the colours of the subject and of the
+ * surroundings there, moved along with the edge (X. Bai, J. Wang, D. Simons, G. Sapiro, "Video SnapCut", SIGGRAPH 2009). The
+ * models stay as they were made: windows that learn from their own results drift away.
+ */
+import { density, fitMixture, type Mixture } from './colour-model.ts';
+import { CELLS, type LabPicture, labOf } from './lab.ts';
+
+export const WINDOW = 28;
+const APART = 20;
+const LATTICE = 3;
+const GAUSSIANS = 3;
+/** Fewer samples than this make no model. */
+const LEAST_SAMPLES = 12;
+const FLOOR = 1e-8;
+
+export interface LocalWindow {
+  keep: Mixture;
+  drop: Mixture;
+  /** How right this model, and the model of the whole frame, are about the anchor frame here, [0,1]. */
+  trust: number;
+  wholeTrust: number;
+  /** How likely the cells of the colour cube are the subject's; NaN where nobody has asked yet. */
+  table: Float32Array;
+}
+
+export interface Windows {
+  models: LocalWindow[];
+  /** x and y of each window's middle, on the frame the mask is of. */
+  places: Float32Array;
+}
+
+const lab = new Float32Array(3);
+
+/** How likely a colour (by its cell) is the subject's, by this window. */
+export function askWindow({ keep, drop, table }: LocalWindow, cell: number): number {
+  const known = table[cell];
+  if (!Number.isNaN(known)) return known;
+  labOf(((cell >> 10) & 31) * 8 + 4, ((cell >> 5) & 31) * 8 + 4, (cell & 31) * 8 + 4, lab, 0);
+  const k = density(keep, lab[0], lab[1], lab[2]) + FLOOR;
+  const d = density(drop, lab[0], lab[1], lab[2]) + FLOOR;
+  table[cell] = k / (k + d);
+  return table[cell];
+}
+
+/** Windows along the edge of `mask`. `distance` is its signed distance, `whole` the table of the whole frame. */
+export function windowsAlong(picture: LabPicture, mask: Uint8Array, distance: Float32Array, whole: Float32Array): Windows {
+  const { width, height } = picture;
+  const free = new Uint8Array(mask.length).fill(1);
+  const models: LocalWindow[] = [];
+  const places: number[] = [];
+  for (let i = 0; i < mask.length; i++) {
+    if (!free[i] || distance[i] !== 0.5) continue;
+    const [x, y] = [i % width, (i / width) | 0];
+    for (let v = Math.max(0, y - APART); v <= Math.min(height - 1, y + APART); v++)
+      for (let u = Math.max(0, x - APART); u <= Math.min(width - 1, x + APART); u++) if ((u - x) ** 2 + (v - y) ** 2 < APART * APART) free[v * width + u] = 0;
+    const model = windowAt(picture, mask, distance, whole, x, y);
+    if (!model) continue;
+    models.push(model);
+    places.push(x + 0.5, y + 0.5);
+  }
+  return { models, places: Float32Array.from(places) };
+}
+
+function windowAt(picture: LabPicture, mask: Uint8Array, distance: Float32Array, whole: Float32Array, cx: number, cy: number): LocalWindow | null {
+  const { width, height, lab: colours, cell } = picture;
+  const keep: number[] = [];
+  const drop: number[] = [];
+  const inside: number[] = [];
+  for (let y = Math.max(0, cy - WINDOW); y <= Math.min(height - 1, cy + WINDOW); y += LATTICE)
+    for (let x = Math.max(0, cx - WINDOW); x <= Math.min(width - 1, cx + WINDOW); x += LATTICE) {
+      if ((x - cx) ** 2 + (y - cy) ** 2 > WINDOW * WINDOW) continue;
+      const i = y * width + x;
+      inside.push(i);
+      // Thin parts have nothing farther than two pixels from the edge.
+      if (mask[i] ? distance[i] <= 1 : distance[i] >= -2) continue;
+      (mask[i] ? keep : drop).push(colours[3 * i], colours[3 * i + 1], colours[3 * i + 2]);
+    }
+  if (keep.length < 3 * LEAST_SAMPLES || drop.length < 3 * LEAST_SAMPLES) return null;
+  const model: LocalWindow = {
+    keep: fitMixture(Float32Array.from(keep), GAUSSIANS),
+    drop: fitMixture(Float32Array.from(drop), GAUSSIANS),
+    trust: 0,
+    wholeTrust: 0,
+    table: new Float32Array(CELLS ** 3).fill(Number.NaN),
+  };
+  let [sum, own, all] = [0, 0, 0];
+  for (const i of inside) {
+    const q = Math.exp(-(distance[i] ** 2) / (2 * (WINDOW / 2.5) ** 2));
+    sum += q;
+    own += q * Math.abs(mask[i] - askWindow(model, cell[i]));
+    all += q * Math.abs(mask[i] - whole[cell[i]]);
+  }
+  model.trust = 1 - own / sum;
+  model.wholeTrust = 1 - all / sum;
+  return model;
+}
