@@ -123,8 +123,8 @@ describe('cli peel', () => {
   };
   const peel = (...more: string[]) => cli('peel', '--footage', at('crate.mp4'), '--strokes', at('strokes.json'), '--out', at('peeled'), ...more);
   beforeAll(() => {
-    // A crate of 30 by 30 that moves 4 pixels a frame; it is at (60, 30) on frame 6.
-    const crate = "color=orange:s=30x30:r=24:d=0.5[c];color=0x203a60:s=160x90:r=24:d=0.5,noise=alls=12:allf=t[b];[b][c]overlay=x='36+4*n':y=30";
+    // A crate of 30 by 30 that moves 4 pixels a frame; it is at (60, 30) on frame 6 (the filter counts frames from 1).
+    const crate = "color=orange:s=30x30:r=24:d=0.5[c];color=0x203a60:s=160x90:r=24:d=0.5,noise=alls=12:allf=t[b];[b][c]overlay=x='32+4*n':y=30";
     ffmpeg('-f', 'lavfi', '-i', crate, '-pix_fmt', 'yuv444p', '-crf', '12', at('crate.mp4'));
   });
 
