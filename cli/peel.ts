@@ -5,8 +5,9 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { z } from 'zod';
 import { matteTo8, matteTo16 } from '../core/image/picture.ts';
+import { labPicture } from '../core/peel/lab.ts';
 import { type FrameStroke, peelShot, StrokesError } from '../core/peel/peel-shot.ts';
-import { softMask } from '../core/peel/soft-edge.ts';
+import { settledMask } from '../core/peel/soft-edge.ts';
 import { strokesFromFile } from '../core/peel/strokes-file.ts';
 import { readConfig } from '../server/config.ts';
 import { closeStoresOf, readStoredFrame } from '../server/footage/frame-store.ts';
@@ -66,7 +67,7 @@ export async function peelCommand(options: CliOptions): Promise<void> {
     const report: object[] = [];
     const total = last - first + 1;
     for await (const { frame, mask, width, height, anchor, doubt, reasons } of peelShot(source, strokes, first, last)) {
-      const matte = { width, height, data: softMask(mask, width, height) };
+      const matte = { width, height, data: settledMask(mask, labPicture(await source.frame(frame))) };
       const raw = { width, height, channels: 1 } as const;
       const picture = bits === '8' ? sharp(matteTo8(matte), { raw }).toColourspace('b-w') : sharp(matteTo16(matte), { raw }).toColourspace('grey16');
       await picture
