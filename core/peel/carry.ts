@@ -13,7 +13,7 @@ import { eachPiece } from './masks.ts';
 import { pushPull } from './push-pull.ts';
 import { maskDistance } from './signed-distance.ts';
 import { KEEP, NOT_PAINTED } from './strokes.ts';
-import { askWindow, WINDOW, type Windows, windowsAlong } from './windows.ts';
+import { colourSays, WINDOW, type Windows, windowsAlong } from './windows.ts';
 
 export interface CarrySettings {
   /** Pixels from the expected edge within which it is looked for. */
@@ -40,8 +40,6 @@ const WORST_ERROR = 25;
 const WORST_MEAN = 15;
 /** Error from which on a pixel well inside may have been covered by something. */
 const COVERED = 12;
-/** How far the colours of the whole are trusted where no window is near. */
-const UNKNOWN_TRUST = 0.7;
 /** Room round the subject's box for its motion, pixels. */
 const ROOM = 64;
 
@@ -196,52 +194,6 @@ function layerError(next: LabPicture, before: LabPicture, mask: Uint8Array, from
     );
   }
   return boxMean(raw, width, height, 2);
-}
-
-/** What the colours of the box's undecided pixels say: how likely they are the subject's, and how far that is to be trusted. */
-function colourSays(
-  { cell, width, height }: LabPicture,
-  { left, top }: Box,
-  undecided: Uint8Array,
-  table: Float32Array,
-  { models, places }: Windows,
-): { likely: Float32Array; trust: Float32Array } {
-  const n = width * height;
-  const likely = new Float32Array(n);
-  const trust = new Float32Array(n);
-  const whole = new Float32Array(n);
-  const weight = new Float32Array(n);
-  for (let k = 0; k < models.length; k++) {
-    const model = models[k];
-    const [cx, cy] = [places[2 * k] - left, places[2 * k + 1] - top];
-    for (let y = Math.max(0, Math.ceil(cy - WINDOW)); y <= Math.min(height - 1, cy + WINDOW); y++)
-      for (let x = Math.max(0, Math.ceil(cx - WINDOW)); x <= Math.min(width - 1, cx + WINDOW); x++) {
-        const i = y * width + x;
-        if (!undecided[i]) continue;
-        const away = Math.sqrt((x + 0.5 - cx) ** 2 + (y + 0.5 - cy) ** 2);
-        if (away > WINDOW) continue;
-        const w = 1 / (away + 4);
-        weight[i] += w;
-        likely[i] += w * askWindow(model, cell[i]);
-        trust[i] += w * model.trust;
-        whole[i] += w * model.wholeTrust;
-      }
-  }
-  for (let i = 0; i < n; i++) {
-    if (!undecided[i]) continue;
-    const p = table[cell[i]];
-    if (weight[i] === 0) {
-      likely[i] = p;
-      trust[i] = UNKNOWN_TRUST;
-      continue;
-    }
-    const own = trust[i] / weight[i];
-    const a = Math.max(0.02, own - 0.5) ** 2;
-    const b = Math.max(0.02, whole[i] / weight[i] - 0.5) ** 2;
-    likely[i] = ((a * likely[i]) / weight[i] + b * p) / (a + b);
-    trust[i] = own;
-  }
-  return { likely, trust };
 }
 
 /** Places of windows on the next frame: each goes with the mean motion of the subject's pixels in it. */

@@ -1,14 +1,16 @@
 /**
  * The subject on one frame, from strokes: colour models of what was painted decide, a minimum cut finds the boundary, first on
  * a picture of a quarter of the size, then in a narrow band at full size (after C. Rother, V. Kolmogorov, A. Blake, "GrabCut",
- * SIGGRAPH 2004; coarse to fine after H. Lombaert et al., ICCV 2005).
+ * SIGGRAPH 2004; coarse to fine after H. Lombaert et al., ICCV 2005), and once more by the colours on both sides of each place.
  */
 import { fitMixture, posteriorTable } from './colour-model.ts';
 import { geodesicDistance } from './geodesic.ts';
 import { CERTAIN, contrastOf, cutUndecided } from './grid-cut.ts';
 import { type LabPicture, labPicture, shrink } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
+import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
+import { colourSays, windowsAlong } from './windows.ts';
 
 export interface CutSettings {
   /** How much the boundary is drawn to what the picture shows as an edge: cost of a boundary between alike pixels. */
@@ -44,6 +46,11 @@ const GAUSSIANS = 5;
 const MOST_SAMPLES = 1500;
 /** No colour is surer than this. */
 const EPSILON = 1e-4;
+/** From this many strokes on the first result is good enough to learn local colours from. */
+const LOCAL_FROM = 6;
+const LOCAL_BAND = 10;
+/** Pull, in nats a pixel, towards where the edge was found at first. */
+const LOCAL_SHAPE = 0.15;
 /** With this many strokes or more their colours need no help from nearness. */
 const ENOUGH_STROKES = 6;
 
@@ -167,5 +174,19 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
   for (let i = 0; i < band.length; i++) if (band[i]) fineLogit[i] = tie(seeds[i], logitOf(table[fine.cell[i]]));
   cutUndecided(fine, mask, band, fineLogit, { strength: settings.smoothness, beta: frame.betaFine });
   tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
+  if (strokes >= LOCAL_FROM) cutLocally(frame, mask, seeds, table, settings);
   return mask;
+}
+
+/** Decides the band round the edge again by the colours of both sides near each place, in place. */
+function cutLocally({ fine, betaFine }: PreparedFrame, mask: Uint8Array, seeds: Uint8Array, table: Float32Array, settings: CutSettings): void {
+  const { width, height } = fine;
+  const distance = maskDistance(mask, width, height, LOCAL_BAND + 2);
+  const band = Uint8Array.from(distance, (d) => (Math.abs(d) <= LOCAL_BAND ? 1 : 0));
+  const { likely, trust } = colourSays(fine, { left: 0, top: 0 }, band, table, windowsAlong(fine, mask, distance, table));
+  const logit = new Float32Array(band.length);
+  for (let i = 0; i < band.length; i++)
+    if (band[i]) logit[i] = tie(seeds[i], LOCAL_SHAPE * distance[i] + Math.max(0, Math.min(1, (trust[i] - 0.35) / 0.5)) * logitOf(likely[i]));
+  cutUndecided(fine, mask, band, logit, { strength: settings.smoothness / 2, beta: betaFine });
+  tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
 }

@@ -13,6 +13,8 @@ const GAUSSIANS = 3;
 /** Fewer samples than this make no model. */
 const LEAST_SAMPLES = 12;
 const FLOOR = 1e-8;
+/** How far the colours of the whole are trusted where no window is near. */
+const UNKNOWN_TRUST = 0.7;
 
 export interface LocalWindow {
   keep: Mixture;
@@ -94,4 +96,53 @@ function windowAt(picture: LabPicture, mask: Uint8Array, distance: Float32Array,
   model.trust = 1 - own / sum;
   model.wholeTrust = 1 - all / sum;
   return model;
+}
+
+/**
+ * What the colours of a picture's undecided pixels say: how likely they are the subject's, and how far that is to be trusted.
+ * The picture may be a part of the frame from (left, top) on; windows lie where they are on the frame.
+ */
+export function colourSays(
+  { cell, width, height }: LabPicture,
+  { left, top }: { left: number; top: number },
+  undecided: Uint8Array,
+  table: Float32Array,
+  { models, places }: Windows,
+): { likely: Float32Array; trust: Float32Array } {
+  const n = width * height;
+  const likely = new Float32Array(n);
+  const trust = new Float32Array(n);
+  const whole = new Float32Array(n);
+  const weight = new Float32Array(n);
+  for (let k = 0; k < models.length; k++) {
+    const model = models[k];
+    const [cx, cy] = [places[2 * k] - left, places[2 * k + 1] - top];
+    for (let y = Math.max(0, Math.ceil(cy - WINDOW)); y <= Math.min(height - 1, cy + WINDOW); y++)
+      for (let x = Math.max(0, Math.ceil(cx - WINDOW)); x <= Math.min(width - 1, cx + WINDOW); x++) {
+        const i = y * width + x;
+        if (!undecided[i]) continue;
+        const away = Math.sqrt((x + 0.5 - cx) ** 2 + (y + 0.5 - cy) ** 2);
+        if (away > WINDOW) continue;
+        const w = 1 / (away + 4);
+        weight[i] += w;
+        likely[i] += w * askWindow(model, cell[i]);
+        trust[i] += w * model.trust;
+        whole[i] += w * model.wholeTrust;
+      }
+  }
+  for (let i = 0; i < n; i++) {
+    if (!undecided[i]) continue;
+    const p = table[cell[i]];
+    if (weight[i] === 0) {
+      likely[i] = p;
+      trust[i] = UNKNOWN_TRUST;
+      continue;
+    }
+    const own = trust[i] / weight[i];
+    const a = Math.max(0.02, own - 0.5) ** 2;
+    const b = Math.max(0.02, whole[i] / weight[i] - 0.5) ** 2;
+    likely[i] = ((a * likely[i]) / weight[i] + b * p) / (a + b);
+    trust[i] = own;
+  }
+  return { likely, trust };
 }
