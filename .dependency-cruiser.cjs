@@ -21,6 +21,7 @@ module.exports = {
     layer('image', 'image', ['math', 'time', 'wasm']),
     layer('path', 'path', ['math', 'time', 'image']),
     layer('document', 'document', ['time', 'path']),
+    layer('peel', 'peel', ['math', 'time', 'image', 'wasm']),
     layer('matte', 'matte', ['math', 'time', 'image', 'path', 'document', 'track', 'peel', 'wasm']),
     layer('effects', 'effects', ['math', 'time', 'image', 'path', 'document', 'matte']),
     layer('compose', 'compose', ['math', 'time', 'image', 'path', 'document', 'matte', 'effects']),

@@ -3,6 +3,7 @@
  * using Dense Inverse Search", ECCV 2016. Patches also try the motion of their neighbours (as in PatchMatch, Barnes et al.
  * 2009); there is no smoothing of the field.
  */
+import { borrowKernels } from '../wasm/host.ts';
 
 /** One channel of a picture, any unit. */
 export interface Channel {
@@ -23,8 +24,6 @@ const STRIDE = 3;
 const ROUNDS = 8;
 /** Smallest side of the coarsest level. */
 const COARSEST = 20;
-/** A patch that moves farther than this from where it began its search has lost its way. */
-const ASTRAY = PATCH;
 
 export function half({ width, height, data }: Channel): Channel {
   const [w, h] = [width >> 1, height >> 1];
@@ -43,96 +42,12 @@ export function pyramidOf(channel: Channel): Channel[] {
   return levels;
 }
 
-/** The value at a place, bilinear, borders repeated. */
-function sample(data: Float32Array, width: number, height: number, x: number, y: number): number {
-  const cx = x < 0 ? 0 : Math.min(x, width - 1);
-  const cy = y < 0 ? 0 : Math.min(y, height - 1);
-  const x0 = cx | 0;
-  const y0 = cy | 0;
-  const x1 = x0 < width - 1 ? x0 + 1 : x0;
-  const y1 = y0 < height - 1 ? y0 + 1 : y0;
-  const fx = cx - x0;
-  const fy = cy - y0;
-  const a = data[y0 * width + x0];
-  const b = data[y0 * width + x1];
-  const c = data[y1 * width + x0];
-  const d = data[y1 * width + x1];
-  return a + (b - a) * fx + (c - a + (a - b - c + d) * fx) * fy;
-}
-
-const gradX = new Float32Array(PATCH * PATCH);
-const gradY = new Float32Array(PATCH * PATCH);
-const own = new Float32Array(PATCH * PATCH);
-const other = new Float32Array(PATCH * PATCH);
-
-/** Fills `other` with the patch moved by (u, v), its mean made that of `own`; gives the mean squared difference. */
-function compare({ data, width, height }: Channel, px: number, py: number, u: number, v: number): number {
-  let mean = 0;
-  const [x0, y0] = [Math.floor(px + u), Math.floor(py + v)];
-  if (x0 >= 0 && y0 >= 0 && x0 + PATCH < width && y0 + PATCH < height) {
-    // All of the patch lies as far between its pixels.
-    const fx = px + u - x0;
-    const fy = py + v - y0;
-    const [a, b, c, d] = [(1 - fx) * (1 - fy), fx * (1 - fy), (1 - fx) * fy, fx * fy];
-    for (let k = 0, y = 0; y < PATCH; y++) {
-      let at = (y0 + y) * width + x0;
-      let left = data[at] * a + data[at + width] * c;
-      for (let x = 0; x < PATCH; x++, k++) {
-        at++;
-        const [upper, lower] = [data[at], data[at + width]];
-        const value = left + upper * b + lower * d;
-        left = upper * a + lower * c;
-        other[k] = value;
-        mean += value - own[k];
-      }
-    }
-  } else
-    for (let k = 0, y = 0; y < PATCH; y++)
-      for (let x = 0; x < PATCH; x++, k++) {
-        other[k] = sample(data, width, height, px + x + u, py + y + v);
-        mean += other[k] - own[k];
-      }
-  mean /= PATCH * PATCH;
-  let sum = 0;
-  for (let k = 0; k < PATCH * PATCH; k++) {
-    const e = other[k] - mean - own[k];
-    other[k] -= mean;
-    sum += e * e;
-  }
-  return sum / (PATCH * PATCH);
-}
-
-/** Loads the patch of the first picture at (px, py) with its gradients; gives what inverts its normal equations, or null where it is plain. */
-function loadPatch(first: Channel, px: number, py: number): [number, number, number] | null {
-  const { data, width, height } = first;
-  let [xx, xy, yy] = [0, 0, 0];
-  for (let k = 0, y = 0; y < PATCH; y++)
-    for (let x = 0; x < PATCH; x++, k++) {
-      const [i, j] = [px + x, py + y];
-      const at = j * width + i;
-      own[k] = data[at];
-      const gx = (data[i < width - 1 ? at + 1 : at] - data[i > 0 ? at - 1 : at]) / 2;
-      const gy = (data[j < height - 1 ? at + width : at] - data[j > 0 ? at - width : at]) / 2;
-      gradX[k] = gx;
-      gradY[k] = gy;
-      xx += gx * gx;
-      xy += gx * gy;
-      yy += gy * gy;
-    }
-  // A grain of noise keeps a straight edge from sliding along itself.
-  xx += 1;
-  yy += 1;
-  const det = xx * yy - xy * xy;
-  return det > 1e-6 ? [yy / det, -xy / det, xx / det] : null;
-}
-
 function level(first: Channel, second: Channel, before: Flow | null): Flow {
   const { width, height } = first;
   const columns = Math.max(1, Math.floor((width - PATCH) / STRIDE) + 1);
   const rows = Math.max(1, Math.floor((height - PATCH) / STRIDE) + 1);
   const u = new Float32Array(columns * rows);
   const v = new Float32Array(columns * rows);
-  const cost = new Float32Array(columns * rows);
   if (before)
     for (let r = 0; r < rows; r++)
       for (let c = 0; c < columns; c++) {
@@ -141,58 +56,19 @@ function level(first: Channel, second: Channel, before: Flow | null): Flow {
         u[r * columns + c] = 2 * before.data[2 * (y * before.width + x)];
         v[r * columns + c] = 2 * before.data[2 * (y * before.width + x) + 1];
       }
-  for (let pass = 0; pass < 2; pass++) {
-    for (let k = 0; k < columns * rows; k++) {
-      // The second pass goes from the end, so that good motion spreads both ways.
-      const p = pass === 0 ? k : columns * rows - 1 - k;
-      const [c, r] = [p % columns, (p / columns) | 0];
-      const [px, py] = [c * STRIDE, r * STRIDE];
-      const inverse = loadPatch(first, px, py);
-      let best = compare(second, px, py, u[p], v[p]);
-      const side = pass === 0 ? -1 : 1;
-      const across = c + side >= 0 && c + side < columns ? p + side : -1;
-      const along = r + side >= 0 && r + side < rows ? p + side * columns : -1;
-      for (let n = 0; n < 2; n++) {
-        const q = n === 0 ? across : along;
-        if (q < 0 || (u[q] === u[p] && v[q] === v[p])) continue;
-        const there = compare(second, px, py, u[q], v[q]);
-        if (there < best) {
-          best = there;
-          u[p] = u[q];
-          v[p] = v[q];
-        }
-      }
-      if (inverse) {
-        const [u0, v0] = [u[p], v[p]];
-        let [du, dv] = [u0, v0];
-        for (let round = 0; round < ROUNDS; round++) {
-          const now = compare(second, px, py, du, dv);
-          if (now < best) {
-            best = now;
-            u[p] = du;
-            v[p] = dv;
-          } else if (round > 0 && now > best * 1.2) break;
-          let [ex, ey] = [0, 0];
-          for (let i = 0; i < PATCH * PATCH; i++) {
-            const e = other[i] - own[i];
-            ex += e * gradX[i];
-            ey += e * gradY[i];
-          }
-          const [sx, sy] = [inverse[0] * ex + inverse[1] * ey, inverse[1] * ex + inverse[2] * ey];
-          du -= sx;
-          dv -= sy;
-          if (Math.abs(du - u0) > ASTRAY || Math.abs(dv - v0) > ASTRAY || sx * sx + sy * sy < 1e-4) break;
-        }
-        const last = compare(second, px, py, du, dv);
-        if (last < best && Math.abs(du - u0) <= ASTRAY && Math.abs(dv - v0) <= ASTRAY) {
-          best = last;
-          u[p] = du;
-          v[p] = dv;
-        }
-      }
-      cost[p] = best;
-    }
-  }
+  // Layout: both pictures | u | v | costs | four patches.
+  const size = width * height;
+  const count = columns * rows;
+  const { kernels, floats } = borrowKernels(2 * size + 3 * count + 4 * PATCH * PATCH);
+  const [atU, atV, atCost, atScratch] = [2 * size, 2 * size + count, 2 * size + 2 * count, 2 * size + 3 * count];
+  floats.set(first.data, 0);
+  floats.set(second.data, size);
+  floats.set(u, atU);
+  floats.set(v, atV);
+  kernels.patchFlow(0, size * 4, width, height, columns, rows, STRIDE, atU * 4, atV * 4, atCost * 4, atScratch * 4, ROUNDS);
+  u.set(floats.subarray(atU, atU + count));
+  v.set(floats.subarray(atV, atV + count));
+  const cost = floats.slice(atCost, atCost + count);
   // Each pixel takes the mean motion of the patches over it, the better ones counting for more.
   const data = new Float32Array(2 * width * height);
   const weight = new Float32Array(width * height);

@@ -22,6 +22,20 @@ interface Kernels {
   featherAlpha(coverage: number, field: number, inner: number, outer: number, count: number, table: number, steps: number): void;
   fairLoop(points: number, other: number, count: number, passes: number, lambda: number, mu: number): void;
   profile(field: number, count: number, inside: number, outside: number, table: number, steps: number): void;
+  patchFlow(
+    first: number,
+    second: number,
+    width: number,
+    height: number,
+    columns: number,
+    rows: number,
+    apart: number,
+    u: number,
+    v: number,
+    cost: number,
+    scratch: number,
+    rounds: number,
+  ): void;
   firm(field: number, count: number, middle: number, k: number, most: number): void;
   rowRuns(source: number, stride: number, columns: number, rows: number, limit: number, below: number, found: number): number;
 }
