@@ -154,11 +154,11 @@ export function carryFrame(
   const box = boxRound(mask, width, height);
   const { table, windows } = model;
   if (!box) return { mask: out, places: windows.places, signals: { confusion: 0, change: 0, area: 0 } };
-  const distance = maskDistance(mask, width, height, FAR);
+  const distance = maskDistance(crop(mask, width, box, 1, new Uint8Array(box.width * box.height)), box.width, box.height, FAR);
   const miss = missOf(motion);
   const own = cropLab(next.fine, box);
-  const keepLayer = layerMotion(motion.forward, miss, distance, width, before.factor, 1);
-  const dropLayer = layerMotion(motion.forward, miss, distance, width, before.factor, -1);
+  const keepLayer = layerMotion(motion.forward, miss, distance, box, before.factor, 1);
+  const dropLayer = layerMotion(motion.forward, miss, distance, box, before.factor, -1);
   const fromKeep = sources(keepLayer, motion.forward, before.factor, box);
   const fromDrop = sources(dropLayer, motion.forward, before.factor, box);
   const errorKeep = layerError(own, before.fine, mask, fromKeep, 1);

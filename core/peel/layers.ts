@@ -10,6 +10,8 @@ import { pushPull } from './push-pull.ts';
 /** What a pixel costs that a layer cannot explain, as an error in L*a*b*. */
 const UNEXPLAINED = 8;
 const WORST_ERROR = 25;
+/** Deeper than any distance that is told apart. */
+const FAR = 24;
 
 /** Motion between two neighbouring frames at the size of their coarse pictures. */
 export interface Motion {
@@ -40,13 +42,19 @@ export function missOf({ forward, backward }: Motion): Float32Array {
   return miss;
 }
 
-/** The motion of one layer all over the coarse picture: its own where it is sure, spread from there. `side` is 1 for the subject. */
-export function layerMotion(forward: Flow, miss: Float32Array, distance: Float32Array, width: number, factor: number, side: 1 | -1): Float32Array {
+/**
+ * The motion of one layer all over the coarse picture: its own where it is sure, spread from there. `distance` is that from the
+ * subject's edge in the box (outside it all is far from the subject); `side` is 1 for the subject.
+ */
+export function layerMotion(forward: Flow, miss: Float32Array, distance: Float32Array, box: Box, factor: number, side: 1 | -1): Float32Array {
   const weights = new Float32Array(miss.length);
   for (let y = 0; y < forward.height; y++)
     for (let x = 0; x < forward.width; x++) {
       const i = y * forward.width + x;
-      const d = side * distance[(((y + 0.5) * factor) | 0) * width + (((x + 0.5) * factor) | 0)];
+      const u = (((x + 0.5) * factor) | 0) - box.left;
+      const v = (((y + 0.5) * factor) | 0) - box.top;
+      const inBox = u >= 0 && v >= 0 && u < box.width && v < box.height;
+      const d = inBox ? side * distance[v * box.width + u] : -side * FAR;
       const inside = d > 5 ? 1 : d > 2 ? 0.15 : d > 0 ? 0.02 : 0;
       weights[i] = inside / (1 + 8 * miss[i] * miss[i]);
     }
