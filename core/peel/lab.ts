@@ -13,9 +13,10 @@ export interface LabPicture {
 }
 
 const ROOTS = 4096;
-const labRoot = (t: number) => (t > 216 / 24389 ? Math.cbrt(t) : ((24389 / 27) * t + 16) / 116);
+/** Below this the standard's cube root goes on as a straight line. */
+const STRAIGHT = 216 / 24389;
 const LINEAR = Float32Array.from({ length: 256 }, (_, i) => (i <= 10 ? i / 255 / 12.92 : ((i / 255 + 0.055) / 1.055) ** 2.4));
-const ROOT_TABLE = Float32Array.from({ length: ROOTS + 2 }, (_, i) => labRoot(i / ROOTS));
+const ROOT_TABLE = Float32Array.from({ length: ROOTS + 2 }, (_, i) => Math.cbrt(i / ROOTS));
 
 /** L*a*b* of one sRGB colour of three bytes. */
 export function labOf(r: number, g: number, b: number, out: Float32Array, at: number): void {
@@ -35,9 +36,9 @@ export function labOf(r: number, g: number, b: number, out: Float32Array, at: nu
 }
 
 function rootOf(t: number): number {
-  const k = t * ROOTS;
-  // The table is too coarse where the root is steep.
-  if (k < 40 || k >= ROOTS) return labRoot(t);
+  if (t <= STRAIGHT) return ((24389 / 27) * t + 16) / 116;
+  // From there on the table is right to a thousandth of L.
+  const k = t < 1 ? t * ROOTS : ROOTS;
   const i = k | 0;
   return ROOT_TABLE[i] + (ROOT_TABLE[i + 1] - ROOT_TABLE[i]) * (k - i);
 }
@@ -48,7 +49,9 @@ export function labPicture({ width, height, data }: { width: number; height: num
   const lab = new Float32Array(3 * n);
   const cell = new Uint16Array(n);
   for (let i = 0; i < n; i++) {
-    const [r, g, b] = [data[4 * i], data[4 * i + 1], data[4 * i + 2]];
+    const r = data[4 * i];
+    const g = data[4 * i + 1];
+    const b = data[4 * i + 2];
     labOf(r, g, b, lab, 3 * i);
     cell[i] = ((r >> 3) << 10) | ((g >> 3) << 5) | (b >> 3);
   }

@@ -95,6 +95,21 @@ describe('peelShot', () => {
     expect(Buffer.compare(before.get(8)?.mask as Uint8Array, after.get(8)?.mask as Uint8Array)).not.toBe(0);
   });
 
+  it('lets a drop stroke alone mend a carried frame and those carried on from it', async () => {
+    const { frame, truth } = scene((t) => [60 + 5 * t, 80]);
+    const strokes = [keep(0, 60, 80), drop(0)];
+    // Dropped there: the lower half of the disc on frame 3.
+    const mend: FrameStroke = { frame: 3, kind: 'drop', radius: 14, points: [40, 100, 110, 100] };
+    const [before, after] = [await all(peelShot({ plate, frame }, strokes, 0, 5)), await all(peelShot({ plate, frame }, [...strokes, mend], 0, 5))];
+    for (const t of [0, 1, 2]) expect(Buffer.compare(before.get(t)?.mask as Uint8Array, after.get(t)?.mask as Uint8Array)).toBe(0);
+    const mended = after.get(3) as PeeledFrame;
+    expect(mended.anchor).toBe(0);
+    expect(mended.mask[100 * WIDTH + 75]).toBe(0);
+    expect(mended.mask[65 * WIDTH + 75]).toBe(1);
+    expect(iou(before.get(3)?.mask as Uint8Array, truth(3))).toBeGreaterThan(0.97);
+    expect(after.get(4)?.mask[100 * WIDTH + 80]).toBe(0);
+  });
+
   it.each<[string, FrameStroke[], RegExp]>([
     ['only drop strokes', [drop(0)], /Nothing is kept/],
     ['a keep stroke outside the picture', [{ frame: 0, kind: 'keep', radius: 3, points: [900, 900] }, drop(0)], /outside the picture/],

@@ -1,5 +1,8 @@
-/** A whole shot from strokes on some of its frames: those are cut, all others carried from the nearest of them. */
-import { anchorModel, brightness, CARRY_SETTINGS, type CarrySettings, carryFrame, motionBetween } from './carry.ts';
+/**
+ * A whole shot from strokes on some of its frames: those with keep strokes are cut, all others carried from the nearest of
+ * them; drop strokes alone mend what is carried to their frame, and what is carried on from there.
+ */
+import { type AnchorModel, anchorModel, brightness, CARRY_SETTINGS, type CarrySettings, carryFrame, motionBetween } from './carry.ts';
 import { CUT_SETTINGS, type CutSettings, cutFrame, type FrameBytes, type PreparedFrame, prepareFrame } from './cut-frame.ts';
 import { changeSoFar, type Doubt, doubtOf } from './doubt.ts';
 import { carryRuns } from './plan.ts';
@@ -42,9 +45,35 @@ export class StrokesError extends Error {
   }
 }
 
+/** A painted frame, cut, with what it teaches. */
+interface Anchor {
+  frame: number;
+  prepared: PreparedFrame;
+  mask: Uint8Array;
+  width: number;
+  height: number;
+  /** Made when something is carried from it. */
+  model?: AnchorModel;
+}
+
+/** What is painted on a frame of this size; null where nothing is. */
+function seedsOf({ plate }: PeelSource, own: readonly FrameStroke[], { width, height }: { width: number; height: number }): Uint8Array | null {
+  return own.length > 0 ? paintStrokes(own, width, height, width / plate.width, height / plate.height) : null;
+}
+
+async function cutAnchor(source: PeelSource, strokes: readonly FrameStroke[], frame: number, settings: CutSettings): Promise<Anchor> {
+  const own = strokes.filter((s) => s.frame === frame);
+  const picture = await source.frame(frame);
+  const { width, height } = picture;
+  const seeds = seedsOf(source, own, picture);
+  if (!seeds?.includes(KEEP)) throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or under drop strokes. Paint on the subject.`);
+  const prepared = prepareFrame(picture);
+  return { frame, prepared, mask: cutFrame(prepared, seeds, own.length, settings), width, height };
+}
+
 /**
- * Finds the frames from `first` to `last`, in the order of the work: from each anchor forwards, then backwards. Only two frames
- * are held at a time, however long the shot.
+ * Finds the frames from `first` to `last`, in the order of the work: from each anchor forwards, then backwards. Only the anchor
+ * and two frames are held at a time, however long the shot.
  * @throws StrokesError where nothing is kept on any painted frame
  */
 export async function* peelShot(
@@ -54,30 +83,32 @@ export async function* peelShot(
   last: number,
   settings: PeelSettings = PEEL_SETTINGS,
 ): AsyncGenerator<PeeledFrame> {
-  const anchors = [...new Set(strokes.map((s) => s.frame))].sort((a, b) => a - b);
   if (!strokes.some((s) => s.kind === 'keep')) throw new StrokesError('Nothing is kept: paint at least one keep stroke on the subject.');
+  let anchor: Anchor | undefined;
+  const anchors = strokes.filter((s) => s.kind === 'keep').map((s) => s.frame);
   for (const run of carryRuns(anchors, first, last)) {
-    const own = strokes.filter((s) => s.frame === run.anchor);
-    let picture = await source.frame(run.anchor);
-    let before: PreparedFrame = prepareFrame(picture);
-    const { width, height } = picture;
-    const seeds = paintStrokes(own, width, height, width / source.plate.width, height / source.plate.height);
-    if (own.some((s) => s.kind === 'keep') && !seeds.includes(KEEP))
-      throw new StrokesError(`The keep strokes of frame ${run.anchor} lie outside the picture or under drop strokes. Paint on the subject.`);
-    let mask = cutFrame(before, seeds, own.length, settings.cut);
+    if (anchor?.frame !== run.anchor) anchor = await cutAnchor(source, strokes, run.anchor, settings.cut);
+    const { width, height } = anchor;
+    let { prepared: before, mask } = anchor;
     const inRange = run.anchor >= first && run.anchor <= last;
     if (inRange && run.step === 1) yield { frame: run.anchor, mask, width, height, anchor: run.anchor, doubt: 0, reasons: [] };
     if (run.anchor === run.last) continue;
-    const model = anchorModel(before, mask);
+    anchor.model ??= anchorModel(before, mask);
+    const { model } = anchor;
     let { places } = model.windows;
     let light = brightness(before);
     let soFar = 0;
     for (let frame = run.anchor + run.step; frame !== run.last + run.step; frame += run.step) {
-      picture = await source.frame(frame);
+      const picture = await source.frame(frame);
       const next = prepareFrame(picture);
+      const seeds = seedsOf(
+        source,
+        strokes.filter((s) => s.frame === frame),
+        picture,
+      );
       const nextLight = brightness(next);
       const moved = { ...model, windows: { models: model.windows.models, places } };
-      const carried = carryFrame(before, mask, next, motionBetween(light, nextLight), moved, null, settings.carry);
+      const carried = carryFrame(before, mask, next, motionBetween(light, nextLight), moved, seeds, settings.carry);
       ({ mask, places } = carried);
       soFar = changeSoFar(soFar, carried.signals);
       if (frame >= first && frame <= last)
