@@ -4,8 +4,8 @@ import type { LabPicture } from './lab.ts';
 import { maskDistance } from './signed-distance.ts';
 
 /**
- * Alpha in [0,1] of a binary mask whose edge is hard in the world: two box means of three pixels. Of the ways that were
- * measured it came nearest to the exact alpha of plain edges (docs/quality.md).
+ * Alpha in [0,1] of a binary mask whose edge is hard in the world: two box means of three pixels. Edges
+ * sharper than that are made softer than they are (docs/quality.md).
  */
 export function softMask(mask: Uint8Array, width: number, height: number): Float32Array {
   return boxMean(boxMean(Float32Array.from(mask), width, height, 1), width, height, 1);
