@@ -4,7 +4,6 @@
  */
 
 import { cutFrame, prepareFrame } from '../../core/peel/cut-frame.ts';
-import { labPicture } from '../../core/peel/lab.ts';
 import { type FrameStroke, peelShot } from '../../core/peel/peel-shot.ts';
 import { maskDistance } from '../../core/peel/signed-distance.ts';
 import { settledMask, softMask } from '../../core/peel/soft-edge.ts';
@@ -63,7 +62,7 @@ async function carried(footage: Footage, strokes: FrameStroke[]): Promise<Outcom
   const source = { plate: { width: WIDTH, height: HEIGHT }, frame: async (f: number) => footage.frames[f] };
   const out: Outcome = { first: 0, mean: 0, worst: 1, f: 0, alpha: [0, 0, 0], milliseconds: 0, errors: [], doubts: [] };
   let began = performance.now();
-  for await (const { frame, mask, doubt, anchor } of peelShot(source, strokes, 0, footage.frames.length - 1)) {
+  for await (const { frame, mask, picture, doubt, anchor } of peelShot(source, strokes, 0, footage.frames.length - 1)) {
     out.milliseconds += performance.now() - began;
     const iou = regionIoU(mask, footage.truth[frame]);
     const f = boundaryF(mask, footage.truth[frame], WIDTH, HEIGHT, 3);
@@ -71,7 +70,7 @@ async function carried(footage: Footage, strokes: FrameStroke[]): Promise<Outcom
     out.mean += iou / footage.frames.length;
     out.worst = Math.min(out.worst, iou);
     out.f += f / footage.frames.length;
-    const alphas = [mask, softMask(mask, WIDTH, HEIGHT), settledMask(mask, labPicture(footage.frames[frame]))];
+    const alphas = [mask, softMask(mask, WIDTH, HEIGHT), settledMask(mask, picture)];
     alphaErrors(alphas, footage.truth[frame]).forEach((e, k) => {
       out.alpha[k] += e / footage.frames.length;
     });

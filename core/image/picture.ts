@@ -27,6 +27,12 @@ export interface Region {
   bottom: number;
 }
 
+/** The same by its size. */
+export interface Box extends Size {
+  left: number;
+  top: number;
+}
+
 export const wholeOf = ({ width, height }: Size): Region => ({ left: 0, top: 0, right: width, bottom: height });
 
 export const newGray = (width: number, height: number): Gray => ({ width, height, data: new Float32Array(width * height) });

@@ -3,7 +3,7 @@
  * chord is measured, exactly, for the pixels within reach of it, and the smallest distance stays. Nothing farther from the
  * outline than the reach is ever visited.
  */
-import { type Gray, type Region, wholeOf } from '../image/picture.ts';
+import { type Box, type Gray, type Region, wholeOf } from '../image/picture.ts';
 import { borrowKernels } from '../wasm/host.ts';
 import { type Contour, contourAt } from './contour.ts';
 
@@ -13,15 +13,7 @@ const LOOK_BACK = 6;
 /** Tolerance under one step of an 8-bit matte for an edge one pixel wide. */
 const EXACT = 0.004;
 
-/** A box of the picture. Pixels outside it are farther from the outline than the reach. */
-export interface Box {
-  left: number;
-  top: number;
-  width: number;
-  height: number;
-}
-
-/** Signed distances in a box, pixels inside the outline positive, clamped to ±reach. */
+/** Signed distances in a box, pixels inside the outline positive, clamped to ±reach; pixels outside the box are farther than that. */
 export interface DistanceField extends Box {
   data: Float32Array;
 }

@@ -3,10 +3,10 @@
  * exact distance, firmness. Shutter blur and opacity are laid over the result by renderMatte.
  */
 import type { Falloff } from '../document/schema.ts';
-import { type Gray, type Region, wholeOf } from '../image/picture.ts';
+import { type Box, type Gray, type Region, wholeOf } from '../image/picture.ts';
 import { borrowKernels } from '../wasm/host.ts';
 import { cleanPieces } from './components.ts';
-import { type Box, lendDistance, signedDistance } from './distance.ts';
+import { lendDistance, signedDistance } from './distance.ts';
 import { FALLOFF_STEPS, falloffAt, falloffTable } from './falloff.ts';
 import { roundMatte } from './roundness.ts';
 import { type Distances, steadied } from './steadiness.ts';

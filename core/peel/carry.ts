@@ -4,15 +4,17 @@
  * subject or surroundings, explains each pixel's motion. After X. Bai, J. Wang, D. Simons, G. Sapiro, "Video SnapCut",
  * SIGGRAPH 2009, for trusting colour as far as it was right on the frame before.
  */
+import type { Box, Gray } from '../image/picture.ts';
+import { logitOf } from './colour-model.ts';
 import { anchorTable, type PreparedFrame } from './cut-frame.ts';
-import { type Channel, type Flow, flowBetween, pyramidOf } from './flow.ts';
-import { CERTAIN, cutUndecided } from './grid-cut.ts';
+import { type Flow, flowBetween, pyramidOf } from './flow.ts';
+import { cutUndecided, tie } from './grid-cut.ts';
 import type { LabPicture } from './lab.ts';
-import { type Box, layerError, layerMotion, type Motion, missOf, sources } from './layers.ts';
+import { FAR, layerError, layerMotion, type Motion, missOf, sources } from './layers.ts';
 import { eachPiece } from './masks.ts';
 import { maskDistance } from './signed-distance.ts';
-import { KEEP, NOT_PAINTED } from './strokes.ts';
-import { colourSays, WINDOW, type Windows, windowsAlong } from './windows.ts';
+import { NOT_PAINTED } from './strokes.ts';
+import { colourSays, colourWeight, WINDOW, type Windows, windowsAlong } from './windows.ts';
 
 export interface CarrySettings {
   /** Pixels from the expected edge within which it is looked for. */
@@ -31,8 +33,6 @@ export interface CarrySettings {
 export const CARRY_SETTINGS: CarrySettings = { band: 10, motion: 0.3, pieces: 60, holes: 60, smoothness: 6, slack: 10 };
 
 const EPSILON = 0.003;
-/** Distances farther than this from the edge are all alike. */
-const FAR = 24;
 const WORST_MEAN = 15;
 /** Error from which on a pixel well inside may have been covered by something. */
 const COVERED = 12;
@@ -57,13 +57,13 @@ export interface Carried {
 }
 
 /** The brightness of a frame's coarse picture in levels, for {@link motionBetween}. */
-export function brightness({ coarse }: PreparedFrame): Channel[] {
+export function brightness({ coarse }: PreparedFrame): Gray[] {
   const data = new Float32Array(coarse.width * coarse.height);
   for (let i = 0; i < data.length; i++) data[i] = 2.55 * coarse.lab[3 * i];
   return pyramidOf({ width: coarse.width, height: coarse.height, data });
 }
 
-export const motionBetween = (from: readonly Channel[], to: readonly Channel[]): Motion => ({
+export const motionBetween = (from: readonly Gray[], to: readonly Gray[]): Motion => ({
   forward: flowBetween(from, to),
   backward: flowBetween(to, from),
 });
@@ -132,9 +132,6 @@ export function anchorModel(frame: PreparedFrame, mask: Uint8Array): AnchorModel
   return { table, windows: windowsAlong(fine, mask, maskDistance(mask, fine.width, fine.height, FAR), table) };
 }
 
-const logit = (p: number): number => Math.log(p / (1 - p));
-const clampShare = (p: number): number => Math.max(EPSILON, Math.min(1 - EPSILON, p));
-
 /**
  * The mask of `next` from that of the frame before it (in the direction of carrying).
  * @param model what the anchor frame taught; its windows where they are on the frame before
@@ -146,8 +143,8 @@ export function carryFrame(
   next: PreparedFrame,
   motion: Motion,
   model: AnchorModel,
-  seeds: Uint8Array | null = null,
-  settings: CarrySettings = CARRY_SETTINGS,
+  seeds: Uint8Array | null,
+  settings: CarrySettings,
 ): Carried {
   const { width, height } = before.fine;
   const out = new Uint8Array(width * height);
@@ -189,8 +186,8 @@ export function carryFrame(
     const y = (((i / box.width) | 0) + box.top) / before.factor;
     const m = 2 * miss[Math.min(motion.forward.height - 1, y | 0) * motion.forward.width + Math.min(motion.forward.width - 1, x | 0)];
     const spread = 2 * (c > 0.6 ? 1 + settings.slack * (c - 0.6) : Math.max(0.35, c / 0.6)) * (1 + Math.min(1.5, 0.4 * m));
-    const shape = d > settings.band ? 1.2 : logit(clampShare(1 / (1 + Math.exp((-1.7 * d) / spread))));
-    const colour = Math.max(0, Math.min(1, (c - 0.35) / 0.5)) * logit(clampShare(likely[i]));
+    const shape = d > settings.band ? 1.2 : logitOf(1 / (1 + Math.exp((-1.7 * d) / spread)), EPSILON);
+    const colour = colourWeight(c) * logitOf(likely[i], EPSILON);
     pull[i] = shape + colour + settings.motion * (Math.min(WORST_MEAN, errorDrop[i]) - Math.min(WORST_MEAN, errorKeep[i]));
   }
   if (seeds)
@@ -200,7 +197,7 @@ export function carryFrame(
         if (seed === NOT_PAINTED) continue;
         const i = y * box.width + x;
         undecided[i] = 1;
-        pull[i] = seed === KEEP ? CERTAIN : -CERTAIN;
+        pull[i] = tie(seed, 0);
       }
   cutUndecided(own, labels, undecided, pull, { strength: settings.smoothness, beta: next.betaFine });
   // The sizes are meant for a picture of 540 lines.

@@ -140,16 +140,24 @@ export function density({ count, terms }: Mixture, l: number, a: number, b: numb
 /** How far a colour that neither side knows is drawn to doubt: a density that both sides have everywhere. */
 const FLOOR = 1e-8;
 
-/** For each cell of the colour cube: how likely a pixel of that colour is the subject's, in [0,1]. */
-export function posteriorTable(keep: Mixture, drop: Mixture): Float32Array {
-  const table = new Float32Array(CELLS ** 3);
-  const lab = new Float32Array(3);
-  const half = 256 / CELLS / 2;
-  for (let i = 0; i < table.length; i++) {
-    labOf(((i >> 10) & 31) * 8 + half, ((i >> 5) & 31) * 8 + half, (i & 31) * 8 + half, lab, 0);
-    const k = density(keep, lab[0], lab[1], lab[2]) + FLOOR;
-    const d = density(drop, lab[0], lab[1], lab[2]) + FLOOR;
-    table[i] = k / (k + d);
-  }
-  return table;
+const lab = new Float32Array(3);
+const WIDE = 256 / CELLS;
+const middleOf = (part: number): number => (part & (CELLS - 1)) * WIDE + WIDE / 2;
+
+/** How likely a pixel of this cell of the colour cube is the subject's, by the cell's middle, in [0,1]. */
+export function posteriorOf(keep: Mixture, drop: Mixture, cell: number): number {
+  labOf(middleOf(cell >> 10), middleOf(cell >> 5), middleOf(cell), lab, 0);
+  const k = density(keep, lab[0], lab[1], lab[2]) + FLOOR;
+  const d = density(drop, lab[0], lab[1], lab[2]) + FLOOR;
+  return k / (k + d);
+}
+
+/** The same for all cells. */
+export const posteriorTable = (keep: Mixture, drop: Mixture): Float32Array =>
+  Float32Array.from({ length: CELLS ** 3 }, (_, cell) => posteriorOf(keep, drop, cell));
+
+/** The log of the odds of a share, which is kept `least` away from 0 and 1. */
+export function logitOf(share: number, least: number): number {
+  const p = Math.min(1 - least, Math.max(least, share));
+  return Math.log(p / (1 - p));
 }

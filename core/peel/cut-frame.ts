@@ -3,14 +3,14 @@
  * a picture of a quarter of the size, then in a narrow band at full size (after C. Rother, V. Kolmogorov, A. Blake, "GrabCut",
  * SIGGRAPH 2004; coarse to fine after H. Lombaert et al., ICCV 2005), and once more by the colours on both sides of each place.
  */
-import { fitMixture, posteriorTable } from './colour-model.ts';
+import { fitMixture, logitOf, posteriorTable } from './colour-model.ts';
 import { geodesicDistance } from './geodesic.ts';
-import { CERTAIN, contrastOf, cutUndecided } from './grid-cut.ts';
+import { contrastOf, cutUndecided, tie } from './grid-cut.ts';
 import { type LabPicture, labPicture, shrink } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
 import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
-import { colourSays, windowsAlong } from './windows.ts';
+import { colourSays, colourWeight, windowsAlong } from './windows.ts';
 
 export interface CutSettings {
   /** How much the boundary is drawn to what the picture shows as an edge: cost of a boundary between alike pixels. */
@@ -36,7 +36,6 @@ export interface PreparedFrame {
   coarse: LabPicture;
   factor: number;
   betaFine: number;
-  betaCoarse: number;
 }
 
 const FACTOR = 4;
@@ -58,7 +57,7 @@ export function prepareFrame(frame: FrameBytes): PreparedFrame {
   const factor = Math.min(frame.width, frame.height) >= 64 ? FACTOR : 1;
   const fine = labPicture(frame);
   const coarse = factor === 1 ? fine : labPicture(shrink(frame.data, frame.width, frame.height, factor));
-  return { fine, coarse, factor, betaFine: contrastOf(fine), betaCoarse: contrastOf(coarse) };
+  return { fine, coarse, factor, betaFine: contrastOf(fine) };
 }
 
 /** Colours of the pixels with this value, at most MOST_SAMPLES of them, evenly taken. */
@@ -102,12 +101,9 @@ function coarseSeeds(seeds: Uint8Array, width: number, { width: w, height: h }: 
   return out;
 }
 
-const tie = (seed: number, logit: number): number => (seed === KEEP ? CERTAIN : seed === DROP ? -CERTAIN : logit);
-
-function logitOf(posterior: number): number {
-  const p = Math.min(1 - EPSILON, Math.max(EPSILON, posterior));
-  return Math.log(p / (1 - p));
-}
+/** How likely each cell of colour is the subject's, by the pixels that are kept and dropped. */
+const tableOf = (picture: LabPicture, seeds: Uint8Array): Float32Array =>
+  posteriorTable(fitMixture(coloursOf(picture, seeds, KEEP), GAUSSIANS), fitMixture(coloursOf(picture, seeds, DROP), GAUSSIANS));
 
 /** Pixels within this of the edge are mixed colours, and no samples. */
 const MIXED = 2;
@@ -121,7 +117,7 @@ export function anchorTable({ fine }: PreparedFrame, mask: Uint8Array): Float32A
   const near = widened(mask, width, height, SURROUNDINGS);
   const known = new Uint8Array(mask.length);
   for (let i = 0; i < known.length; i++) known[i] = mixed[i] ? NOT_PAINTED : mask[i] ? KEEP : near[i] ? DROP : NOT_PAINTED;
-  return posteriorTable(fitMixture(coloursOf(fine, known, KEEP), GAUSSIANS), fitMixture(coloursOf(fine, known, DROP), GAUSSIANS));
+  return tableOf(fine, known);
 }
 
 /** Drops pieces without a keep stroke and fills small holes without a drop stroke, in place. */
@@ -147,10 +143,10 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
   const mask = new Uint8Array(width * height);
   if (!seeds.includes(KEEP)) return mask;
   const all = withRim(seeds, width, height);
-  const table = posteriorTable(fitMixture(coloursOf(fine, all, KEEP), GAUSSIANS), fitMixture(coloursOf(fine, all, DROP), GAUSSIANS));
+  const table = tableOf(fine, all);
   const small = coarseSeeds(all, width, coarse, factor);
   const logit = new Float32Array(coarse.width * coarse.height);
-  for (let i = 0; i < logit.length; i++) logit[i] = logitOf(table[coarse.cell[i]]);
+  for (let i = 0; i < logit.length; i++) logit[i] = logitOf(table[coarse.cell[i]], EPSILON);
   const nearness = Math.max(0, 1 - strokes / ENOUGH_STROKES);
   if (nearness > 0) {
     const toKeep = geodesicDistance(coarse, small, KEEP);
@@ -159,7 +155,7 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
   }
   for (let i = 0; i < logit.length; i++) logit[i] = tie(small[i], logit[i]);
   const labels = new Uint8Array(logit.length);
-  cutUndecided(coarse, labels, new Uint8Array(logit.length).fill(1), logit, { strength: settings.smoothness, beta: frame.betaCoarse });
+  cutUndecided(coarse, labels, new Uint8Array(logit.length).fill(1), logit, { strength: settings.smoothness, beta: contrastOf(coarse) });
   tidy(labels, small, coarse.width, coarse.height, settings.separatePieces, settings.holes / factor ** 2);
   if (factor === 1) return labels;
 
@@ -171,7 +167,7 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
   for (let i = 0; i < mask.length; i++) if (seeds[i] !== NOT_PAINTED) mask[i] = seeds[i] === KEEP ? 1 : 0;
   const band = bandOf(mask, width, height, BAND);
   const fineLogit = new Float32Array(width * height);
-  for (let i = 0; i < band.length; i++) if (band[i]) fineLogit[i] = tie(seeds[i], logitOf(table[fine.cell[i]]));
+  for (let i = 0; i < band.length; i++) if (band[i]) fineLogit[i] = tie(seeds[i], logitOf(table[fine.cell[i]], EPSILON));
   cutUndecided(fine, mask, band, fineLogit, { strength: settings.smoothness, beta: frame.betaFine });
   tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
   if (strokes >= LOCAL_FROM) cutLocally(frame, mask, seeds, table, settings);
@@ -185,8 +181,7 @@ function cutLocally({ fine, betaFine }: PreparedFrame, mask: Uint8Array, seeds: 
   const band = Uint8Array.from(distance, (d) => (Math.abs(d) <= LOCAL_BAND ? 1 : 0));
   const { likely, trust } = colourSays(fine, { left: 0, top: 0 }, band, table, windowsAlong(fine, mask, distance, table));
   const logit = new Float32Array(band.length);
-  for (let i = 0; i < band.length; i++)
-    if (band[i]) logit[i] = tie(seeds[i], LOCAL_SHAPE * distance[i] + Math.max(0, Math.min(1, (trust[i] - 0.35) / 0.5)) * logitOf(likely[i]));
+  for (let i = 0; i < band.length; i++) if (band[i]) logit[i] = tie(seeds[i], LOCAL_SHAPE * distance[i] + colourWeight(trust[i]) * logitOf(likely[i], EPSILON));
   cutUndecided(fine, mask, band, logit, { strength: settings.smoothness / 2, beta: betaFine });
   tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
 }

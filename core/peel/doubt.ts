@@ -27,8 +27,8 @@ export const changeSoFar = (before: number, { change }: CarrySignals): number =>
 
 /**
  * A logistic model of "the boundary's F at 3 pixels is below 0.9" on how often the colour models were wrong on the anchor and
- * on the change so far. It tells hard shots from easy ones; within a shot it is no guide yet to the worst
- * frame (docs/quality.md).
+ * on the change so far. It tells hard shots from easy ones; within a shot it is no guide yet to the worst frame
+ * (docs/quality.md).
  */
 export function doubtOf(signals: CarrySignals, soFar: number, fromAnchor: number): Doubt {
   if (signals.area === 0) return { doubt: 100, reasons: ['vanished'] };

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
+import type { Gray } from '../image/picture.ts';
 import { randomFrom } from '../math/random.ts';
-import { type Channel, flowBetween, half, pyramidOf } from './flow.ts';
+import { flowBetween, half, pyramidOf } from './flow.ts';
 
 /** Smooth noise that can be asked for at any place. */
 function texture(seed: number): (x: number, y: number) => number {
@@ -9,14 +10,14 @@ function texture(seed: number): (x: number, y: number) => number {
   return (x, y) => waves.reduce((sum, [a, b, phase, strength]) => sum + strength * Math.sin(a * x + b * y + phase), 50);
 }
 
-const picture = (width: number, height: number, at: (x: number, y: number) => number): Channel => {
+const picture = (width: number, height: number, at: (x: number, y: number) => number): Gray => {
   const data = new Float32Array(width * height);
   for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) data[y * width + x] = at(x, y);
   return { width, height, data };
 };
 
 /** Median distance of the flow from what it should be, away from the borders. */
-function medianError(first: Channel, second: Channel, truth: (x: number, y: number) => [number, number]): number {
+function medianError(first: Gray, second: Gray, truth: (x: number, y: number) => [number, number]): number {
   const { data, width, height } = flowBetween(pyramidOf(first), pyramidOf(second));
   const errors: number[] = [];
   for (let y = 16; y < height - 16; y++)

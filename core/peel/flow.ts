@@ -3,14 +3,8 @@
  * using Dense Inverse Search", ECCV 2016. Patches also try the motion of their neighbours (as in PatchMatch, Barnes et al.
  * 2009); there is no smoothing of the field.
  */
+import type { Gray } from '../image/picture.ts';
 import { borrowKernels } from '../wasm/host.ts';
-
-/** One channel of a picture, any unit. */
-export interface Channel {
-  width: number;
-  height: number;
-  data: Float32Array;
-}
 
 /** For each pixel of the first picture where it has gone: x and y in pixels, one after the other. */
 export interface Flow {
@@ -25,7 +19,7 @@ const ROUNDS = 8;
 /** Smallest side of the coarsest level. */
 const COARSEST = 20;
 
-export function half({ width, height, data }: Channel): Channel {
+export function half({ width, height, data }: Gray): Gray {
   const [w, h] = [width >> 1, height >> 1];
   const out = new Float32Array(w * h);
   for (let y = 0; y < h; y++)
@@ -36,13 +30,13 @@ export function half({ width, height, data }: Channel): Channel {
   return { width: w, height: h, data: out };
 }
 
-export function pyramidOf(channel: Channel): Channel[] {
+export function pyramidOf(channel: Gray): Gray[] {
   const levels = [channel];
   for (let last = channel; Math.min(last.width, last.height) >= 2 * COARSEST; levels.push(last)) last = half(last);
   return levels;
 }
 
-function level(first: Channel, second: Channel, before: Flow | null): Flow {
+function level(first: Gray, second: Gray, before: Flow | null): Flow {
   const { width, height } = first;
   const columns = Math.max(1, Math.floor((width - PATCH) / STRIDE) + 1);
   const rows = Math.max(1, Math.floor((height - PATCH) / STRIDE) + 1);
@@ -99,8 +93,8 @@ function level(first: Channel, second: Channel, before: Flow | null): Flow {
   return { width, height, data };
 }
 
-/** Motion from the first to the second picture, by their pyramids; both of one size. None where they are smaller than a patch. */
-export function flowBetween(first: readonly Channel[], second: readonly Channel[]): Flow {
+/** Motion from the first to the second picture (of any unit), by their pyramids; both of one size. None where they are smaller than a patch. */
+export function flowBetween(first: readonly Gray[], second: readonly Gray[]): Flow {
   const { width, height } = first[0];
   if (width < PATCH || height < PATCH) return { width, height, data: new Float32Array(2 * width * height) };
   let flow: Flow | null = null;

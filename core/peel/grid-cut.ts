@@ -1,10 +1,14 @@
 /** Cutting some of the pixels of a picture: the undecided ones become nodes of a graph, the rest pull with their labels. */
 import type { LabPicture } from './lab.ts';
 import { minimumCut, STEP_X, STEP_Y } from './max-flow.ts';
+import { DROP, KEEP } from './strokes.ts';
 
 /** What an unstroked pixel can weigh at most, in nats, and how many whole units a nat has in the graph. */
 const SCALE = 32;
-export const CERTAIN = 1e6;
+const CERTAIN = 1e6;
+
+/** What an unpainted pixel is drawn to, or the tie of a painted one. */
+export const tie = (seed: number, logit: number): number => (seed === KEEP ? CERTAIN : seed === DROP ? -CERTAIN : logit);
 
 /** What a boundary costs between two neighbours: `strength` where they look alike, less the more they differ. */
 export interface Smoothness {
@@ -31,7 +35,7 @@ export function contrastOf({ width, height, lab }: LabPicture): number {
 /**
  * Decides the pixels of `undecided` (1 where so) in `labels` (1 kept, 0 dropped), in place, so that the sum of what the pixels
  * and the boundaries between unlike neighbours cost is the least.
- * @param logit how much each pixel is drawn to be kept, in nats; only read where undecided. ±CERTAIN ties it.
+ * @param logit how much each pixel is drawn to be kept, in nats; only read where undecided. {@link tie} ties it.
  */
 export function cutUndecided(
   { width, height, lab }: LabPicture,

@@ -2,6 +2,7 @@
  * Two layers, the subject and its surroundings, each with a motion of its own: what came from where, and how well that explains
  * the next frame.
  */
+import type { Box } from '../image/picture.ts';
 import { boxMean } from './box-mean.ts';
 import type { Flow } from './flow.ts';
 import type { LabPicture } from './lab.ts';
@@ -10,21 +11,13 @@ import { pushPull } from './push-pull.ts';
 /** What a pixel costs that a layer cannot explain, as an error in L*a*b*. */
 const UNEXPLAINED = 8;
 const WORST_ERROR = 25;
-/** Deeper than any distance that is told apart. */
-const FAR = 24;
+/** Distances farther than this from the subject's edge, pixels, are all alike. */
+export const FAR = 24;
 
 /** Motion between two neighbouring frames at the size of their coarse pictures. */
 export interface Motion {
   forward: Flow;
   backward: Flow;
-}
-
-/** A part of a frame, pixels. */
-export interface Box {
-  left: number;
-  top: number;
-  width: number;
-  height: number;
 }
 
 /** Distance, in coarse pixels, by which going forth and back misses the place it began at. */

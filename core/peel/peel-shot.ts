@@ -5,6 +5,7 @@
 import { type AnchorModel, anchorModel, brightness, CARRY_SETTINGS, type CarrySettings, carryFrame, motionBetween } from './carry.ts';
 import { CUT_SETTINGS, type CutSettings, cutFrame, type FrameBytes, type PreparedFrame, prepareFrame } from './cut-frame.ts';
 import { changeSoFar, type Doubt, doubtOf } from './doubt.ts';
+import type { LabPicture } from './lab.ts';
 import { carryRuns } from './plan.ts';
 import { KEEP, type PaintedStroke, paintStrokes } from './strokes.ts';
 
@@ -31,8 +32,7 @@ export interface PeeledFrame extends Doubt {
   frame: number;
   /** 1 for the subject, at the size of the pictures. */
   mask: Uint8Array;
-  width: number;
-  height: number;
+  picture: LabPicture;
   /** The painted frame it was carried from; itself where it was painted. */
   anchor: number;
 }
@@ -50,8 +50,6 @@ interface Anchor {
   frame: number;
   prepared: PreparedFrame;
   mask: Uint8Array;
-  width: number;
-  height: number;
   /** Made when something is carried from it. */
   model?: AnchorModel;
 }
@@ -64,11 +62,10 @@ function seedsOf({ plate }: PeelSource, own: readonly FrameStroke[], { width, he
 async function cutAnchor(source: PeelSource, strokes: readonly FrameStroke[], frame: number, settings: CutSettings): Promise<Anchor> {
   const own = strokes.filter((s) => s.frame === frame);
   const picture = await source.frame(frame);
-  const { width, height } = picture;
   const seeds = seedsOf(source, own, picture);
   if (!seeds?.includes(KEEP)) throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or under drop strokes. Paint on the subject.`);
   const prepared = prepareFrame(picture);
-  return { frame, prepared, mask: cutFrame(prepared, seeds, own.length, settings), width, height };
+  return { frame, prepared, mask: cutFrame(prepared, seeds, own.length, settings) };
 }
 
 /**
@@ -88,10 +85,9 @@ export async function* peelShot(
   const anchors = strokes.filter((s) => s.kind === 'keep').map((s) => s.frame);
   for (const run of carryRuns(anchors, first, last)) {
     if (anchor?.frame !== run.anchor) anchor = await cutAnchor(source, strokes, run.anchor, settings.cut);
-    const { width, height } = anchor;
     let { prepared: before, mask } = anchor;
     const inRange = run.anchor >= first && run.anchor <= last;
-    if (inRange && run.step === 1) yield { frame: run.anchor, mask, width, height, anchor: run.anchor, doubt: 0, reasons: [] };
+    if (inRange && run.step === 1) yield { frame: run.anchor, mask, picture: before.fine, anchor: run.anchor, doubt: 0, reasons: [] };
     if (run.anchor === run.last) continue;
     anchor.model ??= anchorModel(before, mask);
     const { model } = anchor;
@@ -112,7 +108,7 @@ export async function* peelShot(
       ({ mask, places } = carried);
       soFar = changeSoFar(soFar, carried.signals);
       if (frame >= first && frame <= last)
-        yield { frame, mask, width, height, anchor: run.anchor, ...doubtOf(carried.signals, soFar, Math.abs(frame - run.anchor)) };
+        yield { frame, mask, picture: next.fine, anchor: run.anchor, ...doubtOf(carried.signals, soFar, Math.abs(frame - run.anchor)) };
       before = next;
       light = nextLight;
     }

@@ -3,8 +3,8 @@
  * surroundings there, moved along with the edge (X. Bai, J. Wang, D. Simons, G. Sapiro, "Video SnapCut", SIGGRAPH 2009). The
  * models stay as they were made: windows that learn from their own results drift away.
  */
-import { density, fitMixture, type Mixture } from './colour-model.ts';
-import { CELLS, type LabPicture, labOf } from './lab.ts';
+import { fitMixture, type Mixture, posteriorOf } from './colour-model.ts';
+import { CELLS, type LabPicture } from './lab.ts';
 
 export const WINDOW = 28;
 const APART = 20;
@@ -12,7 +12,6 @@ const LATTICE = 3;
 const GAUSSIANS = 3;
 /** Fewer samples than this make no model. */
 const LEAST_SAMPLES = 12;
-const FLOOR = 1e-8;
 /** How far the colours of the whole are trusted where no window is near. */
 const UNKNOWN_TRUST = 0.7;
 
@@ -32,16 +31,9 @@ export interface Windows {
   places: Float32Array;
 }
 
-const lab = new Float32Array(3);
-
 /** How likely a colour (by its cell) is the subject's, by this window. */
-export function askWindow({ keep, drop, table }: LocalWindow, cell: number): number {
-  const known = table[cell];
-  if (!Number.isNaN(known)) return known;
-  labOf(((cell >> 10) & 31) * 8 + 4, ((cell >> 5) & 31) * 8 + 4, (cell & 31) * 8 + 4, lab, 0);
-  const k = density(keep, lab[0], lab[1], lab[2]) + FLOOR;
-  const d = density(drop, lab[0], lab[1], lab[2]) + FLOOR;
-  table[cell] = k / (k + d);
+function askWindow({ keep, drop, table }: LocalWindow, cell: number): number {
+  if (Number.isNaN(table[cell])) table[cell] = posteriorOf(keep, drop, cell);
   return table[cell];
 }
 
@@ -146,3 +138,6 @@ export function colourSays(
   }
   return { likely, trust };
 }
+
+/** The weight that colour has in a decision, by how far it is to be trusted. */
+export const colourWeight = (trust: number): number => Math.max(0, Math.min(1, (trust - 0.35) / 0.5));
