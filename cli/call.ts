@@ -1,4 +1,5 @@
 /** Options of the command line, and what a wrong call is. */
+import { readFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
 
 const OPTIONS = {
@@ -25,3 +26,30 @@ export const readOptions = (args: string[]) => parseArgs({ args, options: OPTION
 
 /** A call that cannot be carried out as it is written. */
 export class WrongCall extends Error {}
+
+/** Frames "A-B" of those from `first` to `last`; all where nothing is said. */
+export function framesWithin(text: string | undefined, first: number, last: number): [number, number] {
+  if (!text) return [first, last];
+  const match = /^(\d+)(?:-(\d+))?$/.exec(text);
+  const a = Number(match?.[1]);
+  const b = Number(match?.[2] ?? match?.[1]);
+  if (!match || a > b || a < first || b > last) throw new WrongCall(`--frames takes A-B within ${first}-${last}, not "${text}".`);
+  return [a, b];
+}
+
+export function bitsOf({ bits }: CliOptions): 8 | 16 {
+  if (bits !== '8' && bits !== '16') throw new WrongCall(`--bits takes 8 or 16, not "${bits}".`);
+  return bits === '8' ? 8 : 16;
+}
+
+/** The value of a JSON file; `what` says what it should hold. */
+export async function readJson(file: string, what: string): Promise<unknown> {
+  const text = await readFile(file, 'utf8').catch(() => {
+    throw new WrongCall(`There is no ${what} ${file}.`);
+  });
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new WrongCall(`${file} is not a JSON file.`);
+  }
+}

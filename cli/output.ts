@@ -1,14 +1,12 @@
 /** Writing results without a browser, from a shot of the database or from a document file. */
-import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { parseDocument } from '../core/document/edits.ts';
 import { footageOf } from '../core/document/parts.ts';
 import type { ShotDocument, Subject } from '../core/document/schema.ts';
-import { readConfig } from '../server/config.ts';
-import { probeFile } from '../server/footage/probe.ts';
 import { type OutputSpec, outputSpecSchema } from '../server/outputs/spec.ts';
 import { type Original, writeOutput } from '../server/outputs/write-output.ts';
-import { type CliOptions, WrongCall } from './call.ts';
+import { bitsOf, type CliOptions, framesWithin, readJson, WrongCall } from './call.ts';
+import { probeFootage } from './footage.ts';
 
 interface Material {
   document: ShotDocument;
@@ -17,23 +15,14 @@ interface Material {
 }
 
 async function fromFile(file: string, footage: string | undefined): Promise<Material> {
-  const text = await readFile(file, 'utf8').catch(() => {
-    throw new WrongCall(`There is no document ${file}.`);
-  });
-  let value: unknown;
-  try {
-    value = JSON.parse(text);
-  } catch {
-    throw new WrongCall(`${file} is not a JSON file.`);
-  }
-  const document = parseDocument(value);
+  const document = parseDocument(await readJson(file, 'document'));
   if (!footage) return { document };
-  const full = path.resolve(footage);
-  const probe = await probeFile(full, path.basename(full), readConfig().limits);
+  const original = await probeFootage(footage);
+  const { probe } = original;
   const { width, height } = document.plate;
   if (probe.width !== width || probe.height !== height)
     throw new WrongCall(`The footage is ${probe.width}×${probe.height}, but the document is for a plate of ${width}×${height}.`);
-  return { document, footage: { probe: { ...probe, input: path.basename(full) }, originals: path.dirname(full) } };
+  return { document, footage: original };
 }
 
 async function material(options: CliOptions): Promise<Material> {
@@ -59,20 +48,15 @@ function subjectOf(document: ShotDocument, name: string | undefined): Subject {
 
 /** Frames "A-B" in the plate's own numbers, as frames from 0. */
 function framesOf({ plate }: ShotDocument, text: string | undefined): { first: number; last: number } {
-  const end = plate.firstNumber + plate.frames - 1;
-  if (!text) return { first: 0, last: plate.frames - 1 };
-  const match = /^(\d+)(?:-(\d+))?$/.exec(text);
-  const a = Number(match?.[1]);
-  const b = Number(match?.[2] ?? match?.[1]);
-  if (!match || a > b || a < plate.firstNumber || b > end) throw new WrongCall(`--frames takes A-B within ${plate.firstNumber}-${end}, not "${text}".`);
+  const [a, b] = framesWithin(text, plate.firstNumber, plate.firstNumber + plate.frames - 1);
   return { first: a - plate.firstNumber, last: b - plate.firstNumber };
 }
 
 function specOf(document: ShotDocument, options: CliOptions, kind: string): OutputSpec {
   const frames = framesOf(document, options.frames);
   if (kind === 'matte') {
-    if (options.bits !== '8' && options.bits !== '16') throw new WrongCall(`--bits takes 8 or 16, not "${options.bits}".`);
-    return { kind: 'matte-png', subject: subjectOf(document, options.subject).id, bits: options.bits === '8' ? 8 : 16, ...frames };
+    const bits = bitsOf(options);
+    return { kind: 'matte-png', subject: subjectOf(document, options.subject).id, bits, ...frames };
   }
   if (kind === 'cutout') {
     if (options.alpha !== 'premultiplied' && options.alpha !== 'straight')

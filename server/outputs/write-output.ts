@@ -5,7 +5,7 @@
 import { once } from 'node:events';
 import { access, mkdir, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import { renderCutout, renderPicture, type Sources } from '../../core/compose/render-picture.ts';
 import type { ShotDocument } from '../../core/document/schema.ts';
 import { type Gray, matteTo8, matteTo16, newGray, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
@@ -146,14 +146,17 @@ const stopped = () => new Problem('stopped', 'Stopped.');
 
 export const frameName = (stem: string, number: number): string => `${stem}.${String(number).padStart(4, '0')}.png`;
 
+/** A matte as a gray picture of 8 or 16 bits, to be written. */
+export function mattePicture(matte: Gray, bits: 8 | 16): Sharp {
+  const raw = { width: matte.width, height: matte.height, channels: 1 } as const;
+  return bits === 8 ? sharp(matteTo8(matte), { raw }).toColourspace('b-w') : sharp(matteTo16(matte), { raw }).toColourspace('grey16');
+}
+
 /** Writes a matte as gray PNG of 8 or 16 bits. */
 export async function writeMattePng(document: ShotDocument, subject: string, frame: number, bits: 8 | 16, file: string, sources: MatteSources): Promise<void> {
   const { width, height } = document.plate;
   const matte = await renderMatte(document, subject, frame, sources, { width, height });
-  const image =
-    bits === 8
-      ? sharp(matteTo8(matte), { raw: { width, height, channels: 1 } }).toColourspace('b-w')
-      : sharp(matteTo16(matte), { raw: { width, height, channels: 1 } }).toColourspace('grey16');
+  const image = mattePicture(matte, bits);
   const unfinished = `${file}.part`;
   await writeFile(unfinished, await image.png({ compressionLevel: 1, palette: false }).toBuffer());
   await rename(unfinished, file);
