@@ -72,7 +72,7 @@ export class Changes {
       const step = sent.role === 'do' ? sent.change : await this.reversal(shotId, sent, transaction);
       let outcome: { document: ShotDocument; inverse: Edit[] };
       try {
-        outcome = applyChange(JSON.parse(shot.document) as ShotDocument, step.edits);
+        outcome = applyChange(parseDocument(JSON.parse(shot.document)), step.edits);
       } catch (error) {
         if (error instanceof EditError) throw new Problem('edit-refused', error.message, 409);
         throw error;

@@ -22,6 +22,7 @@ function later(part: Part, by: number): Part {
     return { keys: [...keys.values()] } as T;
   };
   const base = { ...part, opacity: moved(part.opacity) };
+  if (base.type === 'imported') return { ...base, offset: moved(base.offset) };
   return base.type === 'spline' ? { ...base, paths: base.paths.map((p) => ({ ...p, shape: moved(p.shape) })) } : base;
 }
 

@@ -3,14 +3,14 @@ import { Eye, EyeOff } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { edgePresetEdits } from '~/core/document/library.ts';
 import { FALLOFFS, type Subject } from '~/core/document/schema.ts';
-import { useShotStore } from '../state/shot-context.tsx';
 import type { EdgeStep } from '../state/view-store.ts';
 import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
-import { ChoiceSetting, NumberField, NumberSetting } from './fields.tsx';
+import { KeyedChoice, NumberSetting } from './fields.tsx';
 import { PresetsMenu } from './presets-menu.tsx';
 
 const FALLOFF_WORDS = { smooth: 'Smooth', linear: 'Linear', gaussian: 'Gaussian' } as const;
+const FALLOFF_CHOICES = FALLOFFS.map((id) => ({ id, label: FALLOFF_WORDS[id] }));
 
 export function EdgeSettings() {
   const subject = useCurrentSubject();
@@ -65,9 +65,7 @@ function Step({ step, title, children }: { step: EdgeStep; title: string; childr
 }
 
 function EdgeFields({ subject }: { subject: Subject }) {
-  const store = useShotStore();
   const { edge, id } = subject;
-  const assign = (label: string, values: Record<string, string | number>) => store.getState().commit(label, [{ kind: 'assign', id, values }]);
   return (
     <>
       <Step step="outline" title="Outline">
@@ -87,12 +85,7 @@ function EdgeFields({ subject }: { subject: Subject }) {
           step={0.1}
           soft={[0, 60]}
         />
-        <ChoiceSetting
-          label="Falloff"
-          value={edge.falloff}
-          options={FALLOFFS.map((f) => ({ id: f, label: FALLOFF_WORDS[f] }))}
-          onChange={(falloff) => assign('Set falloff', { 'edge.falloff': falloff })}
-        />
+        <KeyedChoice record={id} setting="edge.falloff" value={edge.falloff} label="Falloff" options={FALLOFF_CHOICES} />
       </Step>
       <Step step="firmness" title="Firmness">
         <NumberSetting record={id} setting="edge.firmness" value={edge.firmness} label="Firmness" unit="%" min={0} max={100} step={1} factor={100} />
@@ -118,11 +111,7 @@ function EdgeFields({ subject }: { subject: Subject }) {
           step={1}
           soft={[-180, 180]}
         />
-        <NumberField
-          label="Samples"
-          value={edge.shutterSamples}
-          onValue={(v) => assign('Set samples', { 'edge.shutterSamples': Math.max(2, Math.min(64, Math.round(v))) })}
-        />
+        <NumberSetting record={id} setting="edge.shutterSamples" value={edge.shutterSamples} label="Samples" unit="" min={2} max={64} step={1} />
       </Step>
       <Step step="opacity" title="Matte over time">
         <NumberSetting record={id} setting="edge.opacity" value={edge.opacity} label="Opacity" unit="%" min={0} max={100} step={1} factor={100} />

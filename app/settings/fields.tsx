@@ -3,7 +3,7 @@ import { Select, Slider, Switch } from 'radix-ui';
 import { type ReactNode, useId, useRef, useState } from 'react';
 import type { Edit } from '~/core/document/edits.ts';
 import { type Animated, hasKeys } from '~/core/time/animated.ts';
-import { LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
+import { CHOICES, LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useReachContext, useView } from '../state/workbench-context.tsx';
 import { MENU, MENU_ITEM, TEXT_FIELD } from '../ui/controls.tsx';
@@ -174,11 +174,13 @@ export function ChoiceSetting<T extends string>({
   value,
   options,
   onChange,
+  children,
 }: {
   label: string;
   value: T;
-  options: { id: T; label: string }[];
+  options: readonly { id: T; label: string }[];
   onChange(value: T): void;
+  children?: ReactNode;
 }) {
   const id = useId();
   return (
@@ -203,7 +205,25 @@ export function ChoiceSetting<T extends string>({
           </Select.Content>
         </Select.Portal>
       </Select.Root>
+      {children}
     </div>
+  );
+}
+
+/** A choice that can change from frame to frame; each stands until the next key. */
+export function KeyedChoice<T extends string>(props: {
+  record: string;
+  setting: string;
+  value: Animated<T>;
+  label: string;
+  options: readonly { id: T; label: string }[];
+}) {
+  const { record, setting, value, label, options } = props;
+  const field = useAnimated(record, setting, value, label, CHOICES as unknown as ValueKind<T>);
+  return (
+    <ChoiceSetting label={label} value={field.now} options={options} onChange={field.commit}>
+      <KeyButton label={label.toLowerCase()} keyed={field.keyed} onKey={field.onKey} onToggle={field.toggleKey} />
+    </ChoiceSetting>
   );
 }
 
@@ -258,14 +278,5 @@ export function CoordinateField({ label, value, onValue, digits = 2 }: { label: 
         onKeyDown={(e) => e.key === 'Enter' && take()}
       />
     </label>
-  );
-}
-
-/** A whole number that does not change over time. */
-export function NumberField({ label, value, onValue }: { label: string; value: number; onValue(value: number): void }) {
-  return (
-    <div className="flex items-center gap-2 px-3 py-1 text-sm [&_span]:w-20 [&_span]:text-ink">
-      <CoordinateField label={label} value={value} onValue={onValue} digits={0} />
-    </div>
   );
 }

@@ -8,7 +8,7 @@ import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-con
 import { Button, EmptyNote, PanelTitle } from '../ui/controls.tsx';
 import { OUTLINE_HEX } from '../viewer/curves-canvas.ts';
 import { CurveSettings } from './curve-settings.tsx';
-import { ChoiceSetting, NumberField, NumberSetting, SwitchSetting } from './fields.tsx';
+import { ChoiceSetting, NumberSetting, SwitchSetting } from './fields.tsx';
 
 const OPERATION_WORDS = { add: 'Add', subtract: 'Subtract', intersect: 'Intersect', exclude: 'Exclude' } as const;
 
@@ -36,6 +36,7 @@ export function PartSettings() {
 
 const PartFields = memo(function PartFields({ part }: { part: Part }) {
   const store = useShotStore();
+  const { plate } = useWorkbench();
   const assign = (label: string, values: Record<string, string | boolean | number>) =>
     store.getState().commit(label, [{ kind: 'assign', id: part.id, values }]);
   return (
@@ -60,7 +61,17 @@ const PartFields = memo(function PartFields({ part }: { part: Part }) {
       <NumberSetting record={part.id} setting="opacity" value={part.opacity} label="Opacity" unit="%" min={0} max={100} step={1} factor={100} />
       <RangeFields part={part} />
       {part.type === 'imported' ? (
-        <NumberField label="Begins at" value={part.offset} onValue={(offset) => assign('Move imported matte', { offset: Math.round(offset) })} />
+        <NumberSetting
+          record={part.id}
+          setting="offset"
+          value={part.offset}
+          label="Begins at"
+          unit="fr"
+          min={-10_000_000}
+          max={10_000_000}
+          step={1}
+          soft={[-plate.frames, plate.frames]}
+        />
       ) : (
         <>
           <ColourField colour={part.colour} onColour={(colour) => assign('Set outline colour', { colour })} />

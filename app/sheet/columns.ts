@@ -6,7 +6,7 @@ import { effectById } from '~/core/effects/index.ts';
 import { distanceBetween } from '~/core/path/between.ts';
 import type { Shape } from '~/core/path/path.ts';
 import { type Animated, hasKeys, keyFrames } from '~/core/time/animated.ts';
-import { LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
+import { CHOICES, LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useSettledSubject } from '../state/workbench-context.tsx';
 import { kindOf } from '../viewer/path-edits.ts';
@@ -38,6 +38,7 @@ export const EDGE_WORDS = {
   grow: 'grow',
   featherIn: 'feather in',
   featherOut: 'feather out',
+  falloff: 'falloff',
   firmness: 'firmness',
   pivot: 'pivot',
   roundness: 'roundness',
@@ -46,6 +47,7 @@ export const EDGE_WORDS = {
   steadiness: 'steadiness',
   shutter: 'shutter',
   shutterPhase: 'shutter phase',
+  shutterSamples: 'samples',
   opacity: 'opacity',
   cleaning: 'cleaning',
 } as const;
@@ -66,6 +68,14 @@ const listSetting = (record: string, setting: string, value: Animated<number[]>)
   distance: (a, b) => Math.max(...(a as number[]).map((v, i) => Math.abs(v - (b as number[])[i]))),
 });
 
+const choiceSetting = (record: string, setting: string, value: Animated<string>): KeyedSetting => ({
+  record,
+  setting,
+  value,
+  kind: CHOICES as ValueKind<unknown>,
+  distance: (a, b) => (a === b ? 0 : Number.POSITIVE_INFINITY),
+});
+
 export const shapeSettings = (part: Part): KeyedSetting[] =>
   pathsOf(part).map((path) => ({
     record: path.id,
@@ -75,7 +85,12 @@ export const shapeSettings = (part: Part): KeyedSetting[] =>
     distance: (a, b) => ((a as Shape).length === (b as Shape).length ? distanceBetween(a as Shape, b as Shape) : Number.POSITIVE_INFINITY),
   }));
 
-const isList = (value: Animated<number | number[]>): value is Animated<number[]> => Array.isArray(hasKeys(value) ? value.keys[0].value : value.constant);
+/** The setting with what its kind of value can do: a number, a list of them, or a choice. */
+function keyedSetting(record: string, setting: string, value: Animated<number | number[] | string>): KeyedSetting {
+  const one = hasKeys(value) ? value.keys[0].value : value.constant;
+  if (typeof one === 'string') return choiceSetting(record, setting, value as Animated<string>);
+  return Array.isArray(one) ? listSetting(record, setting, value as Animated<number[]>) : numberSetting(record, setting, value as Animated<number>);
+}
 
 export function columnsOf(subject: Subject | null, lanes: LaneEffect[]): Column[] {
   if (!subject) return [];
@@ -87,10 +102,12 @@ export function columnsOf(subject: Subject | null, lanes: LaneEffect[]): Column[
   for (const part of subject.parts) {
     if (part.type === 'spline') add(part.id, part.name, 'shape', part.id, shapeSettings(part));
     if (hasKeys(part.opacity)) add(`${part.id}.opacity`, part.name, 'opacity', part.id, [numberSetting(part.id, 'opacity', part.opacity)]);
+    if (part.type === 'imported' && hasKeys(part.offset))
+      add(`${part.id}.offset`, part.name, 'begins at', part.id, [keyedSetting(part.id, 'offset', part.offset)]);
   }
   for (const [setting, label] of Object.entries(EDGE_WORDS)) {
-    const value = subject.edge[setting as keyof typeof EDGE_WORDS];
-    if (hasKeys(value)) add(`edge.${setting}`, 'Edge', label, subject.id, [numberSetting(subject.id, `edge.${setting}`, value)]);
+    const value: Animated<number | string> = subject.edge[setting as keyof typeof EDGE_WORDS];
+    if (hasKeys(value)) add(`edge.${setting}`, 'Edge', label, subject.id, [keyedSetting(subject.id, `edge.${setting}`, value)]);
   }
   for (const item of lanes) {
     if (item.subject !== subject.id) continue;
@@ -98,9 +115,7 @@ export function columnsOf(subject: Subject | null, lanes: LaneEffect[]): Column[
     if (hasKeys(item.mix)) add(`${item.id}.mix`, effect.label, 'mix', item.id, [numberSetting(item.id, 'mix', item.mix)]);
     for (const [key, value] of Object.entries(item.settings)) {
       if (!hasKeys(value)) continue;
-      const setting = `settings.${key}`;
-      const one = isList(value) ? listSetting(item.id, setting, value) : numberSetting(item.id, setting, value as Animated<number>);
-      add(`${item.id}.${key}`, effect.label, effect.settings[key]?.label ?? key, item.id, [one]);
+      add(`${item.id}.${key}`, effect.label, effect.settings[key]?.label ?? key, item.id, [keyedSetting(item.id, `settings.${key}`, value)]);
     }
   }
   return columns;

@@ -57,11 +57,12 @@ function changedByPart(before: Part | undefined, after: Part | undefined): Frame
   if (before === after) return null;
   const alive = (part: Part): FrameRange | null => (part.enabled ? (part.range ?? EVERYWHERE) : null);
   if (!before || !after) return alive((before ?? after) as Part);
-  const plain = (p: Part) => JSON.stringify([p.enabled, p.operation, p.inverted, p.range, p.type === 'imported' ? [p.footage, p.offset] : 0]);
+  const plain = (p: Part) => JSON.stringify([p.enabled, p.operation, p.inverted, p.range, p.type === 'imported' ? p.footage : 0]);
   if (plain(before) !== plain(after)) return join(alive(before), alive(after));
   const lives = alive(after);
   if (!lives) return null;
   let changed = changedFrames(before.opacity, after.opacity, 0);
+  if (before.type === 'imported' && after.type === 'imported') changed = join(changed, changedFrames(before.offset, after.offset, 0));
   if (before.type === 'spline' && after.type === 'spline' && before.paths !== after.paths) {
     const byId = new Map<string, [Path | undefined, Path | undefined]>();
     for (const p of before.paths) byId.set(p.id, [p, undefined]);
@@ -101,7 +102,7 @@ export function changedBySubject(before: Subject, after: Subject): FrameRange | 
       const [p, q] = [before.edge[key], after.edge[key]];
       // Cleaning changes colour, never alpha.
       if (p === q || key === 'cleaning') continue;
-      changed = join(changed, typeof p === 'object' && typeof q === 'object' ? changedFrames(p, q, 0) : EVERYWHERE);
+      changed = join(changed, changedFrames<unknown>(p, q, 0));
     }
   }
   if (!changed) return null;

@@ -33,7 +33,7 @@ const EDITS: Edit[] = [
   { kind: 'move', id: 'subject', index: 1 },
   { kind: 'move', id: 'part2', index: 0 },
   { kind: 'assign', id: 'part', values: { name: 'Torso', inverted: true, operation: 'subtract' } },
-  { kind: 'assign', id: 'subject', values: { 'edge.falloff': 'linear' } },
+  { kind: 'keys', id: 'subject', setting: 'edge.falloff', set: [{ frame: 4, value: 'linear', ease: 'hold' }], clear: [] },
   { kind: 'assign', id: 'blur', values: { lane: 'inside', subject: 'other' } },
   { kind: 'animate', id: 'part', setting: 'opacity', value: { constant: 0.5 } },
   { kind: 'animate', id: 'blur', setting: 'settings.x', value: { keys: [{ frame: 2, value: 4, ease: 'hold' }] } },
@@ -85,6 +85,7 @@ describe('edits', () => {
     ['an id that is there already', { kind: 'insert', parent: 'cast', index: 0, record: newSubject('part', 'Twin') }, /in the shot already/],
     ['a record in the wrong place', { kind: 'insert', parent: 'lanes', index: 0, record: newSubject('x', 'X') }, /cannot be put there/],
     ['a field that does not exist', { kind: 'assign', id: 'part', values: { weight: 'heavy' } }, /has no field "weight"/],
+    ['a choice that there is not', { kind: 'animate', id: 'subject', setting: 'edge.falloff', value: { constant: 'steep' } }, /./],
     ['a value out of range', { kind: 'animate', id: 'part', setting: 'opacity', value: { constant: 7 } }, /./],
     ['an effect for a subject that is not there', { kind: 'assign', id: 'blur', values: { subject: 'nobody' } }, /no such subject/],
     ['a subject that effects still use', { kind: 'remove', id: 'subject' }, /Effects still use this subject/],
@@ -94,7 +95,7 @@ describe('edits', () => {
   });
 
   it('are refused where they would write outside the document', () => {
-    for (const setting of ['__proto__.x', 'settings.__proto__', 'parts', 'edge.falloff'])
+    for (const setting of ['__proto__.x', 'settings.__proto__', 'parts', 'edge.nothing'])
       expect(editSchema.safeParse({ kind: 'animate', id: 'part', setting, value: { constant: 1 } }).success && setting !== 'settings.__proto__').toBe(false);
   });
 });
@@ -102,6 +103,13 @@ describe('edits', () => {
 describe('parseDocument', () => {
   it('gives back what was written', () => {
     expect(parseDocument(JSON.parse(JSON.stringify(example())))).toEqual(example());
+  });
+
+  it('reads settings that older documents hold without keys', () => {
+    const older = JSON.parse(JSON.stringify(example()));
+    Object.assign(older.cast[0].edge, { falloff: 'gaussian', shutterSamples: 12 });
+    const { edge } = parseDocument(older).cast[0];
+    expect([edge.falloff, edge.shutterSamples]).toEqual([{ constant: 'gaussian' }, { constant: 12 }]);
   });
 
   it.each<[string, (d: ShotDocument) => unknown, RegExp]>([

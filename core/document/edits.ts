@@ -26,7 +26,7 @@ const recordSchema = z.discriminatedUnion('type', [subjectSchema, splineSchema, 
 const settingPath = z
   .string()
   .regex(
-    /^(shape|opacity|mix|edge\.(grow|featherIn|featherOut|firmness|pivot|roundness|specks|holes|steadiness|shutter|shutterPhase|opacity|cleaning)|settings\.[A-Za-z][A-Za-z0-9]{0,59})$/,
+    /^(shape|opacity|mix|offset|edge\.(grow|featherIn|featherOut|falloff|firmness|pivot|roundness|specks|holes|steadiness|shutter|shutterPhase|shutterSamples|opacity|cleaning)|settings\.[A-Za-z][A-Za-z0-9]{0,59})$/,
     { error: 'No such setting.' },
   );
 const fieldValue = z.union([z.string().max(2000), z.boolean(), z.number(), z.null(), rangeSchema]);
@@ -74,9 +74,9 @@ export class EditError extends Error {
 }
 
 const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
-  subject: ['name', 'edge.falloff', 'edge.shutterSamples'],
+  subject: ['name'],
   spline: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'],
-  imported: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour', 'offset'],
+  imported: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'],
   path: ['closed', 'between'],
   effect: ['enabled', 'lane', 'subject'],
   note: ['frame', 'text'],

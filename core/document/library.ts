@@ -25,16 +25,14 @@ const shifted = <T>(value: Animated<T>, frames: number): Animated<T> =>
   hasKeys(value) ? { keys: value.keys.map((k) => ({ ...k, frame: k.frame + frames })) } : value;
 
 /** Edits that animate `settings` of the record `id`, the earliest of their keys placed on `frame`. */
-function animateAll(id: string, settings: Record<string, Setting>, frame: number): Edit[] {
+function animateAll(id: string, settings: Record<string, Animated<unknown>>, frame: number): Edit[] {
   const first = firstKey(Object.values(settings));
   return Object.entries(settings).map(([setting, value]) => ({ kind: 'animate', id, setting, value: shifted(value, frame - first) }));
 }
 
 /** Edits that give subject `id` the edge of a preset; keys begin on `frame`. */
 export function edgePresetEdits(id: string, edge: Edge, frame: number): Edit[] {
-  const { falloff, shutterSamples, ...over } = edge;
-  const settings = Object.fromEntries(Object.entries(over).map(([key, value]) => [`edge.${key}`, value]));
-  return [{ kind: 'assign', id, values: { 'edge.falloff': falloff, 'edge.shutterSamples': shutterSamples } }, ...animateAll(id, settings, frame)];
+  return animateAll(id, Object.fromEntries(Object.entries(edge).map(([key, value]) => [`edge.${key}`, value])), frame);
 }
 
 /** Edits that give the effect `id` the settings of a preset of the same effect; keys begin on `frame`. */

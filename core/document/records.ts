@@ -28,7 +28,7 @@ export const newSubject = (id: string, name: string): Subject => ({
   type: 'subject',
   name,
   parts: [],
-  edge: edgeSchema.parse({ grow: { constant: 0 }, featherIn: { constant: 0 }, featherOut: { constant: 0 }, falloff: 'smooth' }),
+  edge: edgeSchema.parse({ grow: { constant: 0 }, featherIn: { constant: 0 }, featherOut: { constant: 0 }, falloff: { constant: 'smooth' } }),
   approved: [],
 });
 
@@ -51,7 +51,7 @@ export const newImported = (id: string, name: string, footage: string, length: n
   type: 'imported',
   footage,
   length,
-  offset: 0,
+  offset: { constant: 0 },
 });
 
 /** A path with one key at `frame`. */

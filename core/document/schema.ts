@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { BETWEENS } from '../path/between.ts';
 import { shapeSchema } from '../path/path.ts';
-import { animatedSchema, frameSchema } from '../time/animated.ts';
+import { animatedSchema, frameSchema, onceBareSchema } from '../time/animated.ts';
 import { rateSchema } from '../time/rate.ts';
 
 export const DOCUMENT_FORMAT = 'mottrel-shot';
@@ -66,8 +66,8 @@ export const importedSchema = z.strictObject({
   footage: idSchema,
   /** Frames of it; a single one stands on all frames of the shot. */
   length: z.number().int().min(1).max(10_000_000),
-  /** Frame of the shot on which its first frame lies. */
-  offset: z.number().int().min(-10_000_000).max(10_000_000).default(0),
+  /** Frame of the shot on which its first frame lies; rounded where keys make it a fraction. */
+  offset: onceBareSchema(z.number().min(-10_000_000).max(10_000_000)).default(none),
 });
 export type ImportedPart = z.infer<typeof importedSchema>;
 export type Part = SplinePart | ImportedPart;
@@ -76,7 +76,7 @@ export const edgeSchema = z.strictObject({
   grow: pixels(-500, 500),
   featherIn: pixels(0, 500),
   featherOut: pixels(0, 500),
-  falloff: z.enum(FALLOFFS),
+  falloff: onceBareSchema(z.enum(FALLOFFS)),
   /** Contrast of alpha round the pivot: 0 leaves it, 1 makes a hard step. */
   firmness: share.default(none),
   pivot: animatedSchema(z.number().min(0.01).max(0.99)).default({ constant: 0.5 }),
@@ -90,7 +90,8 @@ export const edgeSchema = z.strictObject({
   /** Angle in degrees for which the shutter is open (0: no blur; 360: the whole frame), and when it opens, against the frame. */
   shutter: animatedSchema(z.number().min(0).max(720)).default(none),
   shutterPhase: animatedSchema(z.number().min(-720).max(720)).default({ constant: -90 }),
-  shutterSamples: z.number().int().min(2).max(64).default(8),
+  /** Rounded where keys make it a fraction. */
+  shutterSamples: onceBareSchema(z.number().min(2).max(64)).default({ constant: 8 }),
   /** Strength of the finished matte over time. */
   opacity: share.default(whole),
   /** How much of the old background is taken out of the colours of the soft edge in cut-outs. */

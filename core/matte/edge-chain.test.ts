@@ -49,7 +49,7 @@ describe('feather of single points', () => {
   ];
 
   it('is what a search over the whole curve gives, pixel by pixel', async () => {
-    const matte = await matteOf(shot(() => shape, { falloff: 'linear' }));
+    const matte = await matteOf(shot(() => shape, { falloff: { constant: 'linear' } }));
     const places = shape.flatMap((v, i) => {
       const w = shape[(i + 1) % shape.length];
       const s = segment(shape, i);
@@ -155,7 +155,7 @@ describe('shutter blur', () => {
     shot((f) => [corner(10 + 8 * f, 20), corner(40 + 8 * f, 20), corner(40 + 8 * f, 60), corner(10 + 8 * f, 60)], {
       shutter: { constant: angle },
       shutterPhase: { constant: -angle / 2 },
-      shutterSamples: samples,
+      shutterSamples: { constant: samples },
     });
 
   it('spreads a moving edge evenly over the way it goes while the shutter is open', async () => {
@@ -171,7 +171,7 @@ describe('shutter blur', () => {
     const document = shot((f) => ellipse(30 + 6 * f, 40 + 3 * Math.sin(f), 20, 14), {
       featherOut: { constant: 3 },
       shutter: { constant: 270 },
-      shutterSamples: 24,
+      shutterSamples: { constant: 24 },
     });
     const blurred = await matteOf(document, 5);
     const still = structuredClone(document);
@@ -182,6 +182,36 @@ describe('shutter blur', () => {
     expect(Math.max(...twin.map((v, i) => Math.abs(v - blurred.data[i])))).toBeLessThan(0.03);
     expect(Math.min(...times)).toBeGreaterThan(5 - 0.25);
     expect(Math.max(...times)).toBeLessThan(5 + 0.5);
+  });
+});
+
+describe('settings that change from frame to frame', () => {
+  const still = (edge: Record<string, unknown>) => shot(() => [corner(20, 20), corner(80, 20), corner(80, 70), corner(20, 70)], edge);
+  const keyed = <T>(...keys: [number, T][]) => ({ keys: keys.map(([frame, value]) => ({ frame, value, ease: 'linear' as const })) });
+
+  it('has each falloff until the next key, and nothing between two', async () => {
+    const soft = { featherIn: { constant: 8 }, featherOut: { constant: 8 } };
+    const document = still({ ...soft, falloff: keyed([0, 'linear'], [10, 'gaussian']) });
+    for (const [frame, falloff] of [
+      [0, 'linear'],
+      [9, 'linear'],
+      [10, 'gaussian'],
+      [30, 'gaussian'],
+    ] as const)
+      expect((await matteOf(document, frame)).data).toEqual((await matteOf(still({ ...soft, falloff: { constant: falloff } }), frame)).data);
+  });
+
+  it('takes as many shutter samples as the frame says, whole ones', async () => {
+    const wide = { shutter: { constant: 360 }, shutterPhase: { constant: -180 } };
+    const moving = (shutterSamples: unknown) =>
+      shot((f) => [20, 50, 50, 20].map((x, i) => corner(x + 24 * (f - 4), i < 2 ? 20 : 60)), { ...wide, shutterSamples });
+    // On the pixel grid two samples make one step of alpha, three two, four three.
+    const document = moving(keyed([3, 2], [5, 4]));
+    const steps = async (frame: number) =>
+      new Set([...(await matteOf(document, frame)).data].map((v) => Math.round(v * 12)).filter((v) => v > 0 && v < 12)).size;
+    expect(await steps(3)).toBe(1);
+    expect(await steps(4)).toBe(2);
+    expect(await steps(5)).toBe(3);
   });
 });
 

@@ -116,7 +116,7 @@ describe('renderMatte', () => {
 
   it('is the same picture at half size', async () => {
     const document = shot(part('a', square(6, 6, 16)));
-    Object.assign(document.cast[0].edge, { grow: { constant: 2 }, featherIn: { constant: 4 }, featherOut: { constant: 4 }, falloff: 'linear' });
+    Object.assign(document.cast[0].edge, { grow: { constant: 2 }, featherIn: { constant: 4 }, featherOut: { constant: 4 }, falloff: { constant: 'linear' } });
     const full = (await matteOf(document)).data;
     const half = (await matteOf(document, 0, { width: 20, height: 15 })).data;
     for (let y = 1; y < 14; y++)

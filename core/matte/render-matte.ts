@@ -6,7 +6,7 @@ import { type Gray, newGray, type Region, type Size } from '../image/picture.ts'
 import { shapeOver } from '../path/between.ts';
 import { fillPolylines } from '../path/fill.ts';
 import { flatten, isFeathered, type Shape } from '../path/path.ts';
-import { numberAt } from '../time/animated.ts';
+import { choiceAt, numberAt } from '../time/animated.ts';
 import { combineInto, type Drawn, invertInPlace, placeInto, regionOf } from './combine.ts';
 import { type EdgeValues, finishEdge, shapeOutline, steadyEdge, wholeDistances } from './edge.ts';
 import { featherInPlace, featherReach } from './feathered-fill.ts';
@@ -71,9 +71,9 @@ export const partMasks = (part: Part): boolean => part.enabled && (part.type !==
 
 async function renderPart(part: Part, subject: Subject, time: number, scaleX: number, scaleY: number, size: Size, sources: MatteSources): Promise<Drawn> {
   let drawn: Drawn;
-  if (part.type === 'spline') drawn = renderSpline(part, time, scaleX, scaleY, size, subject.edge.falloff);
+  if (part.type === 'spline') drawn = renderSpline(part, time, scaleX, scaleY, size, choiceAt(subject.edge.falloff, time));
   else {
-    const own = part.length === 1 ? 0 : Math.round(time) - part.offset;
+    const own = part.length === 1 ? 0 : Math.round(time) - Math.round(numberAt(part.offset, time));
     const there = own >= 0 && own < part.length;
     drawn = { matte: there ? await sources.imported(part.footage, own, size) : newGray(0, 0), left: 0, top: 0, outside: 0 };
   }
@@ -130,7 +130,7 @@ function edgeValuesAt({ subject: { edge }, scaleX, scaleY }: Scene, time: number
     grow: numberAt(edge.grow, time) * scale,
     featherIn: Math.max(0, numberAt(edge.featherIn, time)) * scale,
     featherOut: Math.max(0, numberAt(edge.featherOut, time)) * scale,
-    falloff: edge.falloff,
+    falloff: choiceAt(edge.falloff, time),
     firmness: Math.max(0, Math.min(1, numberAt(edge.firmness, time))),
     pivot: numberAt(edge.pivot, time),
     roundness: Math.max(0, numberAt(edge.roundness, time)) * scale,
@@ -179,7 +179,7 @@ export async function renderSubjectMatte(document: ShotDocument, subject: Subjec
   else {
     matte = newGray(size.width, size.height);
     const { data } = matte;
-    const times = shutterTimes(frame, angle, numberAt(edge.shutterPhase, frame), edge.shutterSamples);
+    const times = shutterTimes(frame, angle, numberAt(edge.shutterPhase, frame), Math.round(numberAt(edge.shutterSamples, frame)));
     for (const time of times) {
       const sample = (await matteAt(scene, time, frames)).data;
       for (let i = 0; i < data.length; i++) data[i] += sample[i];

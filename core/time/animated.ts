@@ -27,6 +27,11 @@ export function animatedSchema<S extends z.ZodType>(value: S) {
   ]);
 }
 
+/** As {@link animatedSchema}; a bare value, as documents held it before the setting could be keyed, is read as a constant. */
+export function onceBareSchema<S extends z.ZodType>(value: S) {
+  return z.union([animatedSchema(value), value.transform((constant) => ({ constant }))]);
+}
+
 /** Index of the last key at or before `time`, or -1. */
 export function keyBefore<T>(keys: readonly Key<T>[], time: number): number {
   let low = 0;
@@ -53,6 +58,11 @@ export function valueAt<T>(animated: Animated<T>, time: number, mix: (a: T, b: T
 export const mixNumbers = (a: number, b: number, share: number): number => a + (b - a) * share;
 
 export const mixLists = (a: number[], b: number[], share: number): number[] => a.map((v, i) => v + ((b[i] ?? v) - v) * share);
+
+/** Choices have nothing between them: each stands until the next key. */
+export const mixChoices = <T>(a: T): T => a;
+
+export const choiceAt = <T>(animated: Animated<T>, time: number): T => valueAt(animated, time, mixChoices);
 
 export const numberAt = (animated: Animated<number>, time: number): number => valueAt(animated, time, mixNumbers);
 

@@ -1,5 +1,5 @@
 /** Reach: which frames an edit of a keyed value changes, and the keys that make it so. */
-import { type Animated, hasKeys, type Key, keyBefore, mixLists, mixNumbers, valueAt, withKeySplit } from './animated.ts';
+import { type Animated, choiceAt, hasKeys, type Key, keyBefore, mixChoices, mixLists, mixNumbers, valueAt, withKeySplit } from './animated.ts';
 
 export const REACHES = ['this-frame', 'between-keys', 'marked-range', 'all-frames'] as const;
 /**
@@ -48,6 +48,9 @@ export const LISTS: ValueKind<number[]> = {
   shift: (v, from, to) => v.map((n, i) => n + (to[i] ?? n) - (from[i] ?? n)),
   beyond: 0,
 };
+
+/** One of several words: no difference can be taken, so what an edit reaches becomes the new choice. */
+export const CHOICES: ValueKind<string> = { at: choiceAt, mix: mixChoices, shift: (_value, _from, to) => to, beyond: 0 };
 
 /** The marked range that counts for an edit at `frame`: cut to the shot; null where the frame is not in it. */
 function markedRange(frame: number, { frames, range }: ReachContext): FrameRange | null {

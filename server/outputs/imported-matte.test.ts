@@ -65,11 +65,24 @@ it('lies where its offset puts a sequence, inverted where asked, and is empty ou
   const original = await still('second.png', 1);
   const directory = path.join(dir, 'moved');
   await mkdir(directory);
-  const document = shot({ length: 2, offset: 3, inverted: true });
+  const document = shot({ length: 2, offset: { constant: 3 }, inverted: true });
   const task = { document, spec: { kind: 'matte-png' as const, subject: 's', bits: 16 as const, first: 2, last: 3 }, directory, mattes: { foot: original } };
   await writeOutput(task, { onProgress: () => {} });
   expect(Math.min(...read(directory, 2))).toBe(65535);
   expect(Math.abs(read(directory, 3)[10] - (65535 - ramp(1)[10]))).toBeLessThanOrEqual(2);
+});
+
+it('begins where the keys of its frame say', async () => {
+  const original = await still('keyed.png', 0);
+  const directory = path.join(dir, 'keyed');
+  await mkdir(directory);
+  // Its first frame lies on 3 by the first key and on 4 by the second.
+  const offset = { keys: [1, 4].map((frame) => ({ frame, value: frame === 1 ? 3 : 4, ease: 'hold' as const })) };
+  const document = shot({ length: 2, offset });
+  const task = { document, spec: { kind: 'matte-png' as const, subject: 's', bits: 16 as const, first: 1, last: 4 }, directory, mattes: { foot: original } };
+  await writeOutput(task, { onProgress: () => {} });
+  expect(Math.max(...read(directory, 2))).toBe(0);
+  expect(Math.abs(read(directory, 4)[10] - ramp(0)[10])).toBeLessThanOrEqual(2);
 });
 
 it('says so where its footage is gone', async () => {
