@@ -1,33 +1,14 @@
 /** Joining parts into one matte with the operations of the CSS Masking standard (mask-composite), on alphas. */
 import type { Operation } from '../document/schema.ts';
-import type { Gray, Region } from '../image/picture.ts';
+import type { Box, Gray } from '../image/picture.ts';
 
-/** The matte of a part where it is busy: `matte` is a crop of the picture at (left, top); elsewhere the part is `outside`. */
+/** The matte of a part where it is busy: rows of `stride` floats, of which the box's columns count; elsewhere the part is `outside`. */
 export interface Drawn {
-  matte: Gray;
-  left: number;
-  top: number;
+  box: Box;
+  data: Float32Array;
+  stride: number;
   outside: 0 | 1;
 }
-
-export const regionOf = ({ matte, left, top }: Drawn): Region => ({ left, top, right: left + matte.width, bottom: top + matte.height });
-
-/** What `operation` makes of alpha `a` with the part's alpha `p` in full strength. */
-const joined = (operation: Operation, a: number, p: number, opacity: number): number => {
-  switch (operation) {
-    case 'add':
-      return a + p * opacity * (1 - a);
-    case 'subtract':
-      return a * (1 - p * opacity);
-    case 'intersect':
-      // An intersecting part of opacity 0 must change nothing, so opacity mixes towards the untouched matte.
-      return a * (1 - opacity + p * opacity);
-    case 'exclude': {
-      const q = p * opacity;
-      return a * (1 - q) + q * (1 - a);
-    }
-  }
-};
 
 type Stretch = (a: Float32Array, at: number, b: Float32Array, from: number, count: number, opacity: number) => void;
 
@@ -56,35 +37,33 @@ const JOIN: Record<Operation, Stretch> = {
 /** Joins `part`, scaled with `opacity` in [0,1], to `below`, in place. */
 export function combineInto(below: Gray, part: Drawn, operation: Operation, opacity: number): void {
   const { data, width, height } = below;
-  const { matte, left, top, outside } = part;
-  const bottom = top + matte.height;
+  const { box, outside } = part;
+  const bottom = box.top + box.height;
   const join = JOIN[operation];
   // Most operations leave alone what the part does not touch.
   const everywhere = outside === 1 ? operation !== 'intersect' : operation === 'intersect';
-  const rest = (from: number, to: number) => {
-    for (let i = from; i < to; i++) data[i] = joined(operation, data[i], outside, opacity);
-  };
-  for (let y = everywhere ? 0 : top; y < (everywhere ? height : bottom); y++) {
+  const flat = new Float32Array(everywhere ? width : 0).fill(outside);
+  for (let y = everywhere ? 0 : box.top; y < (everywhere ? height : bottom); y++) {
     const row = y * width;
-    if (y < top || y >= bottom) {
-      rest(row, row + width);
+    if (y < box.top || y >= bottom) {
+      join(data, row, flat, 0, width, opacity);
       continue;
     }
     if (everywhere) {
-      rest(row, row + left);
-      rest(row + left + matte.width, row + width);
+      const right = box.left + box.width;
+      join(data, row, flat, 0, box.left, opacity);
+      join(data, row + right, flat, 0, width - right, opacity);
     }
-    join(data, row + left, matte.data, (y - top) * matte.width, matte.width, opacity);
+    join(data, row + box.left, part.data, (y - box.top) * part.stride, box.width, opacity);
   }
 }
 
 /** A whole picture with the part alone in it. */
-export function placeInto(below: Gray, { matte, left, top, outside }: Drawn): void {
+export function placeInto(below: Gray, { box, data, stride, outside }: Drawn): void {
   if (outside === 1) below.data.fill(1);
-  for (let y = 0; y < matte.height; y++) below.data.set(matte.data.subarray(y * matte.width, (y + 1) * matte.width), (y + top) * below.width + left);
+  for (let y = 0; y < box.height; y++) below.data.set(data.subarray(y * stride, y * stride + box.width), (y + box.top) * below.width + box.left);
 }
 
-export function invertInPlace(matte: Gray): void {
-  const { data } = matte;
+export function invertInPlace(data: Float32Array): void {
   for (let i = 0; i < data.length; i++) data[i] = 1 - data[i];
 }

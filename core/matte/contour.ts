@@ -155,3 +155,26 @@ export function contourAt(matte: Gray, level: number, region: Region = wholeOf(m
   }
   return { segments: segments.subarray(0, 4 * count), mates: mates.subarray(0, 2 * count), count };
 }
+
+/** Closed loops x0,y0,x1,y1,… as a contour. */
+export function contourOf(loops: readonly Float64Array[]): Contour {
+  const count = loops.reduce((sum, loop) => sum + loop.length / 2, 0);
+  const segments = new Float32Array(4 * count);
+  const mates = new Int32Array(2 * count);
+  let first = 0;
+  for (const loop of loops) {
+    const n = loop.length / 2;
+    for (let i = 0; i < n; i++) {
+      const s = first + i;
+      const next = i + 1 < n ? i + 1 : 0;
+      segments[4 * s] = loop[2 * i];
+      segments[4 * s + 1] = loop[2 * i + 1];
+      segments[4 * s + 2] = loop[2 * next];
+      segments[4 * s + 3] = loop[2 * next + 1];
+      mates[2 * s + 1] = 2 * (first + next);
+      mates[2 * (first + next)] = 2 * s + 1;
+    }
+    first += n;
+  }
+  return { segments, mates, count };
+}

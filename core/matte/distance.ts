@@ -28,11 +28,11 @@ export interface LentField {
  * Signed distance in pixels to where `matte` crosses `level`. Where the outline leaves the picture it is taken to go on straight.
  * @param reach how far from the outline distances are needed, pixels, > 0
  * @param tolerance how far, in pixels, the outline may lie from the chord that stands for a stretch of it
- * @param busy outside it the matte is flat, so the outline is not looked for there
+ * @param outline where to look for the outline (elsewhere the matte is flat), or the outline itself where it is known
  * @returns null where the matte never crosses the level
  */
-export function lendDistance(matte: Gray, level: number, reach: number, tolerance = EXACT, busy: Region = wholeOf(matte)): LentField | null {
-  const contour = contourAt(matte, level, busy);
+export function lendDistance(matte: Gray, level: number, reach: number, tolerance = EXACT, outline: Region | Contour = wholeOf(matte)): LentField | null {
+  const contour = 'segments' in outline ? outline : contourAt(matte, level, outline);
   if (contour.count === 0) return null;
   const pieces = chords(extendOpenEnds(contour, reach), contour.mates, contour.count, tolerance);
   const box = boxOf(contour, matte, reach);
@@ -59,8 +59,8 @@ export function lendDistance(matte: Gray, level: number, reach: number, toleranc
 }
 
 /** As {@link lendDistance}, in memory of its own. */
-export function signedDistance(matte: Gray, level: number, reach: number, tolerance = EXACT, busy: Region = wholeOf(matte)): DistanceField | null {
-  const lent = lendDistance(matte, level, reach, tolerance, busy);
+export function signedDistance(matte: Gray, level: number, reach: number, tolerance = EXACT, outline: Region | Contour = wholeOf(matte)): DistanceField | null {
+  const lent = lendDistance(matte, level, reach, tolerance, outline);
   if (!lent) return null;
   const { box, stride } = lent;
   const { floats } = borrowKernels(0);

@@ -6,6 +6,7 @@ import type { Falloff } from '../document/schema.ts';
 import { type Box, type Gray, type Region, wholeOf } from '../image/picture.ts';
 import { borrowKernels } from '../wasm/host.ts';
 import { cleanPieces } from './components.ts';
+import type { Contour } from './contour.ts';
 import { lendDistance, signedDistance } from './distance.ts';
 import { FALLOFF_STEPS, falloffAt, falloffTable } from './falloff.ts';
 import { roundMatte } from './roundness.ts';
@@ -68,15 +69,22 @@ function bandOf({ grow, featherIn, featherOut }: EdgeValues): Band {
   return { inside, outside, reach: Math.max(1, Math.abs(inside), Math.abs(outside)) + 1 };
 }
 
-/** Steps that change what the outline is, in place: pieces and roundness. Gives the region outside which the matte is flat then. */
-export function shapeOutline(matte: Gray, { specks, holes, roundness }: EdgeValues, busy: Region): Region {
-  if (specks <= 0 && holes <= 0 && roundness <= 0) return busy;
+/** A matte's outline: the region outside which the matte is flat, and the outline itself where it has been found already. */
+interface Outline {
+  busy: Region;
+  known: Contour | null;
+}
+
+/** Steps that change what the outline is, in place: pieces and roundness. */
+export function shapeOutline(matte: Gray, { specks, holes, roundness }: EdgeValues, busy: Region): Outline {
+  const as = { busy, known: null };
+  if (specks <= 0 && holes <= 0 && roundness <= 0) return as;
   const strongest = largest(matte, busy);
-  if (strongest === 0) return busy;
+  if (strongest === 0) return as;
   if (specks > 0 || holes > 0) cleanPieces(matte, busy, strongest / 2, strongest, specks, holes);
-  if (roundness <= 0) return busy;
-  roundMatte(matte, busy, strongest / 2, strongest, roundness);
-  return grown(busy, Math.ceil(roundness), matte);
+  if (roundness <= 0) return as;
+  const known = roundMatte(matte, busy, strongest / 2, strongest, roundness);
+  return { busy: grown(busy, Math.ceil(roundness), matte), known };
 }
 
 /** The region with a margin all round, cut to the picture. */
@@ -92,9 +100,8 @@ function grown({ left, top, right, bottom }: Region, margin: number, { width, he
 /**
  * Grows, feathers and firms in place. The outline is taken at half of the matte's strongest alpha, and the result is as strong,
  * so a subject that fades keeps its edge.
- * @param busy outside it the matte is flat: one value all over
  */
-function softenEdge(matte: Gray, values: EdgeValues, busy: Region): void {
+function softenEdge(matte: Gray, values: EdgeValues, { busy, known }: Outline): void {
   const { grow, featherIn, featherOut } = values;
   const soft = grow !== 0 || featherIn > 0 || featherOut > 0;
   if (!soft && values.firmness <= 0) return;
@@ -103,7 +110,7 @@ function softenEdge(matte: Gray, values: EdgeValues, busy: Region): void {
   if (strongest === 0) return;
   const level = strongest / 2;
   const { inside, outside, reach } = bandOf(values);
-  const lent = soft ? lendDistance(matte, level, reach, TOLERANCE * (inside + outside), busy) : null;
+  const lent = soft ? lendDistance(matte, level, reach, TOLERANCE * (inside + outside), known ?? busy) : null;
   if (!lent) {
     firmInPlace(matte, values, strongest, busy);
     return;
@@ -126,13 +133,13 @@ function applyProfile(size: number, values: EdgeValues, strongest: number): Floa
 }
 
 /** Signed distances of a whole picture, for steadying; null where there is no outline. */
-export function wholeDistances(matte: Gray, values: EdgeValues, busy: Region): { field: Distances; strongest: number } | null {
+export function wholeDistances(matte: Gray, values: EdgeValues, { busy, known }: Outline): { field: Distances; strongest: number } | null {
   const { width, height, data } = matte;
   const strongest = largest(matte, busy);
   if (strongest === 0) return null;
   const { reach } = bandOf(values);
   const level = strongest / 2;
-  const found = signedDistance(matte, level, reach, undefined, busy);
+  const found = signedDistance(matte, level, reach, undefined, known ?? busy);
   if (!found) return null;
   const field = new Float32Array(width * height);
   for (let i = 0; i < field.length; i++) field[i] = data[i] > level ? reach : -reach;

@@ -3,12 +3,13 @@
  * go evenly from vertex to vertex along it, and its alpha follows from its distance.
  */
 import type { Falloff } from '../document/schema.ts';
-import type { Gray } from '../image/picture.ts';
+import type { Box, Size } from '../image/picture.ts';
+import { fillPolylines } from '../path/fill.ts';
 import { chordsOf, pointOn, type Shape, segment } from '../path/path.ts';
 import { borrowKernels } from '../wasm/host.ts';
 import { FALLOFF_STEPS, falloffTable } from './falloff.ts';
 
-/** Pixels between curve and chord that a feather forgives. */
+/** Pixels between curve and chord that a feather one pixel wide forgives. */
 const FLATNESS = 0.02;
 const FLOATS = 8;
 
@@ -25,7 +26,8 @@ function gather(shapes: readonly Shape[], scaleX: number, scaleY: number, left: 
       }
       const [v, w] = [shape[i], shape[(i + 1) % shape.length]];
       const [in0, in1, out0, out1] = [v.featherIn ?? 0, w.featherIn ?? 0, v.featherOut ?? 0, w.featherOut ?? 0];
-      const n = chordsOf(s, FLATNESS);
+      // Alpha changes the slower the wider the feather is, so a wide one forgives more.
+      const n = chordsOf(s, FLATNESS * Math.max(1, Math.min(in0 + out0, in1 + out1) * scale));
       let before = pointOn(s, 0);
       for (let k = 1; k <= n; k++) {
         const p = pointOn(s, k / n);
@@ -45,28 +47,46 @@ export function featherReach(shapes: readonly Shape[], scaleX: number, scaleY: n
   return Math.ceil(widest * Math.max(scaleX, scaleY)) + 2;
 }
 
-/**
- * Turns the coverage of closed `shapes`, in place, into their feathered matte. `coverage` is the part of the picture from
- * (left, top) on that the feathers reach.
- */
-export function featherInPlace(coverage: Gray, shapes: readonly Shape[], scaleX: number, scaleY: number, left: number, top: number, falloff: Falloff): void {
-  const { width, height, data } = coverage;
-  if (data.length === 0) return;
-  const chords = gather(shapes, scaleX, scaleY, left, top);
-  const table = falloffTable(falloff);
+/** How far, in scaled pixels, the outline under a feather may lie from the curve: where all of it is soft it need not be as exact. */
+export function featherFlatness(shape: Shape, scaleX: number, scaleY: number): number | undefined {
+  const narrowest = Math.min(...shape.map((v) => Math.max(v.featherIn ?? 0, v.featherOut ?? 0)));
+  return narrowest * Math.min(scaleX, scaleY) >= 1 ? FLATNESS : undefined;
+}
+
+/** A matte in the memory of the kernels, rows of `stride` floats; good until they are borrowed again. */
+export interface Lent {
+  data: Float32Array;
+  stride: number;
+}
+
+/** The fill of outlines, which are given in pixels of the box, with room for `more` floats behind it. */
+function lendWithRoom(outlines: readonly Float64Array[], { width, height }: Size, more: number): Lent {
+  const stride = (width + 3) & ~3;
+  const data = borrowKernels(stride * height + more).floats.subarray(0, stride * height);
+  data.fill(0);
+  fillPolylines(outlines, stride, height, { width: stride, height, data });
+  return { data, stride };
+}
+
+export const lendFilled = (outlines: readonly Float64Array[], size: Size): Lent => lendWithRoom(outlines, size, 0);
+
+/** The feathered matte of closed `shapes` in a box of the picture; `outlines` are the same in pixels of the box. */
+export function lendFeathered(outlines: readonly Float64Array[], shapes: readonly Shape[], scaleX: number, scaleY: number, box: Box, falloff: Falloff): Lent {
+  const { width, height } = box;
+  const chords = gather(shapes, scaleX, scaleY, box.left, box.top);
   const stride = (width + 3) & ~3;
   const size = stride * height;
   // Layout: coverage | squared distances | inner | outer widths, three floats of room after each | table | chords.
   const [atField, atInner, atOuter] = [size + 4, 2 * (size + 4), 3 * (size + 4)];
   const atTable = 4 * (size + 4);
   const atChords = atTable + FALLOFF_STEPS + 4;
-  const { kernels, floats } = borrowKernels(atChords + chords.length);
-  for (let y = 0; y < height; y++) floats.set(data.subarray(y * width, (y + 1) * width), y * stride);
+  const lent = lendWithRoom(outlines, box, atChords + chords.length - size);
+  const { kernels, floats } = borrowKernels(0);
   floats.fill(1e12, atField, atField + size + 4);
   floats.fill(0, atInner, atTable);
-  floats.set(table, atTable);
+  floats.set(falloffTable(falloff), atTable);
   floats.set(chords, atChords);
   kernels.spreadFeather(atChords * 4, chords.length / FLOATS, atField * 4, atInner * 4, atOuter * 4, stride, width, height);
   kernels.featherAlpha(0, atField * 4, atInner * 4, atOuter * 4, size, atTable * 4, FALLOFF_STEPS);
-  for (let y = 0; y < height; y++) data.set(floats.subarray(y * stride, y * stride + width), y * width);
+  return lent;
 }

@@ -128,18 +128,21 @@ describe('renderMatte', () => {
 });
 
 describe('combineInto', () => {
+  const onePixel = (alpha: number) => ({ box: { left: 0, top: 0, width: 1, height: 1 }, data: Float32Array.of(alpha), stride: 1, outside: 0 as const });
+
   it.each(['add', 'subtract', 'intersect', 'exclude'] as Operation[])(
     'does outside the crop of a part what the whole picture of it would do (%s)',
     (operation) => {
       const start = () => ({ width: 6, height: 5, data: Float32Array.from({ length: 30 }, (_, i) => ((i * 7) % 10) / 10) });
-      const crop = { width: 3, height: 2, data: Float32Array.of(0.2, 1, 0.4, 0.9, 0, 0.6) };
+      // The fourth float of each row is beside the box.
+      const crop = { box: { left: 2, top: 1, width: 3, height: 2 }, data: Float32Array.of(0.2, 1, 0.4, 7, 0.9, 0, 0.6, 7), stride: 4 };
       for (const outside of [0, 1] as const) {
-        const part = { matte: crop, left: 2, top: 1, outside };
+        const part = { ...crop, outside };
         const whole = newGray(6, 5);
         placeInto(whole, part);
         const [cropped, full] = [start(), start()];
         combineInto(cropped, part, operation, 0.7);
-        combineInto(full, { matte: whole, left: 0, top: 0, outside: 0 }, operation, 0.7);
+        combineInto(full, { box: { left: 0, top: 0, width: 6, height: 5 }, data: whole.data, stride: 6, outside: 0 }, operation, 0.7);
         for (let i = 0; i < 30; i++) expect(cropped.data[i]).toBeCloseTo(full.data[i], 6);
       }
     },
@@ -155,14 +158,14 @@ describe('combineInto', () => {
     for (const a of values)
       for (const b of values) {
         const below = { width: 1, height: 1, data: Float32Array.of(a) };
-        combineInto(below, { matte: { width: 1, height: 1, data: Float32Array.of(b) }, left: 0, top: 0, outside: 0 }, operation, 1);
+        combineInto(below, onePixel(b), operation, 1);
         expect(below.data[0]).toBeCloseTo(formula(a, b), 6);
       }
   });
 
   it.each(['add', 'subtract', 'intersect', 'exclude'] as Operation[])('changes nothing at opacity 0 (%s)', (operation) => {
     const below = { width: 1, height: 1, data: Float32Array.of(0.4) };
-    combineInto(below, { matte: { width: 1, height: 1, data: Float32Array.of(0.7) }, left: 0, top: 0, outside: 0 }, operation, 0);
+    combineInto(below, onePixel(0.7), operation, 0);
     expect(below.data[0]).toBeCloseTo(0.4, 6);
   });
 });

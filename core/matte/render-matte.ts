@@ -1,15 +1,14 @@
 /** renderMatte: what the matte of a subject is on a frame, at any size. */
 import { STEADY_FRAMES } from '../document/approval.ts';
 import { livesOn, pathsOf } from '../document/parts.ts';
-import type { Part, ShotDocument, SplinePart, Subject } from '../document/schema.ts';
-import { type Gray, newGray, type Region, type Size } from '../image/picture.ts';
+import type { ImportedPart, Part, ShotDocument, SplinePart, Subject } from '../document/schema.ts';
+import { type Box, type Gray, newGray, type Region, type Size } from '../image/picture.ts';
 import { shapeOver } from '../path/between.ts';
-import { fillPolylines } from '../path/fill.ts';
 import { flatten, isFeathered, type Shape } from '../path/path.ts';
 import { choiceAt, numberAt } from '../time/animated.ts';
-import { combineInto, type Drawn, invertInPlace, placeInto, regionOf } from './combine.ts';
+import { combineInto, type Drawn, invertInPlace, placeInto } from './combine.ts';
 import { type EdgeValues, finishEdge, shapeOutline, steadyEdge, wholeDistances } from './edge.ts';
-import { featherInPlace, featherReach } from './feathered-fill.ts';
+import { featherFlatness, featherReach, lendFeathered, lendFilled } from './feathered-fill.ts';
 
 /** Where mattes come from that are not drawn here. */
 export interface MatteSources {
@@ -24,30 +23,32 @@ export const NO_IMPORTS: MatteSources = {
   },
 };
 
-/** A spline part by its closed curves, before opacity. Open curves mask nothing. */
-function renderSpline(part: SplinePart, time: number, scaleX: number, scaleY: number, size: Size, falloff: EdgeValues['falloff']): Drawn {
+/**
+ * A spline part by its closed curves, before opacity, in the memory of the kernels: good until they are borrowed again. Open
+ * curves mask nothing.
+ */
+function renderSpline(part: SplinePart, time: number, { scaleX, scaleY, size, subject }: Scene): Drawn {
   const shapes: Shape[] = [];
   for (const path of part.paths) {
     if (!path.closed) continue;
     const shape = shapeOver(path.shape, path.between, true, time);
     if (shape.length > 1) shapes.push(shape);
   }
-  const outlines = shapes.map((shape) => flatten(shape, scaleX, scaleY));
   const feathered = shapes.some(isFeathered);
-  const { left, top, right, bottom } = boxOf(outlines, size, feathered ? featherReach(shapes, scaleX, scaleY) : 0);
+  const outlines = shapes.map((shape) => flatten(shape, scaleX, scaleY, feathered ? featherFlatness(shape, scaleX, scaleY) : undefined));
+  const box = boxOf(outlines, size, feathered ? featherReach(shapes, scaleX, scaleY) : 0);
   // Only the box is drawn: everything outside it is nothing.
   for (const p of outlines)
     for (let i = 0; i < p.length; i += 2) {
-      p[i] -= left;
-      p[i + 1] -= top;
+      p[i] -= box.left;
+      p[i + 1] -= box.top;
     }
-  const matte = fillPolylines(outlines, Math.max(0, right - left), Math.max(0, bottom - top));
-  if (feathered) featherInPlace(matte, shapes, scaleX, scaleY, left, top, falloff);
-  return { matte, left, top, outside: 0 };
+  const drawn = feathered ? lendFeathered(outlines, shapes, scaleX, scaleY, box, choiceAt(subject.edge.falloff, time)) : lendFilled(outlines, box);
+  return { box, ...drawn, outside: 0 };
 }
 
 /** The pixels that the outlines touch or hold, with `reach` more all round, cut to the picture. */
-function boxOf(outlines: readonly Float64Array[], { width, height }: Size, reach: number): Region {
+function boxOf(outlines: readonly Float64Array[], { width, height }: Size, reach: number): Box {
   const box = { left: width, top: height, right: 0, bottom: 0 };
   for (const p of outlines)
     for (let i = 0; i < p.length; i += 2) {
@@ -61,28 +62,13 @@ function boxOf(outlines: readonly Float64Array[], { width, height }: Size, reach
   return {
     left,
     top,
-    right: Math.max(left, Math.min(width, Math.ceil(box.right + reach))),
-    bottom: Math.max(top, Math.min(height, Math.ceil(box.bottom + reach))),
+    width: Math.max(left, Math.min(width, Math.ceil(box.right + reach))) - left,
+    height: Math.max(top, Math.min(height, Math.ceil(box.bottom + reach))) - top,
   };
 }
 
 /** A part counts when it is switched on and could mask something: a spline has at least one closed curve. */
 export const partMasks = (part: Part): boolean => part.enabled && (part.type !== 'spline' || pathsOf(part).some((p) => p.closed));
-
-async function renderPart(part: Part, subject: Subject, time: number, scaleX: number, scaleY: number, size: Size, sources: MatteSources): Promise<Drawn> {
-  let drawn: Drawn;
-  if (part.type === 'spline') drawn = renderSpline(part, time, scaleX, scaleY, size, choiceAt(subject.edge.falloff, time));
-  else {
-    const own = part.length === 1 ? 0 : Math.round(time) - Math.round(numberAt(part.offset, time));
-    const there = own >= 0 && own < part.length;
-    drawn = { matte: there ? await sources.imported(part.footage, own, size) : newGray(0, 0), left: 0, top: 0, outside: 0 };
-  }
-  if (part.inverted) {
-    invertInPlace(drawn.matte);
-    drawn.outside = 1;
-  }
-  return drawn;
-}
 
 interface Scene {
   subject: Subject;
@@ -92,23 +78,37 @@ interface Scene {
   scaleY: number;
 }
 
+/** The frame of the footage of an imported part, where it has one then. */
+async function fetchImported(part: ImportedPart, time: number, { size, sources }: Scene): Promise<Drawn> {
+  const own = part.length === 1 ? 0 : Math.round(time) - Math.round(numberAt(part.offset, time));
+  const there = own >= 0 && own < part.length;
+  const { width, height, data } = there ? await sources.imported(part.footage, own, size) : newGray(0, 0);
+  return { box: { left: 0, top: 0, width, height }, data, stride: width, outside: 0 };
+}
+
 /**
  * The parts of a subject joined, in list order, the first onto nothing; where the first part subtracts or intersects, from a
  * full matte. Null where no part masks.
  */
-async function joinParts({ subject, sources, size, scaleX, scaleY }: Scene, time: number): Promise<{ matte: Gray; busy: Region } | null> {
+async function joinParts(scene: Scene, time: number): Promise<{ matte: Gray; busy: Region } | null> {
+  const { subject, size } = scene;
   let matte: Gray | undefined;
   // Outside all boxes the matte is one value, whatever the operations.
   const busy: Region = { left: size.width, top: size.height, right: 0, bottom: 0 };
   for (const part of subject.parts) {
     if (!partMasks(part) || !livesOn(part, Math.round(time))) continue;
-    const drawn = await renderPart(part, subject, time, scaleX, scaleY, size, sources);
-    if (drawn.matte.data.length > 0) {
-      const box = regionOf(drawn);
+    // Drawn in lent memory, so nothing may wait from here until it is joined.
+    const drawn = part.type === 'spline' ? renderSpline(part, time, scene) : await fetchImported(part, time, scene);
+    if (part.inverted) {
+      invertInPlace(drawn.data);
+      drawn.outside = 1;
+    }
+    const { box } = drawn;
+    if (box.width > 0 && box.height > 0) {
       busy.left = Math.min(busy.left, box.left);
       busy.top = Math.min(busy.top, box.top);
-      busy.right = Math.max(busy.right, box.right);
-      busy.bottom = Math.max(busy.bottom, box.bottom);
+      busy.right = Math.max(busy.right, box.left + box.width);
+      busy.bottom = Math.max(busy.bottom, box.top + box.height);
     }
     const opacity = Math.max(0, Math.min(1, numberAt(part.opacity, time)));
     if (!matte) {
@@ -153,8 +153,7 @@ async function matteAt(scene: Scene, time: number, frames: number): Promise<Gray
     const there = step === 0 ? drawn : t < 0 || t > frames - 1 ? null : await joinParts(scene, t);
     if (!there) around.push(null);
     else {
-      const region = shapeOutline(there.matte, values, there.busy);
-      around.push(wholeDistances(there.matte, values, region));
+      around.push(wholeDistances(there.matte, values, shapeOutline(there.matte, values, there.busy)));
     }
   }
   return steadyEdge(around, size, values, steadiness) ?? finishEdge(drawn.matte, values, drawn.busy);

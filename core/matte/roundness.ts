@@ -5,7 +5,7 @@
 import { type Gray, newGray, type Region } from '../image/picture.ts';
 import { fillPolylines } from '../path/fill.ts';
 import { borrowKernels } from '../wasm/host.ts';
-import { contourAt } from './contour.ts';
+import { type Contour, contourAt, contourOf } from './contour.ts';
 
 const LAMBDA = 0.5;
 const MU = -0.53;
@@ -14,7 +14,7 @@ const PASSES = 60;
 const CUT_OFF = (2 * Math.PI) / Math.sqrt(1 / LAMBDA + 1 / MU);
 
 /** The closed loops of a contour as x0,y0,x1,y1,… */
-function loops({ segments, mates, count }: ReturnType<typeof contourAt>): Float64Array[] {
+function loops({ segments, mates, count }: Contour): Float64Array[] {
   const taken = new Uint8Array(count);
   const out: Float64Array[] = [];
   for (let s = 0; s < count; s++) {
@@ -81,21 +81,23 @@ function scale({ data, width }: Gray, { left, top, right, bottom }: Region, fact
  * Rounds in place: the outline, at `level`, loses all waves shorter than about `length` pixels; hard-edged afterwards, of
  * strength `strongest`. Where the outline leaves the picture it is taken to go straight on.
  * @param busy outside it the matte is flat
+ * @returns the outline it has now, where all of it lies in the picture; else null
  */
-export function roundMatte(matte: Gray, busy: Region, level: number, strongest: number, length: number): void {
+export function roundMatte(matte: Gray, busy: Region, level: number, strongest: number, length: number): Contour | null {
   const margin = Math.ceil(length) + 2;
   const region = { left: busy.left - margin, top: busy.top - margin, right: busy.right + margin, bottom: busy.bottom + margin };
-  if (busy.right <= busy.left || busy.bottom <= busy.top) return;
+  if (busy.right <= busy.left || busy.bottom <= busy.top) return null;
   const inside = region.left >= 0 && region.top >= 0 && region.right <= matte.width && region.bottom <= matte.height;
   if (!inside || matte.data[0] > level) {
     roundPadded(matte, region, level, strongest, length);
-    return;
+    return null;
   }
   // All of the outline lies in the picture, so it is drawn anew where it was.
   const smooth = roundLoops(matte, level, length, busy);
   for (let y = busy.top; y < busy.bottom; y++) matte.data.fill(0, y * matte.width + busy.left, y * matte.width + busy.right);
   fillPolylines(smooth, matte.width, matte.height, matte);
   scale(matte, region, strongest);
+  return contourOf(smooth);
 }
 
 /** As roundMatte, over a copy with a margin round what is busy; beyond the picture its border's own pixels are repeated. */

@@ -298,8 +298,14 @@ export function spreadFeather(
  */
 export function featherAlpha(coverage: usize, field: usize, inner: usize, outer: usize, count: i32, table: usize, steps: i32): void {
   const most = steps as f32;
+  const half = f32x4.splat(0.5);
   for (let i = 0; i < count; i++) {
     const at = (i as usize) << 2;
+    // Most of a picture has no feather: four pixels at a time are passed by.
+    if ((i & 3) == 0 && !v128.any_true(v128.or(f32x4.ge(v128.load(inner + at), half), f32x4.ge(v128.load(outer + at), half)))) {
+      i += 3;
+      continue;
+    }
     const wide = load<f32>(inner + at);
     const wideOut = load<f32>(outer + at);
     if (wide < 0.5 && wideOut < 0.5) continue;
