@@ -18,6 +18,8 @@ export interface Wish {
   frame: number;
   subject: string | null;
   store: Store;
+  /** Of the tint, #rrggbb. */
+  colour?: string;
   /** The part shown alone. */
   solo?: string | null;
   /** Of the matte as it is shown. */
@@ -157,8 +159,10 @@ export class Pictures {
     });
   }
 
-  private renderKey({ view, frame, subject, store, solo, gamma = 1, without = [], judge = 'plain', compared = '' }: Wish, version = this.version): string {
-    return `${version}/${view}/${view === 'composed' ? '' : subject}/${store}/${frame}/${solo ?? ''}/${view === 'matte' ? `${gamma}${judge}${judge === 'difference' ? compared : ''}` : ''}/${without.join()}`;
+  private renderKey(wish: Wish, version = this.version): string {
+    const { view, frame, subject, store, colour, solo, gamma = 1, without = [], judge = 'plain', compared = '' } = wish;
+    const look = view === 'tint' ? colour : view === 'matte' ? `${gamma}${judge}${judge === 'difference' ? compared : ''}` : '';
+    return `${version}/${view}/${view === 'composed' ? '' : subject}/${store}/${frame}/${solo ?? ''}/${look}/${without.join()}`;
   }
   private plateKey = (frame: number, store: Store): string => `${this.plateUrl}/${store}/${frame}`;
 
@@ -197,8 +201,8 @@ export class Pictures {
       const key = this.renderKey(wish);
       const { view } = wish;
       if (!this.rendered.has(key)) {
-        const { subject, frame, store, solo = null, gamma = 1, without = [], judge = 'plain' } = wish;
-        const request = { view, subject, frame, size: this.sizes[store], store, solo, gamma, judge, without: [...without] };
+        const { subject, frame, store, colour = '#ffffff', solo = null, gamma = 1, without = [], judge = 'plain' } = wish;
+        const request = { view, subject, frame, size: this.sizes[store], store, colour, solo, gamma, judge, without: [...without] };
         this.renderLane.ask({ key, run: () => this.render.render(request) }, urgent);
       }
     }

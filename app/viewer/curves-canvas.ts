@@ -81,8 +81,52 @@ function paintOnion(context: CanvasRenderingContext2D, path: Path, colour: strin
   }
 }
 
-function paintHandles(context: CanvasRenderingContext2D, shape: Shape, chosen: ReadonlySet<number>, { scale, x, y }: Place): void {
-  const ends: [number, number][] = [];
+/** The marks of points and handles, each drawn once: hundreds of small circles are slow to paint, hundreds of copies are not. */
+const MARKS = {
+  corner: { half: 3.5, round: false, fill: '#222', rim: '#fff' },
+  round: { half: 3.5, round: true, fill: '#222', rim: '#fff' },
+  chosenCorner: { half: 4.5, round: false, fill: '#fff', rim: '#000' },
+  chosenRound: { half: 4.5, round: true, fill: '#fff', rim: '#000' },
+  handle: { half: 3.5, round: true, fill: '#222', rim: '#fff' },
+} as const;
+type Mark = keyof typeof MARKS;
+const made = new Map<string, ImageBitmap>();
+
+function markOf(mark: Mark, density: number): ImageBitmap {
+  const key = `${mark}@${density}`;
+  let bitmap = made.get(key);
+  if (!bitmap) {
+    const { half, round, fill, rim } = MARKS[mark];
+    const side = 2 * Math.ceil((half + 1.5) * density) + 1;
+    const canvas = new OffscreenCanvas(side, side);
+    const context = canvas.getContext('2d') as OffscreenCanvasRenderingContext2D;
+    context.setTransform(density, 0, 0, density, side / 2, side / 2);
+    context.beginPath();
+    if (round) context.arc(0, 0, half, 0, 2 * Math.PI);
+    else context.rect(-half, -half, 2 * half, 2 * half);
+    context.fillStyle = fill;
+    context.fill();
+    context.strokeStyle = rim;
+    context.lineWidth = 1.3;
+    context.stroke();
+    bitmap = canvas.transferToImageBitmap();
+    made.set(key, bitmap);
+  }
+  return bitmap;
+}
+
+/** Puts marks at places given in screen pixels, x and y in turn; on whole device pixels, where copying is fastest. */
+function putMarks(context: CanvasRenderingContext2D, mark: Mark, places: readonly number[], density: number): void {
+  if (places.length === 0) return;
+  const bitmap = markOf(mark, density);
+  context.setTransform(1, 0, 0, 1, 0, 0);
+  for (let i = 0; i < places.length; i += 2)
+    context.drawImage(bitmap, Math.round(places[i] * density - bitmap.width / 2), Math.round(places[i + 1] * density - bitmap.height / 2));
+  context.setTransform(density, 0, 0, density, 0, 0);
+}
+
+function paintHandles(context: CanvasRenderingContext2D, shape: Shape, chosen: ReadonlySet<number>, { scale, x, y }: Place, density: number): void {
+  const ends: number[] = [];
   context.beginPath();
   for (const i of chosen) {
     const v = shape[i];
@@ -92,38 +136,30 @@ function paintHandles(context: CanvasRenderingContext2D, shape: Shape, chosen: R
       [v.outX, v.outY],
     ]) {
       if (hx === 0 && hy === 0) continue;
+      const [ex, ey] = [(v.x + hx) * scale + x, (v.y + hy) * scale + y];
       context.moveTo(v.x * scale + x, v.y * scale + y);
-      ends.push([(v.x + hx) * scale + x, (v.y + hy) * scale + y]);
-      context.lineTo(...ends[ends.length - 1]);
+      context.lineTo(ex, ey);
+      ends.push(ex, ey);
     }
   }
   stroke(context, '#000', 3, 0.6);
   stroke(context, '#fff', 1);
-  context.beginPath();
-  for (const [ex, ey] of ends) {
-    context.moveTo(ex + 3.5, ey);
-    context.arc(ex, ey, 3.5, 0, 2 * Math.PI);
-  }
-  context.fillStyle = '#222';
-  context.fill();
-  stroke(context, '#fff', 1.4);
+  putMarks(context, 'handle', ends, density);
 }
 
-/** All points of one look in one path: corners are squares, points with handles round. */
-function paintPoints(context: CanvasRenderingContext2D, shape: Shape, which: (i: number) => boolean, half: number, { scale, x, y }: Place): void {
-  context.beginPath();
+/** All points: corners are squares, points with handles round; chosen ones light. */
+function paintPoints(context: CanvasRenderingContext2D, shape: Shape, chosen: ReadonlySet<number>, { scale, x, y }: Place, density: number): void {
+  const places: Record<Exclude<Mark, 'handle'>, number[]> = { corner: [], round: [], chosenCorner: [], chosenRound: [] };
   for (const [i, v] of shape.entries()) {
-    if (!which(i)) continue;
-    const [px, py] = [v.x * scale + x, v.y * scale + y];
-    if (v.inX || v.outX || v.inY || v.outY) {
-      context.moveTo(px + half, py);
-      context.arc(px, py, half, 0, 2 * Math.PI);
-    } else context.rect(px - half, py - half, 2 * half, 2 * half);
+    const round = v.inX !== 0 || v.outX !== 0 || v.inY !== 0 || v.outY !== 0;
+    const mark = chosen.has(i) ? (round ? 'chosenRound' : 'chosenCorner') : round ? 'round' : 'corner';
+    places[mark].push(v.x * scale + x, v.y * scale + y);
   }
+  for (const [mark, at] of Object.entries(places)) putMarks(context, mark as Mark, at, density);
 }
 
 function paintCurve(context: CanvasRenderingContext2D, { path, part }: Editable, scene: CurvesScene): void {
-  const { place, frame, points, active, ofPart, drawing, numbers } = scene;
+  const { place, frame, points, active, ofPart, drawing, numbers, density } = scene;
   const shape = shapeAt(path, frame);
   const chosen = pointsOf(points, path.id);
   const isActive = path.id === active;
@@ -138,15 +174,8 @@ function paintCurve(context: CanvasRenderingContext2D, { path, part }: Editable,
       stroke(context, colour, 1, 0.8, [2, 3]);
     }
   if (!isActive && !ofPart && chosen.size === 0) return;
-  paintHandles(context, shape, chosen, place);
-  paintPoints(context, shape, (i) => !chosen.has(i), 3.5, place);
-  context.fillStyle = '#222';
-  context.fill();
-  stroke(context, '#fff', 1.3);
-  paintPoints(context, shape, (i) => chosen.has(i), 4.5, place);
-  context.fillStyle = '#fff';
-  context.fill();
-  stroke(context, '#000', 1.3);
+  paintHandles(context, shape, chosen, place, density);
+  paintPoints(context, shape, chosen, place, density);
   const [first] = shape;
   if (first && ((!path.closed && drawing) || numbers)) {
     context.beginPath();

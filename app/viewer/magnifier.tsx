@@ -1,5 +1,6 @@
 /** A magnified round picture of what is under the pointer while something is dragged. */
 import { type RefObject, useEffect, useRef } from 'react';
+import type { Shape } from '~/core/path/path.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useCurrentSubject, useView } from '../state/workbench-context.tsx';
 import { tracePath } from './curves-canvas.ts';
@@ -8,6 +9,18 @@ import type { Place } from './place.ts';
 
 const SIZE = 132;
 const TIMES = 4;
+
+/** Whether a curve can pass through a square of `side` screen pixels: it stays within the hull of its points and handles. */
+function showsIn(shape: Shape, { scale, x, y }: Place, side: number): boolean {
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const v of shape) {
+    left = Math.min(left, v.x, v.x + v.inX, v.x + v.outX);
+    top = Math.min(top, v.y, v.y + v.inY, v.y + v.outY);
+    right = Math.max(right, v.x, v.x + v.inX, v.x + v.outX);
+    bottom = Math.max(bottom, v.y, v.y + v.inY, v.y + v.outY);
+  }
+  return right * scale + x > 0 && bottom * scale + y > 0 && left * scale + x < side && top * scale + y < side;
+}
 
 export function Magnifier({
   source,
@@ -37,7 +50,9 @@ export function Magnifier({
     context.drawImage(source.current, (at.x - side / 2) * density, (at.y - side / 2) * density, side * density, side * density, 0, 0, SIZE, SIZE);
     const large = { scale: place.scale * TIMES, x: SIZE / 2 + (place.x - at.x) * TIMES, y: SIZE / 2 + (place.y - at.y) * TIMES };
     for (const { path } of editablePaths(document, selected, subject, frame)) {
-      tracePath(context, shapeAt(path, frame), path.closed, large);
+      const shape = shapeAt(path, frame);
+      if (!showsIn(shape, large, SIZE)) continue;
+      tracePath(context, shape, path.closed, large);
       for (const [colour, width] of [
         ['rgba(0,0,0,0.6)', 3],
         ['#fff', 1.2],

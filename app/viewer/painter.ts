@@ -7,7 +7,6 @@ export interface Scene {
   wish: Wish;
   plate: { width: number; height: number };
   place: Place;
-  tint: string;
   ground: Ground;
   groundColour: string;
   groundPlate: string | null;
@@ -24,20 +23,6 @@ const CHECK_DARK = '#525252';
 const SQUARES_FROM = 3;
 const TINT_STRENGTH = 0.5;
 const ONION_STRENGTH = 0.14;
-
-let tinted: OffscreenCanvas | null = null;
-
-/** The tint's bitmap is white with the matte as alpha; this gives it its colour. */
-function colour(bitmap: ImageBitmap, fill: string): OffscreenCanvas {
-  if (!tinted || tinted.width !== bitmap.width || tinted.height !== bitmap.height) tinted = new OffscreenCanvas(bitmap.width, bitmap.height);
-  const context = tinted.getContext('2d') as OffscreenCanvasRenderingContext2D;
-  context.globalCompositeOperation = 'copy';
-  context.drawImage(bitmap, 0, 0);
-  context.globalCompositeOperation = 'source-in';
-  context.fillStyle = fill;
-  context.fillRect(0, 0, tinted.width, tinted.height);
-  return tinted;
-}
 
 const FLAT: Partial<Record<Ground, string>> = { white: '#fff', black: '#000', grey: '#777' };
 
@@ -69,7 +54,7 @@ function paintOutlineGround(canvas: HTMLCanvasElement, context: CanvasRenderingC
 export function paint(
   canvas: HTMLCanvasElement,
   pictures: Pictures,
-  { wish, plate, place, tint, ground, groundColour, groundPlate, onion, density }: Scene,
+  { wish, plate, place, ground, groundColour, groundPlate, onion, density }: Scene,
 ): boolean {
   const context = canvas.getContext('2d') as CanvasRenderingContext2D;
   if (wish.view === 'outline') {
@@ -88,7 +73,9 @@ export function paint(
   context.fillRect(0, 0, canvas.width, canvas.height);
   context.setTransform(density, 0, 0, density, 0, 0);
   context.imageSmoothingEnabled = place.scale < SQUARES_FROM;
-  context.imageSmoothingQuality = 'medium';
+  // Better smoothing costs much, and shows only where several pixels become one.
+  const perPixel = (plate.width * place.scale * density) / ((plateBitmap ?? viewBitmap) as ImageBitmap).width;
+  context.imageSmoothingQuality = perPixel < 0.6 ? 'medium' : 'low';
   const width = plate.width * place.scale;
   const height = plate.height * place.scale;
   if (wish.view === 'cutout') {
@@ -99,19 +86,19 @@ export function paint(
   if (plateBitmap) context.drawImage(plateBitmap, place.x, place.y, width, height);
   if (wish.view === 'tint')
     for (const frame of onion) {
-      const other = pictures.view({ ...wish, frame, store: 'proxy' }, true);
-      if (!other) pictures.ask({ ...wish, frame, store: 'proxy' }, false);
+      const skin: Wish = { ...wish, frame, store: 'proxy', colour: '#ffffff' };
+      const other = pictures.view(skin, true);
+      if (!other) pictures.ask(skin, false);
       else {
         context.globalAlpha = ONION_STRENGTH;
-        context.drawImage(colour(other, '#fff'), place.x, place.y, width, height);
+        context.drawImage(other, place.x, place.y, width, height);
         context.globalAlpha = 1;
       }
     }
-  if (viewBitmap && wish.view === 'tint') {
-    const shown = colour(viewBitmap, tint);
-    context.globalAlpha = TINT_STRENGTH;
-    context.drawImage(shown, place.x, place.y, width, height);
+  if (viewBitmap) {
+    context.globalAlpha = wish.view === 'tint' ? TINT_STRENGTH : 1;
+    context.drawImage(viewBitmap, place.x, place.y, width, height);
     context.globalAlpha = 1;
-  } else if (viewBitmap) context.drawImage(viewBitmap, place.x, place.y, width, height);
+  }
   return (!needsPlate || pictures.hasPlate(wish.frame, wish.store)) && (wish.view === 'plate' || exactView !== undefined);
 }

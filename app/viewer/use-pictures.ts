@@ -3,6 +3,7 @@
 import { type RefObject, useCallback, useEffect, useRef } from 'react';
 import { pathsOf } from '~/core/document/parts.ts';
 import { keyFrames } from '~/core/time/animated.ts';
+import type { Pictures, Wish } from '../frame/pictures.ts';
 import type { ShotState, ShotStore } from '../state/shot-store.ts';
 import type { Workbench } from '../state/workbench-context.tsx';
 import { paint } from './painter.ts';
@@ -53,6 +54,21 @@ export function usePictures(
   const edited = useRef<number | null>(null);
   const measured = useRef(0);
 
+  /** What to show now, asked for at once: the worker need not wait for the screen. */
+  const askNow = useCallback(
+    (place: Place, from: Pictures): Wish => {
+      const v = viewStore.getState();
+      const proxyScale = plate.proxyWidth / plate.width;
+      const fine = place.scale * window.devicePixelRatio > proxyScale * 1.05 && plate.proxyWidth !== plate.width;
+      const wantsFull = fine && v.playing === 0 && shot.getState().draft === null;
+      const wish = wishFor(v, v.frame, subject, wantsFull ? 'full' : 'proxy');
+      if (wantsFull && !from.has(wish)) from.ask({ ...wish, store: 'proxy' }, true);
+      from.ask(wish, true);
+      return wish;
+    },
+    [viewStore, shot, subject, plate],
+  );
+
   /** Whether the next pass paints: after an edit alone there is nothing new to paint until its picture has come. */
   const stale = useRef(false);
   const pass = useCallback(
@@ -64,12 +80,7 @@ export function usePictures(
         const element = canvas.current;
         if (!element) return;
         const v = viewStore.getState();
-        const density = window.devicePixelRatio;
-        const proxyScale = plate.proxyWidth / plate.width;
-        const wantsFull = v.playing === 0 && shot.getState().draft === null && place.scale * density > proxyScale * 1.05 && plate.proxyWidth !== plate.width;
-        const wish = wishFor(v, v.frame, subject, wantsFull ? 'full' : 'proxy');
-        if (wantsFull && !pictures.has(wish)) pictures.ask({ ...wish, store: 'proxy' }, true);
-        pictures.ask(wish, true);
+        const wish = askNow(place, pictures);
         const mustPaint = stale.current || pictures.has(wish);
         stale.current = false;
         const exact =
@@ -78,12 +89,11 @@ export function usePictures(
             wish,
             plate,
             place,
-            tint: v.tint,
             ground: v.ground,
             groundColour: v.groundColour,
             groundPlate: v.groundPlate,
             onion: v.onion > 0 ? onionFrames(shot.getState(), subject, v.frame, v.onion) : [],
-            density,
+            density: window.devicePixelRatio,
           });
         if (exact && asked.current) {
           // Measures stay until they are cleared; the newest few are all that anyone reads.
@@ -111,7 +121,7 @@ export function usePictures(
         }
       });
     },
-    [pictures, place, canvas, viewStore, shot, subject, plate],
+    [pictures, place, canvas, viewStore, shot, subject, plate, askNow],
   );
   const repaint = useCallback(() => pass(true), [pass]);
 
@@ -129,6 +139,7 @@ export function usePictures(
       if (now.document !== before.document) {
         pictures.setDocument(now.history.settled, now.draft);
         edited.current = performance.now();
+        if (place) askNow(place, pictures);
         pass(false);
       }
     });
@@ -140,5 +151,5 @@ export function usePictures(
       offShot();
       offView();
     };
-  }, [pictures, shot, viewStore, repaint, pass]);
+  }, [pictures, shot, viewStore, place, repaint, pass, askNow]);
 }

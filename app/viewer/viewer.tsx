@@ -12,9 +12,8 @@ import { EditTool, type Hit, hitTest } from './edit-tool.ts';
 import { FeatherTool } from './feather-tool.ts';
 import { HandTool } from './hand-tool.ts';
 import { JudgeBar } from './judge-bar.tsx';
-import { Magnifier } from './magnifier.tsx';
 import { fitPlace, type Place, zoomed } from './place.ts';
-import { ReachNote } from './reach-note.tsx';
+import { PointerNotes, type PointerNotesState } from './pointer-notes.tsx';
 import { ShapeTool } from './shape-tool.ts';
 import type { Tool, ToolContext, ToolPointer } from './tool.ts';
 import { ToolOptions } from './tool-options.tsx';
@@ -52,7 +51,9 @@ export function Viewer() {
   const place = useMemo(() => ownPlace ?? (size.width > 0 ? fitPlace(size, plate) : null), [ownPlace, size, plate]);
   const [crosshair, setCrosshair] = useState({ x: plate.width / 2, y: plate.height / 2 });
   const [focused, setFocused] = useState(false);
-  const [hover, setHover] = useState<{ hit: Hit; x: number; y: number } | null>(null);
+  /** What the pointer is over: only a change of it renders the viewer. */
+  const [hovered, setHovered] = useState<Hit['kind'] | null>(null);
+  const notes = useRef<{ show(notes: Partial<PointerNotesState>): void }>(null);
   const [spaceHeld, setSpaceHeld] = useState(false);
   const tools = useRef<Record<Exclude<ToolId, 'pan'>, Tool>>({
     edit: new EditTool(),
@@ -61,7 +62,6 @@ export function Viewer() {
     shape: new ShapeTool(),
     feather: new FeatherTool(),
   });
-  const [magnified, setMagnified] = useState<{ x: number; y: number } | null>(null);
   const pressed = useRef<'tool' | 'pan' | null>(null);
   const lastPress = useRef({ at: 0, x: 0, y: 0 });
   const panFrom = useRef({ x: 0, y: 0, place: { scale: 1, x: 0, y: 0 } });
@@ -154,21 +154,22 @@ export function Viewer() {
     if (pressed.current === 'tool') tool?.move(p, context());
     const rect = event.currentTarget.getBoundingClientRect();
     const at = { x: event.clientX - rect.left, y: event.clientY - rect.top };
+    const magnified = magnify || (pressed.current === 'tool' && shotStore.getState().draft !== null);
     // While something is held, that is what the pointer is about.
-    if (pressed.current === 'tool') setHover(hover && { ...hover, ...at });
+    if (pressed.current === 'tool') notes.current?.show({ ...at, magnified });
     else {
       const hit = toolId === 'edit' && !panning && outlines ? hitTest(p, context()) : null;
-      setHover(hit ? { hit, ...at } : null);
+      setHovered(hit?.kind ?? null);
+      notes.current?.show({ ...at, magnified, pathId: hit?.path.id ?? null });
     }
-    setMagnified(magnify || (pressed.current === 'tool' && shotStore.getState().draft !== null) ? at : null);
   };
   const onPointerUp = (event: PointerEvent<HTMLDivElement>) => {
-    setMagnified(null);
+    notes.current?.show({ magnified: false });
     if (pressed.current === 'tool' && place) tool?.up(plateAt(event), context());
     pressed.current = null;
   };
   const onPointerCancel = () => {
-    setMagnified(null);
+    notes.current?.show({ magnified: false });
     if (pressed.current === 'tool') tool?.cancel(context());
     pressed.current = null;
   };
@@ -191,8 +192,8 @@ export function Viewer() {
     ? 'grab'
     : toolId === 'draw' || toolId === 'hand' || toolId === 'shape'
       ? 'crosshair'
-      : hover
-        ? hover.hit.kind === 'curve'
+      : hovered
+        ? hovered === 'curve'
           ? 'pointer'
           : 'move'
         : 'default';
@@ -241,8 +242,8 @@ export function Viewer() {
           onPointerUp={onPointerUp}
           onPointerCancel={onPointerCancel}
           onPointerLeave={() => {
-            setHover(null);
-            setMagnified(null);
+            setHovered(null);
+            notes.current?.show({ magnified: false, pathId: null });
           }}
           onKeyDown={onKeyDown}
           onKeyUp={(event) => {
@@ -287,10 +288,9 @@ export function Viewer() {
               )}
             </svg>
           )}
-          {magnified && place && <Magnifier source={canvas} at={magnified} place={place} viewport={size} />}
+          {place && <PointerNotes handle={notes} source={canvas} place={place} viewport={size} />}
           <ToolOptions />
           {viewId === 'matte' && <JudgeBar />}
-          {hover && <ReachNote pathId={hover.hit.path.id} x={Math.min(hover.x, size.width - 260)} y={Math.min(hover.y, size.height - 44)} />}
           {empty && (
             <p className="-translate-x-1/2 pointer-events-none absolute bottom-4 left-1/2 whitespace-nowrap rounded bg-black/75 px-3 py-1.5 text-sm">
               Nothing isolated yet: press <kbd className="rounded bg-raised px-1 font-mono text-xs">D</kbd> and click round the subject.

@@ -17,6 +17,8 @@ export interface RenderRequest {
   frame: number;
   size: Size;
   store: 'full' | 'proxy';
+  /** Of the tint, #rrggbb. */
+  colour: string;
   /** The part shown alone; null shows all. */
   solo: string | null;
   /** The matte is shown as matte^(1/gamma). */
@@ -106,7 +108,13 @@ function withoutSteps(whole: ShotDocument, steps: string[]): ShotDocument {
   return { ...whole, cast: whole.cast.map((s) => ({ ...s, edge: { ...s.edge, ...neutral } })) };
 }
 
-async function pixels({ view, subject, frame, size, store, solo, gamma, without, judge }: RenderRequest): Promise<Uint8ClampedArray> {
+/** `#rrggbb` as the three low bytes of a little-endian RGBA word. */
+const wordOf = (colour: string): number => {
+  const n = Number.parseInt(colour.slice(1), 16);
+  return ((n & 0xff) << 16) | (n & 0xff00) | (n >> 16);
+};
+
+async function pixels({ view, subject, frame, size, store, colour, solo, gamma, without, judge }: RenderRequest): Promise<Uint8ClampedArray> {
   const whole = drafted ?? document;
   if (!whole) throw new Error('No document yet.');
   const shown = withoutSteps(solo ? alone(whole, solo) : whole, without);
@@ -124,8 +132,9 @@ async function pixels({ view, subject, frame, size, store, solo, gamma, without,
   const matte = matteTo8(rendered);
   const out = new Uint8ClampedArray(matte.length * 4);
   const words = new Uint32Array(out.buffer);
-  // Little endian: alpha is the top byte. The tint is white here and coloured where it is shown.
-  if (view === 'tint') for (let i = 0; i < matte.length; i++) words[i] = (matte[i] << 24) | 0xffffff;
+  // Little endian: alpha is the top byte.
+  const tint = wordOf(colour);
+  if (view === 'tint') for (let i = 0; i < matte.length; i++) words[i] = (matte[i] << 24) | tint;
   else for (let i = 0; i < matte.length; i++) words[i] = 0xff000000 | (matte[i] * 0x010101);
   return out;
 }
