@@ -2,7 +2,7 @@
 import { execFileSync } from 'node:child_process';
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
-import { at, freshShot, mattesOf, setNumber, settled, shapeOf, temporary, viewer } from './workbench.ts';
+import { at, choose, freshShot, goToFrame, mattesOf, setNumber, settled, shapeOf, temporary, viewer } from './workbench.ts';
 
 test('a preset of an effect is used on another effect of its kind, and deleted', async ({ page }) => {
   await freshShot(page, 'empty-quay.mp4', 'Presets');
@@ -31,6 +31,47 @@ test('a preset of an effect is used on another effect of its kind, and deleted',
   await page.getByRole('button', { name: 'Presets of gaussian blur' }).click();
   await page.getByRole('menuitem', { name: 'Delete the preset Far away' }).click();
   await expect(page.getByText('No presets of this kind in the production yet.')).toBeVisible();
+});
+
+test('a keyed edge is kept as a preset and used in another shot of the production', async ({ page }) => {
+  test.setTimeout(120_000);
+  await freshShot(page, 'empty-quay.mp4', 'Edges for all');
+  await shapeOf(page, 'rectangle', [300, 150], [700, 450]);
+  await page.getByRole('link', { name: 'Edge', exact: true }).click();
+  await setNumber(page, 'Feather in', '40');
+  await setNumber(page, 'Feather out', '40');
+  await page.getByRole('button', { name: 'Let falloff change over time: key it on this frame' }).click();
+  await goToFrame(page, 10);
+  await choose(page, 'Falloff', 'Linear');
+  await settled(page);
+  await expect(page.getByRole('combobox', { name: 'Falloff' })).toHaveText(/Linear/);
+  await goToFrame(page, 9);
+  await expect(page.getByRole('combobox', { name: 'Falloff' })).toHaveText(/Smooth/);
+  // A quarter into the band, linear and smooth fall-off are far apart.
+  const quarter = (matte: Buffer) => at(matte, 280, 300);
+  const written = await mattesOf(page, 9, 10);
+  expect(quarter(written(9))).toBeLessThan(50);
+  expect(quarter(written(10))).toBeGreaterThan(58);
+  await page.getByRole('link', { name: 'Edge', exact: true }).click();
+  await page.getByRole('button', { name: 'Presets of edge' }).click();
+  await page.getByRole('menuitem', { name: 'Save as preset …' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Soft then even');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await page.getByRole('link', { name: 'Edges for all' }).click();
+  await page.getByLabel('Footage files').setInputFiles(path.join('demo', 'clips', 'storm-lantern.mp4'));
+  await page
+    .getByRole('list', { name: 'Shots' })
+    .getByRole('link', { name: /storm-lantern/ })
+    .click({ timeout: 60_000 });
+  await settled(page);
+  await shapeOf(page, 'ellipse', [300, 150], [700, 450]);
+  await page.getByRole('link', { name: 'Edge', exact: true }).click();
+  await page.getByRole('button', { name: 'Presets of edge' }).click();
+  await page.getByRole('menuitem', { name: 'Soft then even', exact: true }).click();
+  await settled(page);
+  await expect(page.getByRole('textbox', { name: 'Feather in', exact: true })).toHaveValue('40.0');
+  await goToFrame(page, 10);
+  await expect(page.getByRole('combobox', { name: 'Falloff' })).toHaveText(/Linear/);
 });
 
 test('a snapshot stays with the shot over a reload, and the matte is compared with it', async ({ page }) => {
@@ -83,5 +124,12 @@ test('a gray picture chosen from disk becomes a part of the subject', async ({ p
   await page.getByRole('button', { name: 'More for Subject 1' }).click();
   await page.getByRole('menuitem', { name: /^Bring in/ }).click();
   await page.getByLabel('Pictures of a matte').setInputFiles({ name: 'letter.png', mimeType: 'image/png', buffer: Buffer.from('no picture') });
-  await expect(page.getByText(/letter\.png/)).toBeVisible();
+  await expect(page.locator('[data-sonner-toast]').getByText(/letter\.png/)).toBeVisible();
+  // Sending can be called off, and the dialog takes the next picture.
+  await page.route('**/uploads/*/0?name=slow.png', () => {});
+  await page.getByLabel('Pictures of a matte').setInputFiles({ name: 'slow.png', mimeType: 'image/png', buffer: Buffer.alloc(1000) });
+  await expect(page.getByRole('progressbar', { name: 'Sending slow.png' })).toBeVisible();
+  await page.getByRole('button', { name: 'Cancel bringing it in' }).click();
+  await expect(page.getByText('"slow.png" was cancelled')).toBeVisible();
+  await expect(page.getByLabel('Pictures of a matte')).toBeEnabled();
 });

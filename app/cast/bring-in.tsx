@@ -5,27 +5,23 @@ import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { ItemOf } from '~/core/document/library.ts';
 import { newImported } from '~/core/document/records.ts';
-import type { ShotDocument, Subject } from '~/core/document/schema.ts';
+import type { Subject } from '~/core/document/schema.ts';
 import { shapeOver } from '~/core/path/between.ts';
 import { flatten } from '~/core/path/path.ts';
 import { insertCurves, readCurves } from '../interchange/curves-in-out.ts';
 import { pathData } from '../interchange/svg.ts';
-import { ingestEnd } from '../state/jobs.ts';
 import { listLibrary, takeFromLibrary } from '../state/library.ts';
-import { send } from '../state/send.ts';
 import { useShotStore } from '../state/shot-context.tsx';
-import { uploadShot } from '../state/upload.ts';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton } from '../ui/controls.tsx';
+import { BringPictures, type BroughtIn, FILE_FIELD } from './bring-pictures.tsx';
 
-const FILE_FIELD = 'w-full text-xs file:mr-2 file:h-7 file:rounded file:border file:border-line file:bg-raised file:px-2 file:text-ink';
 const newId = () => crypto.randomUUID();
 
 export function BringIn({ subject, onClose }: { subject: Subject | null; onClose(): void }) {
   const store = useShotStore();
-  const { otherShots, plate, productionId, view } = useWorkbench();
+  const { otherShots, productionId, view } = useWorkbench();
   const [shapes, setShapes] = useState<(ItemOf<'shape'> & { id: string })[] | null>(null);
-  const [busy, setBusy] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   useEffect(() => {
     if (!subject) return;
@@ -50,31 +46,16 @@ export function BringIn({ subject, onClose }: { subject: Subject | null; onClose
     }
     if (file.current) file.current.value = '';
   };
-  const addMatte = (subjectId: string, plateId: string, name: string, frames: number) => {
+  /** The subject whose dialog is open now: work begun for another one must not close it. */
+  const open = useRef<string | null>(null);
+  open.current = subject?.id ?? null;
+  const addMatte = (subjectId: string, { plateId, name, frames }: BroughtIn) => {
     const { document, commit, select } = store.getState();
     const index = document.cast.find((s) => s.id === subjectId)?.parts.length ?? 0;
     const record = newImported(newId(), name.slice(0, 120), plateId, frames);
     if (!commit('Import matte', [{ kind: 'insert', parent: subjectId, index, record }])) return;
     select(record.id);
-    onClose();
-  };
-  /** Brings picture files into the production and puts them into the subject when they are there. */
-  const onPictures = async (files: File[]) => {
-    if (files.length === 0 || !subject) return;
-    const { id } = subject;
-    setBusy(true);
-    try {
-      const rate = `${plate.rate.num}/${plate.rate.den}`;
-      const made = await uploadShot(productionId, files, rate, () => {}, new AbortController().signal);
-      for (const note of made.notes) toast(note);
-      const job = await ingestEnd(made.shotId);
-      if (job.state !== 'done') throw new Error(job.message ?? 'The picture could not be read.');
-      const { name, plate: own } = await send<ShotDocument>(`/shots/${made.shotId}/document`);
-      addMatte(id, made.plateId, name, own.frames);
-    } catch (error) {
-      toast.error(error instanceof Error ? error.message : 'The picture could not be brought in.', { duration: 15_000 });
-    }
-    setBusy(false);
+    if (open.current === subjectId) onClose();
   };
   return (
     <Dialog.Root open={subject !== null} onOpenChange={onClose}>
@@ -132,24 +113,11 @@ export function BringIn({ subject, onClose }: { subject: Subject | null; onClose
             <p className="mb-2 text-quiet text-xs">
               Its luma is the matte: a still, the files of a numbered sequence, or a video. It stays in the production as a shot of its own.
             </p>
-            <input
-              type="file"
-              multiple
-              aria-label="Pictures of a matte"
-              disabled={busy}
-              onChange={(e) => {
-                void onPictures([...(e.target.files ?? [])]);
-                e.target.value = '';
-              }}
-              className={FILE_FIELD}
-            />
-            <p aria-live="polite" className="min-h-5 pt-1 text-quiet text-xs">
-              {busy && 'Bringing it in; it is added to the subject when it is there.'}
-            </p>
+            {subject && <BringPictures key={subject.id} subjectId={subject.id} onBroughtIn={addMatte} />}
             {otherShots.length > 0 && <p className="mb-1 text-quiet text-xs">Or a shot that is in the production:</p>}
             <div className="flex flex-wrap gap-1">
               {otherShots.map((s) => (
-                <Button key={s.id} onClick={() => subject && addMatte(subject.id, s.plateId, s.name, s.frames)}>
+                <Button key={s.id} onClick={() => subject && addMatte(subject.id, s)}>
                   {s.name}
                 </Button>
               ))}
