@@ -5,6 +5,7 @@ import { footageOf } from '../core/document/parts.ts';
 import type { ShotDocument, Subject } from '../core/document/schema.ts';
 import { type OutputSpec, outputSpecSchema } from '../server/outputs/spec.ts';
 import { type Original, writeOutput } from '../server/outputs/write-output.ts';
+import type { PeelPlace } from '../server/peel/carry-peel.ts';
 import { bitsOf, type CliOptions, framesWithin, readJson, WrongCall } from './call.ts';
 import { probeFootage } from './footage.ts';
 
@@ -12,6 +13,7 @@ interface Material {
   document: ShotDocument;
   footage?: Original;
   mattes?: Record<string, Original>;
+  peel?: PeelPlace;
 }
 
 async function fromFile(file: string, footage: string | undefined): Promise<Material> {
@@ -32,10 +34,11 @@ async function material(options: CliOptions): Promise<Material> {
   if (!shot) throw new WrongCall('Say what to write: --shot ID or --document FILE.json.');
   // Only here is a database needed.
   const { withServices } = await import('./open.ts');
-  return withServices(options.data, false, async ({ changes, shots }) => {
+  return withServices(options.data, false, async ({ changes, shots, peels }) => {
     const [loaded, { plate }] = [await changes.load(shot), await shots.shot(shot)];
     const mattes = await shots.originalsOf(footageOf(loaded.document));
-    return { document: loaded.document, mattes, footage: { probe: shots.probeOf(plate), originals: shots.originals(plate.id) } };
+    const footage = { probe: shots.probeOf(plate), originals: shots.originals(plate.id) };
+    return { document: loaded.document, mattes, footage, peel: peels.placeOf(plate.id) };
   });
 }
 
@@ -69,14 +72,15 @@ function specOf(document: ShotDocument, options: CliOptions, kind: string): Outp
 
 async function write(options: CliOptions, kind: string): Promise<void> {
   if (!options.out) throw new WrongCall('Say where to write: --out DIR.');
-  const { document, footage } = await material(options);
+  const { document, ...from } = await material(options);
+  const { footage } = from;
   const spec = specOf(document, options, kind);
   if (kind !== 'matte' && !footage) throw new WrongCall('This output shows the plate: give its footage with --footage FILE.');
   const total = spec.last - spec.first + 1;
   const shows = process.stderr.isTTY;
   const began = performance.now();
   const files = await writeOutput(
-    { document, spec, directory: path.resolve(options.out), footage },
+    { document, spec, directory: path.resolve(options.out), ...from },
     {
       onProgress: (done) => {
         if (shows) process.stderr.write(`\r${done} of ${total}`);

@@ -11,6 +11,7 @@ import { outputJob } from './jobs/output-job.ts';
 import { EmbeddedQueue, type JobQueue } from './jobs/queue.ts';
 import { Library } from './library.ts';
 import { Outputs } from './outputs/outputs.ts';
+import { carryJob, Peels } from './peel/peels.ts';
 import { Shots } from './shots.ts';
 import { Snapshots } from './snapshots.ts';
 
@@ -23,6 +24,7 @@ export interface Services {
   outputs: Outputs;
   library: Library;
   snapshots: Snapshots;
+  peels: Peels;
   queue: JobQueue;
   close(): Promise<void>;
 }
@@ -38,7 +40,9 @@ export async function openServices(databaseUrl: string, config: Config, { work =
   const shots = new Shots(sequelize, config, uploads);
   const changes = new Changes(sequelize, config);
   const outputs = new Outputs(config, changes);
-  const queue = new EmbeddedQueue(sequelize, { ingest: ingestJob(shots, config), output: outputJob(shots, outputs) }, config);
+  const peels = new Peels(shots, changes);
+  const kinds = { ingest: ingestJob(shots, config), output: outputJob(shots, outputs, peels), carry: carryJob(shots, peels) };
+  const queue = new EmbeddedQueue(sequelize, kinds, config);
   if (work) await queue.start();
   const tidy = () => {
     shots.purge().catch((error: unknown) => console.error('Old deleted shots could not be removed:', error));
@@ -56,6 +60,7 @@ export async function openServices(databaseUrl: string, config: Config, { work =
     outputs,
     library: new Library(shots),
     snapshots: new Snapshots(shots),
+    peels,
     queue,
     async close() {
       clearInterval(timer);

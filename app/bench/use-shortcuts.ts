@@ -1,15 +1,19 @@
 /** Binds the shortcuts of the workbench to what they do. */
 import { useEffect, useRef } from 'react';
+import { toast } from 'sonner';
 import { tinykeys } from 'tinykeys';
 import { isApproved } from '~/core/document/approval.ts';
 import { partWith } from '~/core/document/parts.ts';
 import { REACHES } from '~/core/time/reach.ts';
+import { useGoToDoubtful } from '../settings/doubt-note.tsx';
 import { useColumns, useKeyFrames } from '../sheet/columns.ts';
 import { deleteEdits, keyHereEdits } from '../sheet/key-work.ts';
+import { carry, carryRange } from '../state/peel.ts';
 import { SHORTCUTS } from '../state/shortcuts.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import type { ToolId } from '../state/view-store.ts';
 import { currentSubject, useWorkbench } from '../state/workbench-context.tsx';
+import { currentPeel } from '../viewer/brush-tool.ts';
 
 /** Keys belong to a field while one is typed in; single letters would end up in it. */
 const isTyping = (event: KeyboardEvent): boolean => {
@@ -25,8 +29,9 @@ export function useShortcuts(): void {
   const { view: viewStore, plate } = useWorkbench();
   const keys = useKeyFrames();
   const columns = useColumns();
-  const latest = useRef({ keys, columns });
-  latest.current = { keys, columns };
+  const goToDoubtful = useGoToDoubtful();
+  const latest = useRef({ keys, columns, goToDoubtful });
+  latest.current = { keys, columns, goToDoubtful };
 
   useEffect(() => {
     const shot = () => shotStore.getState();
@@ -81,6 +86,7 @@ export function useShortcuts(): void {
       undo: () => shot().undo(),
       redo: () => shot().redo(),
       edit: () => view().setTool('edit'),
+      brush: () => toViewer('brush'),
       draw: () => toViewer('draw'),
       pan: () => view().setTool('pan'),
       hand: () => toViewer('hand'),
@@ -103,6 +109,13 @@ export function useShortcuts(): void {
         const approved = !isApproved(own, view().frame);
         shot().commit(approved ? 'Approve' : 'Release', [{ kind: 'approve', id: own.id, range, approved }]);
       },
+      carryBoth: () => {
+        const peel = currentPeel({ shot: shot(), subject: currentSubject(shot()) });
+        if (!peel) return void toast('There is no Peel here yet: take the brush (Z) and paint on the subject.');
+        const { first, last } = carryRange('both', view().frame, view().range, plate.frames);
+        void carry(shot().shotId, peel.id, first, last);
+      },
+      nextDoubt: () => latest.current.goToDoubtful(),
       curves: () => view().set({ curvesOpen: !view().curvesOpen }),
       reach: () => {
         const order = [...REACHES.slice(1), REACHES[0]];

@@ -1,10 +1,10 @@
 /** The cast: subjects near to far, and the parts of each, with the state of every one in sight. */
-import { ChevronDown, CircleDashed, CircleDot, Eye, EyeOff, Image, Lock, Plus, ScanEye, Shapes } from 'lucide-react';
+import { Brush, ChevronDown, CircleDashed, CircleDot, Eye, EyeOff, Image, Lock, Plus, ScanEye, Shapes } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { curvesFile } from '~/core/document/curves-file.ts';
 import { pathsOf } from '~/core/document/parts.ts';
-import { copyOf, newSpline, newSubject } from '~/core/document/records.ts';
+import { copyOf, newPeel, newSpline, newSubject } from '~/core/document/records.ts';
 import type { Part, Subject } from '~/core/document/schema.ts';
 import { type CurvesKind, saveFile, writeCurves } from '../interchange/curves-in-out.ts';
 import { keepInLibrary } from '../state/library.ts';
@@ -60,7 +60,9 @@ export function CastPanel() {
         </p>
       )}
       <div className="min-h-0 flex-1 overflow-auto p-1">
-        {cast.length === 0 && <EmptyNote>No subject yet. Add one with +, or press D and draw: the first curve makes its own subject.</EmptyNote>}
+        {cast.length === 0 && (
+          <EmptyNote>No subject yet. Press Z and paint on one, or D and draw round it: the first stroke or curve makes its own subject.</EmptyNote>
+        )}
         <SortableList ids={cast.map((s) => s.id)} onMove={(id, index) => store.getState().commit('Change order', [{ kind: 'move', id, index }])}>
           <ul>
             {cast.map((subject) => (
@@ -105,12 +107,20 @@ function SubjectRow({
   const selected = useShot((s) => s.selected);
   const lanes = useShot((s) => s.history.settled.lanes);
   const place = useShot((s) => s.history.settled.cast.indexOf(subject));
+  const { view } = useWorkbench();
   const { rowRef, style, grip } = useSortableRow(subject.id);
   const addSpline = () => {
     const id = newId();
     const spline = newSpline(id, `Spline ${subject.parts.length + 1}`);
     if (store.getState().commit('Add spline', [{ kind: 'insert', parent: subject.id, index: subject.parts.length, record: spline }]))
       store.getState().select(id);
+  };
+  const addPeel = () => {
+    const id = newId();
+    const peel = newPeel(id, `Peel ${subject.parts.filter((p) => p.type === 'peel').length + 1}`);
+    if (!store.getState().commit('Add Peel', [{ kind: 'insert', parent: subject.id, index: subject.parts.length, record: peel }])) return;
+    store.getState().select(id);
+    view.getState().setTool('brush');
   };
   const remove = () => {
     // Its effects go with it: they cannot be without a subject.
@@ -141,6 +151,7 @@ function SubjectRow({
           onDelete={remove}
           more={[
             { label: 'Duplicate', act: duplicate },
+            { label: 'Add a Peel', act: addPeel },
             { label: 'Bring in curves or a matte …', act: onBring },
           ]}
         />
@@ -150,7 +161,7 @@ function SubjectRow({
       </div>
       <SortableList ids={subject.parts.map((p) => p.id)} onMove={(id, index) => store.getState().commit('Change order', [{ kind: 'move', id, index }])}>
         <ul className="ml-4 border-line border-l pl-1">
-          {subject.parts.length === 0 && <li className="px-2 py-1 text-quiet text-xs">No part yet: press D and draw.</li>}
+          {subject.parts.length === 0 && <li className="px-2 py-1 text-quiet text-xs">No part yet: press Z and paint, or D and draw.</li>}
           {subject.parts.map((part) => (
             <PartRow key={part.id} part={part} subject={subject} onRename={() => onRename(part.id, part.name)} onCopy={() => onCopy(part)} />
           ))}
@@ -162,7 +173,8 @@ function SubjectRow({
 
 /** What about a part is not as it is at first, in few words. */
 function stateOf(part: Part): string {
-  if (part.type === 'imported') return part.inverted ? 'inverted' : '';
+  if (part.type === 'peel' && !part.strokes.some((s) => s.enabled && s.kind === 'keep')) return part.strokes.length > 0 ? 'nothing kept' : 'nothing painted';
+  if (part.type !== 'spline') return part.inverted ? 'inverted' : '';
   const open = part.paths.some((p) => !p.closed);
   if (part.paths.length === 0) return 'nothing drawn';
   if (part.paths.every((p) => !p.closed)) return 'masks nothing';
@@ -176,7 +188,7 @@ function PartRow({ part, subject, onRename, onCopy }: { part: Part; subject: Sub
   const solo = useView((s) => s.solo) === part.id;
   const { rowRef, style, grip } = useSortableRow(part.id);
   const paths = pathsOf(part);
-  const sound = part.type === 'imported' || (paths.length > 0 && paths.every((p) => p.closed));
+  const sound = part.type !== 'spline' || (paths.length > 0 && paths.every((p) => p.closed));
   const state = stateOf(part);
   const assign = (label: string, values: Record<string, boolean>) => store.getState().commit(label, [{ kind: 'assign', id: part.id, values }]);
   const duplicate = () => {
@@ -207,6 +219,8 @@ function PartRow({ part, subject, onRename, onCopy }: { part: Part; subject: Sub
       </span>
       {part.type === 'spline' ? (
         <Shapes className="size-4 shrink-0" style={{ color: OUTLINE_HEX[part.colour] }} aria-hidden />
+      ) : part.type === 'peel' ? (
+        <Brush className="size-4 shrink-0 text-quiet" aria-hidden />
       ) : (
         <Image className="size-4 shrink-0 text-quiet" aria-hidden />
       )}
@@ -218,7 +232,7 @@ function PartRow({ part, subject, onRename, onCopy }: { part: Part; subject: Sub
           store.getState().select(part.id);
           store.getState().selectPoints(NO_POINTS, null);
         }}
-        onDoubleClick={() => view.getState().setTool('edit')}
+        onDoubleClick={() => view.getState().setTool(part.type === 'peel' ? 'brush' : 'edit')}
       >
         {part.name} {state && <span className="ml-1.5 text-quiet text-xs">{state}</span>}
       </button>
@@ -246,8 +260,8 @@ function PartRow({ part, subject, onRename, onCopy }: { part: Part; subject: Sub
       />
       {part.locked && <Lock className="size-3.5 shrink-0 text-quiet" role="img" aria-label="locked" />}
       {solo && <ScanEye className="size-3.5 shrink-0" role="img" aria-label="shown alone" />}
-      <span className="w-4" title={sound ? 'All its curves are closed' : 'It has an open curve'}>
-        {sound ? (
+      <span className="w-4" title={part.type !== 'spline' ? undefined : sound ? 'All its curves are closed' : 'It has an open curve'}>
+        {part.type !== 'spline' ? null : sound ? (
           <CircleDot className="size-3.5 text-quiet" aria-label="closed" role="img" />
         ) : (
           <CircleDashed className="size-3.5 text-doubt" aria-label="open" role="img" />

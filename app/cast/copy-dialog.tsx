@@ -23,6 +23,7 @@ function later(part: Part, by: number): Part {
   };
   const base = { ...part, opacity: moved(part.opacity) };
   if (base.type === 'imported') return { ...base, offset: moved(base.offset) };
+  if (base.type === 'peel') return { ...base, strokes: base.strokes.map((s) => ({ ...s, frame: Math.max(0, s.frame + by) })) };
   return base.type === 'spline' ? { ...base, paths: base.paths.map((p) => ({ ...p, shape: moved(p.shape) })) } : base;
 }
 

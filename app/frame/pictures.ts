@@ -120,7 +120,7 @@ export class Pictures {
     });
     this.renderWorker = new Worker(new URL('../workers/render-worker.ts', import.meta.url), { type: 'module' });
     this.render = wrap<RenderWorker>(this.renderWorker);
-    void this.render.open(`${location.origin}${this.plateUrl}`);
+    void this.render.open(`${location.origin}${this.plateUrl}`, sizes.proxy);
     this.plateLane = new Lane(PLATE_WORKERS, 48, (key, bitmap) => {
       if (bitmap) this.plates.put(key, bitmap);
       this.onArrival(!bitmap);
@@ -157,6 +157,14 @@ export class Pictures {
       const slash = key.indexOf('/');
       return key.startsWith(prefix) || this.newest.get(key.slice(slash + 1)) === Number(key.slice(0, slash));
     });
+  }
+
+  /** More of what Peels find has come: all rendered pictures may be out of date. */
+  peelsCame(): void {
+    void this.render.peelsCame();
+    this.version++;
+    this.renderLane.clear();
+    this.onArrival(false);
   }
 
   private renderKey(wish: Wish, version = this.version): string {

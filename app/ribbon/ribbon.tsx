@@ -1,6 +1,7 @@
 /** The whole shot at a glance: keys, the range and the playhead. Dragging on it scrubs. */
 import { type PointerEvent, useRef } from 'react';
 import { useColumns } from '../sheet/columns.ts';
+import { useDoubt } from '../state/peel.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 
@@ -15,6 +16,7 @@ export function Ribbon() {
   const percent = (f: number) => `${(100 * f) / frames}%`;
   const keys = [...new Set(columns.flatMap((c) => c.keys))];
   const approved = useSettledSubject()?.approved ?? [];
+  const { found } = useDoubt();
   const markers = useShot((s) => s.document.markers);
   const notes = useShot((s) => s.document.notes);
 
@@ -79,6 +81,20 @@ export function Ribbon() {
             />
           </>
         )}
+        {found.size > 0 &&
+          [...found.values()].map((f) => (
+            <span
+              key={f.frame}
+              data-found={f.frame}
+              className={`pointer-events-none absolute bottom-4 ${f.anchor === f.frame ? 'bg-keep' : 'bg-doubt'}`}
+              style={{
+                left: percent(f.frame),
+                width: `max(1px, calc(${percent(1)} - ${frames > 200 ? 0 : 1}px))`,
+                height: f.anchor === f.frame ? 10 : 2 + Math.round(0.12 * f.doubt),
+                opacity: f.anchor === f.frame ? 1 : 0.35 + 0.0065 * f.doubt,
+              }}
+            />
+          ))}
         {approved.map((r) => (
           <span
             key={r.first}

@@ -14,6 +14,7 @@ import { Ribbon } from '../ribbon/ribbon.tsx';
 import { EdgeSettings } from '../settings/edge-settings.tsx';
 import { PartSettings } from '../settings/part-settings.tsx';
 import { Sheet } from '../sheet/sheet.tsx';
+import { usePeelMending, usePeelWatch } from '../state/peel.ts';
 import { ShotContext, useShot } from '../state/shot-context.tsx';
 import { createShotStore } from '../state/shot-store.ts';
 import { createViewStore, VIEWS } from '../state/view-store.ts';
@@ -116,6 +117,8 @@ function useAddress(bench: BenchId): void {
 function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; bench: BenchId }) {
   useAddress(bench);
   useShortcuts();
+  usePeelWatch();
+  usePeelMending();
   const { view } = useWorkbench();
   // Curves are for isolating; where edge and picture are judged they are out of the way until asked for.
   useEffect(() => view.getState().set({ outlines: bench === 'isolate' }), [bench, view]);

@@ -280,3 +280,53 @@ export function CoordinateField({ label, value, onValue, digits = 2 }: { label: 
     </label>
   );
 }
+
+/** A number that does not change over time, with a slider. */
+export function PlainNumber({
+  label,
+  unit,
+  value,
+  min,
+  max,
+  step,
+  title,
+  onValue,
+}: {
+  label: string;
+  unit: string;
+  value: number;
+  min: number;
+  max: number;
+  step: number;
+  title: string;
+  onValue(value: number): void;
+}) {
+  const [dragged, setDragged] = useState<number | null>(null);
+  const digits = step < 1 ? Math.ceil(-Math.log10(step)) : 0;
+  return (
+    <div className="flex items-center gap-2 px-3 py-1" title={title}>
+      <span className="w-20 shrink-0 text-sm leading-tight">{label}</span>
+      <Slider.Root
+        className="relative flex h-5 min-w-0 flex-1 touch-none items-center"
+        min={min}
+        max={max}
+        step={step}
+        value={[dragged ?? value]}
+        onValueChange={([v]) => setDragged(v)}
+        onValueCommit={([v]) => {
+          setDragged(null);
+          if (v !== value) onValue(v);
+        }}
+        aria-label={`${label} slider`}
+      >
+        <Slider.Track className="h-1 flex-1 rounded bg-line">
+          <Slider.Range className="absolute h-1 rounded bg-quiet" />
+        </Slider.Track>
+        <Slider.Thumb aria-label={label} className="block size-3.5 rounded-full bg-ink" />
+      </Slider.Root>
+      <span className="w-14 shrink-0 text-right font-mono text-xs">
+        {(dragged ?? value).toFixed(digits)} <span className="text-quiet">{unit}</span>
+      </span>
+    </div>
+  );
+}

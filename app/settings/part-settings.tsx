@@ -9,8 +9,16 @@ import { Button, EmptyNote, PanelTitle } from '../ui/controls.tsx';
 import { OUTLINE_HEX } from '../viewer/curves-canvas.ts';
 import { CurveSettings } from './curve-settings.tsx';
 import { ChoiceSetting, NumberSetting, SwitchSetting } from './fields.tsx';
+import { PeelSettings } from './peel-settings.tsx';
 
 const OPERATION_WORDS = { add: 'Add', subtract: 'Subtract', intersect: 'Intersect', exclude: 'Exclude' } as const;
+
+/** Where a part masks: as it is, and inverted. */
+const INSIDE_WORDS = {
+  spline: ['inside its curves', 'outside its curves'],
+  imported: ['white is inside', 'black is inside'],
+  peel: ['what is found', 'all but what is found'],
+} as const;
 
 export function PartSettings() {
   // Numbers may follow a drag a little later; what is dragged may not.
@@ -56,11 +64,13 @@ const PartFields = memo(function PartFields({ part }: { part: Part }) {
         onChange={(operation) => assign('Set operation', { operation })}
       />
       <SwitchSetting label="Invert" checked={part.inverted} onChange={(inverted) => assign(inverted ? 'Invert' : 'Invert back', { inverted })}>
-        {part.type === 'imported' ? (part.inverted ? 'black is inside' : 'white is inside') : part.inverted ? 'outside its curves' : 'inside its curves'}
+        {INSIDE_WORDS[part.type][part.inverted ? 1 : 0]}
       </SwitchSetting>
       <NumberSetting record={part.id} setting="opacity" value={part.opacity} label="Opacity" unit="%" min={0} max={100} step={1} factor={100} />
       <RangeFields part={part} />
-      {part.type === 'imported' ? (
+      {part.type === 'peel' ? (
+        <PeelSettings part={part} />
+      ) : part.type === 'imported' ? (
         <NumberSetting
           record={part.id}
           setting="offset"

@@ -4,7 +4,11 @@ import { clsx } from 'clsx';
 import { Check, ChevronsLeftRight, ChevronsRightLeft, Flag, StickyNote } from 'lucide-react';
 import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { isApproved } from '~/core/document/approval.ts';
+import { REASONS } from '~/core/peel/doubt.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
+import type { FoundFrame } from '~/server/peel/results.ts';
+import { DoubtNote } from '../settings/doubt-note.tsx';
+import { useDoubt } from '../state/peel.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
@@ -16,6 +20,7 @@ const ROW = 22;
 const FRAME_WIDTH = 84;
 const STATE_WIDTH = 36;
 const COLUMN_WIDTH = 62;
+const DOUBT_WIDTH = 46;
 
 export function Sheet() {
   const { plate, view } = useWorkbench();
@@ -27,6 +32,7 @@ export function Sheet() {
   const markers = useShot((s) => s.document.markers);
   const subject = useSettledSubject();
   const all = useColumns();
+  const { peels, found } = useDoubt();
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [picked, setPicked] = useState<string | null>(null);
   const columns = useMemo(() => foldColumns(all, folded), [all, folded]);
@@ -111,7 +117,7 @@ export function Sheet() {
 
   const owners = new Map<string, number>();
   for (const c of all) owners.set(c.owner, (owners.get(c.owner) ?? 0) + 1);
-  const width = FRAME_WIDTH + STATE_WIDTH + columns.length * COLUMN_WIDTH;
+  const width = FRAME_WIDTH + STATE_WIDTH + (peels.length > 0 ? DOUBT_WIDTH : 0) + columns.length * COLUMN_WIDTH;
 
   return (
     <section aria-label="Sheet" className="flex h-full min-h-0 flex-col bg-panel">
@@ -121,7 +127,7 @@ export function Sheet() {
           role="grid"
           aria-label="Frames"
           aria-rowcount={plate.frames + 1}
-          aria-colcount={columns.length + 2}
+          aria-colcount={columns.length + (peels.length > 0 ? 3 : 2)}
           aria-multiselectable
           tabIndex={0}
           onKeyDown={onKeyDown}
@@ -135,6 +141,17 @@ export function Sheet() {
             <span role="columnheader" tabIndex={-1} style={{ width: STATE_WIDTH }} className="shrink-0 pb-1" title="Approved frames, notes and markers">
               State
             </span>
+            {peels.length > 0 && (
+              <span
+                role="columnheader"
+                tabIndex={-1}
+                style={{ width: DOUBT_WIDTH }}
+                className="shrink-0 pb-1"
+                title="Doubt of what the Peel has found, 0 to 100"
+              >
+                Doubt
+              </span>
+            )}
             {columns.map((c) => (
               <span
                 role="columnheader"
@@ -217,6 +234,11 @@ export function Sheet() {
                     {noted.has(index) && <StickyNote className="size-3 text-quiet" role="img" aria-label="has a note" />}
                     {marker && <Flag className="size-3 text-quiet" role="img" aria-label={`marker ${marker.name}`} />}
                   </span>
+                  {peels.length > 0 && (
+                    <span role="gridcell" tabIndex={-1} style={{ width: DOUBT_WIDTH }} className="flex h-full shrink-0 items-center">
+                      <DoubtMark found={found.get(index)} />
+                    </span>
+                  )}
                   {columns.map((c) => (
                     <span
                       role="gridcell"
@@ -251,8 +273,21 @@ export function Sheet() {
           </button>
         </div>
       )}
+      <DoubtNote />
       <FrameNotes />
     </section>
+  );
+}
+
+/** How doubtful a found frame is: a bar with its number; painted frames have the colour of keep strokes. */
+function DoubtMark({ found }: { found: FoundFrame | undefined }) {
+  if (!found) return null;
+  if (found.anchor === found.frame) return <span role="img" aria-label="painted" title="Painted" className="size-2.5 rounded-full bg-keep" />;
+  return (
+    <span className="relative w-9 font-mono text-2xs" title={found.reasons.map((r) => REASONS[r]).join('; ')}>
+      <span className="absolute inset-y-0 left-0 rounded-sm bg-doubt/45" style={{ width: `${found.doubt}%` }} aria-hidden />
+      <span className="relative pl-0.5">{found.doubt}</span>
+    </span>
   );
 }
 

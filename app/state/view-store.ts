@@ -1,5 +1,6 @@
 /** What the workbench shows: frame, view, place and size of the picture, playing. Kept in the page and its URL, not in the document. */
 import { createStore, type StoreApi } from 'zustand';
+import type { Stroke } from '~/core/document/schema.ts';
 import type { Size } from '~/core/image/picture.ts';
 import type { ReadyMade, ReadyMadeOptions } from '~/core/path/ready-made.ts';
 import type { View } from '../frame/pictures.ts';
@@ -14,7 +15,7 @@ export const VIEWS: { id: View; label: string; keys: string }[] = [
   { id: 'composed', label: 'Composed', keys: '5' },
 ];
 
-export type ToolId = 'edit' | 'draw' | 'hand' | 'shape' | 'feather' | 'pan';
+export type ToolId = 'edit' | 'brush' | 'draw' | 'hand' | 'shape' | 'feather' | 'pan';
 /** Steps of a subject's edge that can be looked at without. */
 export const EDGE_STEPS = ['outline', 'feather', 'firmness', 'pieces', 'steadiness', 'shutter', 'opacity', 'cleaning'] as const;
 export type EdgeStep = (typeof EDGE_STEPS)[number];
@@ -68,6 +69,14 @@ export interface ViewState {
   shapeOptions: ReadyMadeOptions;
   /** Pixels that a line drawn by hand may be off. */
   handTolerance: number;
+  /** The brush of Peel; its radius in plate pixels. */
+  brush: { kind: Stroke['kind']; radius: number };
+  /** The stroke that is being painted. */
+  painting: { kind: Stroke['kind']; radius: number; points: number[] } | null;
+  /** The newest stroke that was painted: what it makes stale is found anew. */
+  painted: { part: string; frame: number } | null;
+  /** The stroke that is pointed at in the list. */
+  pointedStroke: string | null;
   /** Gamma with which the matte is shown. */
   matteGamma: number;
   /** Steps of the edge that the viewer leaves out, for before and after. */
@@ -118,6 +127,10 @@ export type ViewSettings = Pick<
   | 'readyMade'
   | 'shapeOptions'
   | 'handTolerance'
+  | 'brush'
+  | 'painting'
+  | 'painted'
+  | 'pointedStroke'
   | 'matteGamma'
   | 'without'
   | 'curvesOpen'
@@ -163,6 +176,10 @@ export function createViewStore(start: { frames: number; frame: number; view: Vi
       readyMade: 'rectangle',
       shapeOptions: { radius: 0, points: 5, inner: 0.5 },
       handTolerance: 2,
+      brush: { kind: 'keep', radius: 8 },
+      painting: null,
+      painted: null,
+      pointedStroke: null,
       matteGamma: 1,
       without: [],
       curvesOpen: false,

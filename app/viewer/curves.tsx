@@ -1,8 +1,10 @@
 /** What lies over the picture: the curves on a canvas, and the frame and the box of the selection, in screen pixels. */
 import { useEffect, useRef } from 'react';
+import { partWith } from '~/core/document/parts.ts';
 import { pointsOf } from '../state/points.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { currentSubject, useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { currentPeel } from './brush-tool.ts';
 import { paintCurves } from './curves-canvas.ts';
 import { boxRound, HANDLES, middleOf, spotOf } from './frame-box.ts';
 import { editablePaths, shapeAt } from './path-edits.ts';
@@ -20,10 +22,16 @@ export function CurvesCanvas({ place, size, shown }: { place: Place; size: { wid
       if (!canvas.current) return;
       if (!shown) return paintCurves(canvas.current, null);
       const { document, selected, points, path } = store.getState();
-      const { frame, tool, numbers, onion } = view.getState();
+      const { frame, tool, numbers, onion, painting, pointedStroke } = view.getState();
       const lane = document.lanes.find((l) => l.id === selected);
       const fallback = document.cast.find((s) => s.id === lane?.subject) ?? document.cast[0] ?? null;
+      const subject = currentSubject(store.getState());
+      const chosen = subject && partWith(subject, selected);
+      const peel = chosen?.type === 'peel' ? chosen : tool === 'brush' ? currentPeel({ shot: store.getState(), subject }) : undefined;
+      const strokes = (peel?.strokes ?? []).filter((s) => s.frame === frame).map((s) => ({ ...s, pointed: s.id === pointedStroke }));
+      if (painting) strokes.push({ ...painting, id: '', type: 'stroke', frame, enabled: true, pointed: false });
       paintCurves(canvas.current, {
+        strokes,
         paths: editablePaths(document, selected, fallback, frame),
         frame,
         place,

@@ -1,5 +1,6 @@
 /** What goes along with the pointer: what an edit there would change, and the magnifier. */
 import { type RefObject, useImperativeHandle, useState } from 'react';
+import { useView } from '../state/workbench-context.tsx';
 import { Magnifier } from './magnifier.tsx';
 import type { Place } from './place.ts';
 import { ReachNote } from './reach-note.tsx';
@@ -8,12 +9,14 @@ export interface PointerNotesState {
   /** The curve that an edit here would change. */
   pathId: string | null;
   magnified: boolean;
+  /** Whether the pointer is over the picture. */
+  inside: boolean;
   /** In screen pixels of the viewer. */
   x: number;
   y: number;
 }
 
-const NOTHING: PointerNotesState = { pathId: null, magnified: false, x: 0, y: 0 };
+const NOTHING: PointerNotesState = { pathId: null, magnified: false, inside: false, x: 0, y: 0 };
 
 /** A component of its own, told of every move by `handle`: the viewer itself does not render while the pointer moves. */
 export function PointerNotes({
@@ -27,10 +30,25 @@ export function PointerNotes({
   place: Place;
   viewport: { width: number; height: number };
 }) {
-  const [{ pathId, magnified, x, y }, set] = useState(NOTHING);
+  const [{ pathId, magnified, inside, x, y }, set] = useState(NOTHING);
+  const tool = useView((s) => s.tool);
+  const brush = useView((s) => s.brush);
   useImperativeHandle(handle, () => ({ show: (notes) => set((before) => ({ ...before, ...notes })) }), []);
   return (
     <>
+      {tool === 'brush' && inside && (
+        <span
+          aria-hidden
+          data-brush
+          className={`pointer-events-none absolute rounded-full border-2 ${brush.kind === 'keep' ? 'border-keep' : 'border-drop border-dashed'}`}
+          style={{
+            left: x - brush.radius * place.scale,
+            top: y - brush.radius * place.scale,
+            width: 2 * brush.radius * place.scale,
+            height: 2 * brush.radius * place.scale,
+          }}
+        />
+      )}
       {magnified && <Magnifier source={source} at={{ x, y }} place={place} viewport={viewport} />}
       {pathId && <ReachNote pathId={pathId} x={Math.min(x, viewport.width - 260)} y={Math.min(y, viewport.height - 44)} />}
     </>

@@ -3,6 +3,8 @@ import { READY_MADE, type ReadyMade } from '~/core/path/ready-made.ts';
 import { countOf } from '../state/points.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { StrokeSample } from '../ui/stroke-sample.tsx';
+import { BRUSH_LEAST, BRUSH_MOST } from './brush-tool.ts';
 import { SHAPE_WORDS } from './shape-tool.ts';
 
 const SMALL = 'h-6 rounded border border-line bg-well px-1.5 text-xs';
@@ -66,6 +68,7 @@ export function ToolOptions() {
   const kind = useView((s) => s.readyMade);
   const options = useView((s) => s.shapeOptions);
   const tolerance = useView((s) => s.handTolerance);
+  const brush = useView((s) => s.brush);
   const chosen = useShot((s) => countOf(s.points));
   const set = view.getState().set;
   const outlines = useView((s) => s.outlines);
@@ -93,6 +96,35 @@ export function ToolOptions() {
           <Toggle label="Numbers" keys="U" on={numbers} onToggle={() => set({ numbers: !numbers })} />
           <Amount label="Neighbours follow within" unit="px" value={soft} min={0} max={2000} onValue={(v) => set({ soft: v })} />
           <Amount label="Onion skin" unit="keys" value={onion} min={0} max={5} onValue={(v) => set({ onion: Math.round(v) })} />
+        </>
+      )}
+      {tool === 'brush' && (
+        <>
+          <span role="radiogroup" aria-label="What the brush paints" className="flex">
+            {(['keep', 'drop'] as const).map((k) => (
+              <button
+                key={k}
+                type="button"
+                role="radio"
+                aria-checked={brush.kind === k}
+                title={`${k === 'keep' ? 'What belongs to the subject' : 'What does not'} (X changes over)`}
+                onClick={() => set({ brush: { ...brush, kind: k } })}
+                className={`${SMALL} first:rounded-r-none last:rounded-l-none aria-checked:bg-raised ${k === 'keep' ? 'text-keep' : 'text-drop'} aria-checked:border-current`}
+              >
+                <span className="flex items-center gap-1.5">
+                  {k === 'keep' ? 'Keep' : 'Drop'} <StrokeSample kind={k} />
+                </span>
+              </button>
+            ))}
+          </span>
+          <Amount
+            label="Radius"
+            unit="px"
+            value={Math.round(brush.radius * 10) / 10}
+            min={BRUSH_LEAST}
+            max={BRUSH_MOST}
+            onValue={(radius) => set({ brush: { ...brush, radius } })}
+          />
         </>
       )}
       {tool === 'hand' && <Amount label="May be off by" unit="px" value={tolerance} min={0.3} max={30} step={0.1} onValue={(v) => set({ handTolerance: v })} />}

@@ -1,11 +1,12 @@
 /** The viewer: the picture on a canvas, the curves above it, and the tools that act on them. */
-import { Feather, Hand, Maximize, Pencil, PenTool, Shapes, SquareDashedMousePointer } from 'lucide-react';
+import { Brush, Feather, Hand, Maximize, Pencil, PenTool, Shapes, SquareDashedMousePointer } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import type { ToolId } from '../state/view-store.ts';
 import { currentSubject, useCurrentSubjectId, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Hint, IconButton } from '../ui/controls.tsx';
+import { BrushTool } from './brush-tool.ts';
 import { CurvesCanvas, Marquee, TransformFrame } from './curves.tsx';
 import { DrawTool } from './draw-tool.ts';
 import { EditTool, type Hit, hitTest } from './edit-tool.ts';
@@ -25,6 +26,7 @@ const DOUBLE_CLICK = 350;
 
 const TOOLS: { id: ToolId; label: string; keys: string; icon: typeof Hand }[] = [
   { id: 'edit', label: 'Change curves', keys: 'E', icon: SquareDashedMousePointer },
+  { id: 'brush', label: 'Brush of Peel', keys: 'Z', icon: Brush },
   { id: 'draw', label: 'Draw a curve', keys: 'D', icon: PenTool },
   { id: 'hand', label: 'Draw by hand', keys: 'J', icon: Pencil },
   { id: 'shape', label: 'Ready-made shapes', keys: 'Q', icon: Shapes },
@@ -50,6 +52,8 @@ export function Viewer() {
   const activePath = useShot((s) => s.path);
   const place = useMemo(() => ownPlace ?? (size.width > 0 ? fitPlace(size, plate) : null), [ownPlace, size, plate]);
   const [crosshair, setCrosshair] = useState({ x: plate.width / 2, y: plate.height / 2 });
+  /** Whether the cross-hair was moved since the pointer was. */
+  const [byKeys, setByKeys] = useState(false);
   const [focused, setFocused] = useState(false);
   /** What the pointer is over: only a change of it renders the viewer. */
   const [hovered, setHovered] = useState<Hit['kind'] | null>(null);
@@ -57,6 +61,7 @@ export function Viewer() {
   const [spaceHeld, setSpaceHeld] = useState(false);
   const tools = useRef<Record<Exclude<ToolId, 'pan'>, Tool>>({
     edit: new EditTool(),
+    brush: new BrushTool(),
     draw: new DrawTool(),
     hand: new HandTool(),
     shape: new ShapeTool(),
@@ -100,7 +105,10 @@ export function Viewer() {
       perPixel: 1 / (place?.scale ?? 1),
       newId: () => crypto.randomUUID(),
       crosshair,
-      moveCrosshair: (x, y) => setCrosshair({ x: Math.max(0, Math.min(plate.width, x)), y: Math.max(0, Math.min(plate.height, y)) }),
+      moveCrosshair: (x, y) => {
+        setByKeys(true);
+        setCrosshair({ x: Math.max(0, Math.min(plate.width, x)), y: Math.max(0, Math.min(plate.height, y)) });
+      },
     }),
     [shotStore, viewStore, place, crosshair, plate],
   );
@@ -145,6 +153,7 @@ export function Viewer() {
   };
   const onPointerMove = (event: PointerEvent<HTMLDivElement>) => {
     if (!place) return;
+    setByKeys(false);
     if (pressed.current === 'pan') {
       const { x, y, place: from } = panFrom.current;
       viewStore.getState().setPlace({ scale: from.scale, x: from.x + event.clientX - x, y: from.y + event.clientY - y });
@@ -156,11 +165,11 @@ export function Viewer() {
     const at = { x: event.clientX - rect.left, y: event.clientY - rect.top };
     const magnified = magnify || (pressed.current === 'tool' && shotStore.getState().draft !== null);
     // While something is held, that is what the pointer is about.
-    if (pressed.current === 'tool') notes.current?.show({ ...at, magnified });
+    if (pressed.current === 'tool') notes.current?.show({ ...at, magnified, inside: true });
     else {
       const hit = toolId === 'edit' && !panning && outlines ? hitTest(p, context()) : null;
       setHovered(hit?.kind ?? null);
-      notes.current?.show({ ...at, magnified, pathId: hit?.path.id ?? null });
+      notes.current?.show({ ...at, magnified, inside: true, pathId: hit?.path.id ?? null });
     }
   };
   const onPointerUp = (event: PointerEvent<HTMLDivElement>) => {
@@ -190,7 +199,7 @@ export function Viewer() {
 
   const cursor = panning
     ? 'grab'
-    : toolId === 'draw' || toolId === 'hand' || toolId === 'shape'
+    : toolId === 'brush' || toolId === 'draw' || toolId === 'hand' || toolId === 'shape'
       ? 'crosshair'
       : hovered
         ? hovered === 'curve'
@@ -243,7 +252,7 @@ export function Viewer() {
           onPointerCancel={onPointerCancel}
           onPointerLeave={() => {
             setHovered(null);
-            notes.current?.show({ magnified: false, pathId: null });
+            notes.current?.show({ magnified: false, inside: false, pathId: null });
           }}
           onKeyDown={onKeyDown}
           onKeyUp={(event) => {
@@ -270,7 +279,7 @@ export function Viewer() {
             <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden>
               {outlines && <TransformFrame place={place} />}
               <Marquee place={place} />
-              {toolId === 'draw' && focused && (
+              {(toolId === 'draw' || (toolId === 'brush' && byKeys)) && focused && (
                 <g stroke="#fff" strokeWidth={1}>
                   <line
                     x1={crosshair.x * place.scale + place.x - 12}
@@ -293,7 +302,8 @@ export function Viewer() {
           {viewId === 'matte' && <JudgeBar />}
           {empty && (
             <p className="-translate-x-1/2 pointer-events-none absolute bottom-4 left-1/2 whitespace-nowrap rounded bg-black/75 px-3 py-1.5 text-sm">
-              Nothing isolated yet: press <kbd className="rounded bg-raised px-1 font-mono text-xs">D</kbd> and click round the subject.
+              Nothing isolated yet: press <kbd className="rounded bg-raised px-1 font-mono text-xs">Z</kbd> and paint on the subject, or{' '}
+              <kbd className="rounded bg-raised px-1 font-mono text-xs">D</kbd> and click round it.
             </p>
           )}
         </div>

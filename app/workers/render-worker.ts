@@ -7,6 +7,7 @@ import { LUMA } from '~/core/effects/monochrome.ts';
 import { fromBytes, type Gray, matteTo8, newGray, type Size, toBytes } from '~/core/image/picture.ts';
 import { areaOf, changePicture, chatterOf } from '~/core/matte/judge.ts';
 import { renderMatte } from '~/core/matte/render-matte.ts';
+import { PeelSource } from './peel-source.ts';
 
 export type RenderedView = 'tint' | 'matte' | 'cutout' | 'composed';
 
@@ -38,6 +39,7 @@ let drafted: ShotDocument | null = null;
 let compared: ShotDocument | null = null;
 let origin = '';
 let plateUrl = '';
+let peels: PeelSource | null = null;
 const plates = new Map<string, Promise<Uint8ClampedArray>>();
 
 function plateBytes(from: string, frame: number, store: 'full' | 'proxy', { width, height }: Size): Promise<Uint8ClampedArray> {
@@ -69,6 +71,10 @@ const measured: { document: ShotDocument; subject: string; frame: number; matte:
 
 const sourcesFor = (store: 'full' | 'proxy'): Sources => ({
   plate: async (f, s) => fromBytes(await plateBytes(plateUrl, f, store, s), s.width, s.height),
+  peel: async (part, f, s) => {
+    if (!peels || !document) throw new Error('No document yet.');
+    return peels.matte(part, f, document.plate, s);
+  },
   imported: async (footage, f, s) => lumaOf(await plateBytes(`${origin}/plates/${footage}`, f, store, s), s),
 });
 
@@ -140,9 +146,16 @@ async function pixels({ view, subject, frame, size, store, colour, solo, gamma, 
 }
 
 const api = {
-  open(url: string) {
+  /** @param proxy size of the plate's proxy, which is what Peel looks at */
+  open(url: string, proxy: Size) {
     plateUrl = url;
     origin = new URL(url).origin;
+    peels = new PeelSource(url, async (frame) => ({ ...proxy, data: await plateBytes(url, frame, 'proxy', proxy) }));
+  },
+  /** Frames of Peels that were not there may have come. */
+  peelsCame() {
+    peels?.lookAgain();
+    measured.length = 0;
   },
   setDocument(next: ShotDocument) {
     document = next;

@@ -1,7 +1,8 @@
 /** Approved frames: what the artist called right stays as it is until it is released. */
+import { decidedBy } from '../peel/inputs.ts';
 import { type Animated, hasKeys, type Key } from '../time/animated.ts';
 import type { FrameRange } from '../time/reach.ts';
-import type { Part, Path, ShotDocument, Subject } from './schema.ts';
+import type { Part, Path, PeelPart, ShotDocument, Subject } from './schema.ts';
 
 /** `ranges` with the frames of `range` in it, or out of it; rising, apart, neighbours joined. */
 export function withApproval(ranges: readonly FrameRange[], range: FrameRange, approved: boolean): FrameRange[] {
@@ -52,6 +53,20 @@ function join(a: FrameRange | null, b: FrameRange | null): FrameRange | null {
   return { first: Math.min(a.first, b.first), last: Math.max(a.last, b.last) };
 }
 
+/** Frames that are found anew for what changed in a Peel. */
+function changedByPeel(before: PeelPart, after: PeelPart): FrameRange | null {
+  if (before.look !== after.look || before.smoothness !== after.smoothness || before.separatePieces !== after.separatePieces) return EVERYWHERE;
+  if (before.strokes === after.strokes) return null;
+  const told = (part: PeelPart) => new Map(part.strokes.filter((s) => s.enabled).map((s) => [JSON.stringify([s.frame, s.kind, s.radius, s.points]), s.frame]));
+  const [was, is] = [told(before), told(after)];
+  const frames = new Set([...[...was].filter(([k]) => !is.has(k)), ...[...is].filter(([k]) => !was.has(k))].map(([, frame]) => frame));
+  // The order of strokes on a frame says which covers which.
+  if (frames.size === 0 && [...was.keys()].join() !== [...is.keys()].join()) for (const frame of was.values()) frames.add(frame);
+  let changed: FrameRange | null = null;
+  for (const frame of frames) for (const part of [before, after]) changed = join(changed, decidedBy(part, frame));
+  return changed;
+}
+
 /** Frames on which a part, as it is before and after, can differ; a change of name, colour or lock changes none. */
 function changedByPart(before: Part | undefined, after: Part | undefined): FrameRange | null {
   if (before === after) return null;
@@ -63,6 +78,7 @@ function changedByPart(before: Part | undefined, after: Part | undefined): Frame
   if (!lives) return null;
   let changed = changedFrames(before.opacity, after.opacity, 0);
   if (before.type === 'imported' && after.type === 'imported') changed = join(changed, changedFrames(before.offset, after.offset, 0));
+  if (before.type === 'peel' && after.type === 'peel') changed = join(changed, changedByPeel(before, after));
   if (before.type === 'spline' && after.type === 'spline' && before.paths !== after.paths) {
     const byId = new Map<string, [Path | undefined, Path | undefined]>();
     for (const p of before.paths) byId.set(p.id, [p, undefined]);

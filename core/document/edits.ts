@@ -15,14 +15,26 @@ import {
   markerSchema,
   noteSchema,
   pathSchema,
+  peelSchema,
   rangeSchema,
   type ShotDocument,
   type Subject,
   splineSchema,
+  strokeSchema,
   subjectSchema,
 } from './schema.ts';
 
-const recordSchema = z.discriminatedUnion('type', [subjectSchema, splineSchema, importedSchema, pathSchema, laneEffectSchema, noteSchema, markerSchema]);
+const recordSchema = z.discriminatedUnion('type', [
+  subjectSchema,
+  splineSchema,
+  importedSchema,
+  peelSchema,
+  pathSchema,
+  strokeSchema,
+  laneEffectSchema,
+  noteSchema,
+  markerSchema,
+]);
 const settingPath = z
   .string()
   .regex(
@@ -77,7 +89,9 @@ const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   subject: ['name'],
   spline: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'],
   imported: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'],
+  peel: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour', 'look', 'smoothness', 'separatePieces'],
   path: ['closed', 'between'],
+  stroke: ['enabled', 'kind', 'frame', 'radius'],
   effect: ['enabled', 'lane', 'subject'],
   note: ['frame', 'text'],
   marker: ['name', 'range'],
@@ -86,7 +100,9 @@ const SCHEMAS = {
   subject: subjectSchema,
   spline: splineSchema,
   imported: importedSchema,
+  peel: peelSchema,
   path: pathSchema,
+  stroke: strokeSchema,
   effect: laneEffectSchema,
   note: noteSchema,
   marker: markerSchema,
@@ -99,9 +115,19 @@ const LIST_NAMES = Object.keys(LISTS) as ListName[];
 
 type List = readonly DocumentRecord[];
 
-const childrenOf = (record: DocumentRecord): List | null => (record.type === 'subject' ? record.parts : record.type === 'spline' ? record.paths : null);
+/** Records that hold others: in which field, and of which kinds. */
+const HOLDERS: Partial<Record<DocumentRecord['type'], { field: string; takes: readonly DocumentRecord['type'][] }>> = {
+  subject: { field: 'parts', takes: ['spline', 'imported', 'peel'] },
+  spline: { field: 'paths', takes: ['path'] },
+  peel: { field: 'strokes', takes: ['stroke'] },
+};
+
+const childrenOf = (record: DocumentRecord): List | null => {
+  const holder = HOLDERS[record.type];
+  return holder ? ((record as unknown as Record<string, List>)[holder.field] ?? null) : null;
+};
 const withChildren = (record: DocumentRecord, list: List): DocumentRecord =>
-  (record.type === 'subject' ? { ...record, parts: list } : { ...record, paths: list }) as DocumentRecord;
+  ({ ...record, [(HOLDERS[record.type] as { field: string }).field]: list }) as DocumentRecord;
 
 /** Rebuilds the list that holds record `id`, or returns null where it is not below `list`. */
 function editList(list: List, id: string, change: (list: List, index: number) => List): List | null {
@@ -149,7 +175,7 @@ const parentList = (document: ShotDocument, parent: string): { list: List; takes
   const record = findRecord(document, parent);
   const list = record && childrenOf(record);
   if (!record || !list) throw new EditError('The place for this is no longer in the shot.');
-  return { list, takes: record.type === 'subject' ? ['spline', 'imported'] : ['path'] };
+  return { list, takes: HOLDERS[record.type]?.takes ?? [] };
 };
 
 function checked<T extends DocumentRecord>(record: T): T {
@@ -275,7 +301,8 @@ export function applyEdit(document: ShotDocument, edit: Edit, draft = false): { 
 /** Keys that a setting of the record is to get, checked as the record itself would be. */
 function checkedKeys(record: DocumentRecord, setting: string, keys: Key<unknown>[]): Key<unknown>[] {
   const rising = [...keys].sort((a, b) => a.frame - b.frame);
-  const alone = record.type === 'subject' ? { ...record, parts: [], approved: [] } : record.type === 'spline' ? { ...record, paths: [] } : record;
+  const bare = HOLDERS[record.type] ? withChildren(record, []) : record;
+  const alone = bare.type === 'subject' ? { ...bare, approved: [] } : bare;
   const result = checked(writeField(alone as DocumentRecord, setting, { keys: rising }));
   return (readField(result, setting) as { keys: Key<unknown>[] }).keys;
 }

@@ -6,9 +6,11 @@ import {
   edgeSchema,
   type ImportedPart,
   type Path,
+  type PeelPart,
   type PlateInfo,
   type ShotDocument,
   type SplinePart,
+  type Stroke,
   type Subject,
 } from './schema.ts';
 
@@ -54,6 +56,15 @@ export const newImported = (id: string, name: string, footage: string, length: n
   offset: { constant: 0 },
 });
 
+export const newPeel = (id: string, name: string, strokes: Stroke[] = []): PeelPart => ({
+  ...newPart(id, name),
+  type: 'peel',
+  strokes,
+  look: 10,
+  smoothness: 1,
+  separatePieces: false,
+});
+
 /** A path with one key at `frame`. */
 export const newPath = (id: string, frame: number, shape: Shape, closed: boolean): Path => ({
   id,
@@ -65,9 +76,10 @@ export const newPath = (id: string, frame: number, shape: Shape, closed: boolean
 
 /** A copy of a record, and of all in it, under new ids. */
 export function copyOf<T extends { id: string }>(record: T, newId: () => string): T {
-  const copy = { ...record, id: newId() } as T & { parts?: { id: string }[]; paths?: { id: string }[]; approved?: unknown };
+  const copy = { ...record, id: newId() } as T & { parts?: { id: string }[]; paths?: { id: string }[]; strokes?: { id: string }[]; approved?: unknown };
   if (copy.parts) copy.parts = copy.parts.map((p) => copyOf(p, newId));
   if (copy.paths) copy.paths = copy.paths.map((p) => copyOf(p, newId));
+  if (copy.strokes) copy.strokes = copy.strokes.map((s) => copyOf(s, newId));
   // What was approved is the other one.
   if (copy.approved) copy.approved = [];
   return copy;

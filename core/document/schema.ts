@@ -70,7 +70,40 @@ export const importedSchema = z.strictObject({
   offset: onceBareSchema(z.number().min(-10_000_000).max(10_000_000)).default(none),
 });
 export type ImportedPart = z.infer<typeof importedSchema>;
-export type Part = SplinePart | ImportedPart;
+
+const strokeCoordinate = z.number().min(-100_000).max(100_000);
+/** A line of the brush on one frame of a Peel. */
+export const strokeSchema = z.strictObject({
+  id: idSchema,
+  type: z.literal('stroke'),
+  frame: frameSchema,
+  kind: z.enum(['keep', 'drop']),
+  /** Of the brush, plate pixels. */
+  radius: z.number().min(0.5).max(2000),
+  /** x0,y0,x1,y1,… in plate pixels; one point is a dot. */
+  points: z
+    .array(strokeCoordinate)
+    .min(2)
+    .max(20_000)
+    .refine((p) => p.length % 2 === 0, { error: 'Points are pairs of numbers.' }),
+  enabled: z.boolean().default(true),
+});
+export type Stroke = z.infer<typeof strokeSchema>;
+
+/** What the program finds from keep and drop strokes and carries through the frames. */
+export const peelSchema = z.strictObject({
+  ...partFields,
+  type: z.literal('peel'),
+  strokes: z.array(strokeSchema).max(5000),
+  /** Pixels from the expected edge within which a carried edge is looked for. */
+  look: z.number().min(2).max(60).default(10),
+  /** How much the edge keeps to what the picture shows as an edge and to being short: 1 is usual. */
+  smoothness: z.number().min(0.1).max(10).default(1),
+  /** Pieces that hold no keep stroke may stay. */
+  separatePieces: z.boolean().default(false),
+});
+export type PeelPart = z.infer<typeof peelSchema>;
+export type Part = SplinePart | ImportedPart | PeelPart;
 
 export const edgeSchema = z.strictObject({
   grow: pixels(-500, 500),
@@ -103,7 +136,7 @@ export const subjectSchema = z.strictObject({
   id: idSchema,
   type: z.literal('subject'),
   name: nameSchema,
-  parts: z.array(z.discriminatedUnion('type', [splineSchema, importedSchema])).max(200),
+  parts: z.array(z.discriminatedUnion('type', [splineSchema, importedSchema, peelSchema])).max(200),
   edge: edgeSchema,
   /** Frames that the artist has called right; nothing changes their mattes until they are released. Rising, apart. */
   approved: z.array(rangeSchema).max(100_000).default([]),
@@ -166,4 +199,4 @@ export const documentSchema = z.strictObject({
 });
 export type ShotDocument = z.infer<typeof documentSchema>;
 
-export type DocumentRecord = Subject | Part | Path | LaneEffect | Note | Marker;
+export type DocumentRecord = Subject | Part | Path | Stroke | LaneEffect | Note | Marker;

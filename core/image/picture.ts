@@ -80,3 +80,33 @@ export function matteTo16(matte: Gray): Uint16Array {
   for (let i = 0; i < out.length; i++) out[i] = matte.data[i] * 65535 + 0.5;
   return out;
 }
+
+/** Bytes of one channel as a gray in [0,1]. */
+export function fromGray8(bytes: ArrayLike<number>, { width, height }: Size): Gray {
+  const out = newGray(width, height);
+  for (let i = 0; i < out.data.length; i++) out.data[i] = bytes[i] / 255;
+  return out;
+}
+
+/** A gray at another size, bilinear between the centres of its pixels: for making larger. */
+export function resized(gray: Gray, size: Size): Gray {
+  const { width, height, data } = gray;
+  if (width === size.width && height === size.height) return gray;
+  const out = newGray(size.width, size.height);
+  const [scaleX, scaleY] = [width / size.width, height / size.height];
+  for (let y = 0; y < size.height; y++) {
+    const v = Math.max(0, Math.min(height - 1, (y + 0.5) * scaleY - 0.5));
+    const y0 = Math.floor(v);
+    const upper = y0 * width;
+    const lower = Math.min(height - 1, y0 + 1) * width;
+    for (let x = 0; x < size.width; x++) {
+      const u = Math.max(0, Math.min(width - 1, (x + 0.5) * scaleX - 0.5));
+      const x0 = Math.floor(u);
+      const x1 = Math.min(width - 1, x0 + 1);
+      const top = data[upper + x0] + (data[upper + x1] - data[upper + x0]) * (u - x0);
+      const bottom = data[lower + x0] + (data[lower + x1] - data[lower + x0]) * (u - x0);
+      out.data[y * size.width + x] = top + (bottom - top) * (v - y0);
+    }
+  }
+  return out;
+}

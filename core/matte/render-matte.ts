@@ -1,10 +1,11 @@
 /** renderMatte: what the matte of a subject is on a frame, at any size. */
 import { STEADY_FRAMES } from '../document/approval.ts';
 import { livesOn, pathsOf } from '../document/parts.ts';
-import type { ImportedPart, Part, ShotDocument, SplinePart, Subject } from '../document/schema.ts';
+import type { ImportedPart, Part, PeelPart, ShotDocument, SplinePart, Subject } from '../document/schema.ts';
 import { type Box, type Gray, newGray, type Region, type Size } from '../image/picture.ts';
 import { shapeOver } from '../path/between.ts';
 import { flatten, isFeathered, type Shape } from '../path/path.ts';
+import { anchorsOf } from '../peel/inputs.ts';
 import { choiceAt, numberAt } from '../time/animated.ts';
 import { combineInto, type Drawn, invertInPlace, placeInto } from './combine.ts';
 import { type EdgeValues, finishEdge, shapeOutline, steadyEdge, wholeDistances } from './edge.ts';
@@ -14,10 +15,15 @@ import { featherFlatness, featherReach, lendFeathered, lendFilled } from './feat
 export interface MatteSources {
   /** The luma of a frame of other footage at the asked size, in [0,1], in memory of its own. */
   imported(footage: string, frame: number, size: Size): Promise<Gray>;
+  /** What a Peel has found on a frame, at the asked size, in memory of its own; nothing where it was not carried there yet. */
+  peel(part: PeelPart, frame: number, size: Size): Promise<Gray>;
 }
 
 /** For documents that draw all their mattes: there is nothing to be had. */
 export const NO_IMPORTS: MatteSources = {
+  peel: async () => {
+    throw new RangeError('What a Peel has found is not here.');
+  },
   imported: async () => {
     throw new RangeError('The picture of an imported matte is not here.');
   },
@@ -67,8 +73,12 @@ function boxOf(outlines: readonly Float64Array[], { width, height }: Size, reach
   };
 }
 
-/** A part counts when it is switched on and could mask something: a spline has at least one closed curve. */
-export const partMasks = (part: Part): boolean => part.enabled && (part.type !== 'spline' || pathsOf(part).some((p) => p.closed));
+/** A part counts when it is switched on and could mask something: a spline has a closed curve, a Peel something kept. */
+export function partMasks(part: Part): boolean {
+  if (!part.enabled) return false;
+  if (part.type === 'peel') return anchorsOf(part).length > 0;
+  return part.type !== 'spline' || pathsOf(part).some((p) => p.closed);
+}
 
 interface Scene {
   subject: Subject;
@@ -78,12 +88,17 @@ interface Scene {
   scaleY: number;
 }
 
+/** A part that comes from elsewhere as a picture of the whole frame. */
+async function fetchPart(part: ImportedPart | PeelPart, time: number, scene: Scene): Promise<Drawn> {
+  const { width, height, data } = part.type === 'peel' ? await scene.sources.peel(part, Math.round(time), scene.size) : await importedAt(part, time, scene);
+  return { box: { left: 0, top: 0, width, height }, data, stride: width, outside: 0 };
+}
+
 /** The frame of the footage of an imported part, where it has one then. */
-async function fetchImported(part: ImportedPart, time: number, { size, sources }: Scene): Promise<Drawn> {
+async function importedAt(part: ImportedPart, time: number, { size, sources }: Scene): Promise<Gray> {
   const own = part.length === 1 ? 0 : Math.round(time) - Math.round(numberAt(part.offset, time));
   const there = own >= 0 && own < part.length;
-  const { width, height, data } = there ? await sources.imported(part.footage, own, size) : newGray(0, 0);
-  return { box: { left: 0, top: 0, width, height }, data, stride: width, outside: 0 };
+  return there ? sources.imported(part.footage, own, size) : newGray(0, 0);
 }
 
 /**
@@ -98,7 +113,7 @@ async function joinParts(scene: Scene, time: number): Promise<{ matte: Gray; bus
   for (const part of subject.parts) {
     if (!partMasks(part) || !livesOn(part, Math.round(time))) continue;
     // Drawn in lent memory, so nothing may wait from here until it is joined.
-    const drawn = part.type === 'spline' ? renderSpline(part, time, scene) : await fetchImported(part, time, scene);
+    const drawn = part.type === 'spline' ? renderSpline(part, time, scene) : await fetchPart(part, time, scene);
     if (part.inverted) {
       invertInPlace(drawn.data);
       drawn.outside = 1;

@@ -12,25 +12,10 @@ import { cutUndecided, tie } from './grid-cut.ts';
 import type { LabPicture } from './lab.ts';
 import { FAR, layerError, layerMotion, type Motion, missOf, sources } from './layers.ts';
 import { eachPiece } from './masks.ts';
+import type { CarrySettings } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
 import { NOT_PAINTED } from './strokes.ts';
 import { colourSays, colourWeight, WINDOW, type Windows, windowsAlong } from './windows.ts';
-
-export interface CarrySettings {
-  /** Pixels from the expected edge within which it is looked for. */
-  band: number;
-  /** Weight of the evidence from motion. */
-  motion: number;
-  /** Pieces of fewer pixels are taken away, holes of fewer are filled. */
-  pieces: number;
-  holes: number;
-  /** Cost of a boundary between alike pixels. */
-  smoothness: number;
-  /** How much the expectation of the edge yields to trusted colour. */
-  slack: number;
-}
-
-export const CARRY_SETTINGS: CarrySettings = { band: 10, motion: 0.3, pieces: 60, holes: 60, smoothness: 6, slack: 10 };
 
 const EPSILON = 0.003;
 const WORST_MEAN = 15;

@@ -8,20 +8,10 @@ import { geodesicDistance } from './geodesic.ts';
 import { contrastOf, cutUndecided, tie } from './grid-cut.ts';
 import { type LabPicture, labPicture, shrink } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
+import { CUT_SETTINGS, type CutSettings } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
 import { colourSays, colourWeight, windowsAlong } from './windows.ts';
-
-export interface CutSettings {
-  /** How much the boundary is drawn to what the picture shows as an edge: cost of a boundary between alike pixels. */
-  smoothness: number;
-  /** Pieces that hold no keep stroke may stay. */
-  separatePieces: boolean;
-  /** Holes of fewer pixels (at this picture's size) are filled. */
-  holes: number;
-}
-
-export const CUT_SETTINGS: CutSettings = { smoothness: 12, separatePieces: false, holes: 0 };
 
 export interface FrameBytes {
   width: number;

@@ -2,11 +2,12 @@
  * A whole shot from strokes on some of its frames: those with keep strokes are cut, all others carried from the nearest of
  * them; drop strokes alone mend what is carried to their frame, and what is carried on from there.
  */
-import { type AnchorModel, anchorModel, brightness, CARRY_SETTINGS, type CarrySettings, carryFrame, motionBetween } from './carry.ts';
-import { CUT_SETTINGS, type CutSettings, cutFrame, type FrameBytes, type PreparedFrame, prepareFrame } from './cut-frame.ts';
+import { type AnchorModel, anchorModel, brightness, carryFrame, motionBetween } from './carry.ts';
+import { cutFrame, type FrameBytes, type PreparedFrame, prepareFrame } from './cut-frame.ts';
 import { changeSoFar, type Doubt, doubtOf } from './doubt.ts';
 import type { LabPicture } from './lab.ts';
 import { carryRuns } from './plan.ts';
+import { type CutSettings, PEEL_SETTINGS, type PeelSettings } from './settings.ts';
 import { KEEP, type PaintedStroke, paintStrokes } from './strokes.ts';
 
 export interface FrameStroke extends PaintedStroke {
@@ -19,13 +20,6 @@ export interface PeelSource {
   /** The picture of a frame, all of one size, which may be a proxy's. */
   frame(frame: number): Promise<FrameBytes>;
 }
-
-export interface PeelSettings {
-  cut: CutSettings;
-  carry: CarrySettings;
-}
-
-export const PEEL_SETTINGS: PeelSettings = { cut: CUT_SETTINGS, carry: CARRY_SETTINGS };
 
 /** What was found on one frame. */
 export interface PeeledFrame extends Doubt {
@@ -71,6 +65,7 @@ async function cutAnchor(source: PeelSource, strokes: readonly FrameStroke[], fr
 /**
  * Finds the frames from `first` to `last`, in the order of the work: from each anchor forwards, then backwards. Only the anchor
  * and two frames are held at a time, however long the shot.
+ * @param known frames that are there already: they are not given, and found again only on the way to others
  * @throws StrokesError where nothing is kept on any painted frame
  */
 export async function* peelShot(
@@ -79,22 +74,26 @@ export async function* peelShot(
   first: number,
   last: number,
   settings: PeelSettings = PEEL_SETTINGS,
+  known: (frame: number) => boolean = () => false,
 ): AsyncGenerator<PeeledFrame> {
   if (!strokes.some((s) => s.kind === 'keep')) throw new StrokesError('Nothing is kept: paint at least one keep stroke on the subject.');
   let anchor: Anchor | undefined;
   const anchors = strokes.filter((s) => s.kind === 'keep').map((s) => s.frame);
+  const wanted = (frame: number) => frame >= first && frame <= last && !known(frame);
   for (const run of carryRuns(anchors, first, last)) {
+    let end = run.last;
+    while (end !== run.anchor && !wanted(end)) end -= run.step;
+    if (end === run.anchor && !(run.step === 1 && wanted(end))) continue;
     if (anchor?.frame !== run.anchor) anchor = await cutAnchor(source, strokes, run.anchor, settings.cut);
     let { prepared: before, mask } = anchor;
-    const inRange = run.anchor >= first && run.anchor <= last;
-    if (inRange && run.step === 1) yield { frame: run.anchor, mask, picture: before.fine, anchor: run.anchor, doubt: 0, reasons: [] };
-    if (run.anchor === run.last) continue;
+    if (run.step === 1 && wanted(run.anchor)) yield { frame: run.anchor, mask, picture: before.fine, anchor: run.anchor, doubt: 0, reasons: [] };
+    if (run.anchor === end) continue;
     anchor.model ??= anchorModel(before, mask);
     const { model } = anchor;
     let { places } = model.windows;
     let light = brightness(before);
     let soFar = 0;
-    for (let frame = run.anchor + run.step; frame !== run.last + run.step; frame += run.step) {
+    for (let frame = run.anchor + run.step; frame !== end + run.step; frame += run.step) {
       const picture = await source.frame(frame);
       const next = prepareFrame(picture);
       const seeds = seedsOf(
@@ -107,8 +106,7 @@ export async function* peelShot(
       const carried = carryFrame(before, mask, next, motionBetween(light, nextLight), moved, seeds, settings.carry);
       ({ mask, places } = carried);
       soFar = changeSoFar(soFar, carried.signals);
-      if (frame >= first && frame <= last)
-        yield { frame, mask, picture: next.fine, anchor: run.anchor, ...doubtOf(carried.signals, soFar, Math.abs(frame - run.anchor)) };
+      if (wanted(frame)) yield { frame, mask, picture: next.fine, anchor: run.anchor, ...doubtOf(carried.signals, soFar, Math.abs(frame - run.anchor)) };
       before = next;
       light = nextLight;
     }

@@ -3,15 +3,17 @@ import { rm } from 'node:fs/promises';
 import { footageOf } from '../../core/document/parts.ts';
 import type { OutputPayload, Outputs } from '../outputs/outputs.ts';
 import type { OutputTask } from '../outputs/write-output.ts';
+import type { Peels } from '../peel/peels.ts';
 import type { Shots } from '../shots.ts';
 import type { JobKind } from './queue.ts';
 
-export const outputJob = (shots: Shots, outputs: Outputs): JobKind => ({
+export const outputJob = (shots: Shots, outputs: Outputs, peels: Peels): JobKind => ({
   async prepare(job): Promise<OutputTask> {
     const { spec, document } = JSON.parse(job.payload) as OutputPayload;
     const { plate } = await shots.shot(job.shotId);
     const mattes = await shots.originalsOf(footageOf(document));
-    return { document, spec, mattes, directory: outputs.directory(job.id), footage: { probe: shots.probeOf(plate), originals: shots.originals(plate.id) } };
+    const footage = { probe: shots.probeOf(plate), originals: shots.originals(plate.id) };
+    return { document, spec, mattes, directory: outputs.directory(job.id), footage, peel: peels.placeOf(plate.id) };
   },
   async finish(job, result) {
     job.result = JSON.stringify(result);

@@ -2,6 +2,7 @@
 import type { MessagePort } from 'node:worker_threads';
 import { type IngestTask, ingest } from '../footage/ingest.ts';
 import { type OutputTask, writeOutput } from '../outputs/write-output.ts';
+import { type CarryTask, carryPeel } from '../peel/carry-peel.ts';
 
 interface Control {
   onProgress(done: number): void;
@@ -11,6 +12,7 @@ interface Control {
 const work: Record<string, (task: never, control: Control) => Promise<unknown>> = {
   ingest: (task: IngestTask, control) => ingest(task, control),
   output: (task: OutputTask, control) => writeOutput(task, control),
+  carry: (task: CarryTask, control) => carryPeel(task, control),
 };
 
 export default async function runJob({ kind, task, port }: { kind: string; task: never; port: MessagePort }): Promise<unknown> {

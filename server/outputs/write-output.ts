@@ -7,13 +7,16 @@ import { access, mkdir, readdir, rename, rm, writeFile } from 'node:fs/promises'
 import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { renderCutout, renderPicture, type Sources } from '../../core/compose/render-picture.ts';
-import type { ShotDocument } from '../../core/document/schema.ts';
-import { type Gray, matteTo8, matteTo16, newGray, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
+import type { PeelPart, ShotDocument } from '../../core/document/schema.ts';
+import { fromGray8, type Gray, matteTo8, matteTo16, newGray, newRgba, type Rgba, resized, type Size } from '../../core/image/picture.ts';
 import { type MatteSources, renderMatte } from '../../core/matte/render-matte.ts';
+import { peelKeys } from '../../core/peel/inputs.ts';
 import { frameToSeconds } from '../../core/time/rate.ts';
 import { run, writeRaw } from '../footage/ffmpeg.ts';
 import type { Probe } from '../footage/probe.ts';
 import { inputArguments, readFrames } from '../footage/read-plate.ts';
+import { carryPeel, type PeelPlace } from '../peel/carry-peel.ts';
+import { PeelResults } from '../peel/results.ts';
 import { Problem } from '../problem.ts';
 import { fileStem, type OutputSpec } from './spec.ts';
 
@@ -26,6 +29,8 @@ export interface OutputTask {
   footage?: Original;
   /** The originals of imported mattes, by the id of their footage. */
   mattes?: Record<string, Original>;
+  /** For Peels: the frames of the plate, and what was found on them. */
+  peel?: PeelPlace;
 }
 
 /** Footage as it was brought in. */
@@ -117,6 +122,24 @@ class Originals implements Sources {
       if (this.grays.size > GRAYS_KEPT) this.grays.delete(this.grays.keys().next().value as string);
     }
     return { ...gray, data: gray.data.slice() };
+  }
+
+  /** What a Peel has found; frames that it was not carried to yet are found first, all of the output's at once. */
+  async peel(part: PeelPart, frame: number, size: Size): Promise<Gray> {
+    const { document, spec, peel } = this.task;
+    if (!peel) throw new Problem('no-peel', 'A Peel is written from its shot, where its frames are: give --shot.', 400);
+    const key = peelKeys(part)(frame);
+    if (!key) return newGray(size.width, size.height);
+    const results = new PeelResults(peel.resultsDir);
+    let png = await results.read(key, frame).catch(() => null);
+    if (!png) {
+      const last = Math.min(document.plate.frames - 1, Math.max(spec.last, frame));
+      const range = { first: Math.min(spec.first, frame), last };
+      await carryPeel({ ...peel, plate: document.plate, inputs: part, ...range }, { onProgress: () => {}, signal: this.signal });
+      png = await results.read(key, frame);
+    }
+    const { data, info } = await sharp(png).toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
+    return resized(fromGray8(data, info), size);
   }
 
   async close(): Promise<void> {

@@ -1,0 +1,14 @@
+/** What a Peel found on one frame, as gray PNG. Under its key it never changes; where it is not there yet it may come any moment. */
+import { z } from 'zod';
+import type { Route } from './+types/peel-frame';
+import { asJson } from './answer.ts';
+
+const frameNumber = z.coerce.number().int().min(0).max(10_000_000);
+
+export const loader = ({ params, context }: Route.LoaderArgs) =>
+  asJson(async () => {
+    const png = await context.services.peels.picture(params.plateId, params.key, frameNumber.parse(params.frame));
+    return new Response(new Uint8Array(png), {
+      headers: { 'Content-Type': 'image/png', 'Content-Length': String(png.length), 'Cache-Control': 'public, max-age=31536000, immutable' },
+    });
+  });

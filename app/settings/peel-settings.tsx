@@ -1,0 +1,147 @@
+/** A Peel: carrying it, what is doubtful, its settings, and its strokes one by one. */
+import { ChevronLeft, ChevronRight, ChevronsLeft, ChevronsLeftRight, ChevronsRight, Eye, EyeOff, Trash2 } from 'lucide-react';
+import type { PeelPart, Stroke } from '~/core/document/schema.ts';
+import { anchorsOf } from '~/core/peel/inputs.ts';
+import { type CarryWay, carry, carryRange, DOUBTFUL, useCarrying, useFound } from '../state/peel.ts';
+import { useShotStore } from '../state/shot-context.tsx';
+import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { Button, EmptyNote, IconButton } from '../ui/controls.tsx';
+import { JobControls, JobProgress } from '../ui/running-jobs.tsx';
+import { StrokeSample } from '../ui/stroke-sample.tsx';
+import { useGoToDoubtful } from './doubt-note.tsx';
+import { PlainNumber, SwitchSetting } from './fields.tsx';
+
+const WAYS: { way: CarryWay; label: string; icon: typeof ChevronLeft }[] = [
+  { way: 'back', label: 'Carry backwards', icon: ChevronsLeft },
+  { way: 'one-back', label: 'Carry one frame back', icon: ChevronLeft },
+  { way: 'both', label: 'Carry both ways', icon: ChevronsLeftRight },
+  { way: 'one-on', label: 'Carry one frame on', icon: ChevronRight },
+  { way: 'on', label: 'Carry onwards', icon: ChevronsRight },
+];
+
+export function PeelSettings({ part }: { part: PeelPart }) {
+  const store = useShotStore();
+  const { plate, view } = useWorkbench();
+  const frame = useView((s) => s.frame);
+  const range = useView((s) => s.range);
+  const found = useFound(part.id);
+  const carrying = useCarrying();
+  const goToDoubtful = useGoToDoubtful();
+  const assign = (label: string, values: Record<string, number | boolean>) => store.getState().commit(label, [{ kind: 'assign', id: part.id, values }]);
+  const anchors = anchorsOf(part);
+  const doubtful = [...found.values()].filter((f) => f.doubt >= DOUBTFUL).length;
+  const start = (way: CarryWay) => {
+    const { first, last } = carryRange(way, frame, range, plate.frames);
+    void carry(store.getState().shotId, part.id, first, last);
+  };
+  return (
+    <>
+      <section aria-label="Carry" className="border-line border-y px-3 py-2">
+        <div className="flex items-center gap-1">
+          <span className="flex-1 text-sm">Carry{range ? ' in the marked range' : ''}</span>
+          {WAYS.map(({ way, label, icon: Icon }) => (
+            <IconButton key={way} label={label} keys={way === 'both' ? 'Ctrl Enter' : undefined} disabled={anchors.length === 0} onClick={() => start(way)}>
+              <Icon />
+            </IconButton>
+          ))}
+        </div>
+        {carrying && (
+          <div className="flex items-center gap-2 pt-1">
+            <JobProgress job={carrying} />
+            <JobControls job={carrying} />
+          </div>
+        )}
+        <p aria-live="polite" className="pt-1 text-quiet text-xs">
+          {anchors.length === 0
+            ? 'Nothing is kept yet: take the brush (Z) and paint on the subject.'
+            : `${found.size} of ${plate.frames} frames found from ${anchors.length === 1 ? 'one painted frame' : `${anchors.length} painted frames`}.`}
+        </p>
+        {found.size > 0 && (
+          <div className="flex items-center gap-2 pt-1 text-xs">
+            <span className="flex-1">
+              {doubtful === 0 ? `No frame with a doubt of ${DOUBTFUL} or more.` : `${doubtful} with a doubt of ${DOUBTFUL} or more.`}
+            </span>
+            <Button className="!h-6 text-xs" disabled={doubtful === 0} onClick={goToDoubtful} title="Shift D">
+              Next doubtful
+            </Button>
+          </div>
+        )}
+      </section>
+      <PlainNumber
+        label="Look"
+        unit="px"
+        value={part.look}
+        min={2}
+        max={60}
+        step={1}
+        title="How far from where it is expected a carried edge is looked for, in pixels of the proxy"
+        onValue={(look) => assign('Set look', { look })}
+      />
+      <PlainNumber
+        label="Smoothness"
+        unit="×"
+        value={part.smoothness}
+        min={0.1}
+        max={10}
+        step={0.1}
+        title="More draws the edge to what the picture shows as one and makes it shorter; less follows the colours"
+        onValue={(smoothness) => assign('Set smoothness', { smoothness })}
+      />
+      <SwitchSetting label="Pieces" checked={part.separatePieces} onChange={(separatePieces) => assign('Set pieces', { separatePieces })}>
+        {part.separatePieces ? 'pieces without a stroke stay' : 'only pieces with a keep stroke'}
+      </SwitchSetting>
+      <section aria-label="Strokes">
+        <h3 className="px-3 pt-2 pb-1 font-semibold text-xs">Strokes</h3>
+        {part.strokes.length === 0 && <EmptyNote>None yet. Keep strokes on the subject, drop strokes on what is not it.</EmptyNote>}
+        <ul onMouseLeave={() => view.getState().set({ pointedStroke: null })}>
+          {[...part.strokes]
+            .sort((a, b) => a.frame - b.frame)
+            .map((stroke) => (
+              <StrokeRow key={stroke.id} stroke={stroke} part={part.id} locked={part.locked} current={stroke.frame === frame} />
+            ))}
+        </ul>
+      </section>
+    </>
+  );
+}
+
+function StrokeRow({ stroke, part, locked, current }: { stroke: Stroke; part: string; locked: boolean; current: boolean }) {
+  const store = useShotStore();
+  const { plate, view } = useWorkbench();
+  const { id, kind, enabled, frame, radius } = stroke;
+  const words = `${kind === 'keep' ? 'Keep' : 'Drop'}, frame ${frame + plate.firstNumber}, ${Math.round(radius)} px`;
+  const point = (on: boolean) => view.getState().set({ pointedStroke: on ? id : null });
+  const remake = (label: string, edit: Parameters<ReturnType<typeof store.getState>['commit']>[1]) => {
+    if (store.getState().commit(label, edit)) view.getState().set({ painted: { part, frame } });
+  };
+  return (
+    <li
+      className={`flex h-7 items-center gap-1 px-3 text-xs hover:bg-raised/60 ${current ? 'bg-raised/40' : ''} ${enabled ? '' : 'text-quiet'}`}
+      onMouseEnter={() => point(true)}
+    >
+      <StrokeSample kind={kind} />
+      <button
+        type="button"
+        className="min-w-0 flex-1 truncate text-left"
+        title="Go to its frame"
+        onClick={() => view.getState().goTo(frame)}
+        onFocus={() => point(true)}
+        onBlur={() => point(false)}
+      >
+        {words}
+      </button>
+      <IconButton
+        label={enabled ? `Switch the stroke off: ${words}` : `Switch the stroke on: ${words}`}
+        pressed={enabled}
+        disabled={locked}
+        className="!size-6 !border-transparent !bg-transparent"
+        onClick={() => remake(enabled ? 'Switch stroke off' : 'Switch stroke on', [{ kind: 'assign', id, values: { enabled: !enabled } }])}
+      >
+        {enabled ? <Eye /> : <EyeOff />}
+      </IconButton>
+      <IconButton label={`Delete the stroke: ${words}`} disabled={locked} className="!size-6" onClick={() => remake('Delete stroke', [{ kind: 'remove', id }])}>
+        <Trash2 />
+      </IconButton>
+    </li>
+  );
+}

@@ -1,0 +1,132 @@
+/** What has been found of the Peels of a shot, frame by frame, with its doubt. */
+import { useEffect, useMemo } from 'react';
+import { toast } from 'sonner';
+import { create } from 'zustand';
+import type { PeelPart, Subject } from '~/core/document/schema.ts';
+import { decidedBy } from '~/core/peel/inputs.ts';
+import type { FoundFrame } from '~/server/peel/results.ts';
+import { isOpen, useJobs, useJobsStore } from './jobs.ts';
+import { send } from './send.ts';
+import { useShot, useShotStore } from './shot-context.tsx';
+import { useSettledSubject, useView, useWorkbench } from './workbench-context.tsx';
+
+type Found = ReadonlyMap<number, FoundFrame>;
+const NOTHING: Found = new Map();
+
+/** By part; what is here may be of strokes that have changed since: whoever asks compares. */
+const usePeelStore = create<{ found: Record<string, Found> }>(() => ({ found: {} }));
+
+const peelsOf = (subject: Subject | null): PeelPart[] => (subject?.parts ?? []).filter((p) => p.type === 'peel');
+
+/** Doubt from which on a frame is worth a look. */
+export const DOUBTFUL = 50;
+
+/** Frames of a part that are found with its strokes as they are. */
+export const useFound = (partId: string | undefined): Found => usePeelStore((s) => (partId ? (s.found[partId] ?? NOTHING) : NOTHING));
+
+/** Frames of a subject's Peels that are found; of several the most doubtful counts. */
+export function useDoubt(): { peels: PeelPart[]; found: Found } {
+  const subject = useSettledSubject();
+  const all = usePeelStore((s) => s.found);
+  return useMemo(() => {
+    const peels = peelsOf(subject);
+    const found = new Map<number, FoundFrame>();
+    for (const { id } of peels) for (const [frame, one] of all[id] ?? NOTHING) if (one.doubt >= (found.get(frame)?.doubt ?? 0)) found.set(frame, one);
+    return { peels, found };
+  }, [subject, all]);
+}
+
+/** The work that carries a Peel of this shot, while there is any. */
+export function useCarrying() {
+  const shotId = useShotStore().getState().shotId;
+  return useJobsStore((s) => Object.values(s.jobs).find((j) => j.kind === 'carry' && j.shotId === shotId && isOpen(j)));
+}
+
+/** Keeps what was found up to date: with the strokes, once they are saved, and with the work that carries them. */
+export function usePeelWatch(): void {
+  const store = useShotStore();
+  const { pictures } = useWorkbench();
+  const { shotId } = store.getState();
+  const subject = useSettledSubject();
+  const saved = useShot((s) => s.save === 'saved');
+  const jobs = useJobs();
+  const steps = Object.values(jobs)
+    .filter((j) => j.kind === 'carry' && j.shotId === shotId)
+    .map((j) => `${j.id}${j.state}${j.done}`)
+    .join();
+  const peels = peelsOf(subject);
+  const inputs = useMemo(() => JSON.stringify(peels.map((p) => [p.id, p.look, p.smoothness, p.separatePieces, p.strokes])), [subject]);
+  useEffect(() => {
+    if (!saved || peels.length === 0) return;
+    const stop = new AbortController();
+    for (const { id } of peels)
+      send<FoundFrame[]>(`/shots/${shotId}/peel/${id}`, { signal: stop.signal })
+        .then((list) => {
+          const before = usePeelStore.getState().found[id] ?? NOTHING;
+          if (list.length === before.size && list.every((f) => before.has(f.frame)) && steps === '') return;
+          usePeelStore.setState(({ found }) => ({ found: { ...found, [id]: new Map(list.map((f) => [f.frame, f])) } }));
+          pictures?.peelsCame();
+        })
+        .catch(() => {});
+    return () => stop.abort();
+  }, [shotId, saved, inputs, steps, pictures]);
+}
+
+/** Once a stroke is saved, the frames that were found before and that it decides are found anew, and no others. */
+export function usePeelMending(): void {
+  const store = useShotStore();
+  const { view } = useWorkbench();
+  const painted = useView((s) => s.painted);
+  useEffect(() => {
+    if (!painted) return;
+    const before = usePeelStore.getState().found[painted.part] ?? NOTHING;
+    const mend = () => {
+      const { save, shotId, history } = store.getState();
+      if (save !== 'saved') return;
+      stop();
+      const part = history.settled.cast.flatMap((s) => s.parts).find((p) => p.id === painted.part);
+      const stale = part?.type === 'peel' ? staleAfter(part, painted.frame, before) : null;
+      view.getState().set({ painted: null });
+      if (stale && stale.first < stale.last) void carry(shotId, painted.part, stale.first, stale.last);
+    };
+    const stop = store.subscribe(mend);
+    mend();
+    return stop;
+  }, [painted, store, view]);
+}
+
+export async function carry(shotId: string, part: string, first: number, last: number): Promise<void> {
+  try {
+    await send(`/shots/${shotId}/carry`, { body: { part, first, last } });
+  } catch (error) {
+    toast.error(error instanceof Error ? error.message : 'It could not be carried.');
+  }
+}
+
+export const CARRIES = ['back', 'one-back', 'one-on', 'on', 'both'] as const;
+export type CarryWay = (typeof CARRIES)[number];
+
+/** The frames that a way of carrying from `frame` finds: to the ends of the marked range, or of the shot. */
+export function carryRange(way: CarryWay, frame: number, range: { first: number; last: number } | null, frames: number): { first: number; last: number } {
+  const { first, last } = range ?? { first: 0, last: frames - 1 };
+  switch (way) {
+    case 'one-back':
+      return { first: Math.max(0, frame - 1), last: frame };
+    case 'one-on':
+      return { first: frame, last: Math.min(frames - 1, frame + 1) };
+    case 'back':
+      return { first: Math.min(first, frame), last: frame };
+    case 'on':
+      return { first: frame, last: Math.max(last, frame) };
+    case 'both':
+      return { first, last };
+  }
+}
+
+/** What a stroke on `frame` makes stale of what was found: first and last such frame. */
+export function staleAfter(part: PeelPart, frame: number, found: Found): { first: number; last: number } | null {
+  const decided = decidedBy(part, frame);
+  if (!decided) return null;
+  const stale = [...found.keys()].filter((f) => f >= decided.first && f <= decided.last);
+  return stale.length > 0 ? { first: Math.min(frame, ...stale), last: Math.max(frame, ...stale) } : null;
+}

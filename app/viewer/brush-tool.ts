@@ -1,0 +1,125 @@
+/** The brush of Peel: strokes that say what belongs to the subject and what does not. */
+import type { Edit } from '~/core/document/edits.ts';
+import { partWith } from '~/core/document/parts.ts';
+import { newPeel, newSubject } from '~/core/document/records.ts';
+import type { PeelPart, Stroke } from '~/core/document/schema.ts';
+import { arrowOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+
+export const BRUSH_LEAST = 1;
+export const BRUSH_MOST = 200;
+/** One press of a key makes the brush so many times as large. */
+const STEP = 1.2;
+const KINDS = { keep: 'Keep stroke', drop: 'Drop stroke' } as const;
+
+const other = (kind: Stroke['kind']): Stroke['kind'] => (kind === 'keep' ? 'drop' : 'keep');
+
+/** The Peel that strokes go to: the selected one, or the first of the subject. */
+export function currentPeel({ shot, subject }: Pick<ToolContext, 'shot' | 'subject'>): PeelPart | undefined {
+  const selected = subject ? partWith(subject, shot.selected) : undefined;
+  if (selected?.type === 'peel') return selected;
+  return subject?.parts.find((p) => p.type === 'peel');
+}
+
+/** Edits that put a stroke into the Peel that is worked on, with a part and a subject to hold it where there are none. */
+export function strokeEdits(c: ToolContext, stroke: Stroke): { edits: Edit[]; partId: string } {
+  const peel = currentPeel(c);
+  if (peel) return { edits: [{ kind: 'insert', parent: peel.id, index: peel.strokes.length, record: stroke }], partId: peel.id };
+  const partId = c.newId();
+  const part = newPeel(partId, 'Peel', [stroke]);
+  if (c.subject) return { edits: [{ kind: 'insert', parent: c.subject.id, index: c.subject.parts.length, record: part }], partId };
+  return { edits: [{ kind: 'insert', parent: 'cast', index: 0, record: { ...newSubject(c.newId(), 'Subject 1'), parts: [part] } }], partId };
+}
+
+export class BrushTool implements Tool {
+  private stroke: { kind: Stroke['kind']; radius: number; points: number[] } | null = null;
+
+  down(p: ToolPointer, c: ToolContext): void {
+    c.view.play(0);
+    if (currentPeel(c)?.locked) return;
+    const { kind, radius } = c.view.brush;
+    this.stroke = { kind: p.alt ? other(kind) : kind, radius, points: [p.x, p.y] };
+    c.view.set({ painting: this.stroke });
+  }
+
+  move(p: ToolPointer, c: ToolContext): void {
+    const { stroke } = this;
+    if (!stroke) return;
+    const { points } = stroke;
+    const [x, y] = points.slice(-2);
+    if (p.shift) this.stroke = { ...stroke, points: [points[0], points[1], p.x, p.y] };
+    else if (Math.hypot(p.x - x, p.y - y) < Math.max(1, 1.5 * c.perPixel)) return;
+    else this.stroke = { ...stroke, points: [...points, p.x, p.y] };
+    c.view.set({ painting: this.stroke });
+  }
+
+  up(_p: ToolPointer, c: ToolContext): void {
+    const { stroke } = this;
+    this.cancel(c);
+    if (stroke) this.put(stroke, c);
+  }
+
+  private put(stroke: { kind: Stroke['kind']; radius: number; points: number[] }, c: ToolContext): void {
+    const { width, height } = c.view.plate;
+    const { points, radius } = stroke;
+    const touches = points.some((v, i) => i % 2 === 0 && v > -radius && v < width + radius && points[i + 1] > -radius && points[i + 1] < height + radius);
+    if (!touches) return;
+    const rounded = points.map((v) => Math.round(v * 100) / 100);
+    const record: Stroke = { ...stroke, id: c.newId(), type: 'stroke', frame: c.view.frame, points: rounded, enabled: true };
+    const { edits, partId } = strokeEdits(c, record);
+    if (!c.shot.commit(KINDS[stroke.kind], edits)) return;
+    c.shot.select(partId);
+    c.view.set({ painted: { part: partId, frame: record.frame } });
+  }
+
+  cancel(c: ToolContext): void {
+    this.stroke = null;
+    c.view.set({ painting: null });
+  }
+
+  key(event: KeyboardEvent, c: ToolContext): boolean {
+    const { brush } = c.view;
+    const arrow = arrowOf(event);
+    if (arrow) {
+      c.moveCrosshair(c.crosshair.x + arrow.x, c.crosshair.y + arrow.y);
+      return true;
+    }
+    const resize = (by: number) => c.view.set({ brush: { ...brush, radius: Math.max(BRUSH_LEAST, Math.min(BRUSH_MOST, brush.radius * by)) } });
+    switch (event.key) {
+      case '-':
+        resize(1 / STEP);
+        return true;
+      case '+':
+      case '=':
+        resize(STEP);
+        return true;
+      case 'x':
+      case 'X':
+        c.view.set({ brush: { ...brush, kind: other(brush.kind) } });
+        return true;
+      case 'Enter':
+        this.put({ ...brush, points: [c.crosshair.x, c.crosshair.y] }, c);
+        return true;
+      case 'Backspace':
+      case 'Delete': {
+        const last = currentPeel(c)?.strokes.findLast((s) => s.frame === c.view.frame);
+        if (last) c.shot.commit('Delete stroke', [{ kind: 'remove', id: last.id }]);
+        return true;
+      }
+      case 'Escape':
+        c.view.setTool('edit');
+        return true;
+      default:
+        return false;
+    }
+  }
+
+  keyUp(): void {}
+
+  hint(c: ToolContext): string {
+    const peel = currentPeel(c);
+    if (peel?.locked) return 'This Peel is locked: unlock it in its settings to paint on it.';
+    const here = peel?.strokes.some((s) => s.frame === c.view.frame && s.enabled);
+    if (!here) return 'Paint on the subject to keep it, with Alt on what is not it. A click is a dot; Shift paints straight; − and + size the brush.';
+    return 'Alt paints the other kind, X changes over, Shift paints straight, − and + size the brush. Wrong strokes are switched off or deleted in the settings.';
+  }
+}

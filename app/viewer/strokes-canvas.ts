@@ -1,0 +1,45 @@
+/** Strokes of a Peel over the picture: keep and drop are told apart by colour and by the line along their middle. */
+import type { Place } from './place.ts';
+
+export interface ShownStroke {
+  kind: 'keep' | 'drop';
+  radius: number;
+  points: readonly number[];
+  enabled: boolean;
+  /** Pointed at in the list. */
+  pointed: boolean;
+}
+
+export const STROKE_HEX = { keep: '#f0b040', drop: '#9aa2f5' } as const;
+
+function trace(context: CanvasRenderingContext2D, points: readonly number[], { scale, x, y }: Place): void {
+  context.beginPath();
+  context.moveTo(points[0] * scale + x, points[1] * scale + y);
+  // A dot is a line of no length with a round end.
+  if (points.length === 2) context.lineTo(points[0] * scale + x, points[1] * scale + y);
+  for (let i = 2; i < points.length; i += 2) context.lineTo(points[i] * scale + x, points[i + 1] * scale + y);
+}
+
+export function paintStrokes(context: CanvasRenderingContext2D, strokes: readonly ShownStroke[], place: Place): void {
+  context.save();
+  context.lineCap = 'round';
+  context.lineJoin = 'round';
+  for (const { kind, radius, points, enabled, pointed } of strokes) {
+    context.strokeStyle = STROKE_HEX[kind];
+    context.lineWidth = Math.max(2, 2 * radius * place.scale);
+    context.globalAlpha = pointed ? 0.8 : enabled ? 0.4 : 0.1;
+    trace(context, points, place);
+    context.stroke();
+    context.globalAlpha = enabled ? 1 : 0.4;
+    for (const [colour, width] of [
+      ['#000', 3],
+      [STROKE_HEX[kind], 1.5],
+    ] as const) {
+      context.setLineDash(kind === 'keep' ? [] : [2, 5]);
+      context.strokeStyle = colour;
+      context.lineWidth = width;
+      context.stroke();
+    }
+  }
+  context.restore();
+}

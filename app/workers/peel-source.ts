@@ -1,0 +1,97 @@
+/**
+ * What Peels have found, for the page: frames that were carried come from the server; an anchor that was not is cut here, so that
+ * a stroke shows at once. Until a frame is found anew, what was found there last stays in sight.
+ */
+import type { PeelPart } from '~/core/document/schema.ts';
+import { fromGray8, type Gray, newGray, resized, type Size } from '~/core/image/picture.ts';
+import { cutFrame, type PreparedFrame, prepareFrame } from '~/core/peel/cut-frame.ts';
+import { anchorsOf, peelKeys, peelSettings } from '~/core/peel/inputs.ts';
+import { settledMask } from '~/core/peel/soft-edge.ts';
+import { KEEP, paintStrokes } from '~/core/peel/strokes.ts';
+
+/** Found frames kept at most. */
+const KEPT = 48;
+
+export class PeelSource {
+  private readonly url: string;
+  private readonly picture: (frame: number) => Promise<{ width: number; height: number; data: Uint8ClampedArray }>;
+  /** By key and frame; null where the server has nothing. */
+  private readonly fetched = new Map<string, Promise<Gray | null>>();
+  private readonly cut = new Map<string, Gray>();
+  /** The key under which a frame of a part was found last. */
+  private readonly lastFound = new Map<string, string>();
+  private prepared: { frame: number; frameOf: PreparedFrame } | null = null;
+
+  constructor(plateUrl: string, picture: PeelSource['picture']) {
+    this.url = `${plateUrl}/peel`;
+    this.picture = picture;
+  }
+
+  /** Frames that were not there may have come. */
+  lookAgain(): void {
+    for (const [key, gray] of this.fetched) void gray.then((g) => g ?? this.fetched.delete(key)).catch(() => this.fetched.delete(key));
+  }
+
+  async matte(part: PeelPart, frame: number, plate: Size, size: Size): Promise<Gray> {
+    const key = peelKeys(part)(frame);
+    if (!key) return newGray(size.width, size.height);
+    const place = `${part.id}/${frame}`;
+    let found = await this.fetch(key, frame);
+    if (!found && anchorsOf(part).includes(frame)) found = await this.cutHere(part, key, frame, plate);
+    if (found) this.lastFound.set(place, key);
+    else {
+      const before = this.lastFound.get(place);
+      found = before ? await this.fetch(before, frame) : null;
+    }
+    if (!found) return newGray(size.width, size.height);
+    const out = resized(found, size);
+    return out === found ? { ...out, data: out.data.slice() } : out;
+  }
+
+  private fetch(key: string, frame: number): Promise<Gray | null> {
+    const name = `${key}/${frame}`;
+    let gray = this.fetched.get(name);
+    if (gray) this.fetched.delete(name);
+    else {
+      gray = this.load(`${this.url}/${name}`);
+      gray.catch(() => this.fetched.delete(name));
+    }
+    this.fetched.set(name, gray);
+    if (this.fetched.size > KEPT) this.fetched.delete(this.fetched.keys().next().value as string);
+    return gray;
+  }
+
+  private async load(url: string): Promise<Gray | null> {
+    const response = await fetch(url);
+    if (response.status === 404) return null;
+    if (!response.ok) throw new Error(`What was found on the frame could not be fetched (${response.status}).`);
+    const bitmap = await createImageBitmap(await response.blob(), { colorSpaceConversion: 'none', premultiplyAlpha: 'none' });
+    const { width, height } = bitmap;
+    const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true }) as OffscreenCanvasRenderingContext2D;
+    context.drawImage(bitmap, 0, 0);
+    bitmap.close();
+    const { data } = context.getImageData(0, 0, width, height);
+    return fromGray8(
+      Uint8Array.from({ length: width * height }, (_, i) => data[4 * i]),
+      { width, height },
+    );
+  }
+
+  /** The frame cut from its own strokes; null where all that is kept lies outside the picture. */
+  private async cutHere(part: PeelPart, key: string, frame: number, plate: Size): Promise<Gray | null> {
+    const name = `${key}/${frame}`;
+    const known = this.cut.get(name);
+    if (known) return known;
+    if (this.prepared?.frame !== frame) this.prepared = { frame, frameOf: prepareFrame(await this.picture(frame)) };
+    const { frameOf } = this.prepared;
+    const { width, height } = frameOf.fine;
+    const own = part.strokes.filter((s) => s.enabled && s.frame === frame);
+    const seeds = paintStrokes(own, width, height, width / plate.width, height / plate.height);
+    if (!seeds.includes(KEEP)) return null;
+    const mask = cutFrame(frameOf, seeds, own.length, peelSettings(part).cut);
+    const gray = { width, height, data: settledMask(mask, frameOf.fine) };
+    this.cut.set(name, gray);
+    if (this.cut.size > KEPT) this.cut.delete(this.cut.keys().next().value as string);
+    return gray;
+  }
+}

@@ -1,0 +1,35 @@
+/** What Peel can be set to. */
+
+export interface CutSettings {
+  /** How much the boundary is drawn to what the picture shows as an edge: cost of a boundary between alike pixels. */
+  smoothness: number;
+  /** Pieces that hold no keep stroke may stay. */
+  separatePieces: boolean;
+  /** Holes of fewer pixels (at this picture's size) are filled. */
+  holes: number;
+}
+
+export const CUT_SETTINGS: CutSettings = { smoothness: 12, separatePieces: false, holes: 0 };
+
+export interface CarrySettings {
+  /** Pixels from the expected edge within which it is looked for. */
+  band: number;
+  /** Weight of the evidence from motion. */
+  motion: number;
+  /** Pieces of fewer pixels are taken away, holes of fewer are filled. */
+  pieces: number;
+  holes: number;
+  /** Cost of a boundary between alike pixels. */
+  smoothness: number;
+  /** How much the expectation of the edge yields to trusted colour. */
+  slack: number;
+}
+
+export const CARRY_SETTINGS: CarrySettings = { band: 10, motion: 0.3, pieces: 60, holes: 60, smoothness: 6, slack: 10 };
+
+export interface PeelSettings {
+  cut: CutSettings;
+  carry: CarrySettings;
+}
+
+export const PEEL_SETTINGS: PeelSettings = { cut: CUT_SETTINGS, carry: CARRY_SETTINGS };

@@ -1,0 +1,76 @@
+/** Carrying a Peel through frames of a plate and keeping what is found. Used alike by the carry job and by outputs. */
+import sharp from 'sharp';
+import { type PeelInputs, peelKeys, peelSettings } from '../../core/peel/inputs.ts';
+import { peelShot, StrokesError } from '../../core/peel/peel-shot.ts';
+import { settledMask } from '../../core/peel/soft-edge.ts';
+import { readStoredFrame } from '../footage/frame-store.ts';
+import { Problem } from '../problem.ts';
+import { PeelResults } from './results.ts';
+
+/** Where the frames of a plate are, and where what is found on them is kept. */
+export interface PeelPlace {
+  storeDir: string;
+  resultsDir: string;
+}
+
+export interface CarryTask extends PeelPlace {
+  plate: { width: number; height: number };
+  inputs: PeelInputs;
+  /** Frames to find, both in it. */
+  first: number;
+  last: number;
+}
+
+interface CarryControl {
+  /** Frames that are there by now, of those asked for. */
+  onProgress(done: number): void;
+  signal?: AbortSignal;
+}
+
+/** A stored frame of the proxy as RGBA bytes: what Peel looks at. */
+export async function storedPicture(storeDir: string, frame: number): Promise<{ width: number; height: number; data: Uint8Array }> {
+  const { data, info } = await sharp(await readStoredFrame(storeDir, 'proxy', frame))
+    .ensureAlpha()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return { width: info.width, height: info.height, data };
+}
+
+/** Finds the frames that are not there yet. Throws a Problem with code "stopped" where the signal asked it to stop. */
+export async function carryPeel({ storeDir, resultsDir, plate, inputs, first, last }: CarryTask, { onProgress, signal }: CarryControl): Promise<void> {
+  const results = new PeelResults(resultsDir);
+  const keyOf = peelKeys(inputs);
+  const keys = new Map<number, string>();
+  const there = new Set<number>();
+  const listed = new Map<string, Set<number>>();
+  for (let frame = first; frame <= last; frame++) {
+    const key = keyOf(frame);
+    if (!key) throw new Problem('nothing-kept', 'Nothing is kept: paint at least one keep stroke on the subject.', 422);
+    keys.set(frame, key);
+    let frames = listed.get(key);
+    if (!frames) {
+      frames = new Set((await results.list(key)).keys());
+      listed.set(key, frames);
+    }
+    if (frames.has(frame)) there.add(frame);
+  }
+  onProgress(there.size);
+  const source = {
+    plate,
+    frame(frame: number) {
+      if (signal?.aborted) throw new Problem('stopped', 'Stopped.', 409);
+      return storedPicture(storeDir, frame);
+    },
+  };
+  const strokes = inputs.strokes.filter((s) => s.enabled);
+  try {
+    for await (const { frame, mask, picture, anchor, doubt, reasons } of peelShot(source, strokes, first, last, peelSettings(inputs), (f) => there.has(f))) {
+      const alpha = { width: picture.width, height: picture.height, data: settledMask(mask, picture) };
+      await results.write(keys.get(frame) as string, { frame, anchor, doubt, reasons }, alpha);
+      there.add(frame);
+      onProgress(there.size);
+    }
+  } catch (error) {
+    throw error instanceof StrokesError ? new Problem('strokes', error.message, 422) : error;
+  }
+}

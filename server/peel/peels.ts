@@ -1,0 +1,101 @@
+/** Peels of shots: carrying them as jobs, what was found, and the pictures of it. */
+import path from 'node:path';
+import { Op } from 'sequelize';
+import { z } from 'zod';
+import { type PeelPart, peelSchema } from '../../core/document/schema.ts';
+import { anchorsOf, peelKeys } from '../../core/peel/inputs.ts';
+import { frameSchema } from '../../core/time/animated.ts';
+import type { Changes } from '../changes.ts';
+import { Job } from '../db/models.ts';
+import type { JobKind, JobQueue } from '../jobs/queue.ts';
+import { notFound, Problem } from '../problem.ts';
+import type { Shots } from '../shots.ts';
+import type { CarryTask, PeelPlace } from './carry-peel.ts';
+import { type FoundFrame, PeelResults } from './results.ts';
+
+const carrySchema = z
+  .strictObject({ part: z.string().max(64), first: frameSchema, last: frameSchema })
+  .refine((r) => r.first <= r.last, { error: 'A range ends where it begins or later.' });
+
+/** The strokes are kept as they were when the work was asked for. */
+interface CarryPayload {
+  part: PeelPart;
+  first: number;
+  last: number;
+}
+
+export class Peels {
+  private readonly shots: Shots;
+  private readonly changes: Changes;
+  constructor(shots: Shots, changes: Changes) {
+    this.shots = shots;
+    this.changes = changes;
+  }
+
+  placeOf = (plateId: string): PeelPlace => ({
+    storeDir: this.shots.frameStore(plateId),
+    resultsDir: path.join(this.shots.plateDirectory(plateId), 'peel'),
+  });
+  private results = (plateId: string): PeelResults => new PeelResults(this.placeOf(plateId).resultsDir);
+
+  /** Queues carrying; what was being carried of the same part before gives way. */
+  async carry(queue: JobQueue, shotId: string, input: unknown): Promise<string> {
+    const { part: partId, first, last } = carrySchema.parse(input);
+    const { document } = await this.changes.load(shotId);
+    const part = document.cast.flatMap((s) => s.parts).find((p) => p.id === partId);
+    if (part?.type !== 'peel') throw new Problem('no-peel', 'That Peel is no longer in the shot.', 404);
+    if (last >= document.plate.frames)
+      throw new Problem('out-of-range', `This shot ends at frame ${document.plate.frames - 1 + document.plate.firstNumber}.`, 422);
+    if (anchorsOf(part).length === 0) throw new Problem('nothing-kept', 'Nothing is kept: paint at least one keep stroke on the subject.', 422);
+    const payload: CarryPayload = { part, first, last };
+    const open = await Job.findAll({ where: { shotId, kind: 'carry', state: { [Op.in]: ['queued', 'running', 'paused'] } } });
+    for (const job of open) {
+      const before = JSON.parse(job.payload) as CarryPayload;
+      if (before.part.id !== partId) continue;
+      // Pressed twice, it is one work.
+      if (job.state !== 'paused' && job.payload === JSON.stringify(payload)) return job.id;
+      await queue.act(job.id, 'cancel').catch((error: Error & { code?: string }) => {
+        if (error.code !== 'job-moved-on') throw error;
+      });
+    }
+    return queue.add('carry', shotId, payload, last - first + 1);
+  }
+
+  /** The frames of a part that have been found with its strokes as they are. */
+  async found(shotId: string, partId: string): Promise<FoundFrame[]> {
+    const { document } = await this.changes.load(shotId);
+    const { plate } = await this.shots.shot(shotId);
+    const part = document.cast.flatMap((s) => s.parts).find((p) => p.id === partId);
+    if (part?.type !== 'peel') throw notFound('Peel');
+    const results = this.results(plate.id);
+    const keyOf = peelKeys(part);
+    const listed = new Map<string, Map<number, FoundFrame>>();
+    const out: FoundFrame[] = [];
+    for (let frame = 0; frame < document.plate.frames; frame++) {
+      const key = keyOf(frame);
+      if (!key) return [];
+      let frames = listed.get(key);
+      if (!frames) {
+        frames = await results.list(key);
+        listed.set(key, frames);
+      }
+      const one = frames.get(frame);
+      if (one) out.push(one);
+    }
+    return out;
+  }
+
+  picture = (plateId: string, key: string, frame: number): Promise<Buffer> => this.results(plateId).read(key, frame);
+}
+
+export const carryJob = (shots: Shots, peels: Peels): JobKind => ({
+  async prepare(job): Promise<CarryTask> {
+    const { part, first, last } = JSON.parse(job.payload) as CarryPayload;
+    const { plate } = await shots.shot(job.shotId);
+    const size = { width: plate.width as number, height: plate.height as number };
+    return { ...peels.placeOf(plate.id), plate: size, inputs: peelSchema.parse(part), first, last };
+  },
+  async finish() {},
+  // Frames that were found stay: they are as right as if the work had ended.
+  async abandon() {},
+});

@@ -1,0 +1,66 @@
+/**
+ * What Peels have found, kept in files: for each key (what decided the frame) a folder with the alpha of every frame as PNG, and
+ * an index of doubts, a line a frame. Frames never change under a key, so nothing here is ever out of date.
+ */
+import { appendFile, mkdir, readFile, rename, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import sharp from 'sharp';
+import { type Gray, matteTo8 } from '../../core/image/picture.ts';
+import { REASONS, type Reason } from '../../core/peel/doubt.ts';
+import { notFound } from '../problem.ts';
+
+export interface FoundFrame {
+  frame: number;
+  /** The painted frame it was carried from. */
+  anchor: number;
+  doubt: number;
+  reasons: Reason[];
+}
+
+const isReason = (word: string): word is Reason => Object.hasOwn(REASONS, word);
+
+export class PeelResults {
+  private readonly dir: string;
+  constructor(dir: string) {
+    this.dir = dir;
+  }
+
+  private folder(key: string): string {
+    if (!/^[0-9a-f]{32}$/.test(key)) throw notFound('frame');
+    return path.join(this.dir, key);
+  }
+  private picture = (key: string, frame: number): string => path.join(this.folder(key), `${frame}.png`);
+
+  /** Frames that are there under a key. A line that was cut off when the machine went down counts for nothing. */
+  async list(key: string): Promise<Map<number, FoundFrame>> {
+    const text = await readFile(path.join(this.folder(key), 'index'), 'utf8').catch(() => '');
+    const found = new Map<number, FoundFrame>();
+    for (const line of text.split('\n').slice(0, -1)) {
+      const [frame, anchor, doubt, ...words] = line.split(' ');
+      const numbers = [frame, anchor, doubt].map(Number);
+      if (numbers.every(Number.isInteger)) found.set(numbers[0], { frame: numbers[0], anchor: numbers[1], doubt: numbers[2], reasons: words.filter(isReason) });
+    }
+    return found;
+  }
+
+  /** The PNG of a frame; throws "not found" where it was not carried there. */
+  read(key: string, frame: number): Promise<Buffer> {
+    return readFile(this.picture(key, frame)).catch(() => {
+      throw notFound('frame');
+    });
+  }
+
+  async write(key: string, { frame, anchor, doubt, reasons }: FoundFrame, alpha: Gray): Promise<void> {
+    const file = this.picture(key, frame);
+    await mkdir(path.dirname(file), { recursive: true });
+    const png = await sharp(matteTo8(alpha), { raw: { width: alpha.width, height: alpha.height, channels: 1 } })
+      .toColourspace('b-w')
+      .png({ compressionLevel: 3, palette: false })
+      .toBuffer();
+    // Two that write the same frame write the same picture; each has a file of its own until it is whole.
+    const unfinished = `${file}.${process.pid}.${Math.random().toString(36).slice(2)}`;
+    await writeFile(unfinished, png);
+    await rename(unfinished, file);
+    await appendFile(path.join(this.folder(key), 'index'), `${[frame, anchor, doubt, ...reasons].join(' ')}\n`);
+  }
+}
