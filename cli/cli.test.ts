@@ -100,10 +100,11 @@ describe('cli with a document file', () => {
 });
 
 describe('cli peel', () => {
-  const strokes = (list: unknown) => writeFile(at('strokes.json'), JSON.stringify({ version: 1, strokes: list }));
+  const HEAD = { version: 1, width: 160, height: 90, frames: 12 };
+  const write = (name: string, strokes: unknown, more: object = {}) => writeFile(at(name), JSON.stringify({ ...HEAD, ...more, strokes }));
   const keep = {
     frame: 6,
-    kind: 'keep',
+    mode: 'keep',
     radius: 4,
     points: [
       [68, 40],
@@ -112,7 +113,7 @@ describe('cli peel', () => {
   };
   const drop = {
     frame: 6,
-    kind: 'drop',
+    mode: 'drop',
     radius: 2,
     points: [
       [4, 4],
@@ -127,44 +128,64 @@ describe('cli peel', () => {
     const crate = "color=orange:s=30x30:r=24:d=0.5[c];color=0x203a60:s=160x90:r=24:d=0.5,noise=alls=12:allf=t[b];[b][c]overlay=x='32+4*n':y=30";
     ffmpeg('-f', 'lavfi', '-i', crate, '-pix_fmt', 'yuv444p', '-crf', '12', at('crate.mp4'));
   });
-
-  it('finds the subject on all frames from strokes on one, with the doubt of each', async () => {
-    await strokes([keep, drop]);
-    const { status, stdout } = peel('--bits', '8');
-    expect([status, stdout]).toEqual([0, expect.stringMatching(/Wrote 12 mattes .* s a frame/)]);
+  const expectCrate = (margin: number) => {
     for (let f = 0; f < 12; f++) {
-      const matte = rawFrames(at(`peeled/peel-matte.${String(f).padStart(4, '0')}.png`), 'gray');
+      const matte = rawFrames(at(`peeled/matte.${String(f).padStart(4, '0')}.png`), 'gray');
       const left = 36 + 4 * f;
-      for (const [x, y, value] of [
-        [left + 6, 36, 255],
-        [left + 23, 53, 255],
-        [left - 4, 45, 0],
-        [left + 33, 45, 0],
-      ])
-        expect(matte[y * 160 + x], `frame ${f} at ${x}, ${y}`).toBe(value);
+      for (const [x, y, inside] of [
+        [left + 2 + margin, 32 + margin, true],
+        [left + 27 - margin, 57 - margin, true],
+        [left - 1 - margin, 45, false],
+        [left + 30 + margin, 45, false],
+      ] as const)
+        expect(matte[y * 160 + x] > 127, `frame ${f} at ${x}, ${y}`).toBe(inside);
     }
-    const { frames } = JSON.parse(await readFile(at('peeled/peel.json'), 'utf8')) as { frames: { frame: number; anchor: number; doubt: number }[] };
-    expect(frames.map((f) => f.frame)).toEqual(Array.from({ length: 12 }, (_, i) => i));
-    expect(frames[6]).toEqual({ frame: 6, anchor: 6, doubt: 0, reasons: [] });
-    expect(Math.max(...frames.map((f) => f.doubt))).toBeLessThan(50);
+  };
+
+  it('finds the subject on all frames from strokes of several files on one frame, with the doubt of each', async () => {
+    await write('strokes.json', [keep]);
+    await write('more.json', [drop]);
+    const { status, stdout } = peel('--strokes', at('more.json'));
+    expect([status, stdout]).toEqual([0, expect.stringMatching(/Wrote 12 mattes .* s a frame/)]);
+    expectCrate(2);
+    expect(ffprobe(at('peeled/matte.0003.png')).stream).toMatchObject({ pix_fmt: 'gray16be', width: 160, height: 90 });
+    const report = JSON.parse(await readFile(at('peeled/report.json'), 'utf8')) as { frames: { frame: number; doubt: number }[]; secondsPerFrame: number };
+    expect(report.frames.map((f) => f.frame)).toEqual(Array.from({ length: 12 }, (_, i) => i));
+    expect(report.frames[6]).toEqual({ frame: 6, doubt: 0, reasons: [], anchor: true });
+    expect(report.frames[5]).toMatchObject({ anchor: false, reasons: [] });
+    expect(Math.max(...report.frames.map((f) => f.doubt))).toBeLessThan(50);
+    expect(report.secondsPerFrame).toBeGreaterThan(0);
   });
 
-  it('writes some frames only, in 16 bits', async () => {
-    await strokes([keep, drop]);
+  it('finds it as a draft as well, and says of soft strokes that they do nothing', async () => {
     await rm(at('peeled'), { recursive: true, force: true });
-    expect(peel('--frames', '2-4').status).toBe(0);
-    expect((await readdir(at('peeled'))).sort()).toEqual(['peel-matte.0002.png', 'peel-matte.0003.png', 'peel-matte.0004.png', 'peel.json']);
-    expect(ffprobe(at('peeled/peel-matte.0003.png')).stream).toMatchObject({ pix_fmt: 'gray16be', width: 160, height: 90 });
+    await write('strokes.json', [keep, drop, { ...keep, mode: 'soft' }]);
+    const { status, stderr } = peel('--quality', 'draft');
+    expect(stderr).toMatch(/soft edges have no effect yet: 1 in/);
+    expect(status).toBe(0);
+    expectCrate(4);
   });
 
-  it.each<[string, unknown[], string[], RegExp]>([
-    ['only drop strokes', [drop], [], /Nothing is kept/],
-    ['no strokes', [], [], /There are no strokes/],
-    ['a stroke on a frame that is not there', [{ ...keep, frame: 40 }], [], /ends with frame 11/],
-    ['a brush of no size', [{ ...keep, radius: 0 }], [], /does not hold strokes.*radius/],
-    ['frames beyond the footage', [keep], ['--frames', '3-99'], /within 0-11/],
-  ])('says what is wrong and gives 2: %s', async (_name, list, more, message) => {
-    await strokes(list);
+  it('writes some frames only, in 8 bits', async () => {
+    await write('strokes.json', [keep, drop]);
+    await rm(at('peeled'), { recursive: true, force: true });
+    expect(peel('--frames', '2-4', '--bits', '8').status).toBe(0);
+    expect((await readdir(at('peeled'))).sort()).toEqual(['matte.0002.png', 'matte.0003.png', 'matte.0004.png', 'report.json']);
+    expect(ffprobe(at('peeled/matte.0003.png')).stream).toMatchObject({ pix_fmt: 'gray' });
+  });
+
+  it.each<[string, unknown[], object, string[], RegExp]>([
+    ['only drop strokes', [drop], {}, [], /Nothing is kept/],
+    ['no strokes', [], {}, [], /There are no strokes/],
+    ['a stroke on a frame that is not there', [{ ...keep, frame: 40 }], {}, [], /ends with frame 11/],
+    ['a brush of no size', [{ ...keep, radius: 0 }], {}, [], /does not hold strokes.*radius/],
+    ['a mode that there is not', [{ ...keep, mode: 'maybe' }], {}, [], /does not hold strokes.*mode/],
+    ['strokes for another size', [keep], { width: 320 }, [], /for footage of 320×90, but this is 160×90/],
+    ['strokes for another length', [keep], { frames: 99 }, [], /for footage of 99 frames, but this has 12/],
+    ['a quality that there is not', [keep], {}, ['--quality', 'best'], /draft or fine/],
+    ['frames beyond the footage', [keep], {}, ['--frames', '3-99'], /within 0-11/],
+  ])('says what is wrong and gives 2: %s', async (_name, list, head, more, message) => {
+    await write('strokes.json', list, head);
     const { status, stderr } = peel(...more);
     expect(stderr).toMatch(message);
     expect(status).toBe(2);

@@ -2,19 +2,24 @@
 import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
-import sharp from 'sharp';
 import { z } from 'zod';
+import { REASONS } from '../core/peel/doubt.ts';
+import { shrink } from '../core/peel/lab.ts';
 import { type FrameStroke, peelShot, StrokesError } from '../core/peel/peel-shot.ts';
 import { settledMask } from '../core/peel/soft-edge.ts';
-import { strokesFromFile } from '../core/peel/strokes-file.ts';
+import { type StrokesFile, strokesFromFile } from '../core/peel/strokes-file.ts';
 import { readConfig } from '../server/config.ts';
-import { closeStoresOf, readStoredFrame } from '../server/footage/frame-store.ts';
+import { closeStoresOf } from '../server/footage/frame-store.ts';
 import { ingest } from '../server/footage/ingest.ts';
 import { frameName, mattePicture } from '../server/outputs/write-output.ts';
+import { storedPicture } from '../server/peel/carry-peel.ts';
 import { bitsOf, type CliOptions, framesWithin, readJson, WrongCall } from './call.ts';
 import { probeFootage } from './footage.ts';
 
-async function readStrokes(file: string): Promise<FrameStroke[]> {
+/** A draft looks at pictures of a half of the size. */
+const DRAFT = 2;
+
+async function readStrokes(file: string): Promise<StrokesFile> {
   try {
     return strokesFromFile(await readJson(file, 'file of strokes'));
   } catch (error) {
@@ -24,46 +29,62 @@ async function readStrokes(file: string): Promise<FrameStroke[]> {
   }
 }
 
+/** The strokes of all files, each checked against the footage. */
+async function strokesFor(files: readonly string[], plate: { width: number; height: number; frames: number }): Promise<FrameStroke[]> {
+  const all: FrameStroke[] = [];
+  for (const file of files) {
+    const { width, height, frames, strokes, soft } = await readStrokes(file);
+    if (width !== plate.width || height !== plate.height)
+      throw new WrongCall(`${file} is for footage of ${width}×${height}, but this is ${plate.width}×${plate.height}.`);
+    if (frames !== plate.frames) throw new WrongCall(`${file} is for footage of ${frames} frames, but this has ${plate.frames}.`);
+    const beyond = strokes.find((s) => s.frame >= plate.frames);
+    if (beyond) throw new WrongCall(`A stroke is on frame ${beyond.frame}, but the footage ends with frame ${plate.frames - 1}.`);
+    if (soft > 0) console.error(`Strokes of soft edges have no effect yet: ${soft} in ${file} are left out.`);
+    all.push(...strokes);
+  }
+  return all;
+}
+
 export async function peelCommand(options: CliOptions): Promise<void> {
-  const { footage, strokes: strokesFile, out } = options;
-  if (!footage || !strokesFile || !out) throw new WrongCall('Say what to look at: ./mottrel cli peel --footage FILE --strokes FILE.json --out DIR');
+  const { footage, strokes: files, out, quality } = options;
+  if (!footage || !files || !out)
+    throw new WrongCall('Say what to look at: ./mottrel cli peel --footage FILE --strokes FILE.json --out DIR [--quality draft|fine]');
+  if (quality !== 'draft' && quality !== 'fine') throw new WrongCall(`--quality takes draft or fine, not "${quality}".`);
   const bits = bitsOf(options);
-  const strokes = await readStrokes(strokesFile);
+  // Wrong files are told before the footage is read.
+  for (const file of files) await readStrokes(file);
   const original = await probeFootage(footage);
   const work = await mkdtemp(path.join(os.tmpdir(), 'mottrel-peel-'));
   const store = path.join(work, 'frames');
   try {
     const plate = await ingest({ ...original, storeDir: store, maxFrames: readConfig().limits.frames }, { onProgress: () => {} });
     const [first, last] = framesWithin(options.frames, 0, plate.frames - 1);
-    const beyond = strokes.find((s) => s.frame >= plate.frames);
-    if (beyond) throw new WrongCall(`A stroke is on frame ${beyond.frame}, but the footage ends with frame ${plate.frames - 1}.`);
+    const strokes = await strokesFor(files, plate);
     await mkdir(out, { recursive: true });
     const source = {
       plate,
       async frame(frame: number) {
-        const { data, info } = await sharp(await readStoredFrame(store, 'proxy', frame))
-          .ensureAlpha()
-          .raw()
-          .toBuffer({ resolveWithObject: true });
-        return { width: info.width, height: info.height, data };
+        const picture = await storedPicture(store, frame);
+        return quality === 'draft' ? shrink(picture.data, picture.width, picture.height, DRAFT) : picture;
       },
     };
     const began = performance.now();
-    const report: object[] = [];
+    const report: { frame: number; doubt: number; reasons: string[]; anchor: boolean }[] = [];
     const total = last - first + 1;
     for await (const { frame, mask, picture, anchor, doubt, reasons } of peelShot(source, strokes, first, last)) {
       const matte = { width: picture.width, height: picture.height, data: settledMask(mask, picture) };
       await mattePicture(matte, bits)
         .resize(plate.width, plate.height, { kernel: 'cubic', fit: 'fill' })
         .png({ compressionLevel: 1 })
-        .toFile(path.join(out, frameName('peel-matte', frame)));
-      report.push({ frame, anchor, doubt, reasons });
+        .toFile(path.join(out, frameName('matte', frame)));
+      report.push({ frame, doubt, reasons: reasons.map((r) => REASONS[r]), anchor: anchor === frame });
       if (process.stderr.isTTY) process.stderr.write(`\r${report.length} of ${total}`);
     }
     if (process.stderr.isTTY) process.stderr.write('\n');
-    const frames = report.sort((a, b) => (a as { frame: number }).frame - (b as { frame: number }).frame);
-    await writeFile(path.join(out, 'peel.json'), `${JSON.stringify({ footage: original.probe.input, frames }, null, 2)}\n`);
-    console.log(`Wrote ${total} mattes to ${path.resolve(out)} (${((performance.now() - began) / 1000 / total).toFixed(3)} s a frame)`);
+    const secondsPerFrame = Math.round((performance.now() - began) / total) / 1000;
+    report.sort((a, b) => a.frame - b.frame);
+    await writeFile(path.join(out, 'report.json'), `${JSON.stringify({ frames: report, secondsPerFrame }, null, 2)}\n`);
+    console.log(`Wrote ${total} mattes to ${path.resolve(out)} (${secondsPerFrame.toFixed(3)} s a frame)`);
   } catch (error) {
     throw error instanceof StrokesError ? new WrongCall(error.message) : error;
   } finally {

@@ -45,12 +45,12 @@ export function PeelSettings({ part }: { part: PeelPart }) {
             </IconButton>
           ))}
         </div>
-        {carrying && (
-          <div className="flex items-center gap-2 pt-1">
-            <JobProgress job={carrying} />
-            <JobControls job={carrying} />
+        {carrying.map((job) => (
+          <div key={job.id} className="flex items-center gap-2 pt-1">
+            <JobProgress job={job} />
+            <JobControls job={job} />
           </div>
-        )}
+        ))}
         <p aria-live="polite" className="pt-1 text-quiet text-xs">
           {anchors.length === 0
             ? 'Nothing is kept yet: take the brush (Z) and paint on the subject.'

@@ -36,10 +36,11 @@ export function useDoubt(): { peels: PeelPart[]; found: Found } {
   }, [subject, all]);
 }
 
-/** The work that carries a Peel of this shot, while there is any. */
+/** The works that carry a Peel of this shot, while there are any. */
 export function useCarrying() {
   const shotId = useShotStore().getState().shotId;
-  return useJobsStore((s) => Object.values(s.jobs).find((j) => j.kind === 'carry' && j.shotId === shotId && isOpen(j)));
+  const jobs = useJobsStore((s) => s.jobs);
+  return Object.values(jobs).filter((j) => j.kind === 'carry' && j.shotId === shotId && isOpen(j));
 }
 
 /** Keeps what was found up to date: with the strokes, once they are saved, and with the work that carries them. */

@@ -4,7 +4,7 @@ import { shapeOver } from '../path/between.ts';
 import { corner, type Shape } from '../path/path.ts';
 import { isApproved, withApproval } from './approval.ts';
 import { applyChange, type Edit } from './edits.ts';
-import { newDocument, newPath, newSpline, newSubject } from './records.ts';
+import { newDocument, newPath, newPeel, newSpline, newSubject } from './records.ts';
 import type { Path, ShotDocument } from './schema.ts';
 
 const at = (x: number): Shape => [corner(x, 0), corner(x + 10, 0), corner(x, 10)];
@@ -116,5 +116,33 @@ describe('approved frames', () => {
       ),
       { seed: 7, numRuns: 400 },
     );
+  });
+
+  it('of a Peel are free of strokes that do not decide them', () => {
+    const stroke = (id: string, frame: number, kind: 'keep' | 'drop') => ({
+      id,
+      type: 'stroke' as const,
+      kind,
+      frame,
+      radius: 4,
+      points: [1, 2],
+      enabled: true,
+    });
+    const document = example();
+    document.cast[0].parts = [newPeel('peel', 'Crate', [stroke('a', 10, 'keep'), stroke('b', 40, 'keep'), stroke('off', 12, 'drop')])];
+    // Frames up to 25 go with the anchor on 10.
+    const guarded = approve(document, 14, 20);
+    const add = (frame: number, kind: 'keep' | 'drop'): Edit[] => [{ kind: 'insert', parent: 'peel', index: 0, record: stroke('new', frame, kind) }];
+    const refused = (edits: Edit[]) => expect(() => applyChange(guarded, edits)).toThrow(/approved/);
+    const taken = (edits: Edit[]) => expect(applyChange(guarded, edits).inverse.length).toBeGreaterThan(0);
+    taken(add(30, 'drop'));
+    taken(add(8, 'drop'));
+    taken(add(22, 'drop'));
+    refused(add(10, 'drop'));
+    refused(add(16, 'drop'));
+    refused([{ kind: 'assign', id: 'off', values: { enabled: false } }]);
+    refused([{ kind: 'remove', id: 'a' }]);
+    taken([{ kind: 'remove', id: 'b' }]);
+    refused([{ kind: 'assign', id: 'peel', values: { look: 20 } }]);
   });
 });

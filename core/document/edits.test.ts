@@ -5,7 +5,7 @@ import { corner } from '../path/path.ts';
 import { applyChange, applyEdit, type Edit, EditError, editSchema, findRecord, parseDocument } from './edits.ts';
 import { historyEnds, type LogEntry } from './history.ts';
 import { documentJsonSchema } from './json-schema.ts';
-import { newDocument, newPath, newSpline, newSubject } from './records.ts';
+import { newDocument, newPath, newPeel, newSpline, newSubject } from './records.ts';
 import type { ShotDocument } from './schema.ts';
 
 const triangle = (x: number) => [corner(x, 0), corner(x + 10, 0), corner(x, 10)];
@@ -15,7 +15,17 @@ function example(): ShotDocument {
   const path = { ...newPath('path', 3, triangle(0), true) };
   path.shape = { keys: [3, 9, 20].map((frame) => ({ frame, value: triangle(frame), ease: 'linear' as const })) };
   const subject = newSubject('subject', 'Courier');
-  subject.parts.push(newSpline('part', 'Body', [path]), newSpline('part2', 'Arm'));
+  const stroke = (id: string, kind: 'keep' | 'drop', frame: number) => ({
+    id,
+    type: 'stroke' as const,
+    kind,
+    frame,
+    radius: 4,
+    points: [1, 2, 3, 4],
+    enabled: true,
+  });
+  const peel = newPeel('peel', 'Crate', [stroke('kept', 'keep', 3), stroke('dropped', 'drop', 3)]);
+  subject.parts.push(newSpline('part', 'Body', [path]), newSpline('part2', 'Arm'), peel);
   document.cast.push(subject, newSubject('other', 'Kite'));
   document.lanes.push(newLaneEffect('blur', 'behind', 'subject', 'gaussian-blur'), newLaneEffect('solid', 'inside', 'other', 'solid'));
   return document;
@@ -27,6 +37,11 @@ const EDITS: Edit[] = [
   { kind: 'insert', parent: 'subject', index: 0, record: newSpline('new-part', 'New') },
   { kind: 'insert', parent: 'part', index: 1, record: newPath('new-path', 0, triangle(2), false) },
   { kind: 'insert', parent: 'lanes', index: 0, record: newLaneEffect('new-effect', 'inside', 'subject', 'monochrome') },
+  { kind: 'insert', parent: 'subject', index: 1, record: newPeel('new-peel', 'New') },
+  { kind: 'insert', parent: 'peel', index: 1, record: { id: 'more', type: 'stroke', kind: 'drop', frame: 9, radius: 2, points: [5, 5], enabled: true } },
+  { kind: 'remove', id: 'kept' },
+  { kind: 'assign', id: 'dropped', values: { enabled: false } },
+  { kind: 'assign', id: 'peel', values: { look: 20, separatePieces: true } },
   { kind: 'remove', id: 'path' },
   { kind: 'remove', id: 'part' },
   { kind: 'remove', id: 'blur' },
@@ -76,7 +91,7 @@ describe('edits', () => {
   });
 
   it('keep the value of the last key as a constant', () => {
-    const { document } = applyEdit(example(), EDITS[15]);
+    const { document } = applyEdit(example(), { kind: 'keys', id: 'path', setting: 'shape', set: [], clear: [3, 9, 20] });
     expect(findRecord(document, 'path')).toMatchObject({ shape: { constant: triangle(3) } });
   });
 
@@ -84,6 +99,11 @@ describe('edits', () => {
     ['a record that is gone', { kind: 'remove', id: 'nowhere' }, /no longer in the shot/],
     ['an id that is there already', { kind: 'insert', parent: 'cast', index: 0, record: newSubject('part', 'Twin') }, /in the shot already/],
     ['a record in the wrong place', { kind: 'insert', parent: 'lanes', index: 0, record: newSubject('x', 'X') }, /cannot be put there/],
+    [
+      'a stroke in a spline',
+      { kind: 'insert', parent: 'part', index: 0, record: { id: 'x', type: 'stroke', kind: 'drop', frame: 0, radius: 2, points: [5, 5], enabled: true } },
+      /cannot be put there/,
+    ],
     ['a field that does not exist', { kind: 'assign', id: 'part', values: { weight: 'heavy' } }, /has no field "weight"/],
     ['a choice that there is not', { kind: 'animate', id: 'subject', setting: 'edge.falloff', value: { constant: 'steep' } }, /./],
     ['a value out of range', { kind: 'animate', id: 'part', setting: 'opacity', value: { constant: 7 } }, /./],
@@ -114,6 +134,7 @@ describe('parseDocument', () => {
 
   it.each<[string, (d: ShotDocument) => unknown, RegExp]>([
     ['something else', () => ({ hello: 'world' }), /not a shot document/],
+    ['a stroke of half a point', (d) => JSON.parse(JSON.stringify(d).replace('[1,2,3,4]', '[1,2,3]')), /pairs of numbers/],
     ['a newer version', (d) => ({ ...d, version: 99 }), /not a shot document.*version/],
     ['two records of one id', (d) => ({ ...d, cast: [d.cast[0], d.cast[0]] }), /two records have the same id/],
     ['an effect of a missing subject', (d) => ({ ...d, cast: [d.cast[0]] }), /not in the cast/],

@@ -79,6 +79,23 @@ describe('peelShot', () => {
     expect((found.get(2) as PeeledFrame).doubt).toBeLessThan(50);
   });
 
+  it('gives frames that are not known alone, the same as with all of them', async () => {
+    const { frame } = scene((t) => [70 + 4 * t, 80]);
+    const asked: number[] = [];
+    const counted = (t: number) => {
+      asked.push(t);
+      return frame(t);
+    };
+    const strokes = [keep(4, 86, 80), drop(4)];
+    const whole = await all(peelShot({ plate, frame }, strokes, 0, 8));
+    const rest = await all(peelShot({ plate, frame: counted }, strokes, 0, 8, undefined, (t) => t >= 4 || t === 1));
+    expect([...rest.keys()].sort((a, b) => a - b)).toEqual([0, 2, 3]);
+    for (const [t, { mask }] of rest) expect(Buffer.compare(mask, whole.get(t)?.mask as Uint8Array)).toBe(0);
+    // Nothing is looked at on the side where all is known.
+    expect(Math.max(...asked)).toBe(4);
+    expect((await all(peelShot({ plate, frame }, strokes, 0, 8, undefined, () => true))).size).toBe(0);
+  });
+
   it('gives the same bytes each time', async () => {
     const { frame } = scene((t) => [100 + 4 * t, 80]);
     const run = () => all(peelShot({ plate, frame }, [keep(0, 100, 80), drop(0)], 0, 3));

@@ -1,5 +1,8 @@
 /** In which order the frames of a shot are found: every frame is carried from the anchor nearest to it. */
 
+/** A stretch of fewer frames is not worth cutting its anchor twice. */
+const WORTH = 4;
+
 export interface Run {
   /** The anchor frame it starts from. */
   anchor: number;
@@ -22,6 +25,17 @@ export function carryRuns(anchors: readonly number[], first: number, last: numbe
     if (from < anchor && from <= last) runs.push({ anchor, step: -1, last: from });
   }
   return runs;
+}
+
+/** Stretches that can be found at the same time: those on both sides of the anchor that parts the frames most evenly. */
+export function stretches(anchors: readonly number[], first: number, last: number): { first: number; last: number }[] {
+  const middle = (first + last + 1) / 2;
+  const [at] = anchors.filter((a) => a - first >= WORTH && last - a >= WORTH).sort((a, b) => Math.abs(a - middle) - Math.abs(b - middle));
+  if (at === undefined) return [{ first, last }];
+  return [
+    { first: at, last },
+    { first, last: at - 1 },
+  ];
 }
 
 /** The anchor whose strokes decide a frame; undefined where there is none. */

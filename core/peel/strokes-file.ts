@@ -7,12 +7,17 @@ const place = z.number().min(-100_000).max(100_000);
 
 export const strokesFileSchema = z.strictObject({
   version: z.literal(1),
+  /** Of the footage that the strokes were painted on. */
+  width: z.number().int().min(1).max(16384),
+  height: z.number().int().min(1).max(16384),
+  frames: z.number().int().min(1).max(10_000_000),
   /** Plate pixels from the outer corner of the top left pixel; frames from 0. */
   strokes: z
     .array(
       z.strictObject({
         frame: frameSchema,
-        kind: z.enum(['keep', 'drop']),
+        /** What is painted: the subject, what is not it, or an edge that is soft (hair, fur, blur). */
+        mode: z.enum(['keep', 'drop', 'soft']),
         radius: z.number().positive().max(10_000),
         points: z
           .array(z.tuple([place, place]))
@@ -24,5 +29,18 @@ export const strokesFileSchema = z.strictObject({
     .max(10_000),
 });
 
+export interface StrokesFile {
+  width: number;
+  height: number;
+  frames: number;
+  strokes: FrameStroke[];
+  /** Strokes of soft edges, which do nothing yet. */
+  soft: number;
+}
+
 /** Strokes from the value of a file; throws ZodError. */
-export const strokesFromFile = (value: unknown): FrameStroke[] => strokesFileSchema.parse(value).strokes.map((s) => ({ ...s, points: s.points.flat() }));
+export function strokesFromFile(value: unknown): StrokesFile {
+  const { strokes, width, height, frames } = strokesFileSchema.parse(value);
+  const hard = strokes.flatMap(({ mode, frame, radius, points }) => (mode === 'soft' ? [] : [{ frame, kind: mode, radius, points: points.flat() }]));
+  return { width, height, frames, strokes: hard, soft: strokes.length - hard.length };
+}

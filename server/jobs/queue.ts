@@ -9,6 +9,7 @@ import type { Config } from '../config.ts';
 import { isUnreachable } from '../db/connect.ts';
 import { Job, type JobState } from '../db/models.ts';
 import { notFound, Problem } from '../problem.ts';
+import type { JobEnd } from './worker.ts';
 
 export interface JobSummary {
   id: string;
@@ -182,8 +183,9 @@ export class EmbeddedQueue implements JobQueue {
     try {
       if (!kind) throw new Problem('unknown-job', `This version does not know the work "${job.kind}".`, 500);
       const task = await kind.prepare(job);
-      const result = await this.pool.run({ kind: job.kind, task, port }, { transferList: [port] });
-      await withPatience(() => kind.finish(job, result));
+      const end = (await this.pool.run({ kind: job.kind, task, port }, { transferList: [port] })) as JobEnd;
+      if (end.problem) throw new Problem(end.problem.code, end.problem.message, end.problem.status);
+      await withPatience(() => kind.finish(job, end.result));
       state = 'done';
       job.done = job.total;
     } catch (error) {

@@ -3,6 +3,7 @@ import type { MessagePort } from 'node:worker_threads';
 import { type IngestTask, ingest } from '../footage/ingest.ts';
 import { type OutputTask, writeOutput } from '../outputs/write-output.ts';
 import { type CarryTask, carryPeel } from '../peel/carry-peel.ts';
+import { Problem } from '../problem.ts';
 
 interface Control {
   onProgress(done: number): void;
@@ -15,7 +16,10 @@ const work: Record<string, (task: never, control: Control) => Promise<unknown>> 
   carry: (task: CarryTask, control) => carryPeel(task, control),
 };
 
-export default async function runJob({ kind, task, port }: { kind: string; task: never; port: MessagePort }): Promise<unknown> {
+/** How work ended: with a result, or with a problem that people can do something about. */
+export type JobEnd = { result: unknown; problem?: undefined } | { problem: { code: string; message: string; status: number } };
+
+export default async function runJob({ kind, task, port }: { kind: string; task: never; port: MessagePort }): Promise<JobEnd> {
   const controller = new AbortController();
   port.on('message', () => controller.abort());
   let told = 0;
@@ -29,11 +33,12 @@ export default async function runJob({ kind, task, port }: { kind: string; task:
     },
   };
   try {
-    return await work[kind](task, control);
+    return { result: await work[kind](task, control) };
   } catch (error) {
-    // Errors lose their fields between threads unless they are plain.
-    const { name, message, code, status, stack } = error as Error & { code?: string; status?: number };
-    throw Object.assign(new Error(message), { name, code, status, stack });
+    // Errors lose their name and code on the way between threads, so what people are told goes as a value.
+    if (!(error instanceof Problem)) throw error;
+    const { code, message, status } = error;
+    return { problem: { code, message, status } };
   } finally {
     port.close();
   }

@@ -4,6 +4,7 @@ import { Op } from 'sequelize';
 import { z } from 'zod';
 import { type PeelPart, peelSchema } from '../../core/document/schema.ts';
 import { anchorsOf, peelKeys } from '../../core/peel/inputs.ts';
+import { stretches } from '../../core/peel/plan.ts';
 import { frameSchema } from '../../core/time/animated.ts';
 import type { Changes } from '../changes.ts';
 import { Job } from '../db/models.ts';
@@ -38,8 +39,11 @@ export class Peels {
   });
   private results = (plateId: string): PeelResults => new PeelResults(this.placeOf(plateId).resultsDir);
 
-  /** Queues carrying; what was being carried of the same part before gives way. */
-  async carry(queue: JobQueue, shotId: string, input: unknown): Promise<string> {
+  /**
+   * Queues carrying, as two works where it goes both ways from an anchor; what was being carried of the same part before gives
+   * way. Pressed twice, it is the same work.
+   */
+  async carry(queue: JobQueue, shotId: string, input: unknown): Promise<string[]> {
     const { part: partId, first, last } = carrySchema.parse(input);
     const { document } = await this.changes.load(shotId);
     const part = document.cast.flatMap((s) => s.parts).find((p) => p.id === partId);
@@ -47,18 +51,21 @@ export class Peels {
     if (last >= document.plate.frames)
       throw new Problem('out-of-range', `This shot ends at frame ${document.plate.frames - 1 + document.plate.firstNumber}.`, 422);
     if (anchorsOf(part).length === 0) throw new Problem('nothing-kept', 'Nothing is kept: paint at least one keep stroke on the subject.', 422);
-    const payload: CarryPayload = { part, first, last };
+    const wanted = stretches(anchorsOf(part), first, last).map((range): CarryPayload => ({ part, ...range }));
     const open = await Job.findAll({ where: { shotId, kind: 'carry', state: { [Op.in]: ['queued', 'running', 'paused'] } } });
+    const texts = wanted.map((payload) => JSON.stringify(payload));
+    const going = new Map<string, string>();
     for (const job of open) {
-      const before = JSON.parse(job.payload) as CarryPayload;
-      if (before.part.id !== partId) continue;
-      // Pressed twice, it is one work.
-      if (job.state !== 'paused' && job.payload === JSON.stringify(payload)) return job.id;
+      if ((JSON.parse(job.payload) as CarryPayload).part.id !== partId) continue;
+      if (job.state !== 'paused' && texts.includes(job.payload)) {
+        going.set(job.payload, job.id);
+        continue;
+      }
       await queue.act(job.id, 'cancel').catch((error: Error & { code?: string }) => {
         if (error.code !== 'job-moved-on') throw error;
       });
     }
-    return queue.add('carry', shotId, payload, last - first + 1);
+    return Promise.all(wanted.map((payload, i) => going.get(texts[i]) ?? queue.add('carry', shotId, payload, payload.last - payload.first + 1)));
   }
 
   /** The frames of a part that have been found with its strokes as they are. */
