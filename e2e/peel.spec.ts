@@ -1,0 +1,244 @@
+/** Isolating by strokes: painted on one frame, carried both ways, mended where it went wrong, written, and all of it editable for ever. */
+import path from 'node:path';
+import { expect, type Page, test } from '@playwright/test';
+import { rawFrames } from '../tests/services.ts';
+import { address, at, freshShot, goToFrame, mattesOf, placeIn, settled, viewer } from './workbench.ts';
+
+type Points = [number, number][];
+
+/** Strokes on the courier of frame 40, plate pixels. */
+const KEEP: Points[] = [
+  [
+    [412, 155],
+    [409, 172],
+  ],
+  [
+    [367, 240],
+    [388, 213],
+    [405, 199],
+    [437, 237],
+  ],
+  [
+    [391, 266],
+    [430, 273],
+    [427, 296],
+    [405, 338],
+  ],
+  [
+    [488, 289],
+    [594, 289],
+    [583, 310],
+    [499, 310],
+  ],
+  [
+    [513, 245],
+    [590, 237],
+  ],
+];
+const DROP: Points[] = [
+  [
+    [33, 192],
+    [249, 150],
+    [333, 108],
+    [499, 136],
+    [805, 192],
+  ],
+  [
+    [33, 387],
+    [249, 456],
+    [527, 484],
+    [875, 428],
+  ],
+  [
+    [652, 331],
+    [764, 275],
+  ],
+];
+
+async function paint(page: Page, points: Points, alt = false): Promise<void> {
+  const place = await placeIn(page);
+  if (alt) await page.keyboard.down('Alt');
+  await page.mouse.move(...place(...points[0]));
+  await page.mouse.down();
+  for (const p of points.slice(1)) await page.mouse.move(...place(...p), { steps: 6 });
+  await page.mouse.up();
+  if (alt) await page.keyboard.up('Alt');
+  await settled(page);
+}
+
+/** How much a matte and the truth of a frame have in common, of what either holds. */
+function overlap(matte: Buffer, frame: number): number {
+  const truth = rawFrames(path.join('demo', 'clips', 'courier-on-the-quay.matte.mkv'), 'gray', `select=eq(n\\,${frame})`);
+  let [both, any] = [0, 0];
+  for (let i = 0; i < matte.length; i++) {
+    const [a, b] = [matte[i] > 127, truth[i] > 127];
+    if (a && b) both++;
+    if (a || b) any++;
+  }
+  return both / any;
+}
+
+/** The colour that the viewer shows at a place of the plate. */
+async function shown(page: Page, x: number, y: number): Promise<number[]> {
+  return page.evaluate(
+    ([px, py]) => {
+      const canvas = document.querySelector<HTMLCanvasElement>('[data-picture]') as HTMLCanvasElement;
+      const scale = Math.min((canvas.clientWidth - 28) / 960, (canvas.clientHeight - 28) / 540);
+      const density = canvas.width / canvas.clientWidth;
+      const left = (canvas.clientWidth - 960 * scale) / 2;
+      const top = (canvas.clientHeight - 540 * scale) / 2;
+      return [...(canvas.getContext('2d')?.getImageData(Math.round((left + px * scale) * density), Math.round((top + py * scale) * density), 1, 1).data ?? [])];
+    },
+    [x, y],
+  );
+}
+const found = (page: Page, words: string | RegExp) => expect(page.getByRole('region', { name: 'Carry' }).getByText(words)).toBeVisible({ timeout: 60_000 });
+
+test('a courier is painted on one frame, carried both ways, mended, approved and written', async ({ page }) => {
+  test.setTimeout(240_000);
+  const shotId = await freshShot(page, 'courier-on-the-quay.mp4', 'By strokes');
+  await goToFrame(page, 40);
+  await viewer(page).focus();
+  await page.keyboard.press('z');
+  await page.getByRole('radio', { name: 'Matte', exact: true }).click();
+  await paint(page, KEEP[0]);
+  // The first stroke makes a subject and its Peel, and something shows at once.
+  await expect(page.getByRole('region', { name: 'Cast' }).getByRole('button', { name: 'Peel', exact: true })).toBeVisible();
+  await expect.poll(async () => (await shown(page, 411, 160))[0]).toBeGreaterThan(200);
+  for (const points of KEEP.slice(1)) await paint(page, points);
+  for (const points of DROP) await paint(page, points, true);
+  await expect.poll(async () => [(await shown(page, 540, 300))[0] > 200, (await shown(page, 700, 450))[0] < 50]).toEqual([true, true]);
+  await expect(page.getByRole('region', { name: 'Strokes' }).getByRole('listitem')).toHaveCount(8);
+
+  // Carried through a marked range, by two works; the Sheet and the Ribbon fill.
+  await goToFrame(page, 34);
+  await viewer(page).focus();
+  await page.keyboard.press('b');
+  await goToFrame(page, 46);
+  await viewer(page).focus();
+  await page.keyboard.press('n');
+  await page.getByRole('button', { name: 'Carry both ways' }).click();
+  await found(page, '13 of 84 frames found from one painted frame.');
+  await expect(page.locator('[data-found]')).toHaveCount(13);
+  await expect(page.getByText(/Doubt \d+ of 100, carried from frame 40/)).toBeVisible();
+  const carried = await mattesOf(page, 34, 46);
+  for (const frame of [34, 37, 40, 43, 46]) expect(overlap(carried(frame), frame), `frame ${frame}`).toBeGreaterThan(0.6);
+
+  // What the viewer shows is what was written.
+  await page.getByRole('link', { name: 'Isolate', exact: true }).click();
+  await page.getByRole('button', { name: 'Peel', exact: true }).click();
+  await goToFrame(page, 46);
+  await expect.poll(async () => (await shown(page, 540 + 34, 300))[0] > 127).toBe(at(carried(46), 574, 300) > 127);
+
+  // The cargo box is not wanted from frame 44 on: one drop stroke mends that frame and what depends on it, and no other.
+  await goToFrame(page, 44);
+  await viewer(page).focus();
+  await page.keyboard.press('z');
+  const box = await placeIn(page);
+  await page.keyboard.press('x');
+  await page.mouse.move(...box(520, 300));
+  await page.mouse.down();
+  await page.mouse.move(...box(612, 300), { steps: 8 });
+  await page.mouse.up();
+  await settled(page);
+  await expect(page.getByRole('region', { name: 'Strokes' }).getByRole('listitem')).toHaveCount(9);
+  await found(page, '13 of 84 frames found from one painted frame.');
+  await expect.poll(async () => (await shown(page, 560, 300))[0], { timeout: 30_000 }).toBeLessThan(50);
+  const mended = await mattesOf(page, 34, 46);
+  for (let frame = 34; frame < 44; frame++) expect(Buffer.compare(mended(frame), carried(frame)), `frame ${frame}`).toBe(0);
+  expect(at(mended(44), 560, 300)).toBeLessThan(128);
+  expect(Buffer.compare(mended(45), carried(45))).not.toBe(0);
+
+  // Approved frames are guarded against strokes that would change them.
+  await page.getByRole('link', { name: 'Isolate', exact: true }).click();
+  await goToFrame(page, 42);
+  await viewer(page).focus();
+  // All frames again, or the whole marked range would be approved.
+  await page.keyboard.press('l');
+  await page.keyboard.press('v');
+  await settled(page);
+  await goToFrame(page, 41);
+  await page.getByRole('button', { name: 'Peel', exact: true }).click();
+  await viewer(page).focus();
+  await page.keyboard.press('z');
+  await paint(page, [
+    [700, 400],
+    [720, 400],
+  ]);
+  await expect(page.getByText(/Frames? \d+.* of Subject 1 (is|are) approved/)).toBeVisible();
+
+  // All is there after a reload; a stroke switched off takes its frames back to what they were.
+  await page.goto(`${address()}/shots/${shotId}/isolate?frame=44&view=matte`);
+  await settled(page);
+  await page.getByRole('button', { name: 'Peel', exact: true }).click();
+  await found(page, '13 of 84 frames found from one painted frame.');
+  await expect.poll(async () => (await shown(page, 560, 300))[0]).toBeLessThan(50);
+  await page.getByRole('button', { name: 'Switch the stroke off: Drop, frame 44, 8 px' }).click();
+  await settled(page);
+  await expect.poll(async () => (await shown(page, 560, 300))[0], { timeout: 30_000 }).toBeGreaterThan(200);
+});
+
+test('by keyboard alone: dots of the brush keep and drop, the last one is taken back, and the Peel is carried', async ({ page }) => {
+  test.setTimeout(120_000);
+  const shotId = await freshShot(page, 'courier-on-the-quay.mp4', 'Dots');
+  await page.goto(`${address()}/shots/${shotId}/isolate?frame=40&view=matte`);
+  await settled(page);
+  const press = async (key: string, times = 1) => {
+    for (let i = 0; i < times; i++) await page.keyboard.press(key);
+  };
+  await press('z');
+  // The cross-hair starts in the middle; the box of the trike is right of it and below.
+  await press('=', 4);
+  await press('Shift+ArrowRight', 7);
+  await press('Shift+ArrowDown', 3);
+  await press('Enter');
+  await settled(page);
+  await press('x');
+  await press('Shift+ArrowRight', 9);
+  await press('Enter');
+  await settled(page);
+  await expect(page.getByRole('button', { name: /^Switch the stroke off: Drop/ })).toBeVisible();
+  await expect.poll(async () => [(await shown(page, 550, 300))[0] > 200, (await shown(page, 640, 300))[0] < 50]).toEqual([true, true]);
+  await press('Backspace');
+  await settled(page);
+  await expect(page.getByRole('region', { name: 'Strokes' }).getByRole('listitem')).toHaveCount(1);
+  await press('Control+z');
+  await expect(page.getByRole('region', { name: 'Strokes' }).getByRole('listitem')).toHaveCount(2);
+  await settled(page);
+  await page.getByLabel('Frame', { exact: true }).fill('41');
+  await press('Tab');
+  await press('b');
+  await page.getByLabel('Frame', { exact: true }).fill('40');
+  await press('Tab');
+  await press('b');
+  await page.getByLabel('Frame', { exact: true }).fill('42');
+  await press('Tab');
+  await press('n');
+  await press('Control+Enter');
+  await found(page, '3 of 84 frames found from one painted frame.');
+});
+
+test('carrying is paused and cancelled; what is wrong is said in words', async ({ page }) => {
+  test.setTimeout(120_000);
+  await freshShot(page, 'courier-on-the-quay.mp4', 'Paused');
+  await viewer(page).focus();
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByText('There is no Peel here yet')).toBeVisible();
+  await goToFrame(page, 0);
+  await viewer(page).focus();
+  await page.keyboard.press('z');
+  await paint(page, [
+    [200, 200],
+    [230, 200],
+  ]);
+  await page.getByRole('button', { name: 'Carry onwards' }).click();
+  const carry = page.getByRole('region', { name: 'Carry' });
+  await carry.getByRole('button', { name: 'Pause' }).click();
+  await expect(carry.getByText('paused')).toBeVisible();
+  await carry.getByRole('button', { name: 'Go on' }).click();
+  await expect(carry.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await carry.getByRole('button', { name: 'Cancel' }).click();
+  await expect(carry.getByRole('progressbar')).toHaveCount(0);
+  // What was found until then stays.
+  await found(page, /^\d+ of 84 frames found from one painted frame\.$/);
+});
