@@ -64,6 +64,17 @@ await page.goto(instance.address);
 await page.getByRole('link', { name: 'Low Tide Post' }).click();
 await page.getByRole('link', { name: 'Courier on the quay' }).click();
 await saved();
+await page.getByLabel('Frame', { exact: true }).fill('40');
+await page.getByRole('button', { name: 'Trike and rider', exact: true }).click();
+await page.locator('[data-viewer]').focus();
+await page.keyboard.press('z');
+await page.getByRole('button', { name: 'Carry both ways' }).click();
+await page.getByText('84 of 84 frames found').waitFor({ timeout: 180_000 });
+await take('peel');
+await page.goto(instance.address);
+await page.getByRole('link', { name: 'Low Tide Post' }).click();
+await page.getByRole('link', { name: /^Empty quay/ }).click();
+await saved();
 await take('untouched');
 
 await browser.close();

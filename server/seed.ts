@@ -3,9 +3,11 @@ import { copyFile, mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Edit } from '../core/document/edits.ts';
-import { newPath, newSpline, newSubject } from '../core/document/records.ts';
+import { newPath, newPeel, newSpline, newSubject } from '../core/document/records.ts';
 import { newLaneEffect } from '../core/effects/lane-effect.ts';
 import type { Shape } from '../core/path/path.ts';
+import { strokesFromFile } from '../core/peel/strokes-file.ts';
+import courier from '../demo/courier-strokes.json' with { type: 'json' };
 import outlines from '../demo/lantern-outline.json' with { type: 'json' };
 import { ROOT } from './config.ts';
 import { Production } from './db/models.ts';
@@ -58,6 +60,19 @@ function lanternExample(): Edit[] {
   ];
 }
 
+/** The courier by strokes on one frame, to be carried. */
+function courierExample(): Edit[] {
+  const strokes = strokesFromFile(courier).strokes.map((s, i) => ({
+    ...s,
+    id: `courier-stroke-${i}`,
+    type: 'stroke' as const,
+    enabled: true,
+    points: [...s.points],
+  }));
+  const subject = { ...newSubject('courier', 'Courier'), parts: [newPeel('courier-peel', 'Trike and rider', strokes)] };
+  return [{ kind: 'insert', parent: 'cast', index: 0, record: subject }];
+}
+
 /** Seeds the demo where the database holds nothing; gives whether it did. */
 export async function seedIfEmpty(services: Services): Promise<boolean> {
   if ((await Production.count()) > 0) return false;
@@ -69,7 +84,8 @@ export async function seedDemo(services: Services): Promise<void> {
   const productionId = await services.shots.createProduction(DEMO_NAME);
   const lantern = await bringIn(services, productionId, 'storm-lantern.mp4', 'Storm lantern');
   await services.changes.apply(lantern, { role: 'do', page: 'demo', change: { id: `demo-${lantern}`, label: 'Demo example', edits: lanternExample() } });
-  await bringIn(services, productionId, 'courier-on-the-quay.mp4', 'Courier on the quay');
+  const quay = await bringIn(services, productionId, 'courier-on-the-quay.mp4', 'Courier on the quay');
+  await services.changes.apply(quay, { role: 'do', page: 'demo', change: { id: `demo-${quay}`, label: 'Demo example', edits: courierExample() } });
   await bringIn(services, productionId, 'empty-quay.mp4', 'Empty quay (clean plate)');
 }
 

@@ -8,6 +8,7 @@ import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton } from '../ui/controls.tsx';
 import { JobControls, JobProgress } from '../ui/running-jobs.tsx';
 import { StrokeSample } from '../ui/stroke-sample.tsx';
+import { TO_COME } from '../viewer/brush-tool.ts';
 import { useGoToDoubtful } from './doubt-note.tsx';
 import { PlainNumber, SwitchSetting } from './fields.tsx';
 
@@ -29,6 +30,7 @@ export function PeelSettings({ part }: { part: PeelPart }) {
   const goToDoubtful = useGoToDoubtful();
   const assign = (label: string, values: Record<string, number | boolean>) => store.getState().commit(label, [{ kind: 'assign', id: part.id, values }]);
   const anchors = anchorsOf(part);
+  const strokes = part.strokes.filter((s) => s.id !== TO_COME);
   const doubtful = [...found.values()].filter((f) => f.doubt >= DOUBTFUL).length;
   const start = (way: CarryWay) => {
     const { first, last } = carryRange(way, frame, range, plate.frames);
@@ -92,9 +94,9 @@ export function PeelSettings({ part }: { part: PeelPart }) {
       </SwitchSetting>
       <section aria-label="Strokes">
         <h3 className="px-3 pt-2 pb-1 font-semibold text-xs">Strokes</h3>
-        {part.strokes.length === 0 && <EmptyNote>None yet. Keep strokes on the subject, drop strokes on what is not it.</EmptyNote>}
+        {strokes.length === 0 && <EmptyNote>None yet. Keep strokes on the subject, drop strokes on what is not it.</EmptyNote>}
         <ul onMouseLeave={() => view.getState().set({ pointedStroke: null })}>
-          {[...part.strokes]
+          {strokes
             .sort((a, b) => a.frame - b.frame)
             .map((stroke) => (
               <StrokeRow key={stroke.id} stroke={stroke} part={part.id} locked={part.locked} current={stroke.frame === frame} />

@@ -1,9 +1,9 @@
 /** What the workbench shows: frame, view, place and size of the picture, playing. Kept in the page and its URL, not in the document. */
 import { createStore, type StoreApi } from 'zustand';
-import type { Stroke } from '~/core/document/schema.ts';
 import type { Size } from '~/core/image/picture.ts';
 import type { ReadyMade, ReadyMadeOptions } from '~/core/path/ready-made.ts';
 import type { View } from '../frame/pictures.ts';
+import type { BrushKind } from '../viewer/brush-tool.ts';
 import { actualPlace, fitPlace, type Place } from '../viewer/place.ts';
 
 export const VIEWS: { id: View; label: string; keys: string }[] = [
@@ -69,10 +69,10 @@ export interface ViewState {
   shapeOptions: ReadyMadeOptions;
   /** Pixels that a line drawn by hand may be off. */
   handTolerance: number;
-  /** The brush of Peel; its radius in plate pixels. */
-  brush: { kind: Stroke['kind']; radius: number };
+  /** The brush of Peel; its radius in plate pixels; whether what a click would take is shown where the pointer rests. */
+  brush: { kind: BrushKind; radius: number; ahead: boolean };
   /** The stroke that is being painted. */
-  painting: { kind: Stroke['kind']; radius: number; points: number[] } | null;
+  painting: { kind: BrushKind; radius: number; points: number[] } | null;
   /** The newest stroke that was painted: what it makes stale is found anew. */
   painted: { part: string; frame: number } | null;
   /** The stroke that is pointed at in the list. */
@@ -176,7 +176,7 @@ export function createViewStore(start: { frames: number; frame: number; view: Vi
       readyMade: 'rectangle',
       shapeOptions: { radius: 0, points: 5, inner: 0.5 },
       handTolerance: 2,
-      brush: { kind: 'keep', radius: 8 },
+      brush: { kind: 'keep', radius: 8, ahead: false },
       painting: null,
       painted: null,
       pointedStroke: null,

@@ -3,6 +3,7 @@ import type { Edit } from '~/core/document/edits.ts';
 import { partWith } from '~/core/document/parts.ts';
 import { newPeel, newSubject } from '~/core/document/records.ts';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
+import { withoutErased } from '~/core/peel/strokes.ts';
 import { arrowOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 export const BRUSH_LEAST = 1;
@@ -10,8 +11,15 @@ export const BRUSH_MOST = 200;
 /** One press of a key makes the brush so many times as large. */
 const STEP = 1.2;
 const KINDS = { keep: 'Keep stroke', drop: 'Drop stroke' } as const;
+/** Milliseconds that the pointer rests before what a click would take is shown, and pixels of the screen that still are resting. */
+const REST = 180;
+const STILL = 3;
+/** Id of the stroke that a click would make. */
+export const TO_COME = 'to-come';
 
-const other = (kind: Stroke['kind']): Stroke['kind'] => (kind === 'keep' ? 'drop' : 'keep');
+/** What the brush does: paint a kind of stroke, or erase parts of strokes. */
+export type BrushKind = Stroke['kind'] | 'erase';
+const other = (kind: BrushKind): BrushKind => (kind === 'keep' ? 'drop' : 'keep');
 
 /** The Peel that strokes go to: the selected one, or the first of the subject. */
 export function currentPeel({ shot, subject }: Pick<ToolContext, 'shot' | 'subject'>): PeelPart | undefined {
@@ -30,10 +38,51 @@ export function strokeEdits(c: ToolContext, stroke: Stroke): { edits: Edit[]; pa
   return { edits: [{ kind: 'insert', parent: 'cast', index: 0, record: { ...newSubject(c.newId(), 'Subject 1'), parts: [part] } }], partId };
 }
 
+/** Edits that take away of a frame's strokes what the eraser went over. */
+export function eraseEdits(peel: PeelPart, frame: number, eraser: readonly number[], radius: number, newId: () => string): Edit[] {
+  return peel.strokes.flatMap((stroke, index): Edit[] => {
+    if (stroke.frame !== frame) return [];
+    const pieces = withoutErased(stroke.points, eraser, radius);
+    if (pieces.length === 1 && pieces[0].length === stroke.points.length && pieces[0].every((v, i) => v === stroke.points[i])) return [];
+    return [
+      { kind: 'remove', id: stroke.id },
+      ...pieces
+        .reverse()
+        .map(
+          (points): Edit => ({ kind: 'insert', parent: peel.id, index: Math.min(index, peel.strokes.length - 1), record: { ...stroke, id: newId(), points } }),
+        ),
+    ];
+  });
+}
+
 export class BrushTool implements Tool {
-  private stroke: { kind: Stroke['kind']; radius: number; points: number[] } | null = null;
+  private stroke: { kind: BrushKind; radius: number; points: number[] } | null = null;
+  private rest: { timer: ReturnType<typeof setTimeout>; x: number; y: number; shown: boolean } | null = null;
+
+  /** What a click would take is shown when the pointer rests, if that is wished for. */
+  hover(p: ToolPointer, c: ToolContext): void {
+    if (this.rest && Math.hypot(p.x - this.rest.x, p.y - this.rest.y) < STILL * c.perPixel) return;
+    this.leave(c);
+    const { kind, radius, ahead } = c.view.brush;
+    const own = p.alt ? other(kind) : kind;
+    if (!ahead || own === 'erase' || currentPeel(c)?.locked) return;
+    const show = () => {
+      const stroke: Stroke = { id: TO_COME, type: 'stroke', frame: c.view.frame, kind: own, radius, points: [p.x, p.y], enabled: true };
+      if (this.rest) this.rest.shown = true;
+      c.shot.setDraft(strokeEdits(c, stroke).edits);
+    };
+    this.rest = { timer: setTimeout(show, REST), x: p.x, y: p.y, shown: false };
+  }
+
+  leave(c: ToolContext): void {
+    if (!this.rest) return;
+    clearTimeout(this.rest.timer);
+    if (this.rest.shown) c.shot.setDraft(null);
+    this.rest = null;
+  }
 
   down(p: ToolPointer, c: ToolContext): void {
+    this.leave(c);
     c.view.play(0);
     if (currentPeel(c)?.locked) return;
     const { kind, radius } = c.view.brush;
@@ -58,20 +107,28 @@ export class BrushTool implements Tool {
     if (stroke) this.put(stroke, c);
   }
 
-  private put(stroke: { kind: Stroke['kind']; radius: number; points: number[] }, c: ToolContext): void {
+  private put(stroke: { kind: BrushKind; radius: number; points: number[] }, c: ToolContext): void {
+    const { kind } = stroke;
+    if (kind === 'erase') {
+      const peel = currentPeel(c);
+      const edits = peel ? eraseEdits(peel, c.view.frame, stroke.points, stroke.radius, c.newId) : [];
+      if (peel && edits.length > 0 && c.shot.commit('Erase strokes', edits)) c.view.set({ painted: { part: peel.id, frame: c.view.frame } });
+      return;
+    }
     const { width, height } = c.view.plate;
     const { points, radius } = stroke;
     const touches = points.some((v, i) => i % 2 === 0 && v > -radius && v < width + radius && points[i + 1] > -radius && points[i + 1] < height + radius);
     if (!touches) return;
     const rounded = points.map((v) => Math.round(v * 100) / 100);
-    const record: Stroke = { ...stroke, id: c.newId(), type: 'stroke', frame: c.view.frame, points: rounded, enabled: true };
+    const record: Stroke = { ...stroke, kind, id: c.newId(), type: 'stroke', frame: c.view.frame, points: rounded, enabled: true };
     const { edits, partId } = strokeEdits(c, record);
-    if (!c.shot.commit(KINDS[stroke.kind], edits)) return;
+    if (!c.shot.commit(KINDS[kind], edits)) return;
     c.shot.select(partId);
     c.view.set({ painted: { part: partId, frame: record.frame } });
   }
 
   cancel(c: ToolContext): void {
+    this.leave(c);
     this.stroke = null;
     c.view.set({ painting: null });
   }
@@ -120,6 +177,6 @@ export class BrushTool implements Tool {
     if (peel?.locked) return 'This Peel is locked: unlock it in its settings to paint on it.';
     const here = peel?.strokes.some((s) => s.frame === c.view.frame && s.enabled);
     if (!here) return 'Paint on the subject to keep it, with Alt on what is not it. A click is a dot; Shift paints straight; − and + size the brush.';
-    return 'Alt paints the other kind, X changes over, Shift paints straight, − and + size the brush. Wrong strokes are switched off or deleted in the settings.';
+    return 'Alt paints the other kind, X changes over, Shift paints straight, − and + size the brush. Wrong strokes are erased, or switched off in the settings.';
   }
 }

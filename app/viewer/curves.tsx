@@ -9,6 +9,7 @@ import { paintCurves } from './curves-canvas.ts';
 import { boxRound, HANDLES, middleOf, spotOf } from './frame-box.ts';
 import { editablePaths, shapeAt } from './path-edits.ts';
 import type { Place } from './place.ts';
+import type { ShownStroke } from './strokes-canvas.ts';
 
 /** The curves that can be worked on, repainted once a screen frame however often they change. */
 export function CurvesCanvas({ place, size, shown }: { place: Place; size: { width: number; height: number }; shown: boolean }) {
@@ -28,8 +29,8 @@ export function CurvesCanvas({ place, size, shown }: { place: Place; size: { wid
       const subject = currentSubject(store.getState());
       const chosen = subject && partWith(subject, selected);
       const peel = chosen?.type === 'peel' ? chosen : tool === 'brush' ? currentPeel({ shot: store.getState(), subject }) : undefined;
-      const strokes = (peel?.strokes ?? []).filter((s) => s.frame === frame).map((s) => ({ ...s, pointed: s.id === pointedStroke }));
-      if (painting) strokes.push({ ...painting, id: '', type: 'stroke', frame, enabled: true, pointed: false });
+      const strokes: ShownStroke[] = (peel?.strokes ?? []).filter((s) => s.frame === frame).map((s) => ({ ...s, pointed: s.id === pointedStroke }));
+      if (painting) strokes.push({ ...painting, enabled: true, pointed: false });
       paintCurves(canvas.current, {
         strokes,
         paths: editablePaths(document, selected, fallback, frame),

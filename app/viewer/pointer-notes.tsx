@@ -16,6 +16,7 @@ export interface PointerNotesState {
   y: number;
 }
 
+const BRUSH_RING = { keep: 'border-keep', drop: 'border-drop border-dashed', erase: 'border-ink border-dotted' } as const;
 const NOTHING: PointerNotesState = { pathId: null, magnified: false, inside: false, x: 0, y: 0 };
 
 /** A component of its own, told of every move by `handle`: the viewer itself does not render while the pointer moves. */
@@ -40,7 +41,7 @@ export function PointerNotes({
         <span
           aria-hidden
           data-brush
-          className={`pointer-events-none absolute rounded-full border-2 ${brush.kind === 'keep' ? 'border-keep' : 'border-drop border-dashed'}`}
+          className={`pointer-events-none absolute rounded-full border-2 ${BRUSH_RING[brush.kind]}`}
           style={{
             left: x - brush.radius * place.scale,
             top: y - brush.radius * place.scale,

@@ -1,8 +1,9 @@
 /** Strokes of a Peel over the picture: keep and drop are told apart by colour and by the line along their middle. */
+import type { BrushKind } from './brush-tool.ts';
 import type { Place } from './place.ts';
 
 export interface ShownStroke {
-  kind: 'keep' | 'drop';
+  kind: BrushKind;
   radius: number;
   points: readonly number[];
   enabled: boolean;
@@ -10,7 +11,7 @@ export interface ShownStroke {
   pointed: boolean;
 }
 
-export const STROKE_HEX = { keep: '#f0b040', drop: '#9aa2f5' } as const;
+const STROKE_HEX = { keep: '#f0b040', drop: '#9aa2f5', erase: '#ededed' } as const;
 
 function trace(context: CanvasRenderingContext2D, points: readonly number[], { scale, x, y }: Place): void {
   context.beginPath();

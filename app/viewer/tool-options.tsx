@@ -9,6 +9,13 @@ import { SHAPE_WORDS } from './shape-tool.ts';
 
 const SMALL = 'h-6 rounded border border-line bg-well px-1.5 text-xs';
 
+const BRUSHES = [
+  { kind: 'keep', label: 'Keep', title: 'What belongs to the subject (X changes over)' },
+  { kind: 'drop', label: 'Drop', title: 'What does not belong to it (X changes over)' },
+  { kind: 'erase', label: 'Erase', title: 'Takes away the parts of strokes that it goes over' },
+] as const;
+const BRUSH_INK = { keep: 'text-keep', drop: 'text-drop', erase: 'text-ink' } as const;
+
 function Amount({
   label,
   unit,
@@ -101,18 +108,18 @@ export function ToolOptions() {
       {tool === 'brush' && (
         <>
           <span role="radiogroup" aria-label="What the brush paints" className="flex">
-            {(['keep', 'drop'] as const).map((k) => (
+            {BRUSHES.map(({ kind: k, label, title }) => (
               <button
                 key={k}
                 type="button"
                 role="radio"
                 aria-checked={brush.kind === k}
-                title={`${k === 'keep' ? 'What belongs to the subject' : 'What does not'} (X changes over)`}
+                title={title}
                 onClick={() => set({ brush: { ...brush, kind: k } })}
-                className={`${SMALL} first:rounded-r-none last:rounded-l-none aria-checked:bg-raised ${k === 'keep' ? 'text-keep' : 'text-drop'} aria-checked:border-current`}
+                className={`${SMALL} rounded-none first:rounded-l last:rounded-r aria-checked:bg-raised ${BRUSH_INK[k]} aria-checked:border-current`}
               >
                 <span className="flex items-center gap-1.5">
-                  {k === 'keep' ? 'Keep' : 'Drop'} <StrokeSample kind={k} />
+                  {label} {k !== 'erase' && <StrokeSample kind={k} />}
                 </span>
               </button>
             ))}
@@ -124,6 +131,12 @@ export function ToolOptions() {
             min={BRUSH_LEAST}
             max={BRUSH_MOST}
             onValue={(radius) => set({ brush: { ...brush, radius } })}
+          />
+          <Toggle
+            label="Show what a click takes"
+            keys="where the pointer rests"
+            on={brush.ahead}
+            onToggle={() => set({ brush: { ...brush, ahead: !brush.ahead } })}
           />
         </>
       )}

@@ -31,6 +31,9 @@ export interface Tool {
   down(p: ToolPointer, c: ToolContext): void;
   move(p: ToolPointer, c: ToolContext): void;
   up(p: ToolPointer, c: ToolContext): void;
+  /** The pointer moves with nothing pressed, and goes away. */
+  hover?(p: ToolPointer, c: ToolContext): void;
+  leave?(c: ToolContext): void;
   /** Gives up what is in progress. */
   cancel(c: ToolContext): void;
   /** Gives whether the key was used. */

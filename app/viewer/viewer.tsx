@@ -167,6 +167,7 @@ export function Viewer() {
     // While something is held, that is what the pointer is about.
     if (pressed.current === 'tool') notes.current?.show({ ...at, magnified, inside: true });
     else {
+      tool?.hover?.(p, context());
       const hit = toolId === 'edit' && !panning && outlines ? hitTest(p, context()) : null;
       setHovered(hit?.kind ?? null);
       notes.current?.show({ ...at, magnified, inside: true, pathId: hit?.path.id ?? null });
@@ -252,6 +253,7 @@ export function Viewer() {
           onPointerCancel={onPointerCancel}
           onPointerLeave={() => {
             setHovered(null);
+            tool?.leave?.(context());
             notes.current?.show({ magnified: false, inside: false, pathId: null });
           }}
           onKeyDown={onKeyDown}

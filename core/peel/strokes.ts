@@ -42,3 +42,57 @@ function paintLine(seeds: Uint8Array, width: number, height: number, ax: number,
       if ((px - t * dx) ** 2 + (py - t * dy) ** 2 <= r * r) seeds[y * width + x] = value;
     }
 }
+
+/** Square of the distance from (x, y) to the line through the points. */
+function squareToLine(line: readonly number[], x: number, y: number): number {
+  let best = Number.POSITIVE_INFINITY;
+  for (let k = 0; k + 1 < line.length; k += 2) {
+    const next = Math.min(k + 2, line.length - 2);
+    const [dx, dy] = [line[next] - line[k], line[next + 1] - line[k + 1]];
+    const length = dx * dx + dy * dy;
+    const t = length > 0 ? Math.max(0, Math.min(1, ((x - line[k]) * dx + (y - line[k + 1]) * dy) / length)) : 0;
+    best = Math.min(best, (x - line[k] - t * dx) ** 2 + (y - line[k + 1] - t * dy) ** 2);
+  }
+  return best;
+}
+
+/** Pixels between the places of a stroke at which erasing can cut it. */
+const CUT_STEP = 1;
+
+/**
+ * What is left of a stroke's points where an eraser of `radius` went along `eraser`: pieces, in order; the points themselves,
+ * alone, where it never came near; none where it took all.
+ */
+export function withoutErased(points: readonly number[], eraser: readonly number[], radius: number): number[][] {
+  const pieces: number[][] = [];
+  let piece: number[] = [];
+  let cut = false;
+  const end = () => {
+    if (piece.length > 0) pieces.push(piece);
+    piece = [];
+  };
+  const visit = (x: number, y: number, own: boolean) => {
+    if (squareToLine(eraser, x, y) <= radius * radius) {
+      cut = true;
+      end();
+      // Places between the points matter only at the ends of a piece.
+    } else if (own || piece.length === 0) piece.push(x, y);
+  };
+  visit(points[0], points[1], true);
+  for (let k = 0; k + 3 < points.length; k += 2) {
+    const [dx, dy] = [points[k + 2] - points[k], points[k + 3] - points[k + 1]];
+    const steps = Math.max(1, Math.ceil(Math.hypot(dx, dy) / CUT_STEP));
+    let [lastX, lastY] = [points[k], points[k + 1]];
+    for (let i = 1; i <= steps; i++) {
+      const [x, y] = [points[k] + (dx * i) / steps, points[k + 1] + (dy * i) / steps];
+      const open = piece.length > 0;
+      const before = pieces.length;
+      visit(x, y, i === steps);
+      // A piece that was cut here ends at the last place that was left.
+      if (open && pieces.length > before) pieces[before].push(lastX, lastY);
+      [lastX, lastY] = [x, y];
+    }
+  }
+  end();
+  return cut ? pieces : [[...points]];
+}

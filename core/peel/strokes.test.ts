@@ -1,0 +1,50 @@
+import { describe, expect, it } from 'vitest';
+import { DROP, KEEP, NOT_PAINTED, paintStrokes, withoutErased } from './strokes.ts';
+
+describe('paintStrokes', () => {
+  it('covers what is within the radius, in the scale of the picture, a later stroke over an earlier one', () => {
+    const seeds = paintStrokes(
+      [
+        { kind: 'keep', radius: 4, points: [10, 20, 40, 20] },
+        { kind: 'drop', radius: 4, points: [40, 20] },
+      ],
+      30,
+      20,
+      0.5,
+      0.5,
+    );
+    for (let y = 0; y < 20; y++)
+      for (let x = 0; x < 30; x++) {
+        const [px, py] = [x + 0.5, y + 0.5];
+        const drop = Math.hypot(px - 20, py - 10) <= 2;
+        const keep = Math.hypot(px - Math.max(5, Math.min(20, px)), py - 10) <= 2;
+        expect(seeds[y * 30 + x]).toBe(drop ? DROP : keep ? KEEP : NOT_PAINTED);
+      }
+  });
+});
+
+describe('withoutErased', () => {
+  const line = [0, 0, 100, 0, 100, 60];
+
+  it('leaves a stroke alone that the eraser never came near', () => {
+    expect(withoutErased(line, [50, 30], 20)).toEqual([line]);
+  });
+
+  it('parts a stroke where the eraser crossed it, and keeps its own points', () => {
+    const pieces = withoutErased(line, [50, -20, 50, 20], 10);
+    expect(pieces).toHaveLength(2);
+    const [a, b] = pieces;
+    expect(a.slice(0, 2)).toEqual([0, 0]);
+    expect(a.at(-2)).toBeGreaterThan(38);
+    expect(a.at(-2)).toBeLessThan(40);
+    expect(b[0]).toBeGreaterThan(60);
+    expect(b[0]).toBeLessThan(62);
+    expect(b.slice(-4)).toEqual([100, 0, 100, 60]);
+  });
+
+  it('takes ends off, and all of what it covers', () => {
+    expect(withoutErased(line, [100, 60], 30)).toEqual([[0, 0, 100, 0, 100, 29]]);
+    expect(withoutErased([5, 5], [4, 4], 3)).toEqual([]);
+    expect(withoutErased(line, line, 2)).toEqual([]);
+  });
+});
