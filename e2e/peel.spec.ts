@@ -242,3 +242,38 @@ test('carrying is paused and cancelled; what is wrong is said in words', async (
   // What was found until then stays.
   await found(page, /^\d+ of 84 frames found from one painted frame\.$/);
 });
+
+test('what a click takes is shown before it is made; a stroke is erased in its middle', async ({ page }) => {
+  test.setTimeout(90_000);
+  await freshShot(page, 'courier-on-the-quay.mp4', 'Clicks');
+  const place = await placeIn(page);
+  await goToFrame(page, 40);
+  await viewer(page).focus();
+  await page.keyboard.press('z');
+  await page.getByRole('radio', { name: 'Matte', exact: true }).click();
+  await page.getByRole('button', { name: 'Show what a click takes' }).click();
+  await page.mouse.move(...place(540, 300));
+  await expect.poll(async () => (await shown(page, 540, 300))[0]).toBeGreaterThan(200);
+  await expect(page.getByRole('button', { name: 'Nothing to undo' })).toBeDisabled();
+  await page.mouse.move(...place(200, 480));
+  await expect.poll(async () => (await shown(page, 540, 300))[0]).toBeLessThan(50);
+  await page.mouse.click(...place(540, 300));
+  await settled(page);
+  await expect(page.getByRole('region', { name: 'Strokes' }).getByRole('listitem')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Show what a click takes' }).click();
+  await paint(
+    page,
+    [
+      [100, 450],
+      [800, 450],
+    ],
+    true,
+  );
+  await page.getByRole('radio', { name: 'Erase' }).click();
+  await paint(page, [
+    [400, 440],
+    [420, 460],
+  ]);
+  await expect(page.getByRole('region', { name: 'Strokes' }).getByRole('listitem')).toHaveCount(3);
+  await expect(page.getByRole('button', { name: 'Undo: Erase strokes' })).toBeVisible();
+});

@@ -24,6 +24,13 @@ export const DOUBTFUL = 50;
 /** Frames of a part that are found with its strokes as they are. */
 export const useFound = (partId: string | undefined): Found => usePeelStore((s) => (partId ? (s.found[partId] ?? NOTHING) : NOTHING));
 
+/** Where the edge of a found frame is in doubt, if it is much in doubt: x, y in plate pixels. */
+export function doubtfulPlaces(partId: string, frame: number, { width, height }: { width: number; height: number }): number[] {
+  const found = usePeelStore.getState().found[partId]?.get(frame);
+  return found && found.doubt >= DOUBTFUL ? found.places.map((v, i) => v * (i % 2 === 0 ? width : height)) : [];
+}
+export const onFound = (listener: () => void): (() => void) => usePeelStore.subscribe(listener);
+
 /** Frames of a subject's Peels that are found; of several the most doubtful counts. */
 export function useDoubt(): { peels: PeelPart[]; found: Found } {
   const subject = useSettledSubject();

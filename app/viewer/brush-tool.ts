@@ -154,7 +154,7 @@ export class BrushTool implements Tool {
         c.view.set({ brush: { ...brush, kind: other(brush.kind) } });
         return true;
       case 'Enter':
-        this.put({ ...brush, points: [c.crosshair.x, c.crosshair.y] }, c);
+        this.put({ kind: brush.kind, radius: brush.radius, points: [c.crosshair.x, c.crosshair.y] }, c);
         return true;
       case 'Backspace':
       case 'Delete': {

@@ -9,7 +9,7 @@ import { type Points, pointsOf } from '../state/points.ts';
 import { outward } from './feather-tool.ts';
 import { type Editable, shapeAt } from './path-edits.ts';
 import type { Place } from './place.ts';
-import { paintStrokes, type ShownStroke } from './strokes-canvas.ts';
+import { paintDoubt, paintStrokes, type ShownStroke } from './strokes-canvas.ts';
 
 export const OUTLINE_HEX: Record<OutlineColour, string> = {
   white: '#ffffff',
@@ -36,6 +36,8 @@ export interface CurvesScene {
   onion: number;
   /** Strokes of the Peel that is worked on. */
   strokes: readonly ShownStroke[];
+  /** Where its edge is in doubt: x, y in plate pixels. */
+  doubtful: readonly number[];
   density: number;
 }
 
@@ -205,6 +207,7 @@ export function paintCurves(canvas: HTMLCanvasElement, scene: CurvesScene | null
   context.setTransform(scene.density, 0, 0, scene.density, 0, 0);
   context.lineJoin = 'round';
   paintStrokes(context, scene.strokes, scene.place);
+  paintDoubt(context, scene.doubtful, scene.place);
   if (scene.onion > 0) for (const { path, part } of scene.paths) paintOnion(context, path, OUTLINE_HEX[part.colour], scene);
   for (const editable of scene.paths) paintCurve(context, editable, scene);
 }

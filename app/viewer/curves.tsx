@@ -1,6 +1,7 @@
 /** What lies over the picture: the curves on a canvas, and the frame and the box of the selection, in screen pixels. */
 import { useEffect, useRef } from 'react';
 import { partWith } from '~/core/document/parts.ts';
+import { doubtfulPlaces, onFound } from '../state/peel.ts';
 import { pointsOf } from '../state/points.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { currentSubject, useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
@@ -14,7 +15,7 @@ import type { ShownStroke } from './strokes-canvas.ts';
 /** The curves that can be worked on, repainted once a screen frame however often they change. */
 export function CurvesCanvas({ place, size, shown }: { place: Place; size: { width: number; height: number }; shown: boolean }) {
   const store = useShotStore();
-  const { view } = useWorkbench();
+  const { view, plate } = useWorkbench();
   const canvas = useRef<HTMLCanvasElement>(null);
   const density = typeof window === 'undefined' ? 1 : window.devicePixelRatio;
   useEffect(() => {
@@ -33,6 +34,7 @@ export function CurvesCanvas({ place, size, shown }: { place: Place; size: { wid
       if (painting) strokes.push({ ...painting, enabled: true, pointed: false });
       paintCurves(canvas.current, {
         strokes,
+        doubtful: peel ? doubtfulPlaces(peel.id, frame, plate) : [],
         paths: editablePaths(document, selected, fallback, frame),
         frame,
         place,
@@ -50,12 +52,12 @@ export function CurvesCanvas({ place, size, shown }: { place: Place; size: { wid
       scheduled = requestAnimationFrame(paint);
     };
     schedule();
-    const leave = [store.subscribe(schedule), view.subscribe(schedule)];
+    const leave = [store.subscribe(schedule), view.subscribe(schedule), onFound(schedule)];
     return () => {
       cancelAnimationFrame(scheduled);
       for (const end of leave) end();
     };
-  }, [store, view, place, size, shown, density]);
+  }, [store, view, plate, place, size, shown, density]);
   return (
     <canvas
       ref={canvas}

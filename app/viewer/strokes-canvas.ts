@@ -21,6 +21,30 @@ function trace(context: CanvasRenderingContext2D, points: readonly number[], { s
   for (let i = 2; i < points.length; i += 2) context.lineTo(points[i] * scale + x, points[i + 1] * scale + y);
 }
 
+const DOUBT_HEX = '#e58a5c';
+/** Screen pixels round a place of doubt. */
+const PLACE_RADIUS = 13;
+
+/** Rings round the places where the edge is in doubt; `places` are x, y in plate pixels. */
+export function paintDoubt(context: CanvasRenderingContext2D, places: readonly number[], { scale, x, y }: Place): void {
+  context.save();
+  for (const [colour, width, dash] of [
+    ['#000', 3.5, []],
+    [DOUBT_HEX, 1.6, [5, 3]],
+  ] as const) {
+    context.strokeStyle = colour;
+    context.lineWidth = width;
+    context.globalAlpha = colour === DOUBT_HEX ? 1 : 0.5;
+    context.setLineDash([...dash]);
+    for (let i = 0; i < places.length; i += 2) {
+      context.beginPath();
+      context.arc(places[i] * scale + x, places[i + 1] * scale + y, PLACE_RADIUS, 0, 2 * Math.PI);
+      context.stroke();
+    }
+  }
+  context.restore();
+}
+
 export function paintStrokes(context: CanvasRenderingContext2D, strokes: readonly ShownStroke[], place: Place): void {
   context.save();
   context.lineCap = 'round';

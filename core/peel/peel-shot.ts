@@ -4,9 +4,10 @@
  */
 import { type AnchorModel, anchorModel, brightness, carryFrame, motionBetween } from './carry.ts';
 import { cutFrame, type FrameBytes, type PreparedFrame, prepareFrame } from './cut-frame.ts';
-import { changeSoFar, type Doubt, doubtOf } from './doubt.ts';
+import { type Doubt, doubtOf, SURE } from './doubt.ts';
 import type { LabPicture } from './lab.ts';
 import { carryRuns } from './plan.ts';
+import { agreementWith, carrySecond, startSecond } from './second-opinion.ts';
 import { type CutSettings, PEEL_SETTINGS, type PeelSettings } from './settings.ts';
 import { KEEP, type PaintedStroke, paintStrokes } from './strokes.ts';
 
@@ -42,6 +43,7 @@ export class StrokesError extends Error {
 /** A painted frame, cut, with what it teaches. */
 interface Anchor {
   frame: number;
+  picture: FrameBytes;
   prepared: PreparedFrame;
   mask: Uint8Array;
   /** Made when something is carried from it. */
@@ -59,7 +61,7 @@ async function cutAnchor(source: PeelSource, strokes: readonly FrameStroke[], fr
   const seeds = seedsOf(source, own, picture);
   if (!seeds?.includes(KEEP)) throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or under drop strokes. Paint on the subject.`);
   const prepared = prepareFrame(picture);
-  return { frame, prepared, mask: cutFrame(prepared, seeds, own.length, settings) };
+  return { frame, picture, prepared, mask: cutFrame(prepared, seeds, own.length, settings) };
 }
 
 /**
@@ -86,27 +88,32 @@ export async function* peelShot(
     if (end === run.anchor && !(run.step === 1 && wanted(end))) continue;
     if (anchor?.frame !== run.anchor) anchor = await cutAnchor(source, strokes, run.anchor, settings.cut);
     let { prepared: before, mask } = anchor;
-    if (run.step === 1 && wanted(run.anchor)) yield { frame: run.anchor, mask, picture: before.fine, anchor: run.anchor, doubt: 0, reasons: [] };
+    if (run.step === 1 && wanted(run.anchor)) yield { frame: run.anchor, mask, picture: before.fine, anchor: run.anchor, ...SURE };
     if (run.anchor === end) continue;
     anchor.model ??= anchorModel(before, mask);
     const { model } = anchor;
     let { places } = model.windows;
     let light = brightness(before);
-    let soFar = 0;
+    let second = startSecond(anchor.picture, before, mask);
     for (let frame = run.anchor + run.step; frame !== end + run.step; frame += run.step) {
       const picture = await source.frame(frame);
       const next = prepareFrame(picture);
-      const seeds = seedsOf(
-        source,
-        strokes.filter((s) => s.frame === frame),
-        picture,
-      );
+      const own = strokes.filter((s) => s.frame === frame);
+      const seeds = seedsOf(source, own, picture);
       const nextLight = brightness(next);
       const moved = { ...model, windows: { models: model.windows.models, places } };
-      const carried = carryFrame(before, mask, next, motionBetween(light, nextLight), moved, seeds, settings.carry);
+      const motion = motionBetween(light, nextLight);
+      const carried = carryFrame(before, mask, next, motion, moved, seeds, settings.carry);
       ({ mask, places } = carried);
-      soFar = changeSoFar(soFar, carried.signals);
-      if (wanted(frame)) yield { frame, mask, picture: next.fine, anchor: run.anchor, ...doubtOf(carried.signals, soFar, Math.abs(frame - run.anchor)) };
+      second = carrySecond(second, picture, next, motion, model.table, (size) => seedsOf(source, own, size), settings.carry);
+      if (wanted(frame))
+        yield {
+          frame,
+          mask,
+          picture: next.fine,
+          anchor: run.anchor,
+          ...doubtOf(carried.signals, agreementWith(second, mask, next), Math.abs(frame - run.anchor)),
+        };
       before = next;
       light = nextLight;
     }

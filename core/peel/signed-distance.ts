@@ -44,24 +44,3 @@ export function maskDistance(mask: Uint8Array, width: number, height: number, mo
   for (let i = 0; i < d.length; i++) if (!mask[i]) d[i] = -d[i];
   return d;
 }
-
-/**
- * How well the boundaries of two masks go together: the harmonic mean of the shares of each one's edge pixels that lie within
- * `tolerance` pixels of the other's edge; 1 where neither has any.
- */
-export function boundaryAgreement(a: Uint8Array, b: Uint8Array, width: number, height: number, tolerance: number): number {
-  const far = Math.ceil(tolerance) + 2;
-  const [p, q] = [maskDistance(a, width, height, far), maskDistance(b, width, height, far)];
-  const near = (own: Float32Array, other: Float32Array): number | null => {
-    let [all, hit] = [0, 0];
-    for (let i = 0; i < own.length; i++) {
-      if (own[i] !== 0.5) continue;
-      all++;
-      if (Math.abs(other[i]) <= tolerance + 0.5) hit++;
-    }
-    return all === 0 ? null : hit / all;
-  };
-  const [precision, recall] = [near(p, q), near(q, p)];
-  if (precision === null || recall === null) return precision === recall ? 1 : 0;
-  return precision + recall === 0 ? 0 : (2 * precision * recall) / (precision + recall);
-}

@@ -64,9 +64,11 @@ export async function carryPeel({ storeDir, resultsDir, plate, inputs, first, la
   };
   const strokes = inputs.strokes.filter((s) => s.enabled);
   try {
-    for await (const { frame, mask, picture, anchor, doubt, reasons } of peelShot(source, strokes, first, last, peelSettings(inputs), (f) => there.has(f))) {
+    for await (const { frame, mask, picture, anchor, doubt, reasons, places } of peelShot(source, strokes, first, last, peelSettings(inputs), (f) =>
+      there.has(f),
+    )) {
       const alpha = { width: picture.width, height: picture.height, data: settledMask(mask, picture) };
-      await results.write(keys.get(frame) as string, { frame, anchor, doubt, reasons }, alpha);
+      await results.write(keys.get(frame) as string, { frame, anchor, doubt, reasons, places }, alpha);
       there.add(frame);
       onProgress(there.size);
     }

@@ -15,7 +15,13 @@ export interface FoundFrame {
   anchor: number;
   doubt: number;
   reasons: Reason[];
+  /** Where on the edge: x, y of places, shares of the picture's width and height. */
+  places: number[];
 }
+
+/** Places as "x,y,x,y" in thousandths; "-" where there are none. */
+const placesFrom = (text: string): number[] => (text === '-' ? [] : text.split(',').map((v) => Number(v) / 1000));
+const placesText = (places: readonly number[]): string => (places.length === 0 ? '-' : places.map((v) => Math.round(1000 * v)).join());
 
 const isReason = (word: string): word is Reason => Object.hasOwn(REASONS, word);
 
@@ -36,9 +42,10 @@ export class PeelResults {
     const text = await readFile(path.join(this.folder(key), 'index'), 'utf8').catch(() => '');
     const found = new Map<number, FoundFrame>();
     for (const line of text.split('\n').slice(0, -1)) {
-      const [frame, anchor, doubt, ...words] = line.split(' ');
+      const [frame, anchor, doubt, places = '-', ...words] = line.split(' ');
       const numbers = [frame, anchor, doubt].map(Number);
-      if (numbers.every(Number.isInteger)) found.set(numbers[0], { frame: numbers[0], anchor: numbers[1], doubt: numbers[2], reasons: words.filter(isReason) });
+      if (numbers.every(Number.isInteger))
+        found.set(numbers[0], { frame: numbers[0], anchor: numbers[1], doubt: numbers[2], reasons: words.filter(isReason), places: placesFrom(places) });
     }
     return found;
   }
@@ -50,7 +57,7 @@ export class PeelResults {
     });
   }
 
-  async write(key: string, { frame, anchor, doubt, reasons }: FoundFrame, alpha: Gray): Promise<void> {
+  async write(key: string, { frame, anchor, doubt, reasons, places }: FoundFrame, alpha: Gray): Promise<void> {
     const file = this.picture(key, frame);
     await mkdir(path.dirname(file), { recursive: true });
     const png = await sharp(matteTo8(alpha), { raw: { width: alpha.width, height: alpha.height, channels: 1 } })
@@ -61,6 +68,6 @@ export class PeelResults {
     const unfinished = `${file}.${process.pid}.${Math.random().toString(36).slice(2)}`;
     await writeFile(unfinished, png);
     await rename(unfinished, file);
-    await appendFile(path.join(this.folder(key), 'index'), `${[frame, anchor, doubt, ...reasons].join(' ')}\n`);
+    await appendFile(path.join(this.folder(key), 'index'), `${[frame, anchor, doubt, placesText(places), ...reasons].join(' ')}\n`);
   }
 }

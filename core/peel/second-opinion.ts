@@ -1,0 +1,69 @@
+/**
+ * A second carry beside the first, at half the size and by the colours of the whole alone: a cheap other opinion. Where it comes
+ * to another edge than the first, one of them is wrong; that is what doubt goes by.
+ */
+import { carryFrame } from './carry.ts';
+import type { FrameBytes, PreparedFrame } from './cut-frame.ts';
+import { agreementOf } from './doubt.ts';
+import { contrastOf } from './grid-cut.ts';
+import { labPicture, shrink } from './lab.ts';
+import type { Motion } from './layers.ts';
+import type { CarrySettings } from './settings.ts';
+
+export interface SecondCarry {
+  before: PreparedFrame;
+  mask: Uint8Array;
+}
+
+/** Its band against that of the first, whose pixels are half as large: wider, so that it may go its own way. */
+const BAND = 0.7;
+const NO_WINDOWS = { models: [], places: new Float32Array(0) };
+
+/** The frame at half the size; as it is where it is too small to be halved. */
+function halfFrame(picture: FrameBytes, prepared: PreparedFrame): PreparedFrame {
+  const { coarse, factor } = prepared;
+  if (factor === 1) return prepared;
+  const fine = labPicture(shrink(picture.data, picture.width, picture.height, 2));
+  return { fine, coarse, factor: factor / 2, betaFine: contrastOf(fine) };
+}
+
+/** The mask at half the size, by most of each square of four; as it is where the frame is not halved. */
+function halfMask(mask: Uint8Array, { fine: { width }, factor }: PreparedFrame, half: { width: number; height: number }): Uint8Array {
+  if (factor === 1) return mask;
+  const out = new Uint8Array(half.width * half.height);
+  for (let y = 0; y < half.height; y++)
+    for (let x = 0; x < half.width; x++) {
+      const i = 2 * (y * width + x);
+      out[y * half.width + x] = mask[i] + mask[i + 1] + mask[i + width] + mask[i + width + 1] >= 2 ? 1 : 0;
+    }
+  return out;
+}
+
+export function startSecond(picture: FrameBytes, prepared: PreparedFrame, mask: Uint8Array): SecondCarry {
+  const before = halfFrame(picture, prepared);
+  return { before, mask: halfMask(mask, prepared, before.fine) };
+}
+
+/**
+ * The second carry to the next frame, along the same motion.
+ * @param table colours of the anchor's whole
+ * @param seeds what is painted on the frame, at a size
+ */
+export function carrySecond(
+  { before, mask }: SecondCarry,
+  picture: FrameBytes,
+  prepared: PreparedFrame,
+  motion: Motion,
+  table: Float32Array,
+  seeds: (size: { width: number; height: number }) => Uint8Array | null,
+  carry: CarrySettings,
+): SecondCarry {
+  const next = halfFrame(picture, prepared);
+  const band = Math.max(2, Math.round(carry.band * BAND));
+  return { before: next, mask: carryFrame(before, mask, next, motion, { table, windows: NO_WINDOWS }, seeds(next.fine), { ...carry, band }).mask };
+}
+
+/** How far the first carry's mask and the second agree, and where on the first's edge they do not. */
+export function agreementWith({ before: { fine }, mask: other }: SecondCarry, mask: Uint8Array, prepared: PreparedFrame) {
+  return agreementOf(halfMask(mask, prepared, fine), other, fine.width, fine.height);
+}
