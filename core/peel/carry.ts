@@ -4,12 +4,12 @@
  * subject or surroundings, explains each pixel's motion. After X. Bai, J. Wang, D. Simons, G. Sapiro, "Video SnapCut",
  * SIGGRAPH 2009, for trusting colour as far as it was right on the frame before.
  */
-import type { Box, Gray } from '../image/picture.ts';
+import type { Gray } from '../image/picture.ts';
 import { logitOf } from './colour-model.ts';
+import { boxRound, cropLab, cropMask } from './crop.ts';
 import { anchorTable, type PreparedFrame } from './cut-frame.ts';
 import { type Flow, flowBetween, pyramidOf } from './flow.ts';
 import { cutUndecided, tie } from './grid-cut.ts';
-import type { LabPicture } from './lab.ts';
 import { FAR, layerError, layerMotion, type Motion, missOf, sources } from './layers.ts';
 import { eachPiece } from './masks.ts';
 import type { CarrySettings } from './settings.ts';
@@ -52,39 +52,6 @@ export const motionBetween = (from: readonly Gray[], to: readonly Gray[]): Motio
   forward: flowBetween(from, to),
   backward: flowBetween(to, from),
 });
-
-function boxRound(mask: Uint8Array, width: number, height: number): Box | null {
-  let [x0, y0, x1, y1] = [width, height, -1, -1];
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++)
-      if (mask[y * width + x]) {
-        if (x < x0) x0 = x;
-        if (x > x1) x1 = x;
-        if (y < y0) y0 = y;
-        if (y > y1) y1 = y;
-      }
-  if (x1 < 0) return null;
-  const [left, top] = [Math.max(0, x0 - ROOM), Math.max(0, y0 - ROOM)];
-  return { left, top, width: Math.min(width, x1 + 1 + ROOM) - left, height: Math.min(height, y1 + 1 + ROOM) - top };
-}
-
-function crop<T extends Uint8Array | Float32Array | Uint16Array>(data: T, stride: number, { left, top, width, height }: Box, channels: number, out: T): T {
-  for (let y = 0; y < height; y++) {
-    const from = ((y + top) * stride + left) * channels;
-    out.set(data.subarray(from, from + width * channels), y * width * channels);
-  }
-  return out;
-}
-
-function cropLab({ width, lab, cell }: LabPicture, box: Box): LabPicture {
-  const n = box.width * box.height;
-  return {
-    width: box.width,
-    height: box.height,
-    lab: crop(lab, width, box, 3, new Float32Array(3 * n)),
-    cell: crop(cell, width, box, 1, new Uint16Array(n)),
-  };
-}
 
 /** Places of windows on the next frame: each goes with the mean motion of the subject's pixels in it. */
 function movedWindows(places: Float32Array, layer: Float32Array, flow: Flow, factor: number): Float32Array {
@@ -133,10 +100,10 @@ export function carryFrame(
 ): Carried {
   const { width, height } = before.fine;
   const out = new Uint8Array(width * height);
-  const box = boxRound(mask, width, height);
+  const box = boxRound(mask, width, height, ROOM);
   const { table, windows } = model;
   if (!box) return { mask: out, places: windows.places, signals: { confusion: 0, change: 0, area: 0 } };
-  const distance = maskDistance(crop(mask, width, box, 1, new Uint8Array(box.width * box.height)), box.width, box.height, FAR);
+  const distance = maskDistance(cropMask(mask, width, box), box.width, box.height, FAR);
   const miss = missOf(motion);
   const own = cropLab(next.fine, box);
   const keepLayer = layerMotion(motion.forward, miss, distance, box, before.factor, 1);

@@ -1,5 +1,6 @@
 /** How likely a carried frame is wrong, from what was measured while it was carried, and why, in words for the artist. */
 import type { CarrySignals } from './carry.ts';
+import { boxRound, cropMask } from './crop.ts';
 import { maskDistance } from './signed-distance.ts';
 
 export const REASONS = {
@@ -42,7 +43,14 @@ const MOST_PLACES = 24;
  */
 export function agreementOf(mask: Uint8Array, other: Uint8Array, width: number, height: number): { agreement: number; places: number[] } {
   const far = Math.ceil(TOLERANCE) + 2;
-  const [p, q] = [maskDistance(mask, width, height, far), maskDistance(other, width, height, far)];
+  const box = boxRound(
+    mask.map((v, i) => v | other[i]),
+    width,
+    height,
+    far,
+  );
+  if (!box) return { agreement: 1, places: [] };
+  const [p, q] = [mask, other].map((m) => maskDistance(cropMask(m, width, box), box.width, box.height, far));
   const columns = Math.ceil(width / SQUARE);
   const lost = new Int32Array(columns * Math.ceil(height / SQUARE));
   const share = (own: Float32Array, of: Float32Array, counts: boolean): number | null => {
@@ -51,7 +59,7 @@ export function agreementOf(mask: Uint8Array, other: Uint8Array, width: number, 
       if (own[i] !== 0.5) continue;
       all++;
       if (Math.abs(of[i]) <= TOLERANCE + 0.5) hit++;
-      else if (counts) lost[Math.floor(i / width / SQUARE) * columns + Math.floor((i % width) / SQUARE)]++;
+      else if (counts) lost[Math.floor((Math.floor(i / box.width) + box.top) / SQUARE) * columns + Math.floor(((i % box.width) + box.left) / SQUARE)]++;
     }
     return all === 0 ? null : hit / all;
   };

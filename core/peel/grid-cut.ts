@@ -56,13 +56,16 @@ export function cutUndecided(
   let node = 0;
   for (let i = 0; i < n; i++) {
     if (!undecided[i]) continue;
-    const [x, y] = [i % width, (i / width) | 0];
+    const x = i % width;
+    const y = (i / width) | 0;
+    const p = 3 * i;
     let pull = Math.round(logit[i] * SCALE);
     for (let d = 0; d < 8; d++) {
-      const [u, v] = [x + STEP_X[d], y + STEP_Y[d]];
+      const u = x + STEP_X[d];
+      const v = y + STEP_Y[d];
       if (u < 0 || v < 0 || u >= width || v >= height) continue;
       const j = v * width + u;
-      const [p, q] = [3 * i, 3 * j];
+      const q = 3 * j;
       const difference = (lab[p] - lab[q]) ** 2 + (lab[p + 1] - lab[q + 1]) ** 2 + (lab[p + 2] - lab[q + 2]) ** 2;
       const length = d === 0 || d === 2 || d === 5 || d === 7 ? Math.SQRT1_2 : 1;
       const cost = Math.round(unit * length * Math.exp(-beta * difference));

@@ -1,5 +1,6 @@
 /** From a mask to an alpha: where between the pixels the edge lies, and the width that a lens and a sampled picture give it. */
 import { boxMean } from './box-mean.ts';
+import { boxRound, cropLab, cropMask } from './crop.ts';
 import type { LabPicture } from './lab.ts';
 import { maskDistance } from './signed-distance.ts';
 
@@ -20,11 +21,25 @@ const DEEP = 0.13;
 /** Change of colour (squared, in L*a*b* a pixel) that counts as little: grain and soft shading. */
 const LITTLE = 60;
 
+/** Pixels round the edge that have a say in its alpha: the band, and twice the stretch for what is deep. */
+const LOOKED_AT = BAND + 3 + 2 * ALONG;
+
 /**
  * The soft alpha of a mask, its edge moved, by parts of a pixel, to where the picture's own colours change the most near it: the
  * middle of all change across the edge, as a mean over a stretch of it. Where there is little change it stays where it was.
  */
-export function settledMask(mask: Uint8Array, { width, height, lab }: LabPicture): Float32Array {
+export function settledMask(mask: Uint8Array, picture: LabPicture): Float32Array {
+  const { width, height } = picture;
+  const out = new Float32Array(mask.length);
+  // Beyond what is looked at round the edge there is nothing of the subject.
+  const box = boxRound(mask, width, height, LOOKED_AT);
+  if (!box) return out;
+  const part = settledPart(cropMask(mask, width, box), cropLab(picture, box));
+  for (let y = 0; y < box.height; y++) out.set(part.subarray(y * box.width, (y + 1) * box.width), (y + box.top) * width + box.left);
+  return out;
+}
+
+function settledPart(mask: Uint8Array, { width, height, lab }: LabPicture): Float32Array {
   const alpha = softMask(mask, width, height);
   const distance = maskDistance(mask, width, height, BAND + 3);
   const n = width * height;
