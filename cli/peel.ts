@@ -6,7 +6,7 @@ import { z } from 'zod';
 import { REASONS } from '../core/peel/doubt.ts';
 import { shrink } from '../core/peel/lab.ts';
 import { type FrameStroke, peelShot, StrokesError } from '../core/peel/peel-shot.ts';
-import { settledMask } from '../core/peel/soft-edge.ts';
+import { finishedAlpha } from '../core/peel/soft-edge.ts';
 import { type StrokesFile, strokesFromFile } from '../core/peel/strokes-file.ts';
 import { readConfig } from '../server/config.ts';
 import { closeStoresOf } from '../server/footage/frame-store.ts';
@@ -33,13 +33,12 @@ async function readStrokes(file: string): Promise<StrokesFile> {
 async function strokesFor(files: readonly string[], plate: { width: number; height: number; frames: number }): Promise<FrameStroke[]> {
   const all: FrameStroke[] = [];
   for (const file of files) {
-    const { width, height, frames, strokes, soft } = await readStrokes(file);
+    const { width, height, frames, strokes } = await readStrokes(file);
     if (width !== plate.width || height !== plate.height)
       throw new WrongCall(`${file} is for footage of ${width}×${height}, but this is ${plate.width}×${plate.height}.`);
     if (frames !== plate.frames) throw new WrongCall(`${file} is for footage of ${frames} frames, but this has ${plate.frames}.`);
     const beyond = strokes.find((s) => s.frame >= plate.frames);
     if (beyond) throw new WrongCall(`A stroke is on frame ${beyond.frame}, but the footage ends with frame ${plate.frames - 1}.`);
-    if (soft > 0) console.error(`Strokes of soft edges have no effect yet: ${soft} in ${file} are left out.`);
     all.push(...strokes);
   }
   return all;
@@ -71,8 +70,8 @@ export async function peelCommand(options: CliOptions): Promise<void> {
     const began = performance.now();
     const report: { frame: number; doubt: number; reasons: string[]; anchor: boolean }[] = [];
     const total = last - first + 1;
-    for await (const { frame, mask, picture, anchor, doubt, reasons } of peelShot(source, strokes, first, last)) {
-      const matte = { width: picture.width, height: picture.height, data: settledMask(mask, picture) };
+    for await (const { frame, mask, zone, picture, anchor, doubt, reasons } of peelShot(source, strokes, first, last)) {
+      const matte = { width: picture.width, height: picture.height, data: finishedAlpha(mask, picture, zone) };
       await mattePicture(matte, bits)
         .resize(plate.width, plate.height, { kernel: 'cubic', fit: 'fill' })
         .png({ compressionLevel: 1 })

@@ -132,6 +132,15 @@ describe('the brush', () => {
     expect(page.steps).toEqual(['Keep stroke']);
   });
 
+  it('paints where the edge is soft, and leaves that kind with X', () => {
+    page.view.getState().set({ brush: { ...brush(), kind: 'soft' } });
+    stroke([[100, 100]]);
+    expect(peel().strokes[0].kind).toBe('soft');
+    expect(page.steps).toEqual(['Soft stroke']);
+    key('x');
+    expect(brush().kind).toBe('keep');
+  });
+
   it('paints nothing on a Peel that is locked', () => {
     stroke([[100, 100]]);
     page.commit('Lock', [{ kind: 'assign', id: peel().id, values: { locked: true } }]);

@@ -10,7 +10,7 @@ export const BRUSH_LEAST = 1;
 export const BRUSH_MOST = 200;
 /** One press of a key makes the brush so many times as large. */
 const STEP = 1.2;
-const KINDS = { keep: 'Keep stroke', drop: 'Drop stroke' } as const;
+const KINDS = { keep: 'Keep stroke', drop: 'Drop stroke', soft: 'Soft stroke' } as const;
 /** Milliseconds that the pointer rests before what a click would take is shown, and pixels of the screen that still are resting. */
 const REST = 180;
 const STILL = 3;

@@ -16,7 +16,7 @@ export interface PointerNotesState {
   y: number;
 }
 
-const BRUSH_RING = { keep: 'border-keep', drop: 'border-drop border-dashed', erase: 'border-ink border-dotted' } as const;
+const BRUSH_RING = { keep: 'border-keep', drop: 'border-drop border-dashed', soft: 'border-soft border-dashed', erase: 'border-ink border-dotted' } as const;
 const NOTHING: PointerNotesState = { pathId: null, magnified: false, inside: false, x: 0, y: 0 };
 
 /** A component of its own, told of every move by `handle`: the viewer itself does not render while the pointer moves. */

@@ -11,7 +11,9 @@ export interface ShownStroke {
   pointed: boolean;
 }
 
-const STROKE_HEX = { keep: '#f0b040', drop: '#9aa2f5', erase: '#ededed' } as const;
+const STROKE_HEX = { keep: '#f0b040', drop: '#9aa2f5', soft: '#d9f2ec', erase: '#ededed' } as const;
+/** The line along the middle: whole, dotted, in long dashes. */
+const STROKE_DASH = { keep: [], drop: [2, 5], soft: [9, 6], erase: [1, 3] } as const;
 
 function trace(context: CanvasRenderingContext2D, points: readonly number[], { scale, x, y }: Place): void {
   context.beginPath();
@@ -60,7 +62,7 @@ export function paintStrokes(context: CanvasRenderingContext2D, strokes: readonl
       ['#000', 3],
       [STROKE_HEX[kind], 1.5],
     ] as const) {
-      context.setLineDash(kind === 'keep' ? [] : [2, 5]);
+      context.setLineDash([...STROKE_DASH[kind]]);
       context.strokeStyle = colour;
       context.lineWidth = width;
       context.stroke();

@@ -6,8 +6,8 @@ import type { PeelPart } from '~/core/document/schema.ts';
 import { fromGray8, type Gray, newGray, resized, type Size } from '~/core/image/picture.ts';
 import { cutFrame, type PreparedFrame, prepareFrame } from '~/core/peel/cut-frame.ts';
 import { anchorsOf, peelKeys, peelSettings } from '~/core/peel/inputs.ts';
-import { settledMask } from '~/core/peel/soft-edge.ts';
-import { KEEP, paintStrokes } from '~/core/peel/strokes.ts';
+import { finishedAlpha } from '~/core/peel/soft-edge.ts';
+import { KEEP, paintSoft, paintStrokes } from '~/core/peel/strokes.ts';
 
 /** Found frames kept at most. */
 const KEPT = 48;
@@ -88,8 +88,10 @@ export class PeelSource {
     const own = part.strokes.filter((s) => s.enabled && s.frame === frame);
     const seeds = paintStrokes(own, width, height, width / plate.width, height / plate.height);
     if (!seeds.includes(KEEP)) return null;
-    const mask = cutFrame(frameOf, seeds, own.length, peelSettings(part).cut);
-    const gray = { width, height, data: settledMask(mask, frameOf.fine) };
+    const hard = own.filter((s) => s.kind !== 'soft').length;
+    const mask = cutFrame(frameOf, seeds, hard, peelSettings(part).cut);
+    const zone = paintSoft(own, width, height, width / plate.width, height / plate.height);
+    const gray = { width, height, data: finishedAlpha(mask, frameOf.fine, zone) };
     this.cut.set(name, gray);
     if (this.cut.size > KEPT) this.cut.delete(this.cut.keys().next().value as string);
     return gray;

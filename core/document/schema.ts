@@ -77,7 +77,7 @@ export const strokeSchema = z.strictObject({
   id: idSchema,
   type: z.literal('stroke'),
   frame: frameSchema,
-  kind: z.enum(['keep', 'drop']),
+  kind: z.enum(['keep', 'drop', 'soft']),
   /** Of the brush, plate pixels. */
   radius: z.number().min(0.5).max(2000),
   /** x0,y0,x1,y1,… in plate pixels; one point is a dot. */

@@ -4,7 +4,7 @@
  * subject or surroundings, explains each pixel's motion. After X. Bai, J. Wang, D. Simons, G. Sapiro, "Video SnapCut",
  * SIGGRAPH 2009, for trusting colour as far as it was right on the frame before.
  */
-import type { Gray } from '../image/picture.ts';
+import type { Box, Gray } from '../image/picture.ts';
 import { logitOf } from './colour-model.ts';
 import { boxRound, cropLab, cropMask } from './crop.ts';
 import { anchorTable, type PreparedFrame } from './cut-frame.ts';
@@ -38,7 +38,24 @@ export interface Carried {
   mask: Uint8Array;
   /** Where the anchor's windows are now. */
   places: Float32Array;
+  /** Where each pixel of a box came from if it is the subject's: x and y; null where there was no subject. */
+  came: { box: Box; from: Float32Array } | null;
   signals: CarrySignals;
+}
+
+/** A zone on the frame before, where it has gone with the subject. */
+export function movedZone(zone: Uint8Array, { came }: Carried, width: number, height: number): Uint8Array {
+  const out = new Uint8Array(zone.length);
+  if (!came) return out;
+  const { box, from } = came;
+  for (let y = 0; y < box.height; y++)
+    for (let x = 0; x < box.width; x++) {
+      const i = 2 * (y * box.width + x);
+      const u = Math.round(from[i]);
+      const v = Math.round(from[i + 1]);
+      if (u >= 0 && v >= 0 && u < width && v < height) out[(y + box.top) * width + x + box.left] = zone[v * width + u];
+    }
+  return out;
 }
 
 /** The brightness of a frame's coarse picture in levels, for {@link motionBetween}. */
@@ -102,7 +119,7 @@ export function carryFrame(
   const out = new Uint8Array(width * height);
   const box = boxRound(mask, width, height, ROOM);
   const { table, windows } = model;
-  if (!box) return { mask: out, places: windows.places, signals: { confusion: 0, change: 0, area: 0 } };
+  if (!box) return { mask: out, places: windows.places, came: null, signals: { confusion: 0, change: 0, area: 0 } };
   const distance = maskDistance(cropMask(mask, width, box), box.width, box.height, FAR);
   const miss = missOf(motion);
   const own = cropLab(next.fine, box);
@@ -167,5 +184,10 @@ export function carryFrame(
       area += labels[i];
       out[(y + box.top) * width + x + box.left] = labels[i];
     }
-  return { mask: out, places, signals: { confusion: judged > 0 ? confusion / judged : 0, change: rim > 0 ? changed / (rim / 2) : 0, area } };
+  return {
+    mask: out,
+    places,
+    came: { box, from: fromKeep },
+    signals: { confusion: judged > 0 ? confusion / judged : 0, change: rim > 0 ? changed / (rim / 2) : 0, area },
+  };
 }

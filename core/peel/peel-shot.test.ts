@@ -127,6 +127,23 @@ describe('peelShot', () => {
     expect(after.get(4)?.mask[100 * WIDTH + 80]).toBe(0);
   });
 
+  it('takes a soft zone along with the subject, and adds to it where one is painted on the way', async () => {
+    const { frame } = scene((t) => [80 + 5 * t, 80]);
+    // At the upper rim of the disc; on frame 3 at the lower one too.
+    const soft = (t: number, x: number, y: number): FrameStroke => ({ frame: t, kind: 'soft', radius: 9, points: [x, y] });
+    const found = await all(peelShot({ plate, frame }, [keep(0, 80, 80), drop(0), soft(0, 80, 50), soft(3, 95, 110)], 0, 5));
+    const has = (t: number, x: number, y: number) => found.get(t)?.zone?.[y * WIDTH + x] === 1;
+    expect([has(0, 80, 50), has(0, 95, 110), has(0, 120, 50)]).toEqual([true, false, false]);
+    expect([has(2, 90, 50), has(2, 78, 50), has(2, 90, 110)]).toEqual([true, false, false]);
+    expect([has(5, 105, 50), has(5, 105, 110), has(5, 80, 50)]).toEqual([true, true, false]);
+    // What is soft is neither kept nor dropped.
+    const plain = await all(peelShot({ plate, frame }, [keep(0, 80, 80), drop(0)], 0, 5));
+    for (const [t, { mask, zone }] of plain) {
+      expect(zone).toBeNull();
+      expect(Buffer.compare(mask, found.get(t)?.mask as Uint8Array)).toBe(0);
+    }
+  });
+
   it.each<[string, FrameStroke[], RegExp]>([
     ['only drop strokes', [drop(0)], /Nothing is kept/],
     ['a keep stroke outside the picture', [{ frame: 0, kind: 'keep', radius: 3, points: [900, 900] }, drop(0)], /outside the picture/],

@@ -2,14 +2,14 @@
  * A whole shot from strokes on some of its frames: those with keep strokes are cut, all others carried from the nearest of
  * them; drop strokes alone mend what is carried to their frame, and what is carried on from there.
  */
-import { type AnchorModel, anchorModel, brightness, carryFrame, motionBetween } from './carry.ts';
+import { type AnchorModel, anchorModel, brightness, carryFrame, motionBetween, movedZone } from './carry.ts';
 import { cutFrame, type FrameBytes, type PreparedFrame, prepareFrame } from './cut-frame.ts';
 import { type Doubt, doubtOf, SURE } from './doubt.ts';
 import type { LabPicture } from './lab.ts';
 import { carryRuns } from './plan.ts';
 import { agreementWith, carrySecond, startSecond } from './second-opinion.ts';
 import { type CutSettings, PEEL_SETTINGS, type PeelSettings } from './settings.ts';
-import { KEEP, type PaintedStroke, paintStrokes } from './strokes.ts';
+import { KEEP, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 export interface FrameStroke extends PaintedStroke {
   frame: number;
@@ -27,6 +27,8 @@ export interface PeeledFrame extends Doubt {
   frame: number;
   /** 1 for the subject, at the size of the pictures. */
   mask: Uint8Array;
+  /** 1 where the artist called the edge soft, gone along with the subject; null where nowhere. */
+  zone: Uint8Array | null;
   picture: LabPicture;
   /** The painted frame it was carried from; itself where it was painted. */
   anchor: number;
@@ -46,22 +48,34 @@ interface Anchor {
   picture: FrameBytes;
   prepared: PreparedFrame;
   mask: Uint8Array;
+  zone: Uint8Array | null;
   /** Made when something is carried from it. */
   model?: AnchorModel;
 }
 
-/** What is painted on a frame of this size; null where nothing is. */
-function seedsOf({ plate }: PeelSource, own: readonly FrameStroke[], { width, height }: { width: number; height: number }): Uint8Array | null {
-  return own.length > 0 ? paintStrokes(own, width, height, width / plate.width, height / plate.height) : null;
+type Painted = readonly FrameStroke[];
+
+/** What is kept and dropped on a frame of this size; null where nothing is. */
+function seedsOf({ plate }: PeelSource, own: Painted, { width, height }: { width: number; height: number }): Uint8Array | null {
+  return own.some((s) => s.kind !== 'soft') ? paintStrokes(own, width, height, width / plate.width, height / plate.height) : null;
 }
 
-async function cutAnchor(source: PeelSource, strokes: readonly FrameStroke[], frame: number, settings: CutSettings): Promise<Anchor> {
+/** Where the edge was called soft on a frame, beside where it was before. */
+function zoneOf({ plate }: PeelSource, own: Painted, { width, height }: { width: number; height: number }, before: Uint8Array | null): Uint8Array | null {
+  const zone = paintSoft(own, width, height, width / plate.width, height / plate.height);
+  if (!zone || !before) return zone ?? before;
+  for (let i = 0; i < zone.length; i++) zone[i] |= before[i];
+  return zone;
+}
+
+async function cutAnchor(source: PeelSource, strokes: Painted, frame: number, settings: CutSettings): Promise<Anchor> {
   const own = strokes.filter((s) => s.frame === frame);
   const picture = await source.frame(frame);
   const seeds = seedsOf(source, own, picture);
   if (!seeds?.includes(KEEP)) throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or under drop strokes. Paint on the subject.`);
   const prepared = prepareFrame(picture);
-  return { frame, picture, prepared, mask: cutFrame(prepared, seeds, own.length, settings) };
+  const hard = own.filter((s) => s.kind !== 'soft').length;
+  return { frame, picture, prepared, mask: cutFrame(prepared, seeds, hard, settings), zone: zoneOf(source, own, picture, null) };
 }
 
 /**
@@ -87,8 +101,8 @@ export async function* peelShot(
     while (end !== run.anchor && !wanted(end)) end -= run.step;
     if (end === run.anchor && !(run.step === 1 && wanted(end))) continue;
     if (anchor?.frame !== run.anchor) anchor = await cutAnchor(source, strokes, run.anchor, settings.cut);
-    let { prepared: before, mask } = anchor;
-    if (run.step === 1 && wanted(run.anchor)) yield { frame: run.anchor, mask, picture: before.fine, anchor: run.anchor, ...SURE };
+    let { prepared: before, mask, zone } = anchor;
+    if (run.step === 1 && wanted(run.anchor)) yield { frame: run.anchor, mask, zone, picture: before.fine, anchor: run.anchor, ...SURE };
     if (run.anchor === end) continue;
     anchor.model ??= anchorModel(before, mask);
     const { model } = anchor;
@@ -105,11 +119,13 @@ export async function* peelShot(
       const motion = motionBetween(light, nextLight);
       const carried = carryFrame(before, mask, next, motion, moved, seeds, settings.carry);
       ({ mask, places } = carried);
+      zone = zoneOf(source, own, picture, zone && movedZone(zone, carried, picture.width, picture.height));
       second = carrySecond(second, picture, next, motion, model.table, (size) => seedsOf(source, own, size), settings.carry);
       if (wanted(frame))
         yield {
           frame,
           mask,
+          zone,
           picture: next.fine,
           anchor: run.anchor,
           ...doubtOf(carried.signals, agreementWith(second, mask, next), Math.abs(frame - run.anchor)),

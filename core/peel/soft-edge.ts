@@ -2,6 +2,7 @@
 import { boxMean } from './box-mean.ts';
 import { boxRound, cropLab, cropMask } from './crop.ts';
 import type { LabPicture } from './lab.ts';
+import { solveSoftZone } from './matting.ts';
 import { maskDistance } from './signed-distance.ts';
 
 /**
@@ -85,4 +86,11 @@ function settledPart(mask: Uint8Array, { width, height, lab }: LabPicture): Floa
     out[i] = Math.max(0, Math.min(1, alpha[i] + shift * slope[i]));
   }
   return out;
+}
+
+/** The finished alpha of a mask: settled on the picture's edge, and solved from colours where the edge was called soft. */
+export function finishedAlpha(mask: Uint8Array, picture: LabPicture, zone: Uint8Array | null): Float32Array {
+  const alpha = settledMask(mask, picture);
+  if (zone) solveSoftZone(alpha, mask, zone, picture);
+  return alpha;
 }

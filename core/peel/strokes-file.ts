@@ -34,13 +34,10 @@ export interface StrokesFile {
   height: number;
   frames: number;
   strokes: FrameStroke[];
-  /** Strokes of soft edges, which do nothing yet. */
-  soft: number;
 }
 
 /** Strokes from the value of a file; throws ZodError. */
 export function strokesFromFile(value: unknown): StrokesFile {
   const { strokes, width, height, frames } = strokesFileSchema.parse(value);
-  const hard = strokes.flatMap(({ mode, frame, radius, points }) => (mode === 'soft' ? [] : [{ frame, kind: mode, radius, points: points.flat() }]));
-  return { width, height, frames, strokes: hard, soft: strokes.length - hard.length };
+  return { width, height, frames, strokes: strokes.map(({ mode, frame, radius, points }) => ({ frame, kind: mode, radius, points: points.flat() })) };
 }

@@ -1,7 +1,8 @@
 /** Strokes of the artist, and the pixels they cover. */
 
 export interface PaintedStroke {
-  kind: 'keep' | 'drop';
+  /** What belongs to the subject, what does not, and where its edge is soft. */
+  kind: 'keep' | 'drop' | 'soft';
   /** x, y of its points in plate pixels; one point is a dot. */
   points: readonly number[];
   /** Radius of the brush, plate pixels, > 0. */
@@ -19,14 +20,35 @@ export const DROP = 2;
 export function paintStrokes(strokes: readonly PaintedStroke[], width: number, height: number, scaleX: number, scaleY: number): Uint8Array {
   const seeds = new Uint8Array(width * height);
   for (const { kind, points, radius } of strokes) {
-    const value = kind === 'keep' ? KEEP : DROP;
-    const r = Math.max(0.71, (radius * (scaleX + scaleY)) / 2);
-    for (let k = 0; k + 1 < points.length; k += 2) {
-      const next = Math.min(k + 2, points.length - 2);
-      paintLine(seeds, width, height, points[k] * scaleX, points[k + 1] * scaleY, points[next] * scaleX, points[next + 1] * scaleY, r, value);
-    }
+    if (kind !== 'soft') paintStroke(seeds, width, height, points, radius, scaleX, scaleY, kind === 'keep' ? KEEP : DROP);
   }
   return seeds;
+}
+
+/** Where soft strokes cover a picture (1); null where there are none. */
+export function paintSoft(strokes: readonly PaintedStroke[], width: number, height: number, scaleX: number, scaleY: number): Uint8Array | null {
+  const soft = strokes.filter((s) => s.kind === 'soft');
+  if (soft.length === 0) return null;
+  const zone = new Uint8Array(width * height);
+  for (const { points, radius } of soft) paintStroke(zone, width, height, points, radius, scaleX, scaleY, 1);
+  return zone;
+}
+
+function paintStroke(
+  out: Uint8Array,
+  width: number,
+  height: number,
+  points: readonly number[],
+  radius: number,
+  scaleX: number,
+  scaleY: number,
+  value: number,
+): void {
+  const r = Math.max(0.71, (radius * (scaleX + scaleY)) / 2);
+  for (let k = 0; k + 1 < points.length; k += 2) {
+    const next = Math.min(k + 2, points.length - 2);
+    paintLine(out, width, height, points[k] * scaleX, points[k + 1] * scaleY, points[next] * scaleX, points[next + 1] * scaleY, r, value);
+  }
 }
 
 function paintLine(seeds: Uint8Array, width: number, height: number, ax: number, ay: number, bx: number, by: number, r: number, value: number): void {

@@ -2,7 +2,7 @@
 import sharp from 'sharp';
 import { type PeelInputs, peelKeys, peelSettings } from '../../core/peel/inputs.ts';
 import { peelShot, StrokesError } from '../../core/peel/peel-shot.ts';
-import { settledMask } from '../../core/peel/soft-edge.ts';
+import { finishedAlpha } from '../../core/peel/soft-edge.ts';
 import { readStoredFrame } from '../footage/frame-store.ts';
 import { Problem } from '../problem.ts';
 import { PeelResults } from './results.ts';
@@ -64,10 +64,10 @@ export async function carryPeel({ storeDir, resultsDir, plate, inputs, first, la
   };
   const strokes = inputs.strokes.filter((s) => s.enabled);
   try {
-    for await (const { frame, mask, picture, anchor, doubt, reasons, places } of peelShot(source, strokes, first, last, peelSettings(inputs), (f) =>
+    for await (const { frame, mask, zone, picture, anchor, doubt, reasons, places } of peelShot(source, strokes, first, last, peelSettings(inputs), (f) =>
       there.has(f),
     )) {
-      const alpha = { width: picture.width, height: picture.height, data: settledMask(mask, picture) };
+      const alpha = { width: picture.width, height: picture.height, data: finishedAlpha(mask, picture, zone) };
       await results.write(keys.get(frame) as string, { frame, anchor, doubt, reasons, places }, alpha);
       there.add(frame);
       onProgress(there.size);
