@@ -4,6 +4,7 @@
  * SIGGRAPH 2004; coarse to fine after H. Lombaert et al., ICCV 2005), and once more by the colours on both sides of each place.
  */
 import { fitMixture, logitOf, posteriorTable } from './colour-model.ts';
+import { boxRound, cropLab, cropMask } from './crop.ts';
 import { geodesicDistance } from './geodesic.ts';
 import { contrastOf, cutUndecided, tie } from './grid-cut.ts';
 import { type LabPicture, labPicture, shrink } from './lab.ts';
@@ -11,7 +12,7 @@ import { bandOf, eachPiece, widened } from './masks.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
-import { colourSays, colourWeight, windowsAlong } from './windows.ts';
+import { colourSays, colourWeight, WINDOW, windowsAlong } from './windows.ts';
 
 export interface FrameBytes {
   width: number;
@@ -38,6 +39,8 @@ const EPSILON = 1e-4;
 /** From this many strokes on the first result is good enough to learn local colours from. */
 const LOCAL_FROM = 6;
 const LOCAL_BAND = 10;
+/** Pixels round the subject that can have a say in its edge: the band, and the windows of colour. */
+const ROOM = LOCAL_BAND + 2 + WINDOW + 2;
 /** Pull, in nats a pixel, towards where the edge was found at first. */
 const LOCAL_SHAPE = 0.15;
 /** With this many strokes or more their colours need no help from nearness. */
@@ -155,23 +158,42 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
   }
   // Strokes hold at full size too, and what they turn is decided again round them.
   for (let i = 0; i < mask.length; i++) if (seeds[i] !== NOT_PAINTED) mask[i] = seeds[i] === KEEP ? 1 : 0;
-  const band = bandOf(mask, width, height, BAND);
-  const fineLogit = new Float32Array(width * height);
-  for (let i = 0; i < band.length; i++) if (band[i]) fineLogit[i] = tie(seeds[i], logitOf(table[fine.cell[i]], EPSILON));
-  cutUndecided(fine, mask, band, fineLogit, { strength: settings.smoothness, beta: frame.betaFine });
-  tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
-  if (strokes >= LOCAL_FROM) cutLocally(frame, mask, seeds, table, settings);
+  const box = boxRound(mask, width, height, ROOM);
+  if (!box) return mask;
+  const part: Part = { picture: cropLab(fine, box), mask: cropMask(mask, width, box), seeds: cropMask(seeds, width, box), beta: frame.betaFine };
+  cutFinely(part, table, settings);
+  if (strokes >= LOCAL_FROM) cutLocally(part, table, settings);
+  for (let y = 0; y < box.height; y++) mask.set(part.mask.subarray(y * box.width, (y + 1) * box.width), (y + box.top) * width + box.left);
   return mask;
 }
 
+/** The part of a frame round the subject. */
+interface Part {
+  picture: LabPicture;
+  mask: Uint8Array;
+  seeds: Uint8Array;
+  beta: number;
+}
+
+/** Decides a band round the edge again at full size, in place. */
+function cutFinely({ picture, mask, seeds, beta }: Part, table: Float32Array, settings: CutSettings): void {
+  const { width, height, cell } = picture;
+  const band = bandOf(mask, width, height, BAND);
+  const logit = new Float32Array(mask.length);
+  for (let i = 0; i < band.length; i++) if (band[i]) logit[i] = tie(seeds[i], logitOf(table[cell[i]], EPSILON));
+  cutUndecided(picture, mask, band, logit, { strength: settings.smoothness, beta });
+  tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
+}
+
 /** Decides the band round the edge again by the colours of both sides near each place, in place. */
-function cutLocally({ fine, betaFine }: PreparedFrame, mask: Uint8Array, seeds: Uint8Array, table: Float32Array, settings: CutSettings): void {
-  const { width, height } = fine;
+function cutLocally({ picture, mask, seeds, beta }: Part, table: Float32Array, settings: CutSettings): void {
+  const { width, height } = picture;
   const distance = maskDistance(mask, width, height, LOCAL_BAND + 2);
-  const band = Uint8Array.from(distance, (d) => (Math.abs(d) <= LOCAL_BAND ? 1 : 0));
-  const { likely, trust } = colourSays(fine, { left: 0, top: 0 }, band, table, windowsAlong(fine, mask, distance, table));
+  const band = new Uint8Array(mask.length);
+  for (let i = 0; i < band.length; i++) band[i] = Math.abs(distance[i]) <= LOCAL_BAND ? 1 : 0;
+  const { likely, trust } = colourSays(picture, { left: 0, top: 0 }, band, table, windowsAlong(picture, mask, distance, table));
   const logit = new Float32Array(band.length);
   for (let i = 0; i < band.length; i++) if (band[i]) logit[i] = tie(seeds[i], LOCAL_SHAPE * distance[i] + colourWeight(trust[i]) * logitOf(likely[i], EPSILON));
-  cutUndecided(fine, mask, band, logit, { strength: settings.smoothness / 2, beta: betaFine });
+  cutUndecided(picture, mask, band, logit, { strength: settings.smoothness / 2, beta });
   tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
 }
