@@ -65,14 +65,17 @@ export function cutUndecided(
       const v = y + STEP_Y[d];
       if (u < 0 || v < 0 || u >= width || v >= height) continue;
       const j = v * width + u;
+      const other = nodeAt[j];
+      // The later of two nodes works out what lies between them, for both.
+      if (other >= 0) neighbour[8 * node + d] = other;
+      if (other > node) continue;
       const q = 3 * j;
       const difference = (lab[p] - lab[q]) ** 2 + (lab[p + 1] - lab[q + 1]) ** 2 + (lab[p + 2] - lab[q + 2]) ** 2;
       const length = d === 0 || d === 2 || d === 5 || d === 7 ? Math.SQRT1_2 : 1;
       const cost = Math.round(unit * length * Math.exp(-beta * difference));
-      const other = nodeAt[j];
       if (other >= 0) {
-        neighbour[8 * node + d] = other;
         capacity[8 * node + d] = cost;
+        capacity[8 * other + 7 - d] = cost;
       } else pull += labels[j] ? cost : -cost;
     }
     terminal[node++] = pull;
