@@ -44,6 +44,24 @@ test('no screen has a violation that axe knows of', async ({ page }) => {
   }
 });
 
+test('a Peel with its strokes, carried, has none', async ({ page }) => {
+  test.setTimeout(90_000);
+  await page.goto(address());
+  await page.getByRole('link', { name: 'Low Tide Post' }).click();
+  await page.getByRole('link', { name: 'Courier on the quay' }).click();
+  await settled(page);
+  await page.getByLabel('Frame', { exact: true }).fill('40');
+  await page.keyboard.press('Tab');
+  await page.getByRole('button', { name: 'Trike and rider', exact: true }).click();
+  await page.getByRole('radio', { name: 'Brush of Peel' }).click();
+  await clean(page);
+  await page.getByRole('button', { name: 'Carry one frame on' }).click();
+  await expect(page.getByText('2 of 84 frames found')).toBeVisible({ timeout: 30_000 });
+  await page.getByLabel('Frame', { exact: true }).fill('41');
+  await page.keyboard.press('Tab');
+  await clean(page);
+});
+
 test('an untouched shot and an open curve have none either', async ({ page }) => {
   await freshShot(page, 'empty-quay.mp4', 'Axe');
   await clean(page);

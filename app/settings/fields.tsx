@@ -52,6 +52,35 @@ function KeyButton({ label, keyed, onKey, onToggle }: { label: string; keyed: bo
   );
 }
 
+function ValueSlider(props: {
+  label: string;
+  min: number;
+  max: number;
+  step: number;
+  value: number;
+  onPreview(value: number): void;
+  onCommit(value: number): void;
+}) {
+  const { label, min, max, step, value, onPreview, onCommit } = props;
+  return (
+    <Slider.Root
+      className="relative flex h-5 min-w-0 flex-1 touch-none items-center"
+      min={min}
+      max={max}
+      step={step}
+      value={[value]}
+      onValueChange={([v]) => onPreview(v)}
+      onValueCommit={([v]) => onCommit(v)}
+      aria-label={`${label} slider`}
+    >
+      <Slider.Track className="h-1 flex-1 rounded bg-line">
+        <Slider.Range className="absolute h-1 rounded bg-quiet" />
+      </Slider.Track>
+      <Slider.Thumb aria-label={label} className="block size-3.5 rounded-full bg-ink" />
+    </Slider.Root>
+  );
+}
+
 export function NumberSetting({
   record,
   setting,
@@ -94,21 +123,15 @@ export function NumberSetting({
       <label htmlFor={id} className="w-20 shrink-0 text-sm leading-tight">
         {label}
       </label>
-      <Slider.Root
-        className="relative flex h-5 min-w-0 flex-1 touch-none items-center"
+      <ValueSlider
+        label={label}
         min={soft[0]}
         max={soft[1]}
         step={step}
-        value={[Math.max(soft[0], Math.min(soft[1], shown))]}
-        onValueChange={([v]) => field.preview(v / factor)}
-        onValueCommit={([v]) => field.commit(v / factor)}
-        aria-label={`${label} slider`}
-      >
-        <Slider.Track className="h-1 flex-1 rounded bg-line">
-          <Slider.Range className="absolute h-1 rounded bg-quiet" />
-        </Slider.Track>
-        <Slider.Thumb aria-label={label} className="block size-3.5 rounded-full bg-ink" />
-      </Slider.Root>
+        value={Math.max(soft[0], Math.min(soft[1], shown))}
+        onPreview={(v) => field.preview(v / factor)}
+        onCommit={(v) => field.commit(v / factor)}
+      />
       <span className="relative w-20 shrink-0">
         <input
           id={id}
@@ -306,24 +329,18 @@ export function PlainNumber({
   return (
     <div className="flex items-center gap-2 px-3 py-1" title={title}>
       <span className="w-20 shrink-0 text-sm leading-tight">{label}</span>
-      <Slider.Root
-        className="relative flex h-5 min-w-0 flex-1 touch-none items-center"
+      <ValueSlider
+        label={label}
         min={min}
         max={max}
         step={step}
-        value={[dragged ?? value]}
-        onValueChange={([v]) => setDragged(v)}
-        onValueCommit={([v]) => {
+        value={dragged ?? value}
+        onPreview={setDragged}
+        onCommit={(v) => {
           setDragged(null);
           if (v !== value) onValue(v);
         }}
-        aria-label={`${label} slider`}
-      >
-        <Slider.Track className="h-1 flex-1 rounded bg-line">
-          <Slider.Range className="absolute h-1 rounded bg-quiet" />
-        </Slider.Track>
-        <Slider.Thumb aria-label={label} className="block size-3.5 rounded-full bg-ink" />
-      </Slider.Root>
+      />
       <span className="w-14 shrink-0 text-right font-mono text-xs">
         {(dragged ?? value).toFixed(digits)} <span className="text-quiet">{unit}</span>
       </span>
