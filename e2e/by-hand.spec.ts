@@ -15,6 +15,7 @@ import {
   settled,
   shapeOf,
   share,
+  shown,
   temporary,
   viewer,
   write,
@@ -417,7 +418,6 @@ test('the edge: pieces, roundness, firmness and shutter, each looked at without 
     [700, 112],
   ]);
   await goToFrame(page, 20);
-  const place = await placeIn(page);
   await viewer(page).focus();
   await page.keyboard.press('Shift+A');
   await page.getByRole('group', { name: 'Transform' }).getByLabel('move x').fill('200');
@@ -428,17 +428,7 @@ test('the edge: pieces, roundness, firmness and shutter, each looked at without 
   await setNumber(page, 'Shutter', '180');
   await page.getByRole('radio', { name: 'Matte', exact: true }).click();
   // Before and after in the viewer alone: the speck shows without the step.
-  const speck = async () => {
-    const [x, y] = place(806, 106);
-    const box = await viewer(page).boundingBox();
-    return page.evaluate(
-      ([px, py]) => {
-        const canvas = document.querySelector<HTMLCanvasElement>('[data-picture]');
-        return canvas?.getContext('2d')?.getImageData(px, py, 1, 1).data[0];
-      },
-      [Math.round(x - (box?.x ?? 0)), Math.round(y - (box?.y ?? 0))],
-    );
-  };
+  const speck = async () => (await shown(page, 806, 106))[0];
   await goToFrame(page, 10);
   await expect.poll(speck).toBe(0);
   await page.getByRole('button', { name: 'Show without specks and holes' }).click();

@@ -2,7 +2,7 @@
 import { execFileSync } from 'node:child_process';
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
-import { at, choose, freshShot, goToFrame, mattesOf, setNumber, settled, shapeOf, temporary, viewer } from './workbench.ts';
+import { at, choose, freshShot, goToFrame, mattesOf, setNumber, settled, shapeOf, shown, temporary, viewer } from './workbench.ts';
 
 test('a preset of an effect is used on another effect of its kind, and deleted', async ({ page }) => {
   await freshShot(page, 'empty-quay.mp4', 'Presets');
@@ -91,16 +91,9 @@ test('a snapshot stays with the shot over a reload, and the matte is compared wi
   await page.getByLabel('How the matte is shown').selectOption('difference');
   await page.getByLabel('Compared with').selectOption({ label: 'Square' });
   // Bright only where the rim has grown: at its left, halfway down.
-  const shown = (dx: number) =>
-    page.evaluate((x) => {
-      const canvas = document.querySelector<HTMLCanvasElement>('[data-picture]');
-      const scale = Math.min(((canvas?.clientWidth ?? 0) - 28) / 960, ((canvas?.clientHeight ?? 0) - 28) / 540);
-      const left = ((canvas?.clientWidth ?? 0) - 960 * scale) / 2;
-      const density = (canvas?.width ?? 0) / (canvas?.clientWidth ?? 1);
-      return canvas?.getContext('2d')?.getImageData(Math.round((left + x * scale) * density), (canvas?.height ?? 0) / 2, 1, 1).data[0];
-    }, dx);
-  await expect.poll(() => shown(290)).toBeGreaterThan(150);
-  expect(await shown(330)).toBeLessThan(140);
+  const rim = async (x: number) => (await shown(page, x, 270))[0];
+  await expect.poll(() => rim(290)).toBeGreaterThan(150);
+  expect(await rim(330)).toBeLessThan(140);
   await page.getByRole('button', { name: 'Delete this snapshot' }).click();
   await expect(page.getByLabel('Compared with')).toHaveValue('back:1');
 });

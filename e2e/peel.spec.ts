@@ -2,7 +2,7 @@
 import path from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
 import { rawFrames } from '../tests/services.ts';
-import { address, at, freshShot, goToFrame, mattesOf, placeIn, settled, viewer } from './workbench.ts';
+import { address, at, freshShot, goToFrame, mattesOf, placeIn, settled, shown, viewer } from './workbench.ts';
 
 type Points = [number, number][];
 
@@ -78,20 +78,6 @@ function overlap(matte: Buffer, frame: number): number {
   return both / any;
 }
 
-/** The colour that the viewer shows at a place of the plate. */
-async function shown(page: Page, x: number, y: number): Promise<number[]> {
-  return page.evaluate(
-    ([px, py]) => {
-      const canvas = document.querySelector<HTMLCanvasElement>('[data-picture]') as HTMLCanvasElement;
-      const scale = Math.min((canvas.clientWidth - 28) / 960, (canvas.clientHeight - 28) / 540);
-      const density = canvas.width / canvas.clientWidth;
-      const left = (canvas.clientWidth - 960 * scale) / 2;
-      const top = (canvas.clientHeight - 540 * scale) / 2;
-      return [...(canvas.getContext('2d')?.getImageData(Math.round((left + px * scale) * density), Math.round((top + py * scale) * density), 1, 1).data ?? [])];
-    },
-    [x, y],
-  );
-}
 const found = (page: Page, words: string | RegExp) => expect(page.getByRole('region', { name: 'Carry' }).getByText(words)).toBeVisible({ timeout: 60_000 });
 
 test('a courier is painted on one frame, carried both ways, mended, approved and written', async ({ page }) => {

@@ -41,6 +41,21 @@ export async function placeIn(page: Page): Promise<(x: number, y: number) => [nu
   return (x, y) => [left + x * scale, top + y * scale];
 }
 
+/** The colour that the viewer shows at a place of the plate. */
+export async function shown(page: Page, x: number, y: number): Promise<number[]> {
+  return page.evaluate(
+    ([px, py]) => {
+      const canvas = document.querySelector<HTMLCanvasElement>('[data-picture]') as HTMLCanvasElement;
+      const scale = Math.min((canvas.clientWidth - 28) / 960, (canvas.clientHeight - 28) / 540);
+      const density = canvas.width / canvas.clientWidth;
+      const left = (canvas.clientWidth - 960 * scale) / 2;
+      const top = (canvas.clientHeight - 540 * scale) / 2;
+      return [...(canvas.getContext('2d')?.getImageData(Math.round((left + px * scale) * density), Math.round((top + py * scale) * density), 1, 1).data ?? [])];
+    },
+    [x, y],
+  );
+}
+
 /** Draws a closed curve of corners with the pointer. */
 export async function drawPolygon(page: Page, points: [number, number][]): Promise<void> {
   const at = await placeIn(page);

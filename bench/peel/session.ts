@@ -1,0 +1,36 @@
+/** How soon a stroke shows: 30 strokes of the made-up artist on one frame, each cut anew. `npx tsx bench/peel/session.ts`. */
+import { cutFrame, prepareFrame } from '../../core/peel/cut-frame.ts';
+import { settledMask } from '../../core/peel/soft-edge.ts';
+import { type PaintedStroke, paintStrokes } from '../../core/peel/strokes.ts';
+import { quantile } from '../workplace.ts';
+import { firstStrokes, nextStroke } from './artist.ts';
+import { demoFootage, HEIGHT, WIDTH } from './footage.ts';
+
+const STROKES = 30;
+/** Milliseconds at 960x540 from stroke to cut, on a quiet core. */
+const GOAL = 120;
+
+for (const [name, frame] of [
+  ['courier-on-the-quay', 30],
+  ['storm-lantern', 0],
+] as const) {
+  const { frames, truth } = demoFootage(name, frame, 1);
+  const prepared = prepareFrame(frames[0]);
+  const strokes: PaintedStroke[] = firstStrokes(truth[0], WIDTH, HEIGHT);
+  const cuts: number[] = [];
+  const alphas: number[] = [];
+  while (strokes.length < STROKES) {
+    const began = performance.now();
+    const mask = cutFrame(prepared, paintStrokes(strokes, WIDTH, HEIGHT, 1, 1), strokes.length);
+    const cut = performance.now();
+    settledMask(mask, prepared.fine);
+    cuts.push(cut - began);
+    alphas.push(performance.now() - cut);
+    const next = nextStroke(mask, truth[0], WIDTH, HEIGHT);
+    if (!next) break;
+    strokes.push(next);
+  }
+  console.log(
+    `${name}: ${cuts.length} strokes, cut median ${quantile(cuts, 0.5).toFixed(0)} ms, p95 ${quantile(cuts, 0.95).toFixed(0)} of ${GOAL} ms; its alpha ${quantile(alphas, 0.5).toFixed(0)} ms more`,
+  );
+}
