@@ -46,6 +46,7 @@ export async function openServices(databaseUrl: string, config: Config, { work =
   if (work) await queue.start();
   const tidy = () => {
     shots.purge().catch((error: unknown) => console.error('Old deleted shots could not be removed:', error));
+    peels.tidy().catch((error: unknown) => console.error('Old results of Peels could not be removed:', error));
     uploads.removeOlderThan(DAY).catch((error: unknown) => console.error('Old uploads could not be removed:', error));
   };
   if (work) tidy();

@@ -1,9 +1,9 @@
 /** What the workbench shows: frame, view, place and size of the picture, playing. Kept in the page and its URL, not in the document. */
 import { createStore, type StoreApi } from 'zustand';
+import type { Stroke } from '~/core/document/schema.ts';
 import type { Size } from '~/core/image/picture.ts';
 import type { ReadyMade, ReadyMadeOptions } from '~/core/path/ready-made.ts';
 import type { View } from '../frame/pictures.ts';
-import type { BrushKind } from '../viewer/brush-tool.ts';
 import { actualPlace, fitPlace, type Place } from '../viewer/place.ts';
 
 export const VIEWS: { id: View; label: string; keys: string }[] = [
@@ -14,6 +14,9 @@ export const VIEWS: { id: View; label: string; keys: string }[] = [
   { id: 'outline', label: 'Outline', keys: '0' },
   { id: 'composed', label: 'Composed', keys: '5' },
 ];
+
+/** What the brush of Peel does: paint a kind of stroke, or erase parts of strokes. */
+export type BrushKind = Stroke['kind'] | 'erase';
 
 export type ToolId = 'edit' | 'brush' | 'draw' | 'hand' | 'shape' | 'feather' | 'pan';
 /** Steps of a subject's edge that can be looked at without. */

@@ -4,6 +4,7 @@ import { partWith } from '~/core/document/parts.ts';
 import { newPeel, newSubject } from '~/core/document/records.ts';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
 import { withoutErased } from '~/core/peel/strokes.ts';
+import type { BrushKind } from '../state/view-store.ts';
 import { arrowOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 export const BRUSH_LEAST = 1;
@@ -17,8 +18,6 @@ const STILL = 3;
 /** Id of the stroke that a click would make. */
 export const TO_COME = 'to-come';
 
-/** What the brush does: paint a kind of stroke, or erase parts of strokes. */
-export type BrushKind = Stroke['kind'] | 'erase';
 const other = (kind: BrushKind): BrushKind => (kind === 'keep' ? 'drop' : 'keep');
 
 /** The Peel that strokes go to: the selected one, or the first of the subject. */

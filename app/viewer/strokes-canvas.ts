@@ -1,5 +1,5 @@
 /** Strokes of a Peel over the picture: keep and drop are told apart by colour and by the line along their middle. */
-import type { BrushKind } from './brush-tool.ts';
+import type { BrushKind } from '../state/view-store.ts';
 import type { Place } from './place.ts';
 
 export interface ShownStroke {

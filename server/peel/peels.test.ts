@@ -1,4 +1,4 @@
-import { readFile, stat } from 'node:fs/promises';
+import { readdir, readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -119,6 +119,17 @@ describe('a Peel of a shot', () => {
     await until(async () => (await services.queue.get(id)).state === 'done', 60_000);
     expect(await found()).toEqual(upTo(10, 23));
     expect(some.length).toBeLessThanOrEqual(14);
+  });
+
+  it('forgets what was found from strokes that are no more, but not at once, and nothing that is in use', async () => {
+    const now = await found();
+    const folders = () => readdir(services.peels.placeOf(plateId).resultsDir);
+    const before = (await folders()).length;
+    await services.peels.tidy();
+    expect((await folders()).length).toBe(before);
+    await services.peels.tidy(new Date(Date.now() + 8 * 86_400_000));
+    expect((await folders()).length).toBeLessThan(before);
+    expect(await found()).toEqual(now);
   });
 
   it('gives way to newer strokes while it is carried', async () => {

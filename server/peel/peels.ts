@@ -2,12 +2,13 @@
 import path from 'node:path';
 import { Op } from 'sequelize';
 import { z } from 'zod';
+import { parseDocument } from '../../core/document/edits.ts';
 import { type PeelPart, peelSchema } from '../../core/document/schema.ts';
 import { anchorsOf, peelKeys } from '../../core/peel/inputs.ts';
 import { stretches } from '../../core/peel/plan.ts';
 import { frameSchema } from '../../core/time/animated.ts';
 import type { Changes } from '../changes.ts';
-import { Job } from '../db/models.ts';
+import { Job, Shot } from '../db/models.ts';
 import type { JobKind, JobQueue } from '../jobs/queue.ts';
 import { notFound, Problem } from '../problem.ts';
 import type { Shots } from '../shots.ts';
@@ -24,6 +25,9 @@ interface CarryPayload {
   first: number;
   last: number;
 }
+
+/** Milliseconds that frames found from strokes that are no more stay. */
+const KEEP_STALE = 7 * 86_400_000;
 
 export class Peels {
   private readonly shots: Shots;
@@ -90,6 +94,28 @@ export class Peels {
       if (one) out.push(one);
     }
     return out;
+  }
+
+  /**
+   * Takes away what was found from strokes that no shot has any more, some days after it was found: until then a stroke that is
+   * taken back has its frames back at once. It can all be found again.
+   */
+  async tidy(now = new Date()): Promise<void> {
+    const before = new Date(now.getTime() - KEEP_STALE);
+    for (const { id, plateId, document: text } of await Shot.findAll({ where: { document: { [Op.ne]: null } }, attributes: ['id', 'plateId', 'document'] })) {
+      if (!text?.includes('"peel"')) {
+        await this.results(plateId).forget(new Set(), before);
+        continue;
+      }
+      const document = parseDocument(JSON.parse(text));
+      const kept = new Set<string>();
+      for (const part of document.cast.flatMap((s) => s.parts).filter((p) => p.type === 'peel')) {
+        const keyOf = peelKeys(part);
+        for (let frame = 0; frame < document.plate.frames; frame++) kept.add(keyOf(frame) ?? '');
+      }
+      const gone = await this.results(plateId).forget(kept, before);
+      if (gone > 0) console.log(`Shot ${id}: what Peels found from ${gone} sets of strokes that are no more was taken away.`);
+    }
   }
 
   picture = (plateId: string, key: string, frame: number): Promise<Buffer> => this.results(plateId).read(key, frame);

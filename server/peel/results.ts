@@ -2,7 +2,7 @@
  * What Peels have found, kept in files: for each key (what decided the frame) a folder with the alpha of every frame as PNG, and
  * an index of doubts, a line a frame. Frames never change under a key, so nothing here is ever out of date.
  */
-import { appendFile, mkdir, readFile, rename, writeFile } from 'node:fs/promises';
+import { appendFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import sharp from 'sharp';
 import { type Gray, matteTo8 } from '../../core/image/picture.ts';
@@ -55,6 +55,19 @@ export class PeelResults {
     return readFile(this.picture(key, frame)).catch(() => {
       throw notFound('frame');
     });
+  }
+
+  /** Takes away what was found under keys that are not in `kept`, where nothing was added since `before`; gives how many keys. */
+  async forget(kept: ReadonlySet<string>, before: Date): Promise<number> {
+    let gone = 0;
+    for (const key of await readdir(this.dir).catch(() => [] as string[])) {
+      if (kept.has(key)) continue;
+      const info = await stat(path.join(this.dir, key)).catch(() => null);
+      if (!info || info.mtime >= before) continue;
+      await rm(path.join(this.dir, key), { recursive: true, force: true });
+      gone++;
+    }
+    return gone;
   }
 
   async write(key: string, { frame, anchor, doubt, reasons, places }: FoundFrame, alpha: Gray): Promise<void> {
