@@ -1,10 +1,11 @@
 /** Documents of a shot as they were, under names, to compare later states with. */
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
-import { EditError, parseDocument } from '../core/document/edits.ts';
+import { parseDocument } from '../core/document/edits.ts';
 import { nameSchema, type ShotDocument } from '../core/document/schema.ts';
 import { Snapshot } from './db/models.ts';
 import { notFound, Problem } from './problem.ts';
+import { sentDocument } from './sent-document.ts';
 import type { Shots } from './shots.ts';
 
 export interface SnapshotName {
@@ -33,12 +34,7 @@ export class Snapshots {
   async add(shotId: string, value: unknown): Promise<SnapshotName> {
     await this.shots.shot(shotId);
     const { name, document } = wish.parse(value);
-    let text: string;
-    try {
-      text = JSON.stringify(parseDocument(document));
-    } catch (error) {
-      throw error instanceof EditError ? new Problem('not-a-document', error.message, 422) : error;
-    }
+    const text = JSON.stringify(sentDocument(document));
     if ((await Snapshot.count({ where: { shotId } })) >= MOST)
       throw new Problem('too-many-snapshots', `This shot has ${MOST} snapshots already. Delete one first.`, 409);
     const { id } = await Snapshot.create({ id: randomUUID(), shotId, name, document: text });

@@ -1,8 +1,7 @@
 /** The document of a shot as one JSON file: out, and in again. */
 import { randomUUID } from 'node:crypto';
-import { parseDocument } from '~/core/document/edits.ts';
 import { fileStem } from '~/server/outputs/spec.ts';
-import { Problem } from '~/server/problem.ts';
+import { sentDocument } from '~/server/sent-document.ts';
 import type { Route } from './+types/shot-document';
 import { asJson, jsonBody } from './answer.ts';
 
@@ -22,12 +21,5 @@ export const action = ({ params, request, context }: Route.ActionArgs) =>
   asJson(async () => {
     const { services } = context;
     const value = await jsonBody(request, services.config.limits.documentBytes);
-    const next = (() => {
-      try {
-        return parseDocument(value);
-      } catch (error) {
-        throw new Problem('bad-document', (error as Error).message, 422);
-      }
-    })();
-    return services.changes.replace(params.shotId, next, 'import', randomUUID());
+    return services.changes.replace(params.shotId, sentDocument(value), 'import', randomUUID());
   });
