@@ -19,9 +19,9 @@ import { probeFootage } from './footage.ts';
 /** A draft looks at pictures of a half of the size. */
 const DRAFT = 2;
 
-async function readStrokes(file: string): Promise<StrokesFile> {
+async function readStrokes(file: string): Promise<StrokesFile & { file: string }> {
   try {
-    return strokesFromFile(await readJson(file, 'file of strokes'));
+    return { file, ...strokesFromFile(await readJson(file, 'file of strokes')) };
   } catch (error) {
     if (!(error instanceof z.ZodError)) throw error;
     const { path: where, message } = error.issues[0];
@@ -30,10 +30,9 @@ async function readStrokes(file: string): Promise<StrokesFile> {
 }
 
 /** The strokes of all files, each checked against the footage. */
-async function strokesFor(files: readonly string[], plate: { width: number; height: number; frames: number }): Promise<FrameStroke[]> {
+function strokesFor(files: readonly (StrokesFile & { file: string })[], plate: { width: number; height: number; frames: number }): FrameStroke[] {
   const all: FrameStroke[] = [];
-  for (const file of files) {
-    const { width, height, frames, strokes } = await readStrokes(file);
+  for (const { file, width, height, frames, strokes } of files) {
     if (width !== plate.width || height !== plate.height)
       throw new WrongCall(`${file} is for footage of ${width}×${height}, but this is ${plate.width}×${plate.height}.`);
     if (frames !== plate.frames) throw new WrongCall(`${file} is for footage of ${frames} frames, but this has ${plate.frames}.`);
@@ -51,14 +50,14 @@ export async function peelCommand(options: CliOptions): Promise<void> {
   if (quality !== 'draft' && quality !== 'fine') throw new WrongCall(`--quality takes draft or fine, not "${quality}".`);
   const bits = bitsOf(options);
   // Wrong files are told before the footage is read.
-  for (const file of files) await readStrokes(file);
+  const painted = await Promise.all(files.map(readStrokes));
   const original = await probeFootage(footage);
   const work = await mkdtemp(path.join(os.tmpdir(), 'mottrel-peel-'));
   const store = path.join(work, 'frames');
   try {
     const plate = await ingest({ ...original, storeDir: store, maxFrames: readConfig().limits.frames }, { onProgress: () => {} });
     const [first, last] = framesWithin(options.frames, 0, plate.frames - 1);
-    const strokes = await strokesFor(files, plate);
+    const strokes = strokesFor(painted, plate);
     await mkdir(out, { recursive: true });
     const source = {
       plate,

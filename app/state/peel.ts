@@ -2,6 +2,7 @@
 import { useEffect, useMemo } from 'react';
 import { toast } from 'sonner';
 import { create } from 'zustand';
+import { findRecord } from '~/core/document/edits.ts';
 import type { PeelPart, Subject } from '~/core/document/schema.ts';
 import { decidedBy } from '~/core/peel/inputs.ts';
 import type { FoundFrame } from '~/server/peel/results.ts';
@@ -22,7 +23,7 @@ const peelsOf = (subject: Subject | null): PeelPart[] => (subject?.parts ?? []).
 export const DOUBTFUL = 50;
 
 /** Frames of a part that are found with its strokes as they are. */
-export const useFound = (partId: string | undefined): Found => usePeelStore((s) => (partId ? (s.found[partId] ?? NOTHING) : NOTHING));
+export const useFound = (partId: string): Found => usePeelStore((s) => s.found[partId] ?? NOTHING);
 
 /** Where the edge of a found frame is in doubt, if it is much in doubt: x, y in plate pixels. */
 export function doubtfulPlaces(partId: string, frame: number, { width, height }: { width: number; height: number }): number[] {
@@ -92,7 +93,7 @@ export function usePeelMending(): void {
       const { save, shotId, history } = store.getState();
       if (save !== 'saved') return;
       stop();
-      const part = history.settled.cast.flatMap((s) => s.parts).find((p) => p.id === painted.part);
+      const part = findRecord(history.settled, painted.part);
       const stale = part?.type === 'peel' ? staleAfter(part, painted.frame, before) : null;
       view.getState().set({ painted: null });
       if (stale && stale.first < stale.last) void carry(shotId, painted.part, stale.first, stale.last);
@@ -111,8 +112,7 @@ export async function carry(shotId: string, part: string, first: number, last: n
   }
 }
 
-export const CARRIES = ['back', 'one-back', 'one-on', 'on', 'both'] as const;
-export type CarryWay = (typeof CARRIES)[number];
+export type CarryWay = 'back' | 'one-back' | 'one-on' | 'on' | 'both';
 
 /** The frames that a way of carrying from `frame` finds: to the ends of the marked range, or of the shot. */
 export function carryRange(way: CarryWay, frame: number, range: { first: number; last: number } | null, frames: number): { first: number; last: number } {
@@ -132,7 +132,7 @@ export function carryRange(way: CarryWay, frame: number, range: { first: number;
 }
 
 /** What a stroke on `frame` makes stale of what was found: first and last such frame. */
-export function staleAfter(part: PeelPart, frame: number, found: Found): { first: number; last: number } | null {
+function staleAfter(part: PeelPart, frame: number, found: Found): { first: number; last: number } | null {
   const decided = decidedBy(part, frame);
   if (!decided) return null;
   const stale = [...found.keys()].filter((f) => f >= decided.first && f <= decided.last);

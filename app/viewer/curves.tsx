@@ -25,8 +25,6 @@ export function CurvesCanvas({ place, size, shown }: { place: Place; size: { wid
       if (!shown) return paintCurves(canvas.current, null);
       const { document, selected, points, path } = store.getState();
       const { frame, tool, numbers, onion, painting, pointedStroke } = view.getState();
-      const lane = document.lanes.find((l) => l.id === selected);
-      const fallback = document.cast.find((s) => s.id === lane?.subject) ?? document.cast[0] ?? null;
       const subject = currentSubject(store.getState());
       const chosen = subject && partWith(subject, selected);
       const peel = chosen?.type === 'peel' ? chosen : tool === 'brush' ? currentPeel({ shot: store.getState(), subject }) : undefined;
@@ -35,7 +33,7 @@ export function CurvesCanvas({ place, size, shown }: { place: Place; size: { wid
       paintCurves(canvas.current, {
         strokes,
         doubtful: peel ? doubtfulPlaces(peel.id, frame, plate) : [],
-        paths: editablePaths(document, selected, fallback, frame),
+        paths: editablePaths(document, selected, subject, frame),
         frame,
         place,
         points,

@@ -4,10 +4,10 @@
  */
 import type { PeelPart } from '~/core/document/schema.ts';
 import { fromGray8, type Gray, newGray, resized, type Size } from '~/core/image/picture.ts';
-import { cutFrame, type PreparedFrame, prepareFrame } from '~/core/peel/cut-frame.ts';
+import { type PreparedFrame, prepareFrame } from '~/core/peel/cut-frame.ts';
+import { cutPainted } from '~/core/peel/cut-painted.ts';
 import { anchorsOf, peelKeys, peelSettings } from '~/core/peel/inputs.ts';
 import { finishedAlpha } from '~/core/peel/soft-edge.ts';
-import { KEEP, paintSoft, paintStrokes } from '~/core/peel/strokes.ts';
 
 /** Found frames kept at most. */
 const KEPT = 48;
@@ -84,14 +84,11 @@ export class PeelSource {
     if (known) return known;
     if (this.prepared?.frame !== frame) this.prepared = { frame, frameOf: prepareFrame(await this.picture(frame)) };
     const { frameOf } = this.prepared;
-    const { width, height } = frameOf.fine;
     const own = part.strokes.filter((s) => s.enabled && s.frame === frame);
-    const seeds = paintStrokes(own, width, height, width / plate.width, height / plate.height);
-    if (!seeds.includes(KEEP)) return null;
-    const hard = own.filter((s) => s.kind !== 'soft').length;
-    const mask = cutFrame(frameOf, seeds, hard, peelSettings(part).cut);
-    const zone = paintSoft(own, width, height, width / plate.width, height / plate.height);
-    const gray = { width, height, data: finishedAlpha(mask, frameOf.fine, zone) };
+    const cut = cutPainted(frameOf, own, plate, peelSettings(part).cut);
+    if (!cut) return null;
+    const { width, height } = frameOf.fine;
+    const gray = { width, height, data: finishedAlpha(cut.mask, frameOf.fine, cut.zone) };
     this.cut.set(name, gray);
     if (this.cut.size > KEPT) this.cut.delete(this.cut.keys().next().value as string);
     return gray;

@@ -35,6 +35,11 @@ export function crop<T extends Uint8Array | Float32Array | Uint16Array>(
   return out;
 }
 
+/** Puts the part back where the box lies in `out`, rows of `stride` pixels of one channel. */
+export function paste<T extends Uint8Array | Float32Array>(out: T, stride: number, part: T, { left, top, width, height }: Box): void {
+  for (let y = 0; y < height; y++) out.set(part.subarray(y * width, (y + 1) * width), (y + top) * stride + left);
+}
+
 export const cropMask = (mask: Uint8Array, stride: number, box: Box): Uint8Array => crop(mask, stride, box, 1, new Uint8Array(box.width * box.height));
 
 export function cropLab({ width, lab, cell }: LabPicture, box: Box): LabPicture {

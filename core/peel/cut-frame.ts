@@ -4,7 +4,7 @@
  * SIGGRAPH 2004; coarse to fine after H. Lombaert et al., ICCV 2005), and once more by the colours on both sides of each place.
  */
 import { fitMixture, logitOf, posteriorTable } from './colour-model.ts';
-import { boxRound, cropLab, cropMask } from './crop.ts';
+import { boxRound, cropLab, cropMask, paste } from './crop.ts';
 import { geodesicDistance } from './geodesic.ts';
 import { contrastOf, cutUndecided, tie } from './grid-cut.ts';
 import { type LabPicture, labPicture, shrink } from './lab.ts';
@@ -163,7 +163,7 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
   const part: Part = { picture: cropLab(fine, box), mask: cropMask(mask, width, box), seeds: cropMask(seeds, width, box), beta: frame.betaFine };
   cutFinely(part, table, settings);
   if (strokes >= LOCAL_FROM) cutLocally(part, table, settings);
-  for (let y = 0; y < box.height; y++) mask.set(part.mask.subarray(y * box.width, (y + 1) * box.width), (y + box.top) * width + box.left);
+  paste(mask, width, part.mask, box);
   return mask;
 }
 

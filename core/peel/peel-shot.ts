@@ -3,13 +3,14 @@
  * them; drop strokes alone mend what is carried to their frame, and what is carried on from there.
  */
 import { type AnchorModel, anchorModel, brightness, carryFrame, motionBetween, movedZone } from './carry.ts';
-import { cutFrame, type FrameBytes, type PreparedFrame, prepareFrame } from './cut-frame.ts';
+import { type FrameBytes, type PreparedFrame, prepareFrame } from './cut-frame.ts';
+import { cutPainted } from './cut-painted.ts';
 import { type Doubt, doubtOf, SURE } from './doubt.ts';
 import type { LabPicture } from './lab.ts';
 import { carryRuns } from './plan.ts';
 import { agreementWith, carrySecond, startSecond } from './second-opinion.ts';
 import { type CutSettings, PEEL_SETTINGS, type PeelSettings } from './settings.ts';
-import { KEEP, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
+import { type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 export interface FrameStroke extends PaintedStroke {
   frame: number;
@@ -71,11 +72,10 @@ function zoneOf({ plate }: PeelSource, own: Painted, { width, height }: { width:
 async function cutAnchor(source: PeelSource, strokes: Painted, frame: number, settings: CutSettings): Promise<Anchor> {
   const own = strokes.filter((s) => s.frame === frame);
   const picture = await source.frame(frame);
-  const seeds = seedsOf(source, own, picture);
-  if (!seeds?.includes(KEEP)) throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or under drop strokes. Paint on the subject.`);
   const prepared = prepareFrame(picture);
-  const hard = own.filter((s) => s.kind !== 'soft').length;
-  return { frame, picture, prepared, mask: cutFrame(prepared, seeds, hard, settings), zone: zoneOf(source, own, picture, null) };
+  const cut = cutPainted(prepared, own, source.plate, settings);
+  if (!cut) throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or under drop strokes. Paint on the subject.`);
+  return { frame, picture, prepared, ...cut };
 }
 
 /**

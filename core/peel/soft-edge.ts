@@ -1,6 +1,6 @@
 /** From a mask to an alpha: where between the pixels the edge lies, and the width that a lens and a sampled picture give it. */
 import { boxMean } from './box-mean.ts';
-import { boxRound, cropLab, cropMask } from './crop.ts';
+import { boxRound, cropLab, cropMask, paste } from './crop.ts';
 import type { LabPicture } from './lab.ts';
 import { solveSoftZone } from './matting.ts';
 import { maskDistance } from './signed-distance.ts';
@@ -35,8 +35,7 @@ export function settledMask(mask: Uint8Array, picture: LabPicture): Float32Array
   // Beyond what is looked at round the edge there is nothing of the subject.
   const box = boxRound(mask, width, height, LOOKED_AT);
   if (!box) return out;
-  const part = settledPart(cropMask(mask, width, box), cropLab(picture, box));
-  for (let y = 0; y < box.height; y++) out.set(part.subarray(y * box.width, (y + 1) * box.width), (y + box.top) * width + box.left);
+  paste(out, width, settledPart(cropMask(mask, width, box), cropLab(picture, box)), box);
   return out;
 }
 

@@ -52,17 +52,22 @@ function paintStroke(
 }
 
 function paintLine(seeds: Uint8Array, width: number, height: number, ax: number, ay: number, bx: number, by: number, r: number, value: number): void {
-  const [dx, dy] = [bx - ax, by - ay];
-  const length = dx * dx + dy * dy;
   const left = Math.max(0, Math.floor(Math.min(ax, bx) - r));
   const right = Math.min(width - 1, Math.floor(Math.max(ax, bx) + r));
   const bottom = Math.min(height - 1, Math.floor(Math.max(ay, by) + r));
   for (let y = Math.max(0, Math.floor(Math.min(ay, by) - r)); y <= bottom; y++)
-    for (let x = left; x <= right; x++) {
-      const [px, py] = [x + 0.5 - ax, y + 0.5 - ay];
-      const t = length > 0 ? Math.max(0, Math.min(1, (px * dx + py * dy) / length)) : 0;
-      if ((px - t * dx) ** 2 + (py - t * dy) ** 2 <= r * r) seeds[y * width + x] = value;
-    }
+    for (let x = left; x <= right; x++) if (squareToSegment(ax, ay, bx, by, x + 0.5, y + 0.5) <= r * r) seeds[y * width + x] = value;
+}
+
+/** Square of the distance from (x, y) to the segment from (ax, ay) to (bx, by). */
+function squareToSegment(ax: number, ay: number, bx: number, by: number, x: number, y: number): number {
+  const dx = bx - ax;
+  const dy = by - ay;
+  const px = x - ax;
+  const py = y - ay;
+  const length = dx * dx + dy * dy;
+  const t = length > 0 ? Math.max(0, Math.min(1, (px * dx + py * dy) / length)) : 0;
+  return (px - t * dx) ** 2 + (py - t * dy) ** 2;
 }
 
 /** Square of the distance from (x, y) to the line through the points. */
@@ -70,10 +75,7 @@ function squareToLine(line: readonly number[], x: number, y: number): number {
   let best = Number.POSITIVE_INFINITY;
   for (let k = 0; k + 1 < line.length; k += 2) {
     const next = Math.min(k + 2, line.length - 2);
-    const [dx, dy] = [line[next] - line[k], line[next + 1] - line[k + 1]];
-    const length = dx * dx + dy * dy;
-    const t = length > 0 ? Math.max(0, Math.min(1, ((x - line[k]) * dx + (y - line[k + 1]) * dy) / length)) : 0;
-    best = Math.min(best, (x - line[k] - t * dx) ** 2 + (y - line[k + 1] - t * dy) ** 2);
+    best = Math.min(best, squareToSegment(line[k], line[k + 1], line[next], line[next + 1], x, y));
   }
   return best;
 }

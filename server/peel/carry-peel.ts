@@ -1,6 +1,6 @@
 /** Carrying a Peel through frames of a plate and keeping what is found. Used alike by the carry job and by outputs. */
 import sharp from 'sharp';
-import { type PeelInputs, peelKeys, peelSettings } from '../../core/peel/inputs.ts';
+import { anchorsOf, type PeelInputs, peelKeys, peelSettings } from '../../core/peel/inputs.ts';
 import { peelShot, StrokesError } from '../../core/peel/peel-shot.ts';
 import { finishedAlpha } from '../../core/peel/soft-edge.ts';
 import { readStoredFrame } from '../footage/frame-store.ts';
@@ -40,20 +40,8 @@ export async function storedPicture(storeDir: string, frame: number): Promise<{ 
 export async function carryPeel({ storeDir, resultsDir, plate, inputs, first, last }: CarryTask, { onProgress, signal }: CarryControl): Promise<void> {
   const results = new PeelResults(resultsDir);
   const keyOf = peelKeys(inputs);
-  const keys = new Map<number, string>();
-  const there = new Set<number>();
-  const listed = new Map<string, Set<number>>();
-  for (let frame = first; frame <= last; frame++) {
-    const key = keyOf(frame);
-    if (!key) throw new Problem('nothing-kept', 'Nothing is kept: paint at least one keep stroke on the subject.', 422);
-    keys.set(frame, key);
-    let frames = listed.get(key);
-    if (!frames) {
-      frames = new Set((await results.list(key)).keys());
-      listed.set(key, frames);
-    }
-    if (frames.has(frame)) there.add(frame);
-  }
+  if (anchorsOf(inputs).length === 0) throw new Problem('nothing-kept', 'Nothing is kept: paint at least one keep stroke on the subject.', 422);
+  const there = new Set((await results.found(inputs, first, last)).map((f) => f.frame));
   onProgress(there.size);
   const source = {
     plate,
@@ -68,7 +56,7 @@ export async function carryPeel({ storeDir, resultsDir, plate, inputs, first, la
       there.has(f),
     )) {
       const alpha = { width: picture.width, height: picture.height, data: finishedAlpha(mask, picture, zone) };
-      await results.write(keys.get(frame) as string, { frame, anchor, doubt, reasons, places }, alpha);
+      await results.write(keyOf(frame) as string, { frame, anchor, doubt, reasons, places }, alpha);
       there.add(frame);
       onProgress(there.size);
     }

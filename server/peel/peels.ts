@@ -2,7 +2,7 @@
 import path from 'node:path';
 import { Op } from 'sequelize';
 import { z } from 'zod';
-import { parseDocument } from '../../core/document/edits.ts';
+import { findRecord, parseDocument } from '../../core/document/edits.ts';
 import { type PeelPart, peelSchema } from '../../core/document/schema.ts';
 import { anchorsOf, peelKeys } from '../../core/peel/inputs.ts';
 import { stretches } from '../../core/peel/plan.ts';
@@ -50,7 +50,7 @@ export class Peels {
   async carry(queue: JobQueue, shotId: string, input: unknown): Promise<string[]> {
     const { part: partId, first, last } = carrySchema.parse(input);
     const { document } = await this.changes.load(shotId);
-    const part = document.cast.flatMap((s) => s.parts).find((p) => p.id === partId);
+    const part = findRecord(document, partId);
     if (part?.type !== 'peel') throw new Problem('no-peel', 'That Peel is no longer in the shot.', 404);
     if (last >= document.plate.frames)
       throw new Problem('out-of-range', `This shot ends at frame ${document.plate.frames - 1 + document.plate.firstNumber}.`, 422);
@@ -76,24 +76,9 @@ export class Peels {
   async found(shotId: string, partId: string): Promise<FoundFrame[]> {
     const { document } = await this.changes.load(shotId);
     const { plate } = await this.shots.shot(shotId);
-    const part = document.cast.flatMap((s) => s.parts).find((p) => p.id === partId);
+    const part = findRecord(document, partId);
     if (part?.type !== 'peel') throw notFound('Peel');
-    const results = this.results(plate.id);
-    const keyOf = peelKeys(part);
-    const listed = new Map<string, Map<number, FoundFrame>>();
-    const out: FoundFrame[] = [];
-    for (let frame = 0; frame < document.plate.frames; frame++) {
-      const key = keyOf(frame);
-      if (!key) return [];
-      let frames = listed.get(key);
-      if (!frames) {
-        frames = await results.list(key);
-        listed.set(key, frames);
-      }
-      const one = frames.get(frame);
-      if (one) out.push(one);
-    }
-    return out;
+    return this.results(plate.id).found(part, 0, document.plate.frames - 1);
   }
 
   /**
@@ -102,19 +87,22 @@ export class Peels {
    */
   async tidy(now = new Date()): Promise<void> {
     const before = new Date(now.getTime() - KEEP_STALE);
-    for (const { id, plateId, document: text } of await Shot.findAll({ where: { document: { [Op.ne]: null } }, attributes: ['id', 'plateId', 'document'] })) {
-      if (!text?.includes('"peel"')) {
-        await this.results(plateId).forget(new Set(), before);
-        continue;
-      }
-      const document = parseDocument(JSON.parse(text));
-      const kept = new Set<string>();
-      for (const part of document.cast.flatMap((s) => s.parts).filter((p) => p.type === 'peel')) {
+    for (const { id, plateId } of await Shot.findAll({ where: { document: { [Op.ne]: null } }, attributes: ['id', 'plateId'] })) {
+      const results = this.results(plateId);
+      const old = await results.keysBefore(before);
+      // Documents can be large: only those are read for which there is something to decide.
+      const text = old.length > 0 && (await Shot.findByPk(id, { attributes: ['document'] }))?.document;
+      if (!text) continue;
+      const { cast, plate } = parseDocument(JSON.parse(text));
+      const used = new Set<string | null>();
+      for (const part of cast.flatMap((s) => s.parts)) {
+        if (part.type !== 'peel') continue;
         const keyOf = peelKeys(part);
-        for (let frame = 0; frame < document.plate.frames; frame++) kept.add(keyOf(frame) ?? '');
+        for (let frame = 0; frame < plate.frames; frame++) used.add(keyOf(frame));
       }
-      const gone = await this.results(plateId).forget(kept, before);
-      if (gone > 0) console.log(`Shot ${id}: what Peels found from ${gone} sets of strokes that are no more was taken away.`);
+      const stale = old.filter((key) => !used.has(key));
+      for (const key of stale) await results.forget(key);
+      if (stale.length > 0) console.log(`Shot ${id}: what Peels found from ${stale.length} sets of strokes that are no more was taken away.`);
     }
   }
 

@@ -7,6 +7,7 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { type Gray, matteTo8 } from '../../core/image/picture.ts';
 import { REASONS, type Reason } from '../../core/peel/doubt.ts';
+import { type PeelInputs, peelKeys } from '../../core/peel/inputs.ts';
 import { notFound } from '../problem.ts';
 
 export interface FoundFrame {
@@ -37,8 +38,8 @@ export class PeelResults {
   }
   private picture = (key: string, frame: number): string => path.join(this.folder(key), `${frame}.png`);
 
-  /** Frames that are there under a key. A line that was cut off when the machine went down counts for nothing. */
-  async list(key: string): Promise<Map<number, FoundFrame>> {
+  /** All frames that are there under a key. A line that was cut off when the machine went down counts for nothing. */
+  private async list(key: string): Promise<Map<number, FoundFrame>> {
     const text = await readFile(path.join(this.folder(key), 'index'), 'utf8').catch(() => '');
     const found = new Map<number, FoundFrame>();
     for (const line of text.split('\n').slice(0, -1)) {
@@ -50,6 +51,25 @@ export class PeelResults {
     return found;
   }
 
+  /** Frames from `first` to `last` that are there for these strokes and settings, rising. */
+  async found(inputs: PeelInputs, first: number, last: number): Promise<FoundFrame[]> {
+    const keyOf = peelKeys(inputs);
+    const listed = new Map<string, Map<number, FoundFrame>>();
+    const out: FoundFrame[] = [];
+    for (let frame = first; frame <= last; frame++) {
+      const key = keyOf(frame);
+      if (!key) return [];
+      let frames = listed.get(key);
+      if (!frames) {
+        frames = await this.list(key);
+        listed.set(key, frames);
+      }
+      const one = frames.get(frame);
+      if (one) out.push(one);
+    }
+    return out;
+  }
+
   /** The PNG of a frame; throws "not found" where it was not carried there. */
   read(key: string, frame: number): Promise<Buffer> {
     return readFile(this.picture(key, frame)).catch(() => {
@@ -57,18 +77,17 @@ export class PeelResults {
     });
   }
 
-  /** Takes away what was found under keys that are not in `kept`, where nothing was added since `before`; gives how many keys. */
-  async forget(kept: ReadonlySet<string>, before: Date): Promise<number> {
-    let gone = 0;
+  /** Keys to which nothing was added since `before`. */
+  async keysBefore(before: Date): Promise<string[]> {
+    const old: string[] = [];
     for (const key of await readdir(this.dir).catch(() => [] as string[])) {
-      if (kept.has(key)) continue;
       const info = await stat(path.join(this.dir, key)).catch(() => null);
-      if (!info || info.mtime >= before) continue;
-      await rm(path.join(this.dir, key), { recursive: true, force: true });
-      gone++;
+      if (info && info.mtime < before) old.push(key);
     }
-    return gone;
+    return old;
   }
+
+  forget = (key: string): Promise<void> => rm(this.folder(key), { recursive: true, force: true });
 
   async write(key: string, { frame, anchor, doubt, reasons, places }: FoundFrame, alpha: Gray): Promise<void> {
     const file = this.picture(key, frame);
