@@ -342,10 +342,11 @@ export class EditTool implements Tool {
   }
 
   hint(c: ToolContext): string {
+    if (!c.view.outlines) return 'The curves are hidden: press O to show them and work on them.';
     const chosen = countOf(c.shot.points);
     if (chosen === 0 && !c.shot.path)
       return c.shot.document.cast.length === 0
-        ? 'Nothing drawn yet. Press D and draw round the subject.'
+        ? 'Nothing isolated yet. Press Z and paint on the subject, or D and draw round it.'
         : 'Click a point, a curve or its inside to move it. Drag on the picture for a box, Alt-drag for a lasso. D draws a new curve.';
     const open = editable(c).find((e) => e.path.id === c.shot.path && !e.path.closed);
     if (open) return 'This curve is open and masks nothing. Press D to go on drawing, or close it in the settings.';
