@@ -4,8 +4,8 @@ import os from 'node:os';
 import path from 'node:path';
 import { z } from 'zod';
 import { REASONS } from '../core/peel/doubt.ts';
-import { shrink } from '../core/peel/lab.ts';
 import { type FrameStroke, peelShot, StrokesError } from '../core/peel/peel-shot.ts';
+import { seenAt } from '../core/peel/settings.ts';
 import { finishedAlpha } from '../core/peel/soft-edge.ts';
 import { type StrokesFile, strokesFromFile } from '../core/peel/strokes-file.ts';
 import { readConfig } from '../server/config.ts';
@@ -15,9 +15,6 @@ import { frameName, mattePicture } from '../server/outputs/write-output.ts';
 import { storedPicture } from '../server/peel/carry-peel.ts';
 import { bitsOf, type CliOptions, framesWithin, readJson, WrongCall } from './call.ts';
 import { probeFootage } from './footage.ts';
-
-/** A draft looks at pictures of a half of the size. */
-const DRAFT = 2;
 
 async function readStrokes(file: string): Promise<StrokesFile & { file: string }> {
   try {
@@ -61,10 +58,7 @@ export async function peelCommand(options: CliOptions): Promise<void> {
     await mkdir(out, { recursive: true });
     const source = {
       plate,
-      async frame(frame: number) {
-        const picture = await storedPicture(store, frame);
-        return quality === 'draft' ? shrink(picture.data, picture.width, picture.height, DRAFT) : picture;
-      },
+      frame: async (frame: number) => seenAt(quality, await storedPicture(store, frame)),
     };
     const began = performance.now();
     const report: { frame: number; doubt: number; reasons: string[]; anchor: boolean }[] = [];

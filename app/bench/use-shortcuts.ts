@@ -8,7 +8,7 @@ import { REACHES } from '~/core/time/reach.ts';
 import { useGoToDoubtful } from '../settings/doubt-note.tsx';
 import { useColumns, useKeyFrames } from '../sheet/columns.ts';
 import { deleteEdits, keyHereEdits } from '../sheet/key-work.ts';
-import { carry, carryRange } from '../state/peel.ts';
+import { approvalEdits, carry, carryRange } from '../state/peel.ts';
 import { SHORTCUTS } from '../state/shortcuts.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import type { ToolId } from '../state/view-store.ts';
@@ -107,7 +107,7 @@ export function useShortcuts(): void {
         if (!own) return;
         const range = view().range ?? { first: view().frame, last: view().frame };
         const approved = !isApproved(own, view().frame);
-        shot().commit(approved ? 'Approve' : 'Release', [{ kind: 'approve', id: own.id, range, approved }]);
+        shot().commit(approved ? 'Approve' : 'Release', approvalEdits(own, range, approved));
       },
       carryBoth: () => {
         const peel = currentPeel({ shot: shot(), subject: currentSubject(shot()) });

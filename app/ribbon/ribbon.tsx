@@ -89,6 +89,8 @@ export function Ribbon() {
               className={`pointer-events-none absolute bottom-4 ${f.anchor === f.frame ? 'bg-keep' : 'bg-doubt'}`}
               style={{
                 left: percent(f.frame),
+                // Nothing was kept: an open box.
+                ...(f.reasons.includes('hidden') || f.reasons.includes('vanished') ? { background: 'none', outline: '1px solid var(--color-doubt)' } : {}),
                 width: `max(1px, calc(${percent(1)} - ${frames > 200 ? 0 : 1}px))`,
                 height: f.anchor === f.frame ? 10 : 2 + Math.round(0.12 * f.doubt),
                 opacity: f.anchor === f.frame ? 1 : 0.35 + 0.0065 * f.doubt,

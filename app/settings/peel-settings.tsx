@@ -2,6 +2,7 @@
 import { ChevronLeft, ChevronRight, ChevronsLeft, ChevronsLeftRight, ChevronsRight, Eye, EyeOff, Trash2 } from 'lucide-react';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
 import { anchorsOf } from '~/core/peel/inputs.ts';
+import { withRange } from '~/core/time/ranges.ts';
 import { type CarryWay, carry, carryRange, DOUBTFUL, useCarrying, useFound } from '../state/peel.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
@@ -10,7 +11,7 @@ import { JobControls, JobProgress } from '../ui/running-jobs.tsx';
 import { StrokeSample } from '../ui/stroke-sample.tsx';
 import { TO_COME } from '../viewer/brush-tool.ts';
 import { useGoToDoubtful } from './doubt-note.tsx';
-import { PlainNumber, SwitchSetting } from './fields.tsx';
+import { ChoiceSetting, PlainNumber, SwitchSetting } from './fields.tsx';
 
 const WAYS: { way: CarryWay; label: string; icon: typeof ChevronLeft }[] = [
   { way: 'back', label: 'Carry backwards', icon: ChevronsLeft },
@@ -28,8 +29,10 @@ export function PeelSettings({ part }: { part: PeelPart }) {
   const found = useFound(part.id);
   const carrying = useCarrying();
   const goToDoubtful = useGoToDoubtful();
-  const assign = (label: string, values: Record<string, number | boolean>) => store.getState().commit(label, [{ kind: 'assign', id: part.id, values }]);
+  const assign = (label: string, values: Record<string, number | boolean | string>) =>
+    store.getState().commit(label, [{ kind: 'assign', id: part.id, values }]);
   const anchors = anchorsOf(part);
+  const painted = anchors.length - part.held.length;
   const strokes = part.strokes.filter((s) => s.id !== TO_COME);
   const doubtful = [...found.values()].filter((f) => f.doubt >= DOUBTFUL).length;
   const start = (way: CarryWay) => {
@@ -56,7 +59,7 @@ export function PeelSettings({ part }: { part: PeelPart }) {
         <p aria-live="polite" className="pt-1 text-quiet text-xs">
           {anchors.length === 0
             ? 'Nothing is kept yet: take the brush (Z) and paint on the subject.'
-            : `${found.size} of ${plate.frames} frames found from ${anchors.length === 1 ? 'one painted frame' : `${anchors.length} painted frames`}.`}
+            : `${found.size} of ${plate.frames} frames found from ${painted === 1 ? 'one painted frame' : `${painted} painted frames`}${part.held.length > 0 ? ` and ${part.held.length} approved` : ''}.`}
         </p>
         {found.size > 0 && (
           <div className="flex items-center gap-2 pt-1 text-xs">
@@ -69,6 +72,16 @@ export function PeelSettings({ part }: { part: PeelPart }) {
           </div>
         )}
       </section>
+      <OutOfSight part={part} />
+      <ChoiceSetting
+        label="Quality"
+        value={part.quality}
+        options={[
+          { id: 'draft', label: 'Draft: looks at half the size' },
+          { id: 'fine', label: 'Fine: settles at full size' },
+        ]}
+        onChange={(quality) => assign('Set quality', { quality })}
+      />
       <PlainNumber
         label="Look"
         unit="px"
@@ -92,6 +105,26 @@ export function PeelSettings({ part }: { part: PeelPart }) {
       <SwitchSetting label="Pieces" checked={part.separatePieces} onChange={(separatePieces) => assign('Set pieces', { separatePieces })}>
         {part.separatePieces ? 'pieces without a stroke stay' : 'only pieces with a keep stroke'}
       </SwitchSetting>
+      <PlainNumber
+        label="Specks"
+        unit="px²"
+        value={part.specks}
+        min={0}
+        max={2000}
+        step={10}
+        title="Pieces smaller than this are left out of what is carried, in square pixels of the proxy"
+        onValue={(specks) => assign('Set specks', { specks })}
+      />
+      <PlainNumber
+        label="Holes"
+        unit="px²"
+        value={part.holes}
+        min={0}
+        max={2000}
+        step={10}
+        title="Holes smaller than this are filled in what is carried, in square pixels of the proxy"
+        onValue={(holes) => assign('Set holes', { holes })}
+      />
       <section aria-label="Strokes">
         <h3 className="px-3 pt-2 pb-1 font-semibold text-xs">Strokes</h3>
         {strokes.length === 0 && <EmptyNote>None yet. Keep strokes on the subject, drop strokes on what is not it.</EmptyNote>}
@@ -104,6 +137,47 @@ export function PeelSettings({ part }: { part: PeelPart }) {
         </ul>
       </section>
     </>
+  );
+}
+
+/** Frames on which nothing of the subject is to be seen, and from where on it is looked for again. */
+function OutOfSight({ part }: { part: PeelPart }) {
+  const store = useShotStore();
+  const { plate, view } = useWorkbench();
+  const frame = useView((s) => s.frame);
+  const range = useView((s) => s.range);
+  const here = part.hidden.find((r) => frame >= r.first && frame <= r.last);
+  const set = (label: string, ranges: PeelPart['hidden'], from: number) => {
+    if (store.getState().commit(label, [{ kind: 'hide', id: part.id, ranges }])) view.getState().set({ painted: { part: part.id, frame: from } });
+  };
+  // Without a marked range, up to where the next painted frame shows it.
+  const next = anchorsOf(part).find((a) => a > frame);
+  const gone = range ?? { first: frame, last: next === undefined ? plate.frames - 1 : next - 1 };
+  const words = part.hidden.map((r) => `${r.first + plate.firstNumber}–${r.last + plate.firstNumber}`).join(', ');
+  return (
+    <div className="flex items-center gap-2 px-3 py-1 text-sm">
+      <span className="w-20 shrink-0">Out of sight</span>
+      <span className="min-w-0 flex-1 truncate font-mono text-xs" title={words}>
+        {words || 'nowhere'}
+      </span>
+      {here ? (
+        <Button
+          className="!h-6 text-xs"
+          title="It is looked for from this frame on"
+          onClick={() => set('Here again', withRange(part.hidden, { first: frame, last: here.last }, false), frame)}
+        >
+          Here again
+        </Button>
+      ) : (
+        <Button
+          className="!h-6 text-xs"
+          title={range ? 'Nothing is kept on the marked range' : 'Nothing is kept from this frame on, until it is here again'}
+          onClick={() => set('Out of sight', withRange(part.hidden, gone, true), gone.first)}
+        >
+          {range ? 'On the range' : 'From here on'}
+        </Button>
+      )}
+    </div>
   );
 }
 

@@ -4,7 +4,7 @@ import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Edit } from '~/core/document/edits.ts';
-import type { FrameRange } from '~/core/time/reach.ts';
+import type { FrameRange } from '~/core/time/ranges.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';

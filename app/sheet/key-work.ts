@@ -4,7 +4,7 @@ import { hasKeys, type Key } from '~/core/time/animated.ts';
 import type { Ease } from '~/core/time/ease.ts';
 import { keysIn, pasteKeys, reverseKeys, shiftKeys, stretchKeys, withoutRange } from '~/core/time/key-blocks.ts';
 import { smoothKeys, thinKeys } from '~/core/time/key-cleaning.ts';
-import type { FrameRange } from '~/core/time/reach.ts';
+import type { FrameRange } from '~/core/time/ranges.ts';
 import { keyHereEdit, keysEdit } from '../viewer/path-edits.ts';
 import type { Column, KeyedSetting } from './columns.ts';
 

@@ -2,9 +2,10 @@
 import { useEffect, useMemo } from 'react';
 import { toast } from 'sonner';
 import { create } from 'zustand';
-import { findRecord } from '~/core/document/edits.ts';
+import { type Edit, findRecord } from '~/core/document/edits.ts';
 import type { PeelPart, Subject } from '~/core/document/schema.ts';
-import { decidedBy } from '~/core/peel/inputs.ts';
+import { CONTROLS, decidedBy, peelKeys } from '~/core/peel/inputs.ts';
+import type { FrameRange } from '~/core/time/ranges.ts';
 import type { FoundFrame } from '~/server/peel/results.ts';
 import { isOpen, useJobs, useJobsStore } from './jobs.ts';
 import { send } from './send.ts';
@@ -21,6 +22,24 @@ const peelsOf = (subject: Subject | null): PeelPart[] => (subject?.parts ?? []).
 
 /** Doubt from which on a frame is worth a look. */
 export const DOUBTFUL = 50;
+
+/**
+ * Edits that approve frames of a subject or release them: what its Peels have found there is held, so that nothing painted later
+ * changes it.
+ */
+export function approvalEdits(subject: Subject, range: FrameRange, approved: boolean): Edit[] {
+  const edits: Edit[] = [{ kind: 'approve', id: subject.id, range, approved }];
+  for (const peel of peelsOf(subject)) {
+    const within = (frame: number) => frame >= range.first && frame <= range.last;
+    const clear = peel.held.map((h) => h.frame).filter(within);
+    const keyOf = peelKeys(peel);
+    const found = [...(usePeelStore.getState().found[peel.id] ?? NOTHING).values()];
+    const set = found.filter(({ frame, key }) => within(frame) && key === keyOf(frame)).map(({ frame, key }) => ({ frame, key }));
+    if (approved && set.length > 0) edits.push({ kind: 'hold', id: peel.id, set, clear: [] });
+    if (!approved && clear.length > 0) edits.push({ kind: 'hold', id: peel.id, set: [], clear });
+  }
+  return edits;
+}
 
 /** Frames of a part that are found with its strokes as they are. */
 export const useFound = (partId: string): Found => usePeelStore((s) => s.found[partId] ?? NOTHING);
@@ -64,7 +83,7 @@ export function usePeelWatch(): void {
     .map((j) => `${j.id}${j.state}${j.done}`)
     .join();
   const peels = peelsOf(subject);
-  const inputs = useMemo(() => JSON.stringify(peels.map((p) => [p.id, p.look, p.smoothness, p.separatePieces, p.strokes])), [subject]);
+  const inputs = useMemo(() => JSON.stringify(peels.map((p) => [p.id, CONTROLS.map((c) => p[c]), p.hidden, p.held, p.strokes])), [subject]);
   useEffect(() => {
     if (!saved || peels.length === 0) return;
     const stop = new AbortController();
@@ -72,7 +91,7 @@ export function usePeelWatch(): void {
       send<FoundFrame[]>(`/shots/${shotId}/peel/${id}`, { signal: stop.signal })
         .then((list) => {
           const before = usePeelStore.getState().found[id] ?? NOTHING;
-          if (list.length === before.size && list.every((f) => before.has(f.frame)) && steps === '') return;
+          if (list.length === before.size && list.every((f) => before.get(f.frame)?.key === f.key)) return;
           usePeelStore.setState(({ found }) => ({ found: { ...found, [id]: new Map(list.map((f) => [f.frame, f])) } }));
           pictures?.peelsCame();
         })

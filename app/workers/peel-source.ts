@@ -7,6 +7,7 @@ import { fromGray8, type Gray, newGray, resized, type Size } from '~/core/image/
 import { type PreparedFrame, prepareFrame } from '~/core/peel/cut-frame.ts';
 import { cutPainted } from '~/core/peel/cut-painted.ts';
 import { anchorsOf, peelKeys, peelSettings } from '~/core/peel/inputs.ts';
+import { seenAt } from '~/core/peel/settings.ts';
 import { finishedAlpha } from '~/core/peel/soft-edge.ts';
 
 /** Found frames kept at most. */
@@ -20,7 +21,7 @@ export class PeelSource {
   private readonly cut = new Map<string, Gray>();
   /** The key under which a frame of a part was found last. */
   private readonly lastFound = new Map<string, string>();
-  private prepared: { frame: number; frameOf: PreparedFrame } | null = null;
+  private prepared: { frame: number; quality: PeelPart['quality']; frameOf: PreparedFrame } | null = null;
 
   constructor(plateUrl: string, picture: PeelSource['picture']) {
     this.url = `${plateUrl}/peel`;
@@ -82,7 +83,8 @@ export class PeelSource {
     const name = `${key}/${frame}`;
     const known = this.cut.get(name);
     if (known) return known;
-    if (this.prepared?.frame !== frame) this.prepared = { frame, frameOf: prepareFrame(await this.picture(frame)) };
+    if (this.prepared?.frame !== frame || this.prepared.quality !== part.quality)
+      this.prepared = { frame, quality: part.quality, frameOf: prepareFrame(seenAt(part.quality, await this.picture(frame))) };
     const { frameOf } = this.prepared;
     const own = part.strokes.filter((s) => s.enabled && s.frame === frame);
     const cut = cutPainted(frameOf, own, plate, peelSettings(part).cut);

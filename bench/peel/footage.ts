@@ -1,7 +1,7 @@
 /** Frames and ground truth of the demo film, for the battery. */
 import { spawnSync } from 'node:child_process';
 import path from 'node:path';
-import type { FrameBytes } from '../../core/peel/cut-frame.ts';
+import type { FrameBytes } from '../../core/peel/lab.ts';
 
 const CLIPS = path.join(import.meta.dirname, '..', '..', 'demo', 'clips');
 export const WIDTH = 960;

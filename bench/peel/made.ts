@@ -75,6 +75,7 @@ function scenes(): Scene[] {
     { ...common, name: 'light change', shape: plain, gain: (t) => 1 + 0.25 * Math.sin(t / 7) },
     { ...common, name: 'motion blur', shape: plain, pose: (t) => ({ x: 480 + 260 * Math.sin(t / 8), y: 270, turn: 0 }), samples: 8 },
     { ...common, name: 'occlusion', shape: plain, pole: (t) => [250 + 14 * t, 310 + 14 * t] },
+    { ...common, name: 'out of sight', shape: plain, pose: (t) => ({ x: 150 + 26 * t, y: 270 + 20 * Math.sin(t / 9), turn: 0 }), pole: () => [300, 600] },
     {
       ...common,
       name: 'hair',

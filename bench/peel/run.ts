@@ -59,7 +59,7 @@ interface Outcome {
 }
 
 async function carried(footage: Footage, strokes: FrameStroke[]): Promise<Outcome> {
-  const source = { plate: { width: WIDTH, height: HEIGHT }, frame: async (f: number) => footage.frames[f] };
+  const source = { plate: { width: WIDTH, height: HEIGHT, frames: footage.frames.length }, frame: async (f: number) => footage.frames[f] };
   const out: Outcome = { first: 0, mean: 0, worst: 1, f: 0, alpha: [0, 0, 0], milliseconds: 0, errors: [], doubts: [] };
   let began = performance.now();
   for await (const { frame, mask, picture, doubt, anchor } of peelShot(source, strokes, 0, footage.frames.length - 1)) {

@@ -2,10 +2,12 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { shapeOver } from '../path/between.ts';
 import { corner, type Shape } from '../path/path.ts';
-import { isApproved, withApproval } from './approval.ts';
+import { peelKeys } from '../peel/inputs.ts';
+import { withRange } from '../time/ranges.ts';
+import { isApproved } from './approval.ts';
 import { applyChange, type Edit } from './edits.ts';
 import { newDocument, newPath, newPeel, newSpline, newSubject } from './records.ts';
-import type { Path, ShotDocument } from './schema.ts';
+import type { Path, PeelPart, ShotDocument } from './schema.ts';
 
 const at = (x: number): Shape => [corner(x, 0), corner(x + 10, 0), corner(x, 10)];
 
@@ -29,7 +31,7 @@ describe('approved frames', () => {
         const plain = new Set<number>();
         let ranges: { first: number; last: number }[] = [];
         for (const [first, more, on] of steps) {
-          ranges = withApproval(ranges, { first, last: first + more }, on);
+          ranges = withRange(ranges, { first, last: first + more }, on);
           for (let f = first; f <= first + more; f++) on ? plain.add(f) : plain.delete(f);
         }
         const held = ranges.flatMap((r) => Array.from({ length: r.last - r.first + 1 }, (_, i) => r.first + i));
@@ -129,20 +131,41 @@ describe('approved frames', () => {
       enabled: true,
     });
     const document = example();
-    document.cast[0].parts = [newPeel('peel', 'Crate', [stroke('a', 10, 'keep'), stroke('b', 40, 'keep'), stroke('off', 12, 'drop')])];
-    // Frames up to 25 go with the anchor on 10.
+    document.cast[0].parts = [newPeel('peel', 'Crate', [stroke('a', 10, 'keep'), stroke('b', 40, 'keep'), { ...stroke('off', 12, 'drop'), enabled: false }])];
     const guarded = approve(document, 14, 20);
     const add = (frame: number, kind: 'keep' | 'drop'): Edit[] => [{ kind: 'insert', parent: 'peel', index: 0, record: stroke('new', frame, kind) }];
-    const refused = (edits: Edit[]) => expect(() => applyChange(guarded, edits)).toThrow(/approved/);
-    const taken = (edits: Edit[]) => expect(applyChange(guarded, edits).inverse.length).toBeGreaterThan(0);
-    taken(add(30, 'drop'));
+    const refused = (edits: Edit[], on = guarded) => expect(() => applyChange(on, edits)).toThrow(/approved/);
+    const taken = (edits: Edit[], on = guarded) => expect(applyChange(on, edits).inverse.length).toBeGreaterThan(0);
+    // They go with the anchors on both sides, and with all that is painted between those.
     taken(add(8, 'drop'));
-    taken(add(22, 'drop'));
+    taken(add(41, 'drop'));
+    refused(add(30, 'drop'));
     refused(add(10, 'drop'));
-    refused(add(16, 'drop'));
-    refused([{ kind: 'assign', id: 'off', values: { enabled: false } }]);
-    refused([{ kind: 'remove', id: 'a' }]);
-    taken([{ kind: 'remove', id: 'b' }]);
+    refused(add(40, 'drop'));
+    refused([{ kind: 'assign', id: 'off', values: { enabled: true } }]);
+    refused([{ kind: 'remove', id: 'b' }]);
     refused([{ kind: 'assign', id: 'peel', values: { look: 20 } }]);
+    refused([{ kind: 'hide', id: 'peel', ranges: [{ first: 30, last: 31 }] }]);
+    taken([{ kind: 'hide', id: 'peel', ranges: [{ first: 50, last: 51 }] }]);
+
+    // Held, they stay whatever is painted elsewhere, and only letting go of them would change them.
+    const part = document.cast[0].parts[0] as PeelPart;
+    const range = { first: 14, last: 20 };
+    const set = Array.from({ length: 7 }, (_, i) => ({ frame: 14 + i, key: peelKeys(part)(14 + i) as string }));
+    const held = applyChange(document, [
+      { kind: 'approve', id: 'subject', range, approved: true },
+      { kind: 'hold', id: 'peel', set, clear: [] },
+    ]).document;
+    for (const edits of [add(30, 'drop'), add(10, 'drop'), [{ kind: 'remove', id: 'b' }], [{ kind: 'assign', id: 'peel', values: { look: 20 } }]] as Edit[][])
+      taken(edits, held);
+    refused([{ kind: 'remove', id: 'peel' }], held);
+    const later = applyChange(held, add(10, 'drop')).document;
+    refused([{ kind: 'hold', id: 'peel', set: [], clear: [15] }], later);
+    const { document: free, inverse } = applyChange(later, [
+      { kind: 'approve', id: 'subject', range, approved: false },
+      { kind: 'hold', id: 'peel', set: [], clear: set.map((h) => h.frame) },
+    ]);
+    expect((free.cast[0].parts[0] as PeelPart).held).toEqual([]);
+    expect(applyChange(free, inverse).document).toEqual(later);
   });
 });

@@ -3,17 +3,21 @@
  * edit that takes it back. The page and the server use this same function.
  */
 import { z } from 'zod';
+import { CONTROLS } from '../peel/inputs.ts';
 import { type Animated, frameSchema, hasKeys, type Key, withKeys } from '../time/animated.ts';
 import { easeSchema } from '../time/ease.ts';
-import { approvedConflict, withApproval } from './approval.ts';
+import { withRange } from '../time/ranges.ts';
+import { approvedConflict } from './approval.ts';
 import {
   type DocumentRecord,
   documentSchema,
+  heldSchema,
   idSchema,
   importedSchema,
   laneEffectSchema,
   markerSchema,
   noteSchema,
+  type PeelPart,
   pathSchema,
   peelSchema,
   rangeSchema,
@@ -65,6 +69,10 @@ export const editSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('approve'), id: idSchema, range: rangeSchema, approved: z.boolean() }),
   /** Sets all approved frames of a subject: what takes an approval back. */
   z.strictObject({ kind: z.literal('approvals'), id: idSchema, ranges: z.array(rangeSchema).max(100_000) }),
+  /** Holds the results of a Peel on frames, or lets go of them. */
+  z.strictObject({ kind: z.literal('hold'), id: idSchema, set: z.array(heldSchema).max(100_000), clear: z.array(frameSchema).max(100_000) }),
+  /** Sets the frames on which the subject of a Peel is out of sight. */
+  z.strictObject({ kind: z.literal('hide'), id: idSchema, ranges: z.array(rangeSchema).max(10_000) }),
 ]);
 export type Edit = z.infer<typeof editSchema>;
 
@@ -89,7 +97,7 @@ const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   subject: ['name'],
   spline: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'],
   imported: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'],
-  peel: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour', 'look', 'smoothness', 'separatePieces'],
+  peel: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour', ...CONTROLS],
   path: ['closed', 'between'],
   stroke: ['enabled', 'kind', 'frame', 'radius'],
   effect: ['enabled', 'lane', 'subject'],
@@ -266,9 +274,33 @@ export function applyEdit(document: ShotDocument, edit: Edit, draft = false): { 
       const changed = editRecord(document, edit.id, (record) => {
         if (record.type !== 'subject') throw new EditError('Only frames of a subject can be approved.');
         before = record.approved;
-        return checked({ ...record, approved: edit.kind === 'approvals' ? edit.ranges : withApproval(before, edit.range, edit.approved) });
+        return checked({ ...record, approved: edit.kind === 'approvals' ? edit.ranges : withRange(before, edit.range, edit.approved) });
       });
       return { document: changed, inverse: { kind: 'approvals', id: edit.id, ranges: before } };
+    }
+    case 'hold': {
+      let inverse: Edit | undefined;
+      const changed = editRecord(document, edit.id, (record) => {
+        if (record.type !== 'peel') throw new EditError('Only results of a Peel can be held.');
+        const held = new Map(record.held.map((h) => [h.frame, h.key]));
+        const touched = [...edit.set.map((h) => h.frame), ...edit.clear];
+        const was = touched.flatMap((frame) => (held.has(frame) ? [{ frame, key: held.get(frame) as string }] : []));
+        inverse = { kind: 'hold', id: edit.id, set: was, clear: touched.filter((frame) => !held.has(frame)) };
+        for (const frame of edit.clear) held.delete(frame);
+        for (const { frame, key } of edit.set) held.set(frame, key);
+        const next = [...held].map(([frame, key]) => ({ frame, key })).sort((a, b) => a.frame - b.frame);
+        return { ...record, held: next };
+      });
+      return { document: changed, inverse: inverse as Edit };
+    }
+    case 'hide': {
+      let before: PeelPart['hidden'] = [];
+      const changed = editRecord(document, edit.id, (record) => {
+        if (record.type !== 'peel') throw new EditError('Only the subject of a Peel can be out of sight.');
+        before = record.hidden;
+        return checked({ ...record, hidden: edit.ranges });
+      });
+      return { document: changed, inverse: { kind: 'hide', id: edit.id, ranges: before } };
     }
     case 'animate': {
       let before: unknown;

@@ -63,6 +63,11 @@ export const newPeel = (id: string, name: string, strokes: Stroke[] = []): PeelP
   look: 10,
   smoothness: 1,
   separatePieces: false,
+  quality: 'fine',
+  specks: 60,
+  holes: 60,
+  hidden: [],
+  held: [],
 });
 
 /** A path with one key at `frame`. */
@@ -76,11 +81,18 @@ export const newPath = (id: string, frame: number, shape: Shape, closed: boolean
 
 /** A copy of a record, and of all in it, under new ids. */
 export function copyOf<T extends { id: string }>(record: T, newId: () => string): T {
-  const copy = { ...record, id: newId() } as T & { parts?: { id: string }[]; paths?: { id: string }[]; strokes?: { id: string }[]; approved?: unknown };
+  const copy = { ...record, id: newId() } as T & {
+    parts?: { id: string }[];
+    paths?: { id: string }[];
+    strokes?: { id: string }[];
+    approved?: unknown;
+    held?: unknown;
+  };
   if (copy.parts) copy.parts = copy.parts.map((p) => copyOf(p, newId));
   if (copy.paths) copy.paths = copy.paths.map((p) => copyOf(p, newId));
   if (copy.strokes) copy.strokes = copy.strokes.map((s) => copyOf(s, newId));
   // What was approved is the other one.
   if (copy.approved) copy.approved = [];
+  if (copy.held) copy.held = [];
   return copy;
 }

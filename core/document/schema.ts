@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { BETWEENS } from '../path/between.ts';
 import { shapeSchema } from '../path/path.ts';
+import { QUALITIES } from '../peel/settings.ts';
 import { animatedSchema, frameSchema, onceBareSchema } from '../time/animated.ts';
 import { rateSchema } from '../time/rate.ts';
 
@@ -90,6 +91,9 @@ export const strokeSchema = z.strictObject({
 });
 export type Stroke = z.infer<typeof strokeSchema>;
 
+export const heldSchema = z.strictObject({ frame: frameSchema, key: z.string().regex(/^[0-9a-f]{32}$/) });
+export type Held = z.infer<typeof heldSchema>;
+
 /** What the program finds from keep and drop strokes and carries through the frames. */
 export const peelSchema = z.strictObject({
   ...partFields,
@@ -101,6 +105,15 @@ export const peelSchema = z.strictObject({
   smoothness: z.number().min(0.1).max(10).default(1),
   /** Pieces that hold no keep stroke may stay. */
   separatePieces: z.boolean().default(false),
+  /** A draft looks at pictures of half the size of the proxy, and is not made finer at the size of the plate. */
+  quality: z.enum(QUALITIES).default('fine'),
+  /** Pieces, and holes, of fewer pixels of the proxy are left out of what is carried. */
+  specks: z.number().min(0).max(100_000).default(60),
+  holes: z.number().min(0).max(100_000).default(60),
+  /** Frames on which the subject is out of sight: nothing is kept, and after them it is looked for. Rising, apart. */
+  hidden: z.array(rangeSchema).max(10_000).default([]),
+  /** Frames whose result stays as it was when they were approved, by the name it is kept under. Rising. */
+  held: z.array(heldSchema).max(100_000).default([]),
 });
 export type PeelPart = z.infer<typeof peelSchema>;
 export type Part = SplinePart | ImportedPart | PeelPart;

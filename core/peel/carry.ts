@@ -8,7 +8,7 @@ import type { Box, Gray } from '../image/picture.ts';
 import { logitOf } from './colour-model.ts';
 import { boxRound, cropLab, cropMask } from './crop.ts';
 import { anchorTable, type PreparedFrame } from './cut-frame.ts';
-import { type Flow, flowBetween, pyramidOf } from './flow.ts';
+import { type Flow, pyramidOf } from './flow.ts';
 import { cutUndecided, tie } from './grid-cut.ts';
 import { FAR, layerError, layerMotion, type Motion, missOf, sources } from './layers.ts';
 import { eachPiece } from './masks.ts';
@@ -21,7 +21,7 @@ const EPSILON = 0.003;
 const WORST_MEAN = 15;
 /** Error from which on a pixel well inside may have been covered by something. */
 const COVERED = 12;
-/** Room round the subject's box for its motion, pixels. */
+/** Room round the subject's box for its motion from one frame to the next, pixels. */
 const ROOM = 64;
 
 /** What is measured while carrying a frame. */
@@ -58,17 +58,12 @@ export function movedZone(zone: Uint8Array, { came }: Carried, width: number, he
   return out;
 }
 
-/** The brightness of a frame's coarse picture in levels, for {@link motionBetween}. */
+/** The brightness of a frame's coarse picture in levels, for the flow between two frames. */
 export function brightness({ coarse }: PreparedFrame): Gray[] {
   const data = new Float32Array(coarse.width * coarse.height);
   for (let i = 0; i < data.length; i++) data[i] = 2.55 * coarse.lab[3 * i];
   return pyramidOf({ width: coarse.width, height: coarse.height, data });
 }
-
-export const motionBetween = (from: readonly Gray[], to: readonly Gray[]): Motion => ({
-  forward: flowBetween(from, to),
-  backward: flowBetween(to, from),
-});
 
 /** Places of windows on the next frame: each goes with the mean motion of the subject's pixels in it. */
 function movedWindows(places: Float32Array, layer: Float32Array, flow: Flow, factor: number): Float32Array {
@@ -105,6 +100,7 @@ export function anchorModel(frame: PreparedFrame, mask: Uint8Array): AnchorModel
  * The mask of `next` from that of the frame before it (in the direction of carrying).
  * @param model what the anchor frame taught; its windows where they are on the frame before
  * @param seeds what is painted on `next`, where anything is
+ * @param farther how much farther than from one frame to the next it may have gone, pixels
  */
 export function carryFrame(
   before: PreparedFrame,
@@ -114,10 +110,11 @@ export function carryFrame(
   model: AnchorModel,
   seeds: Uint8Array | null,
   settings: CarrySettings,
+  farther = 0,
 ): Carried {
   const { width, height } = before.fine;
   const out = new Uint8Array(width * height);
-  const box = boxRound(mask, width, height, ROOM);
+  const box = boxRound(mask, width, height, ROOM + farther);
   const { table, windows } = model;
   if (!box) return { mask: out, places: windows.places, came: null, signals: { confusion: 0, change: 0, area: 0 } };
   const distance = maskDistance(cropMask(mask, width, box), box.width, box.height, FAR);

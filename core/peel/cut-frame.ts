@@ -7,19 +7,12 @@ import { fitMixture, logitOf, posteriorTable } from './colour-model.ts';
 import { boxRound, cropLab, cropMask, paste } from './crop.ts';
 import { geodesicDistance } from './geodesic.ts';
 import { contrastOf, cutUndecided, tie } from './grid-cut.ts';
-import { type LabPicture, labPicture, shrink } from './lab.ts';
+import { type FrameBytes, type LabPicture, labPicture, shrink } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
 import { colourSays, colourWeight, WINDOW, windowsAlong } from './windows.ts';
-
-export interface FrameBytes {
-  width: number;
-  height: number;
-  /** sRGB and alpha, a byte each. */
-  data: Uint8ClampedArray | Uint8Array;
-}
 
 /** What is made of a frame once, whatever is painted on it. */
 export interface PreparedFrame {

@@ -8,7 +8,10 @@ export const REASONS = {
   'similar-colours': 'the edge runs through similar colours',
   'moved-far': 'changed more than its motion explains',
   'far-from-anchor': 'far from any painted frame',
-  vanished: 'vanished behind something or out of the picture',
+  'two-sides': 'carried from both sides it comes to different edges',
+  vanished: 'out of sight: behind something or out of the picture',
+  'found-again': 'found again after it was out of sight',
+  hidden: 'marked as out of sight',
 } as const;
 export type Reason = keyof typeof REASONS;
 
@@ -22,6 +25,9 @@ export interface Doubt {
 
 /** Nothing to doubt: what the artist painted. */
 export const SURE: Doubt = { doubt: 0, reasons: [], places: [] };
+/** Nothing is kept, since nothing was found; and since the artist says so. */
+export const VANISHED: Doubt = { doubt: 100, reasons: ['vanished'], places: [] };
+export const HIDDEN: Doubt = { doubt: 0, reasons: ['hidden'], places: [] };
 
 /** Frames after which a frame counts as far from its anchor. */
 const FAR_FRAMES = 24;
@@ -84,7 +90,7 @@ const SPREAD = 1.93;
  * colours along the edge. How well it tells frames apart is in docs/quality.md.
  */
 export function doubtOf(signals: CarrySignals, { agreement, places }: { agreement: number; places: number[] }, fromAnchor: number): Doubt {
-  if (signals.area === 0) return { doubt: 100, reasons: ['vanished'], places: [] };
+  if (signals.area === 0) return VANISHED;
   const parted = (Math.log(1 - agreement + 0.003) - MEAN) / SPREAD;
   const p = 1 / (1 + Math.exp(-(START + SLOPE * parted)));
   const reasons: Reason[] = [];

@@ -1,12 +1,22 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { anchorsOf, decidedBy, type PeelInputs, peelKeys, peelSettings } from './inputs.ts';
-import { nearestAnchor, stretches } from './plan.ts';
+import { anchorsOf, decidedBy, keysInUse, type PeelControls, type PeelInputs, peelKeys, peelSettings, stateKeys } from './inputs.ts';
 import { CARRY_SETTINGS, CUT_SETTINGS } from './settings.ts';
 
 const FRAMES = 40;
 type Strokes = PeelInputs['strokes'];
-const inputs = (strokes: Strokes, more: Partial<PeelInputs> = {}): PeelInputs => ({ strokes, look: 10, smoothness: 1, separatePieces: false, ...more });
+const inputs = (strokes: Strokes, more: Partial<PeelControls> = {}): PeelInputs => ({
+  strokes,
+  hidden: [],
+  held: [],
+  quality: 'fine',
+  look: 10,
+  smoothness: 1,
+  separatePieces: false,
+  specks: 60,
+  holes: 60,
+  ...more,
+});
 const stroke = (frame: number, kind: 'keep' | 'drop', x = 0, enabled = true) => ({ frame, kind, radius: 3, points: [x, 1], enabled });
 const keysOf = (i: PeelInputs) => Array.from({ length: FRAMES }, (_, f) => peelKeys(i)(f));
 const someStrokes = fc.array(
@@ -50,22 +60,51 @@ describe('what decides a frame', () => {
 
   it('changes with every setting', () => {
     const strokes = [stroke(10, 'keep')];
-    const names = [{}, { look: 11 }, { smoothness: 2 }, { separatePieces: true }].map((more) => peelKeys(inputs(strokes, more))(0));
-    expect(new Set(names).size).toBe(4);
+    const names = [{}, { look: 11 }, { smoothness: 2 }, { separatePieces: true }, { quality: 'draft' as const }, { specks: 9 }, { holes: 9 }].map((more) =>
+      peelKeys(inputs(strokes, more))(0),
+    );
+    expect(new Set(names).size).toBe(7);
     expect(peelSettings(inputs(strokes))).toEqual({ cut: CUT_SETTINGS, carry: CARRY_SETTINGS });
   });
 
-  it('is what the nearest anchor is, the earlier of two as near', () => {
-    expect([0, 14, 15, 16, 39].map((f) => nearestAnchor([10, 20], f))).toEqual([10, 10, 10, 20, 20]);
+  it('is found under the names in use, and what it is carried through too', () => {
+    fc.assert(
+      fc.property(someStrokes, (strokes) => {
+        const i = inputs(strokes);
+        const used = keysInUse(i, FRAMES);
+        for (const key of keysOf(i)) if (key) expect(used).toContain(key);
+        const [anchor] = anchorsOf(i);
+        if (anchor !== undefined && anchor > 0) expect(used).toContain(stateKeys(i)(anchor, 0));
+      }),
+      { seed: 6, numRuns: 100 },
+    );
   });
-});
 
-describe('stretches', () => {
-  it('part the frames at the anchor nearest to the middle, each frame in one of them', () => {
-    expect(stretches([2, 18, 30], 0, 39)).toEqual([
-      { first: 18, last: 39 },
-      { first: 0, last: 17 },
-    ]);
-    expect(stretches([2], 0, 39)).toEqual([{ first: 0, last: 39 }]);
+  it('does not change on the way from an anchor when another is painted beyond', () => {
+    const [before, after] = [inputs([stroke(10, 'keep')]), inputs([stroke(10, 'keep'), stroke(30, 'keep')])];
+    expect(stateKeys(after)(10, 25)).toBe(stateKeys(before)(10, 25));
+    expect(peelKeys(after)(25)).not.toBe(peelKeys(before)(25));
+  });
+
+  it('stays the name it was held under, and parts what lies on both sides of it', () => {
+    const plain = inputs([stroke(10, 'keep')]);
+    const key = peelKeys(plain)(20) as string;
+    const held = { ...plain, held: [{ frame: 20, key }] };
+    const painted = (frame: number) => ({ ...held, strokes: [...held.strokes, stroke(frame, 'drop', 77)] });
+    const was = keysOf(held);
+    expect(was[20]).toBe(key);
+    expect(anchorsOf(held)).toEqual([10, 20]);
+    const changes = (i: PeelInputs) => keysOf(i).flatMap((k, f) => (k === was[f] ? [] : [f]));
+    expect(changes(painted(15))).toEqual([11, 12, 13, 14, 15, 16, 17, 18, 19]);
+    expect(changes(painted(20))).toEqual([]);
+    expect(changes(painted(30))[0]).toBe(30);
+    expect(decidedBy(held, 20)).toBeNull();
+  });
+
+  it('changes where the subject is said to be out of sight, and where carrying passes that', () => {
+    const plain = inputs([stroke(10, 'keep')]);
+    const hiding = { ...plain, hidden: [{ first: 20, last: 24 }] };
+    const [was, is] = [keysOf(plain), keysOf(hiding)];
+    for (let f = 0; f < FRAMES; f++) expect(was[f] !== is[f], `frame ${f}`).toBe(f >= 20);
   });
 });

@@ -3,6 +3,13 @@
 /** Cells a side of the colour cube that colour models are tabled on. */
 export const CELLS = 32;
 
+export interface FrameBytes {
+  width: number;
+  height: number;
+  /** sRGB and alpha, a byte each. */
+  data: Uint8ClampedArray | Uint8Array;
+}
+
 export interface LabPicture {
   width: number;
   height: number;
@@ -44,7 +51,7 @@ function rootOf(t: number): number {
 }
 
 /** A picture of sRGB bytes (alpha is not looked at). */
-export function labPicture({ width, height, data }: { width: number; height: number; data: Uint8ClampedArray | Uint8Array }): LabPicture {
+export function labPicture({ width, height, data }: FrameBytes): LabPicture {
   const n = width * height;
   const lab = new Float32Array(3 * n);
   const cell = new Uint16Array(n);

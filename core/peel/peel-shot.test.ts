@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../math/random.ts';
-import type { FrameBytes } from './cut-frame.ts';
+import { StatesInMemory } from './carry-state.ts';
+import type { FrameBytes } from './lab.ts';
 import { type FrameStroke, type PeeledFrame, peelShot, StrokesError } from './peel-shot.ts';
 
 const [WIDTH, HEIGHT] = [240, 160];
@@ -30,7 +31,7 @@ function scene(at: (t: number) => [number, number] | null): { frame(t: number): 
   };
 }
 
-const plate = { width: WIDTH, height: HEIGHT };
+const plate = { width: WIDTH, height: HEIGHT, frames: 14 };
 const keep = (frame: number, x: number, y: number): FrameStroke => ({ frame, kind: 'keep', radius: 4, points: [x - 12, y, x + 12, y] });
 const drop = (frame: number): FrameStroke => ({ frame, kind: 'drop', radius: 3, points: [6, 6, 234, 6, 234, 154, 6, 154] });
 
@@ -64,19 +65,63 @@ describe('peelShot', () => {
 
   it('takes strokes in plate pixels whatever size its pictures have', async () => {
     const { frame, truth } = scene(() => [120, 80]);
-    const large = { width: 2 * WIDTH, height: 2 * HEIGHT };
+    const large = { ...plate, width: 2 * WIDTH, height: 2 * HEIGHT };
     const strokes = [keep(0, 120, 80), drop(0)].map((s) => ({ ...s, radius: 2 * s.radius, points: s.points.map((v) => 2 * v) }));
     const found = await all(peelShot({ plate: large, frame }, strokes, 0, 0));
     expect(iou(found.get(0)?.mask as Uint8Array, truth(0))).toBeGreaterThan(0.97);
   });
 
-  it('says that the subject vanished, with an empty mask and full doubt', async () => {
-    const { frame } = scene((t) => (t < 3 ? [120, 80] : null));
-    const found = await all(peelShot({ plate, frame }, [keep(0, 120, 80), drop(0)], 0, 6));
-    const last = found.get(6) as PeeledFrame;
-    expect(last.mask.reduce((a, b) => a + b, 0)).toBe(0);
-    expect(last).toMatchObject({ doubt: 100, reasons: ['vanished'] });
-    expect((found.get(2) as PeeledFrame).doubt).toBeLessThan(50);
+  it('says that the subject is out of sight, with an empty mask, and finds it again where it comes back', async () => {
+    const { frame, truth } = scene((t) => (t < 3 ? [90 + 6 * t, 80] : t < 8 ? null : [100 + 6 * t, 84]));
+    const found = await all(peelShot({ plate, frame }, [keep(0, 90, 80), drop(0)], 0, 11));
+    for (const t of [3, 5, 7]) {
+      expect(found.get(t)?.mask.includes(1), `frame ${t}`).toBe(false);
+      expect(found.get(t), `frame ${t}`).toMatchObject({ doubt: 100, reasons: ['vanished'] });
+    }
+    const back = found.get(8) as PeeledFrame;
+    expect(back.reasons).toEqual(['found-again']);
+    expect(back.doubt).toBeGreaterThanOrEqual(50);
+    for (const t of [2, 8, 9, 11]) expect(iou(found.get(t)?.mask as Uint8Array, truth(t)), `frame ${t}`).toBeGreaterThan(0.94);
+    for (const t of [2, 10, 11]) expect(found.get(t)?.doubt, `frame ${t}`).toBeLessThan(50);
+  });
+
+  it('is carried back, from where it is found again, over the frames on which a part of it is to be seen', async () => {
+    // It goes behind a wall and comes out on the other side.
+    const { frame, truth } = scene((t) => [20 + 20 * t, 80]);
+    const wall = (x: number) => x >= 85 && x < 165;
+    const walled = async (t: number) => {
+      const picture = await frame(t);
+      for (let i = 0; i < WIDTH * HEIGHT; i++) if (wall(i % WIDTH)) picture.data.set([30, 32, 30 + (i % 7)], 4 * i);
+      return picture;
+    };
+    const visible = (t: number) => truth(t).map((v, i) => (wall(i % WIDTH) ? 0 : v));
+    const found = await all(peelShot({ plate: { ...plate, frames: 11 }, frame: walled }, [keep(1, 40, 80), drop(1)], 0, 10));
+    const share = (t: number) => visible(t).reduce((a, b) => a + b, 0) / (Math.PI * 34 * 34);
+    expect([share(5), share(7), share(9)].map((s) => Math.round(10 * s))).toEqual([0, 4, 10]);
+    expect(found.get(5)?.mask.includes(1)).toBe(false);
+    for (const t of [7, 8, 9, 10]) expect(iou(found.get(t)?.mask as Uint8Array, visible(t)), `frame ${t}`).toBeGreaterThan(0.85);
+    expect(found.get(7)?.reasons).toEqual(['found-again']);
+  });
+
+  it('keeps nothing where the artist says that it is hidden, and looks for it from there on', async () => {
+    // It is in sight all the time; what is said is believed.
+    const { frame, truth } = scene((t) => [70 + 6 * t, 80]);
+    const found = await all(peelShot({ plate, frame }, [keep(0, 70, 80), drop(0)], 0, 8, { hidden: [{ first: 3, last: 5 }] }));
+    for (const t of [3, 4, 5]) {
+      expect(found.get(t)?.mask.includes(1)).toBe(false);
+      expect(found.get(t)).toMatchObject({ doubt: 0, reasons: ['hidden'] });
+    }
+    expect(found.get(6)?.reasons).toEqual(['found-again']);
+    for (const t of [2, 6, 8]) expect(iou(found.get(t)?.mask as Uint8Array, truth(t)), `frame ${t}`).toBeGreaterThan(0.94);
+  });
+
+  it('believes the side that has the subject in sight', async () => {
+    // Behind a wall from frame 4 to 9, and somewhere else after: from the first anchor it is lost, from the second it is not.
+    const { frame, truth } = scene((t) => (t < 4 ? [80, 60] : t < 8 ? null : [160, 100]));
+    const strokes = [keep(0, 80, 60), drop(0), keep(13, 160, 100), drop(13)];
+    const found = await all(peelShot({ plate, frame }, strokes, 0, 13));
+    for (const t of [2, 9, 11]) expect(iou(found.get(t)?.mask as Uint8Array, truth(t)), `frame ${t}`).toBeGreaterThan(0.94);
+    for (const t of [5, 7]) expect(found.get(t)?.mask.includes(1), `frame ${t}`).toBe(false);
   });
 
   it('gives frames that are not known alone, the same as with all of them', async () => {
@@ -88,12 +133,12 @@ describe('peelShot', () => {
     };
     const strokes = [keep(4, 86, 80), drop(4)];
     const whole = await all(peelShot({ plate, frame }, strokes, 0, 8));
-    const rest = await all(peelShot({ plate, frame: counted }, strokes, 0, 8, undefined, (t) => t >= 4 || t === 1));
+    const rest = await all(peelShot({ plate, frame: counted }, strokes, 0, 8, { known: (t) => t >= 4 || t === 1 }));
     expect([...rest.keys()].sort((a, b) => a - b)).toEqual([0, 2, 3]);
     for (const [t, { mask }] of rest) expect(Buffer.compare(mask, whole.get(t)?.mask as Uint8Array)).toBe(0);
     // Nothing is looked at on the side where all is known.
     expect(Math.max(...asked)).toBe(4);
-    expect((await all(peelShot({ plate, frame }, strokes, 0, 8, undefined, () => true))).size).toBe(0);
+    expect((await all(peelShot({ plate, frame }, strokes, 0, 8, { known: () => true }))).size).toBe(0);
   });
 
   it('gives the same bytes each time', async () => {
@@ -103,13 +148,51 @@ describe('peelShot', () => {
     for (const [t, { mask }] of a) expect(Buffer.compare(mask, b.get(t)?.mask as Uint8Array)).toBe(0);
   });
 
-  it('changes nothing beyond the middle between two anchors when one of them is painted again', async () => {
+  it('goes by the nearer of two anchors near it, and by both on the frames between', async () => {
+    // Of the disc the one anchor keeps the left half, the other the right half: which one a frame goes by is to be seen.
+    const { frame } = scene(() => [120, 80]);
+    const half = (t: number, side: -1 | 1): FrameStroke[] => [
+      { frame: t, kind: 'keep', radius: 14, points: [120 + 16 * side, 60, 120 + 16 * side, 100] },
+      { frame: t, kind: 'drop', radius: 14, points: [120 - 18 * side, 40, 120 - 18 * side, 120] },
+      drop(t),
+    ];
+    const strokes = [...half(0, -1), ...half(12, 1)];
+    const found = await all(peelShot({ plate, frame }, strokes, 0, 12));
+    const [first, second] = [await all(peelShot({ plate, frame }, half(0, -1), 0, 12)), await all(peelShot({ plate, frame }, half(12, 1), 0, 12))];
+    const same = (t: number, other: Map<number, PeeledFrame>) => Buffer.compare(found.get(t)?.mask as Uint8Array, other.get(t)?.mask as Uint8Array) === 0;
+    for (const t of [0, 1, 2, 3, 4]) expect(same(t, first), `frame ${t}`).toBe(true);
+    for (const t of [8, 9, 10, 11, 12]) expect(same(t, second), `frame ${t}`).toBe(true);
+    const middle = found.get(6) as PeeledFrame;
+    expect([same(6, first), same(6, second)]).toEqual([false, false]);
+    expect(middle.reasons).toContain('two-sides');
+  });
+
+  it('finds a frame between anchors the same, whichever other frames are asked for', async () => {
     const { frame } = scene((t) => [60 + 5 * t, 80]);
-    const strokes = [keep(0, 60, 80), drop(0), keep(8, 100, 80), drop(8)];
-    const before = await all(peelShot({ plate, frame }, strokes, 0, 8));
-    const after = await all(peelShot({ plate, frame }, [...strokes, { frame: 8, kind: 'drop', radius: 6, points: [100, 60] }], 0, 8));
-    for (let t = 0; t <= 4; t++) expect(Buffer.compare(before.get(t)?.mask as Uint8Array, after.get(t)?.mask as Uint8Array)).toBe(0);
-    expect(Buffer.compare(before.get(8)?.mask as Uint8Array, after.get(8)?.mask as Uint8Array)).not.toBe(0);
+    const strokes = [keep(0, 60, 80), drop(0), keep(12, 120, 80), drop(12)];
+    const whole = await all(peelShot({ plate, frame }, strokes, 0, 12));
+    for (const t of [3, 6, 10]) {
+      const alone = await all(peelShot({ plate, frame }, strokes, t, t));
+      expect([...alone.keys()]).toEqual([t]);
+      expect(Buffer.compare(alone.get(t)?.mask as Uint8Array, whole.get(t)?.mask as Uint8Array)).toBe(0);
+    }
+  });
+
+  it('goes on where it ended, without looking at what lies before', async () => {
+    const { frame } = scene((t) => [60 + 5 * t, 80]);
+    const asked: number[] = [];
+    const counted = (t: number) => {
+      asked.push(t);
+      return frame(t);
+    };
+    const strokes = [keep(0, 60, 80), drop(0)];
+    const states = new StatesInMemory();
+    const whole = await all(peelShot({ plate, frame }, strokes, 0, 9));
+    await all(peelShot({ plate, frame }, strokes, 0, 6, { states }));
+    const rest = await all(peelShot({ plate, frame: counted }, strokes, 7, 9, { states }));
+    for (const t of [7, 8, 9]) expect(Buffer.compare(rest.get(t)?.mask as Uint8Array, whole.get(t)?.mask as Uint8Array)).toBe(0);
+    // The last frame that is known, and the anchor for what it teaches.
+    expect([...new Set(asked)].sort((a, b) => a - b)).toEqual([0, 6, 7, 8, 9]);
   });
 
   it('lets a drop stroke alone mend a carried frame and those carried on from it', async () => {
@@ -167,7 +250,7 @@ describe('peelShot', () => {
       { frame: 0, kind: 'keep', radius: 1, points: [1, height / 2] },
       { frame: 0, kind: 'drop', radius: 1, points: [width - 1, height / 2] },
     ];
-    const found = await all(peelShot({ plate: { width, height }, frame }, strokes, 0, 2));
+    const found = await all(peelShot({ plate: { width, height, frames: 3 }, frame }, strokes, 0, 2));
     for (const { mask } of found.values()) expect(mask.reduce((a, b) => a + b, 0)).toBe(Math.ceil(width / 2) * height);
   });
 

@@ -1,15 +1,17 @@
 /**
- * A whole shot from strokes on some of its frames: those with keep strokes are cut, all others carried from the nearest of
- * them; drop strokes alone mend what is carried to their frame, and what is carried on from there.
+ * A whole shot from strokes on some of its frames: those with keep strokes are cut, the others carried from them, between two of
+ * them from both; drop strokes alone mend what is carried to their frame, and what is carried on from there.
  */
-import { type AnchorModel, anchorModel, brightness, carryFrame, motionBetween, movedZone } from './carry.ts';
-import { type FrameBytes, type PreparedFrame, prepareFrame } from './cut-frame.ts';
+import { type FrameRange, isWithin } from '../time/ranges.ts';
+import { joined, shareOfLater } from './between.ts';
+import { type StateStore, StatesInMemory } from './carry-state.ts';
 import { cutPainted } from './cut-painted.ts';
-import { type Doubt, doubtOf, SURE } from './doubt.ts';
-import type { LabPicture } from './lab.ts';
-import { carryRuns } from './plan.ts';
-import { agreementWith, carrySecond, startSecond } from './second-opinion.ts';
-import { type CutSettings, PEEL_SETTINGS, type PeelSettings } from './settings.ts';
+import { type Doubt, SURE } from './doubt.ts';
+import { type FrameView, FrameViews } from './frame-views.ts';
+import type { FrameBytes, LabPicture } from './lab.ts';
+import { type Anchor, type CarryWork, Pass } from './passes.ts';
+import { type Gap, gapsOf } from './plan.ts';
+import { PEEL_SETTINGS, type PeelSettings } from './settings.ts';
 import { type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 export interface FrameStroke extends PaintedStroke {
@@ -17,8 +19,8 @@ export interface FrameStroke extends PaintedStroke {
 }
 
 export interface PeelSource {
-  /** Size of the plate, in whose pixels strokes are. */
-  plate: { width: number; height: number };
+  /** Size of the plate, in whose pixels strokes are, and its length. */
+  plate: { width: number; height: number; frames: number };
   /** The picture of a frame, all of one size, which may be a proxy's. */
   frame(frame: number): Promise<FrameBytes>;
 }
@@ -31,7 +33,7 @@ export interface PeeledFrame extends Doubt {
   /** 1 where the artist called the edge soft, gone along with the subject; null where nowhere. */
   zone: Uint8Array | null;
   picture: LabPicture;
-  /** The painted frame it was carried from; itself where it was painted. */
+  /** The painted frame it was carried from, the nearer one where from two; itself where it was painted. */
   anchor: number;
 }
 
@@ -43,45 +45,30 @@ export class StrokesError extends Error {
   }
 }
 
-/** A painted frame, cut, with what it teaches. */
-interface Anchor {
-  frame: number;
-  picture: FrameBytes;
-  prepared: PreparedFrame;
-  mask: Uint8Array;
-  zone: Uint8Array | null;
-  /** Made when something is carried from it. */
-  model?: AnchorModel;
+export interface PeelOptions {
+  settings?: PeelSettings;
+  /** Frames on which the artist says that the subject is out of sight. */
+  hidden?: readonly FrameRange[];
+  /** Frames whose result is given, and their masks; nothing is painted on them. */
+  held?: { frames: readonly number[]; mask(frame: number, size: { width: number; height: number }): Promise<Uint8Array> };
+  /** Frames that are there already: they are not given, and found again only on the way to others. */
+  known?(frame: number): boolean;
+  /** What is kept of frames on the way, so that work goes on where it ended; in memory where nothing is said. */
+  states?: StateStore;
 }
 
-type Painted = readonly FrameStroke[];
-
-/** What is kept and dropped on a frame of this size; null where nothing is. */
-function seedsOf({ plate }: PeelSource, own: Painted, { width, height }: { width: number; height: number }): Uint8Array | null {
-  return own.some((s) => s.kind !== 'soft') ? paintStrokes(own, width, height, width / plate.width, height / plate.height) : null;
-}
-
-/** Where the edge was called soft on a frame, beside where it was before. */
-function zoneOf({ plate }: PeelSource, own: Painted, { width, height }: { width: number; height: number }, before: Uint8Array | null): Uint8Array | null {
-  const zone = paintSoft(own, width, height, width / plate.width, height / plate.height);
-  if (!zone || !before) return zone ?? before;
-  for (let i = 0; i < zone.length; i++) zone[i] |= before[i];
-  return zone;
-}
-
-async function cutAnchor(source: PeelSource, strokes: Painted, frame: number, settings: CutSettings): Promise<Anchor> {
-  const own = strokes.filter((s) => s.frame === frame);
-  const picture = await source.frame(frame);
-  const prepared = prepareFrame(picture);
-  const cut = cutPainted(prepared, own, source.plate, settings);
-  if (!cut) throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or under drop strokes. Paint on the subject.`);
-  return { frame, picture, prepared, ...cut };
+/** The frames of a gap in the order of the work: those that one anchor decides first, each side outwards, then those that both do. */
+function orderOf({ from, to, first, last }: Gap): number[] {
+  const frames = Array.from({ length: last - first + 1 }, (_, i) => first + i);
+  if (from === undefined) return frames.reverse();
+  if (to === undefined) return frames;
+  const share = (frame: number) => shareOfLater(from, to, frame);
+  return [...frames.filter((f) => share(f) === 0), ...frames.filter((f) => share(f) === 1).reverse(), ...frames.filter((f) => share(f) > 0 && share(f) < 1)];
 }
 
 /**
- * Finds the frames from `first` to `last`, in the order of the work: from each anchor forwards, then backwards. Only the anchor
- * and two frames are held at a time, however long the shot.
- * @param known frames that are there already: they are not given, and found again only on the way to others
+ * Finds the frames from `first` to `last`, in the order of the work. Two anchors and a few frames are held at a time, however long
+ * the shot, and of the others no more than `states` holds.
  * @throws StrokesError where nothing is kept on any painted frame
  */
 export async function* peelShot(
@@ -89,49 +76,85 @@ export async function* peelShot(
   strokes: readonly FrameStroke[],
   first: number,
   last: number,
-  settings: PeelSettings = PEEL_SETTINGS,
-  known: (frame: number) => boolean = () => false,
+  { settings = PEEL_SETTINGS, hidden = [], held, known = () => false, states = new StatesInMemory() }: PeelOptions = {},
 ): AsyncGenerator<PeeledFrame> {
-  if (!strokes.some((s) => s.kind === 'keep')) throw new StrokesError('Nothing is kept: paint at least one keep stroke on the subject.');
-  let anchor: Anchor | undefined;
-  const anchors = strokes.filter((s) => s.kind === 'keep').map((s) => s.frame);
-  const wanted = (frame: number) => frame >= first && frame <= last && !known(frame);
-  for (const run of carryRuns(anchors, first, last)) {
-    let end = run.last;
-    while (end !== run.anchor && !wanted(end)) end -= run.step;
-    if (end === run.anchor && !(run.step === 1 && wanted(end))) continue;
-    if (anchor?.frame !== run.anchor) anchor = await cutAnchor(source, strokes, run.anchor, settings.cut);
-    let { prepared: before, mask, zone } = anchor;
-    if (run.step === 1 && wanted(run.anchor)) yield { frame: run.anchor, mask, zone, picture: before.fine, anchor: run.anchor, ...SURE };
-    if (run.anchor === end) continue;
-    anchor.model ??= anchorModel(before, mask);
-    const { model } = anchor;
-    let { places } = model.windows;
-    let light = brightness(before);
-    let second = startSecond(anchor.picture, before, mask);
-    for (let frame = run.anchor + run.step; frame !== end + run.step; frame += run.step) {
-      const picture = await source.frame(frame);
-      const next = prepareFrame(picture);
-      const own = strokes.filter((s) => s.frame === frame);
-      const seeds = seedsOf(source, own, picture);
-      const nextLight = brightness(next);
-      const moved = { ...model, windows: { models: model.windows.models, places } };
-      const motion = motionBetween(light, nextLight);
-      const carried = carryFrame(before, mask, next, motion, moved, seeds, settings.carry);
-      ({ mask, places } = carried);
-      zone = zoneOf(source, own, picture, zone && movedZone(zone, carried, picture.width, picture.height));
-      second = carrySecond(second, picture, next, motion, model.table, (size) => seedsOf(source, own, size), settings.carry);
-      if (wanted(frame))
-        yield {
-          frame,
-          mask,
-          zone,
-          picture: next.fine,
-          anchor: run.anchor,
-          ...doubtOf(carried.signals, agreementWith(second, mask, next), Math.abs(frame - run.anchor)),
-        };
-      before = next;
-      light = nextLight;
+  if (!held?.frames.length && !strokes.some((s) => s.kind === 'keep'))
+    throw new StrokesError('Nothing is kept: paint at least one keep stroke on the subject.');
+  const { plate } = source;
+  const on = new Map<number, FrameStroke[]>();
+  for (const s of strokes) on.set(s.frame, [...(on.get(s.frame) ?? []), s]);
+  const own = (frame: number) => on.get(frame) ?? [];
+  const isHidden = (frame: number) => isWithin(hidden, frame);
+  const views = new FrameViews((frame) => source.frame(frame));
+  const work: CarryWork = {
+    views,
+    states,
+    carry: settings.carry,
+    seeds: (frame, { width, height }) =>
+      own(frame).some((s) => s.kind !== 'soft') ? paintStrokes(own(frame), width, height, width / plate.width, height / plate.height) : null,
+    zone(frame, { width, height }, before) {
+      const zone = paintSoft(own(frame), width, height, width / plate.width, height / plate.height);
+      return zone && before ? zone.map((v, i) => v | before[i]) : (zone ?? before);
+    },
+    hidden: isHidden,
+  };
+  async function cut(frame: number): Promise<Anchor> {
+    const view = await views.get(frame);
+    if (held?.frames.includes(frame)) return { view, mask: await held.mask(frame, view), zone: null };
+    const found = cutPainted(view.prepared, own(frame), plate, settings.cut);
+    if (!found) throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or under drop strokes. Paint on the subject.`);
+    return { view, ...found };
+  }
+  // The two anchors of the gap that is worked on, cut when they are asked for.
+  const cuts = new Map<number, Promise<Anchor>>();
+  function anchorAt(frame: number): Promise<Anchor> {
+    const anchor = cuts.get(frame) ?? cut(frame);
+    cuts.delete(frame);
+    cuts.set(frame, anchor);
+    if (cuts.size > 2) cuts.delete(cuts.keys().next().value as number);
+    return anchor;
+  }
+  const found = ({ frame, prepared }: FrameView, anchor: number, { mask, zone, doubt }: { mask: Uint8Array; zone: Uint8Array | null; doubt: Doubt }) => ({
+    frame,
+    mask,
+    zone,
+    picture: prepared.fine,
+    anchor,
+    ...doubt,
+  });
+
+  async function* gapFrames(gap: Gap): AsyncGenerator<PeeledFrame> {
+    const { from, to } = gap;
+    const after = from === undefined ? null : new Pass(work, from, 1, (to ?? plate.frames) - 1, () => anchorAt(from));
+    const before = to === undefined ? null : new Pass(work, to, -1, from === undefined ? 0 : from + 1, () => anchorAt(to));
+    for (const frame of orderOf(gap)) {
+      if (known(frame)) continue;
+      if (!after || !before) {
+        const state = await (after ?? (before as Pass)).at(frame);
+        yield found(await views.get(frame), (from ?? to) as number, state);
+        continue;
+      }
+      const share = shareOfLater(from as number, to as number, frame);
+      let [a, b] = [share < 1 ? await after.at(frame) : null, share > 0 ? await before.at(frame) : null];
+      // Where one side has lost the subject the other is asked, however near the first is. What the artist calls hidden stays so.
+      if (!isHidden(frame) && a?.lost) b ??= await before.at(frame);
+      if (!isHidden(frame) && b?.lost) a ??= await after.at(frame);
+      const view = await views.get(frame);
+      const anchor = share < 0.5 ? from : to;
+      if (a && b) yield found(view, anchor as number, joined(a, b, share, view));
+      else yield found(view, anchor as number, (a ?? b) as NonNullable<typeof a>);
     }
   }
+
+  const kept = strokes.filter((s) => s.kind === 'keep').map((s) => s.frame);
+  const anchors = [...new Set([...kept, ...(held?.frames ?? [])])].sort((a, b) => a - b);
+  const gaps = gapsOf(anchors, first, last);
+  for (const frame of anchors) {
+    if (frame >= first && frame <= last && !known(frame)) {
+      const { view, mask, zone } = await anchorAt(frame);
+      yield found(view, frame, { mask, zone, doubt: SURE });
+    }
+    for (const gap of gaps) if (gap.to === frame) yield* gapFrames(gap);
+  }
+  for (const gap of gaps) if (gap.to === undefined) yield* gapFrames(gap);
 }

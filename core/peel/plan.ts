@@ -1,30 +1,39 @@
-/** In which order the frames of a shot are found: every frame is carried from the anchor nearest to it. */
+/** Which painted frames decide which others: a frame between two of them is carried from both, one beyond them from the nearest. */
 
 /** A stretch of fewer frames is not worth cutting its anchor twice. */
 const WORTH = 4;
 
-export interface Run {
-  /** The anchor frame it starts from. */
-  anchor: number;
-  step: 1 | -1;
-  /** The last frame it finds; the anchor itself is the first. */
+/** The anchors on both sides of a frame; an anchor is its own on both. Undefined where there is none on that side. */
+export function neighbours(anchors: readonly number[], frame: number): { from: number | undefined; to: number | undefined } {
+  let from: number | undefined;
+  let to: number | undefined;
+  for (const a of anchors) {
+    if (a <= frame && (from === undefined || a > from)) from = a;
+    if (a >= frame && (to === undefined || a < to)) to = a;
+  }
+  return { from, to };
+}
+
+/** Frames of a range that no artist painted and that lie between the same two anchors. */
+export interface Gap {
+  /** The anchors it lies between; undefined on the side where there is none. */
+  from: number | undefined;
+  to: number | undefined;
+  first: number;
   last: number;
 }
 
-/**
- * Runs that find all frames of `first` to `last` from the anchors, forwards and backwards; between two anchors each goes as far
- * as it is the nearer one (the earlier, where both are as near). Anchors outside the range help where they are the nearest.
- */
-export function carryRuns(anchors: readonly number[], first: number, last: number): Run[] {
-  const sorted = [...new Set(anchors)].sort((a, b) => a - b);
-  const runs: Run[] = [];
-  for (const [i, anchor] of sorted.entries()) {
-    const from = i === 0 ? first : Math.max(first, Math.floor((sorted[i - 1] + anchor) / 2) + 1);
-    const to = i === sorted.length - 1 ? last : Math.min(last, Math.floor((anchor + sorted[i + 1]) / 2));
-    if (to >= Math.max(anchor, first)) runs.push({ anchor, step: 1, last: to });
-    if (from < anchor && from <= last) runs.push({ anchor, step: -1, last: from });
+/** The gaps of a range, in the order of its frames; anchors outside the range count too. */
+export function gapsOf(anchors: readonly number[], first: number, last: number): Gap[] {
+  const sorted: (number | undefined)[] = [...new Set(anchors)].sort((a, b) => a - b);
+  if (sorted.length === 0) return [];
+  const gaps: Gap[] = [];
+  for (const [i, to] of [...sorted, undefined].entries()) {
+    const from = sorted[i - 1];
+    const gap = { from, to, first: Math.max(first, from === undefined ? first : from + 1), last: Math.min(last, to === undefined ? last : to - 1) };
+    if (gap.first <= gap.last) gaps.push(gap);
   }
-  return runs;
+  return gaps;
 }
 
 /** Stretches that can be found at the same time: those on both sides of the anchor that parts the frames most evenly. */
@@ -36,15 +45,4 @@ export function stretches(anchors: readonly number[], first: number, last: numbe
     { first: at, last },
     { first, last: at - 1 },
   ];
-}
-
-/** The anchor whose strokes decide a frame; undefined where there is none. */
-export function nearestAnchor(anchors: readonly number[], frame: number): number | undefined {
-  let best: number | undefined;
-  for (const a of anchors) {
-    if (best === undefined) best = a;
-    const [d, e] = [Math.abs(a - frame), Math.abs(best - frame)];
-    if (d < e || (d === e && a < best)) best = a;
-  }
-  return best;
 }

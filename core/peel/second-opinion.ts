@@ -3,24 +3,19 @@
  * to another edge than the first, one of them is wrong; that is what doubt goes by.
  */
 import { carryFrame } from './carry.ts';
-import type { FrameBytes, PreparedFrame } from './cut-frame.ts';
+import type { PreparedFrame } from './cut-frame.ts';
 import { agreementOf } from './doubt.ts';
 import { contrastOf } from './grid-cut.ts';
-import { labPicture, shrink } from './lab.ts';
+import { type FrameBytes, labPicture, shrink } from './lab.ts';
 import type { Motion } from './layers.ts';
 import type { CarrySettings } from './settings.ts';
-
-export interface SecondCarry {
-  before: PreparedFrame;
-  mask: Uint8Array;
-}
 
 /** Its band against that of the first, whose pixels are half as large: wider, so that it may go its own way. */
 const BAND = 0.7;
 const NO_WINDOWS = { models: [], places: new Float32Array(0) };
 
 /** The frame at half the size; as it is where it is too small to be halved. */
-function halfFrame(picture: FrameBytes, prepared: PreparedFrame): PreparedFrame {
+export function halfFrame(picture: FrameBytes, prepared: PreparedFrame): PreparedFrame {
   const { coarse, factor } = prepared;
   if (factor === 1) return prepared;
   const fine = labPicture(shrink(picture.data, picture.width, picture.height, 2));
@@ -28,7 +23,7 @@ function halfFrame(picture: FrameBytes, prepared: PreparedFrame): PreparedFrame 
 }
 
 /** The mask at half the size, by most of each square of four; as it is where the frame is not halved. */
-function halfMask(mask: Uint8Array, { fine: { width }, factor }: PreparedFrame, half: { width: number; height: number }): Uint8Array {
+export function halfMask(mask: Uint8Array, { fine: { width }, factor }: PreparedFrame, half: { width: number; height: number }): Uint8Array {
   if (factor === 1) return mask;
   const out = new Uint8Array(half.width * half.height);
   for (let y = 0; y < half.height; y++)
@@ -39,31 +34,25 @@ function halfMask(mask: Uint8Array, { fine: { width }, factor }: PreparedFrame, 
   return out;
 }
 
-export function startSecond(picture: FrameBytes, prepared: PreparedFrame, mask: Uint8Array): SecondCarry {
-  const before = halfFrame(picture, prepared);
-  return { before, mask: halfMask(mask, prepared, before.fine) };
-}
-
 /**
- * The second carry to the next frame, along the same motion.
+ * The mask of the second carry on the next frame, along the same motion.
  * @param table colours of the anchor's whole
- * @param seeds what is painted on the frame, at a size
+ * @param seeds what is painted on the next frame, at its half size
  */
 export function carrySecond(
-  { before, mask }: SecondCarry,
-  picture: FrameBytes,
-  prepared: PreparedFrame,
+  before: PreparedFrame,
+  mask: Uint8Array,
+  next: PreparedFrame,
   motion: Motion,
   table: Float32Array,
-  seeds: (size: { width: number; height: number }) => Uint8Array | null,
+  seeds: Uint8Array | null,
   carry: CarrySettings,
-): SecondCarry {
-  const next = halfFrame(picture, prepared);
+): Uint8Array {
   const band = Math.max(2, Math.round(carry.band * BAND));
-  return { before: next, mask: carryFrame(before, mask, next, motion, { table, windows: NO_WINDOWS }, seeds(next.fine), { ...carry, band }).mask };
+  return carryFrame(before, mask, next, motion, { table, windows: NO_WINDOWS }, seeds, { ...carry, band }).mask;
 }
 
 /** How far the first carry's mask and the second agree, and where on the first's edge they do not. */
-export function agreementWith({ before: { fine }, mask: other }: SecondCarry, mask: Uint8Array, prepared: PreparedFrame) {
+export function agreementWith(other: Uint8Array, { fine }: PreparedFrame, mask: Uint8Array, prepared: PreparedFrame) {
   return agreementOf(halfMask(mask, prepared, fine), other, fine.width, fine.height);
 }

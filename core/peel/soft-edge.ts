@@ -1,6 +1,7 @@
 /** From a mask to an alpha: where between the pixels the edge lies, and the width that a lens and a sampled picture give it. */
 import { boxMean } from './box-mean.ts';
 import { boxRound, cropLab, cropMask, paste } from './crop.ts';
+import { softenToPicture } from './edge-width.ts';
 import type { LabPicture } from './lab.ts';
 import { solveSoftZone } from './matting.ts';
 import { maskDistance } from './signed-distance.ts';
@@ -23,7 +24,7 @@ const DEEP = 0.13;
 const LITTLE = 60;
 
 /** Pixels round the edge that have a say in its alpha: the band, and twice the stretch for what is deep. */
-const LOOKED_AT = BAND + 3 + 2 * ALONG;
+export const LOOKED_AT = BAND + 3 + 2 * ALONG;
 
 /**
  * The soft alpha of a mask, its edge moved, by parts of a pixel, to where the picture's own colours change the most near it: the
@@ -87,9 +88,10 @@ function settledPart(mask: Uint8Array, { width, height, lab }: LabPicture): Floa
   return out;
 }
 
-/** The finished alpha of a mask: settled on the picture's edge, and solved from colours where the edge was called soft. */
+/** The finished alpha of a mask: settled on the picture's edge, as soft as it, and solved from colours where it was called soft. */
 export function finishedAlpha(mask: Uint8Array, picture: LabPicture, zone: Uint8Array | null): Float32Array {
   const alpha = settledMask(mask, picture);
+  softenToPicture(alpha, mask, picture);
   if (zone) solveSoftZone(alpha, mask, zone, picture);
   return alpha;
 }

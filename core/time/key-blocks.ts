@@ -1,7 +1,7 @@
 /** Keys of a range of frames handled together: moved, stretched, turned round, copied and deleted. */
 import { type Key, withKeys } from './animated.ts';
 import { reversedEase } from './ease.ts';
-import type { FrameRange } from './reach.ts';
+import type { FrameRange } from './ranges.ts';
 
 const within =
   ({ first, last }: FrameRange) =>

@@ -1,6 +1,7 @@
 /** Cleaning of keys: the fewest that hold a motion within a tolerance, and jitter smoothed out. */
 import { type Animated, type Key, keyBefore } from './animated.ts';
-import type { FrameRange, ValueKind } from './reach.ts';
+import type { FrameRange } from './ranges.ts';
+import type { ValueKind } from './reach.ts';
 
 /** After so many keys in a row that cannot be reached in one stretch, none farther is tried. */
 const PATIENCE = 24;

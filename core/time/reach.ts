@@ -1,5 +1,6 @@
 /** Reach: which frames an edit of a keyed value changes, and the keys that make it so. */
 import { type Animated, choiceAt, hasKeys, type Key, keyBefore, mixChoices, mixLists, mixNumbers, valueAt, withKeySplit } from './animated.ts';
+import type { FrameRange } from './ranges.ts';
 
 export const REACHES = ['this-frame', 'between-keys', 'marked-range', 'all-frames'] as const;
 /**
@@ -8,12 +9,6 @@ export const REACHES = ['this-frame', 'between-keys', 'marked-range', 'all-frame
  * at its ends over some frames. all-frames: the same difference on every key.
  */
 export type Reach = (typeof REACHES)[number];
-
-/** A range of frames, both ends in it. */
-export interface FrameRange {
-  first: number;
-  last: number;
-}
 
 /** What Reach needs to know of the shot. */
 export interface ReachContext {

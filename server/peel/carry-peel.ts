@@ -1,7 +1,8 @@
 /** Carrying a Peel through frames of a plate and keeping what is found. Used alike by the carry job and by outputs. */
 import sharp from 'sharp';
-import { anchorsOf, type PeelInputs, peelKeys, peelSettings } from '../../core/peel/inputs.ts';
+import { anchorsOf, type PeelInputs, paintedOf, peelKeys, peelSettings } from '../../core/peel/inputs.ts';
 import { peelShot, StrokesError } from '../../core/peel/peel-shot.ts';
+import { seenAt } from '../../core/peel/settings.ts';
 import { finishedAlpha } from '../../core/peel/soft-edge.ts';
 import { readStoredFrame } from '../footage/frame-store.ts';
 import { Problem } from '../problem.ts';
@@ -14,7 +15,7 @@ export interface PeelPlace {
 }
 
 export interface CarryTask extends PeelPlace {
-  plate: { width: number; height: number };
+  plate: { width: number; height: number; frames: number; firstNumber: number };
   inputs: PeelInputs;
   /** Frames to find, both in it. */
   first: number;
@@ -45,18 +46,28 @@ export async function carryPeel({ storeDir, resultsDir, plate, inputs, first, la
   onProgress(there.size);
   const source = {
     plate,
-    frame(frame: number) {
+    async frame(frame: number) {
       if (signal?.aborted) throw new Problem('stopped', 'Stopped.', 409);
-      return storedPicture(storeDir, frame);
+      return seenAt(inputs.quality, await storedPicture(storeDir, frame));
     },
   };
-  const strokes = inputs.strokes.filter((s) => s.enabled);
+  const strokes = paintedOf(inputs);
+  const keys = new Map(inputs.held.map((h) => [h.frame, h.key]));
+  const held = {
+    frames: [...keys.keys()],
+    async mask(frame: number, { width, height }: { width: number; height: number }) {
+      const png = await results.read(keys.get(frame) as string, frame).catch(() => {
+        throw new Problem('held-gone', `The matte of an approved frame is no longer here: release frame ${frame + plate.firstNumber}, and carry again.`, 409);
+      });
+      const { data } = await sharp(png).toColourspace('b-w').resize(width, height, { fit: 'fill' }).raw().toBuffer({ resolveWithObject: true });
+      return Uint8Array.from(data, (v) => (v > 127 ? 1 : 0));
+    },
+  };
   try {
-    for await (const { frame, mask, zone, picture, anchor, doubt, reasons, places } of peelShot(source, strokes, first, last, peelSettings(inputs), (f) =>
-      there.has(f),
-    )) {
+    const options = { settings: peelSettings(inputs), hidden: inputs.hidden, held, known: (f: number) => there.has(f), states: results.states(inputs) };
+    for await (const { frame, mask, zone, picture, anchor, doubt, reasons, places } of peelShot(source, strokes, first, last, options)) {
       const alpha = { width: picture.width, height: picture.height, data: finishedAlpha(mask, picture, zone) };
-      await results.write(keyOf(frame) as string, { frame, anchor, doubt, reasons, places }, alpha);
+      await results.write({ frame, key: keyOf(frame) as string, anchor, doubt, reasons, places }, alpha);
       there.add(frame);
       onProgress(there.size);
     }

@@ -4,7 +4,7 @@ import { Op } from 'sequelize';
 import { z } from 'zod';
 import { findRecord, parseDocument } from '../../core/document/edits.ts';
 import { type PeelPart, peelSchema } from '../../core/document/schema.ts';
-import { anchorsOf, peelKeys } from '../../core/peel/inputs.ts';
+import { anchorsOf, keysInUse } from '../../core/peel/inputs.ts';
 import { stretches } from '../../core/peel/plan.ts';
 import { frameSchema } from '../../core/time/animated.ts';
 import type { Changes } from '../changes.ts';
@@ -94,12 +94,8 @@ export class Peels {
       const text = old.length > 0 && (await Shot.findByPk(id, { attributes: ['document'] }))?.document;
       if (!text) continue;
       const { cast, plate } = parseDocument(JSON.parse(text));
-      const used = new Set<string | null>();
-      for (const part of cast.flatMap((s) => s.parts)) {
-        if (part.type !== 'peel') continue;
-        const keyOf = peelKeys(part);
-        for (let frame = 0; frame < plate.frames; frame++) used.add(keyOf(frame));
-      }
+      const used = new Set<string>();
+      for (const part of cast.flatMap((s) => s.parts)) if (part.type === 'peel') for (const key of keysInUse(part, plate.frames)) used.add(key);
       const stale = old.filter((key) => !used.has(key));
       for (const key of stale) await results.forget(key);
       if (stale.length > 0) console.log(`Shot ${id}: what Peels found from ${stale.length} sets of strokes that are no more was taken away.`);
@@ -113,7 +109,7 @@ export const carryJob = (shots: Shots, peels: Peels): JobKind => ({
   async prepare(job): Promise<CarryTask> {
     const { part, first, last } = JSON.parse(job.payload) as CarryPayload;
     const { plate } = await shots.shot(job.shotId);
-    const size = { width: plate.width as number, height: plate.height as number };
+    const size = { width: plate.width as number, height: plate.height as number, frames: plate.frames as number, firstNumber: plate.firstNumber };
     return { ...peels.placeOf(plate.id), plate: size, inputs: peelSchema.parse(part), first, last };
   },
   async finish() {},

@@ -1,17 +1,21 @@
 /**
- * What Peels have found, kept in files: for each key (what decided the frame) a folder with the alpha of every frame as PNG, and
- * an index of doubts, a line a frame. Frames never change under a key, so nothing here is ever out of date.
+ * What Peels have found, kept in files: for each key (what decided the frame) a folder with the alpha of every frame as PNG, what
+ * carrying goes on from, and an index of doubts, a line a frame. Frames never change under a key, so nothing here is ever out of
+ * date.
  */
 import { appendFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import sharp from 'sharp';
 import { type Gray, matteTo8 } from '../../core/image/picture.ts';
+import { packState, type StateStore, unpackState } from '../../core/peel/carry-state.ts';
 import { REASONS, type Reason } from '../../core/peel/doubt.ts';
-import { type PeelInputs, peelKeys } from '../../core/peel/inputs.ts';
+import { type PeelInputs, peelKeys, stateKeys } from '../../core/peel/inputs.ts';
 import { notFound } from '../problem.ts';
 
 export interface FoundFrame {
   frame: number;
+  /** The name it is kept under. */
+  key: string;
   /** The painted frame it was carried from. */
   anchor: number;
   doubt: number;
@@ -23,6 +27,14 @@ export interface FoundFrame {
 /** Places as "x,y,x,y" in thousandths; "-" where there are none. */
 const placesFrom = (text: string): number[] => (text === '-' ? [] : text.split(',').map((v) => Number(v) / 1000));
 const placesText = (places: readonly number[]): string => (places.length === 0 ? '-' : places.map((v) => Math.round(1000 * v)).join());
+
+/** Writes a file that is there as a whole or not at all. Two that write the same file write the same bytes. */
+async function writeWhole(file: string, bytes: Uint8Array): Promise<void> {
+  await mkdir(path.dirname(file), { recursive: true });
+  const unfinished = `${file}.${process.pid}.${Math.random().toString(36).slice(2)}`;
+  await writeFile(unfinished, bytes);
+  await rename(unfinished, file);
+}
 
 const isReason = (word: string): word is Reason => Object.hasOwn(REASONS, word);
 
@@ -46,7 +58,7 @@ export class PeelResults {
       const [frame, anchor, doubt, places = '-', ...words] = line.split(' ');
       const numbers = [frame, anchor, doubt].map(Number);
       if (numbers.every(Number.isInteger))
-        found.set(numbers[0], { frame: numbers[0], anchor: numbers[1], doubt: numbers[2], reasons: words.filter(isReason), places: placesFrom(places) });
+        found.set(numbers[0], { frame: numbers[0], key, anchor: numbers[1], doubt: numbers[2], reasons: words.filter(isReason), places: placesFrom(places) });
     }
     return found;
   }
@@ -77,6 +89,22 @@ export class PeelResults {
     });
   }
 
+  /** What carrying goes by, kept beside what it found. What cannot be read any more counts as not there. */
+  states(inputs: PeelInputs): StateStore {
+    const keyOf = stateKeys(inputs);
+    const file = (anchor: number, frame: number) => path.join(this.folder(keyOf(anchor, frame)), `${frame}.state`);
+    return {
+      async get(anchor, frame) {
+        try {
+          return unpackState(await readFile(file(anchor, frame)));
+        } catch {
+          return null;
+        }
+      },
+      put: (anchor, frame, state) => writeWhole(file(anchor, frame), packState(state)),
+    };
+  }
+
   /** Keys to which nothing was added since `before`. */
   async keysBefore(before: Date): Promise<string[]> {
     const old: string[] = [];
@@ -89,17 +117,12 @@ export class PeelResults {
 
   forget = (key: string): Promise<void> => rm(this.folder(key), { recursive: true, force: true });
 
-  async write(key: string, { frame, anchor, doubt, reasons, places }: FoundFrame, alpha: Gray): Promise<void> {
-    const file = this.picture(key, frame);
-    await mkdir(path.dirname(file), { recursive: true });
+  async write({ frame, key, anchor, doubt, reasons, places }: FoundFrame, alpha: Gray): Promise<void> {
     const png = await sharp(matteTo8(alpha), { raw: { width: alpha.width, height: alpha.height, channels: 1 } })
       .toColourspace('b-w')
       .png({ compressionLevel: 3, palette: false })
       .toBuffer();
-    // Two that write the same frame write the same picture; each has a file of its own until it is whole.
-    const unfinished = `${file}.${process.pid}.${Math.random().toString(36).slice(2)}`;
-    await writeFile(unfinished, png);
-    await rename(unfinished, file);
+    await writeWhole(this.picture(key, frame), png);
     await appendFile(path.join(this.folder(key), 'index'), `${[frame, anchor, doubt, placesText(places), ...reasons].join(' ')}\n`);
   }
 }

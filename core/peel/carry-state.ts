@@ -1,0 +1,98 @@
+/** What carrying knows about a frame, from which it can go on to the next; kept, it need not begin at its anchor again. */
+import type { Doubt } from './doubt.ts';
+import { packMask, unpackMask } from './packed.ts';
+
+/** A frame on which the subject was in sight as a whole. */
+export interface Seen {
+  frame: number;
+  mask: Uint8Array;
+  /** Where the anchor's windows were: x and y of each. */
+  places: Float32Array;
+}
+
+export interface CarryState {
+  /** 1 for the subject, at the size of the pictures. */
+  mask: Uint8Array;
+  /** 1 where the edge was called soft; null where nowhere. */
+  zone: Uint8Array | null;
+  /** Where the anchor's windows are: x and y of each. */
+  places: Float32Array;
+  /** The mask of the second carry, at its size. */
+  second: Uint8Array;
+  doubt: Doubt;
+  /** Pixels that the subject had of late, slowly forgotten: by them it is told when hardly anything of it is left. */
+  usual: number;
+  /** Whether it is out of sight. */
+  lost: boolean;
+  /** The last frame on which it was in sight as a whole; null where that is this one. */
+  seen: Seen | null;
+}
+
+/** Keeps states of frames carried from an anchor, for one set of strokes and settings. */
+export interface StateStore {
+  /** Null where there is none. */
+  get(anchor: number, frame: number): Promise<CarryState | null>;
+  put(anchor: number, frame: number, state: CarryState): Promise<void>;
+}
+
+const VERSION = 1;
+
+/** A state as bytes: the length of a header, the header as JSON, and the parts whose lengths it holds. */
+export function packState({ mask, zone, places, second, doubt, usual, lost, seen }: CarryState): Uint8Array {
+  const floats = (f: Float32Array) => new Uint8Array(f.buffer, f.byteOffset, f.byteLength);
+  const parts = [packMask(mask), packMask(second), floats(places)];
+  if (zone) parts.push(packMask(zone));
+  if (seen) parts.push(packMask(seen.mask), floats(seen.places));
+  const header = { version: VERSION, size: mask.length, secondSize: second.length, zone: zone !== null, seen: seen?.frame ?? null, doubt, usual, lost };
+  const head = new TextEncoder().encode(JSON.stringify({ ...header, parts: parts.map((p) => p.length) }));
+  const out = new Uint8Array(4 + head.length + parts.reduce((sum, p) => sum + p.length, 0));
+  new DataView(out.buffer).setUint32(0, head.length, true);
+  out.set(head, 4);
+  let at = 4 + head.length;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
+}
+
+/** The state again; throws where the bytes are not those of one. */
+export function unpackState(bytes: Uint8Array): CarryState {
+  const length = new DataView(bytes.buffer, bytes.byteOffset, 4).getUint32(0, true);
+  const head = JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + length)));
+  if (head.version !== VERSION) throw new RangeError('A kept state is of another version.');
+  let at = 4 + length;
+  const parts = (head.parts as number[]).map((n) => {
+    const part = bytes.slice(at, at + n);
+    at += n;
+    if (part.length !== n) throw new RangeError('A kept state was cut off.');
+    return part;
+  });
+  const floats = (p: Uint8Array) => new Float32Array(p.buffer, 0, p.length >> 2);
+  const [mask, second, places] = parts;
+  const rest = parts.slice(3);
+  const zone = head.zone ? unpackMask(rest.shift() as Uint8Array, head.size) : null;
+  const seen = head.seen === null ? null : { frame: head.seen, mask: unpackMask(rest[0], head.size), places: floats(rest[1]) };
+  return {
+    mask: unpackMask(mask, head.size),
+    zone,
+    places: floats(places),
+    second: unpackMask(second, head.secondSize),
+    doubt: head.doubt,
+    usual: head.usual,
+    lost: head.lost,
+    seen,
+  };
+}
+
+/** States in memory, packed. */
+export class StatesInMemory implements StateStore {
+  private readonly kept = new Map<string, Uint8Array>();
+  async get(anchor: number, frame: number): Promise<CarryState | null> {
+    const bytes = this.kept.get(`${anchor}/${frame}`);
+    return bytes ? unpackState(bytes) : null;
+  }
+  async put(anchor: number, frame: number, state: CarryState): Promise<void> {
+    this.kept.set(`${anchor}/${frame}`, packState(state));
+  }
+}

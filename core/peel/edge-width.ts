@@ -1,0 +1,124 @@
+/**
+ * How soft the picture's own edge is at each place of a subject's outline: of edges of several widths the one that explains the
+ * colours best as a mix of the subject's and the surroundings' nearby. So motion blur and defocus keep their softness.
+ */
+import { boxMean } from './box-mean.ts';
+import { boxRound, cropLab, cropMask } from './crop.ts';
+import type { LabPicture } from './lab.ts';
+import { maskDistance } from './signed-distance.ts';
+
+/** Radii of the two box means that make a soft edge of a mask, pixels. */
+const RADII = [3, 6, 10];
+/** Pixels from the edge within which any of them differs from the mask. */
+const BAND = 2 * (RADII.at(-1) as number) + 2;
+/** Widths are told apart on a picture of half the size. In its pixels: round a place, where colours are taken and mixes judged. */
+const HALF = 2;
+const COLOURS = 8;
+const JUDGED = 3;
+const BLEND = 2;
+/** A softer edge must explain the colours by so much better than a crisp one, and by more than grain (squared, in L*a*b*). */
+const BETTER = 0.8;
+const GRAIN = 4;
+/** Misfit where one of the sides is not there. */
+const UNKNOWN = 1e6;
+
+interface Part {
+  width: number;
+  height: number;
+}
+
+/** The mean of each square of four. */
+function halved(data: Float32Array, { width, height }: Part): Float32Array {
+  const [w, h] = [Math.floor(width / HALF), Math.floor(height / HALF)];
+  const out = new Float32Array(w * h);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const i = HALF * (y * width + x);
+      out[y * w + x] = (data[i] + data[i + 1] + data[i + width] + data[i + width + 1]) / 4;
+    }
+  return out;
+}
+
+/** Mean colours, round each place, of the pixels that lie deeper than `reach` on a side (1 in, -1 out); NaN where there are too few. */
+function coloursOf(distance: Float32Array, side: 1 | -1, reach: number, channels: Float32Array[], { width, height }: Part): Float32Array[] {
+  const n = distance.length;
+  const counts = new Float32Array(n);
+  for (let i = 0; i < n; i++) if (side * distance[i] > reach) counts[i] = 1;
+  const weight = boxMean(counts, width, height, COLOURS);
+  return channels.map((c) => {
+    const own = new Float32Array(n);
+    for (let i = 0; i < n; i++) own[i] = c[i] * counts[i];
+    const mean = boxMean(own, width, height, COLOURS);
+    for (let i = 0; i < n; i++) mean[i] = weight[i] < 0.01 ? Number.NaN : mean[i] / weight[i];
+    return mean;
+  });
+}
+
+/** How badly an edge explains the colours round each place. */
+function misfit(alpha: Float32Array, reach: number, near: Float32Array, distance: Float32Array, channels: Float32Array[], part: Part): Float32Array {
+  const inside = coloursOf(distance, 1, reach, channels, part);
+  const outside = coloursOf(distance, -1, reach, channels, part);
+  const error = new Float32Array(alpha.length);
+  for (let i = 0; i < error.length; i++) {
+    if (near[i] === 0) continue;
+    let sum = 0;
+    for (let c = 0; c < 3; c++) {
+      const b = outside[c][i];
+      const off = channels[c][i] - b - alpha[i] * (inside[c][i] - b);
+      sum += off * off;
+    }
+    error[i] = sum < UNKNOWN ? sum : UNKNOWN;
+  }
+  return boxMean(error, part.width, part.height, JUDGED);
+}
+
+/** Makes an alpha's edge as soft as the picture's, in place, where that is softer than a crisp one. */
+export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: LabPicture): void {
+  const { width, height } = picture;
+  const box = boxRound(mask, width, height, BAND + HALF * COLOURS);
+  if (!box || box.width < 2 * HALF || box.height < 2 * HALF) return;
+  const n = box.width * box.height;
+  const part = cropMask(mask, width, box);
+  const { lab } = cropLab(picture, box);
+  const crisp = new Float32Array(n);
+  for (let y = 0; y < box.height; y++) {
+    const from = (y + box.top) * width + box.left;
+    crisp.set(alpha.subarray(from, from + box.width), y * box.width);
+  }
+  const bare = Float32Array.from(part);
+  const soft = RADII.map((r) => boxMean(boxMean(bare, box.width, box.height, r), box.width, box.height, r));
+  const candidates = [crisp, ...soft];
+
+  const small = { width: Math.floor(box.width / HALF), height: Math.floor(box.height / HALF) };
+  const channels = [0, 1, 2].map((c) =>
+    halved(
+      Float32Array.from({ length: n }, (_, i) => lab[3 * i + c]),
+      box,
+    ),
+  );
+  const distance = halved(maskDistance(part, box.width, box.height, BAND + 1), box);
+  const near = Float32Array.from(distance, (d) => (Math.abs(d) < BAND ? 1 : 0));
+  const misfits = candidates.map((a, k) => misfit(halved(a, box), k === 0 ? 2 : 2 * RADII[k - 1], near, distance, channels, small));
+  const counted = boxMean(near, small.width, small.height, JUDGED);
+  const chosen = candidates.map(() => new Float32Array(distance.length));
+  for (let i = 0; i < distance.length; i++) {
+    let best = 0;
+    let least = BETTER * misfits[0][i] - GRAIN * counted[i];
+    for (let k = 1; k < misfits.length; k++)
+      if (misfits[k][i] < least) {
+        best = k;
+        least = misfits[k][i];
+      }
+    chosen[best][i] = 1;
+  }
+  if (chosen.slice(1).every((c) => !c.includes(1))) return;
+  const shares = chosen.map((c) => boxMean(c, small.width, small.height, BLEND));
+  for (let y = 0; y < small.height * HALF; y++)
+    for (let x = 0; x < small.width * HALF; x++) {
+      const i = Math.floor(y / HALF) * small.width + Math.floor(x / HALF);
+      if (near[i] === 0) continue;
+      let sum = 0;
+      for (let k = 0; k < candidates.length; k++) sum += shares[k][i] * candidates[k][y * box.width + x];
+      alpha[(y + box.top) * width + x + box.left] = sum;
+    }
+}

@@ -1,0 +1,62 @@
+/** Frames as carrying looks at them, each made once while it is near. */
+import type { Gray } from '../image/picture.ts';
+import { brightness } from './carry.ts';
+import { type PreparedFrame, prepareFrame } from './cut-frame.ts';
+import { type Flow, flowBetween } from './flow.ts';
+import type { FrameBytes } from './lab.ts';
+import type { Motion } from './layers.ts';
+import { halfFrame } from './second-opinion.ts';
+
+export interface FrameView {
+  frame: number;
+  /** Size of the picture. */
+  width: number;
+  height: number;
+  prepared: PreparedFrame;
+  /** At half the size, for the second opinion. */
+  half: PreparedFrame;
+  /** Brightness of the coarse picture, as a pyramid. */
+  light: Gray[];
+}
+
+/** Frames held: the one carried from, the one carried to, an anchor, and one on which the subject was in sight. */
+const FRAMES = 5;
+/** Motions held, so that the way back between two anchors finds those of the way there: half a megabyte each. */
+const MOTIONS = 96;
+
+function viewOf(frame: number, picture: FrameBytes): FrameView {
+  const prepared = prepareFrame(picture);
+  return { frame, width: picture.width, height: picture.height, prepared, half: halfFrame(picture, prepared), light: brightness(prepared) };
+}
+
+/** The newest `most` of what was made, by name. */
+class Newest<T> {
+  private readonly kept = new Map<string | number, T>();
+  private readonly most: number;
+  constructor(most: number) {
+    this.most = most;
+  }
+  get(name: string | number, make: () => T): T {
+    const value = this.kept.get(name) ?? make();
+    this.kept.delete(name);
+    this.kept.set(name, value);
+    if (this.kept.size > this.most) this.kept.delete(this.kept.keys().next().value as string | number);
+    return value;
+  }
+}
+
+export class FrameViews {
+  private readonly views = new Newest<Promise<FrameView>>(FRAMES);
+  private readonly flows = new Newest<Flow>(2 * MOTIONS);
+  private readonly picture: (frame: number) => Promise<FrameBytes>;
+  constructor(picture: (frame: number) => Promise<FrameBytes>) {
+    this.picture = picture;
+  }
+
+  get = (frame: number): Promise<FrameView> => this.views.get(frame, async () => viewOf(frame, await this.picture(frame)));
+
+  motion(from: FrameView, to: FrameView): Motion {
+    const flow = (a: FrameView, b: FrameView) => this.flows.get(`${a.frame}>${b.frame}`, () => flowBetween(a.light, b.light));
+    return { forward: flow(from, to), backward: flow(to, from) };
+  }
+}

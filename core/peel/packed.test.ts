@@ -1,0 +1,51 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { type CarryState, packState, unpackState } from './carry-state.ts';
+import { packMask, unpackMask } from './packed.ts';
+
+describe('packed masks', () => {
+  it('come back as they were, whatever they hold', () => {
+    const masks = fc.array(fc.tuple(fc.integer({ min: 1, max: 40_000 }), fc.integer({ min: 0, max: 1 })), { maxLength: 12 });
+    fc.assert(
+      fc.property(masks, (runs) => {
+        const mask = Uint8Array.from(runs.flatMap(([n, v]) => Array<number>(n).fill(v)));
+        expect(Buffer.compare(unpackMask(packMask(mask), mask.length), mask)).toBe(0);
+      }),
+      { seed: 3, numRuns: 60 },
+    );
+  });
+
+  it('take little room, and are refused where they do not fit', () => {
+    const mask = new Uint8Array(960 * 540);
+    for (let y = 100; y < 400; y++) mask.fill(1, y * 960 + 200, y * 960 + 500);
+    const packed = packMask(mask);
+    expect(packed.length).toBeLessThan(1500);
+    expect(() => unpackMask(packed, mask.length - 1)).toThrow(/larger/);
+    expect(() => unpackMask(packed.subarray(0, 50), mask.length)).toThrow(/too soon/);
+  });
+});
+
+describe('packed states', () => {
+  const mask = Uint8Array.from([0, 1, 1, 0, 1, 0, 0, 0]);
+  const state: CarryState = {
+    mask,
+    zone: Uint8Array.from(mask, (v) => 1 - v),
+    places: Float32Array.from([1.5, -2.25, 3]),
+    second: Uint8Array.from([1, 0]),
+    doubt: { doubt: 41, reasons: ['two-ways'], places: [0.25, 0.5] },
+    usual: 3.75,
+    lost: true,
+    seen: { frame: 7, mask, places: Float32Array.from([0.5]) },
+  };
+
+  it('come back as they were', () => {
+    expect(unpackState(packState(state))).toEqual(state);
+    const plain = { ...state, zone: null, seen: null, lost: false };
+    expect(unpackState(packState(plain))).toEqual(plain);
+  });
+
+  it('are refused when they were cut off', () => {
+    const bytes = packState(state);
+    for (const length of [2, 10, bytes.length - 1]) expect(() => unpackState(bytes.subarray(0, length))).toThrow();
+  });
+});

@@ -1,0 +1,229 @@
+/**
+ * Carrying from one anchor one way, frame after frame: what is known of each is kept, so that it goes on from the last that is
+ * there. A subject that goes out of sight is looked for on every later frame until it is back.
+ */
+import { type AnchorModel, anchorModel, type Carried, carryFrame, movedZone } from './carry.ts';
+import type { CarryState, Seen, StateStore } from './carry-state.ts';
+import { type Doubt, doubtOf, HIDDEN, SURE, VANISHED } from './doubt.ts';
+import { bestMatch, looksOf, type Match } from './find-again.ts';
+import type { FrameView, FrameViews } from './frame-views.ts';
+import type { Motion } from './layers.ts';
+import { agreementWith, carrySecond, halfMask } from './second-opinion.ts';
+import type { CarrySettings } from './settings.ts';
+
+/** Share of what the subject had of late below which it counts as out of sight. */
+const HARDLY = 0.06;
+/** What the subject had is forgotten by this much a frame, so that one that goes away into the distance is not called lost. */
+const MEMORY = 0.97;
+/** With so much of what it had of late a subject is in sight as a whole. */
+const WHOLE = 0.85;
+/** Share of its looks that must go together with a place: where it is expected, anywhere else, and where the artist says it is back. */
+const EXPECTED = 0.45;
+const ANYWHERE = 0.7;
+const TOLD = 0.25;
+/** How much better than the best place beside it, on the frame it was seen on, it must be. */
+const BETTER = 0.1;
+/** It is expected within so many pixels of where it was, and so many more for each frame since. */
+const NEAR = 40;
+const NEAR_A_FRAME = 12;
+/** Where it is found again its edge may be this much farther from where it is expected, pixels. */
+const WIDER = 6;
+/** Frames ahead on which a subject that went out of sight is looked for before those on the way are done. */
+const AHEAD = 60;
+/** Doubt of a frame on which it is found again is at least this: somebody should look. */
+const FOUND_AGAIN = 50;
+
+/** A painted frame, cut, with what it teaches. */
+export interface Anchor {
+  view: FrameView;
+  mask: Uint8Array;
+  zone: Uint8Array | null;
+  /** Made when something is carried from it. */
+  model?: AnchorModel;
+}
+
+/** What the frames of a shot are carried with. */
+export interface CarryWork {
+  views: FrameViews;
+  states: StateStore;
+  carry: CarrySettings;
+  /** What is kept and dropped on a frame, at a size; null where nothing is. */
+  seeds(frame: number, size: { width: number; height: number }): Uint8Array | null;
+  /** Where the edge was called soft on a frame beside where it was before. */
+  zone(frame: number, size: { width: number; height: number }, before: Uint8Array | null): Uint8Array | null;
+  /** Whether the artist says that the subject is out of sight on a frame. */
+  hidden(frame: number): boolean;
+}
+
+const count = (mask: Uint8Array): number => mask.reduce((a, b) => a + b, 0);
+const constant = ({ forward, backward }: Motion, x: number, y: number): Motion => ({
+  forward: { ...forward, data: forward.data.map((_, i) => (i % 2 === 0 ? x : y)) },
+  backward: { ...backward, data: backward.data.map((_, i) => (i % 2 === 0 ? -x : -y)) },
+});
+
+export class Pass {
+  private readonly work: CarryWork;
+  private readonly from: number;
+  private readonly step: 1 | -1;
+  private readonly anchor: () => Promise<Anchor>;
+  /** The last frame on this side: of the shot, or before the next anchor. */
+  private readonly end: number;
+  /** The last frame that was carried. */
+  private now: { frame: number; state: CarryState } | null = null;
+  /** How well the looks of a frame go together with what is beside the subject on it. */
+  private beside: { frame: number; share: number } | null = null;
+
+  constructor(work: CarryWork, from: number, step: 1 | -1, end: number, anchor: () => Promise<Anchor>) {
+    this.work = work;
+    this.from = from;
+    this.step = step;
+    this.end = end;
+    this.anchor = anchor;
+  }
+
+  /** What is known of a frame on this side of the anchor, carried to it where it is not there yet. */
+  async at(frame: number): Promise<CarryState> {
+    if (this.now?.frame === frame) return this.now.state;
+    const kept = await this.work.states.get(this.from, frame);
+    if (kept) return kept;
+    let { now } = this;
+    if (!now || (frame - now.frame) * this.step < 0) now = await this.lastBefore(frame);
+    while (now.frame !== frame) {
+      const next: number = now.frame + this.step;
+      const state: CarryState = (await this.work.states.get(this.from, next)) ?? (await this.carryOn(now, next));
+      now = { frame: next, state };
+      this.now = now;
+    }
+    return now.state;
+  }
+
+  /** The frame nearest before `frame` of which something is kept; the anchor where of none. */
+  private async lastBefore(frame: number): Promise<{ frame: number; state: CarryState }> {
+    for (let f = frame - this.step; f !== this.from; f -= this.step) {
+      const state = await this.work.states.get(this.from, f);
+      if (state) return { frame: f, state };
+    }
+    const { view, mask, zone, model } = await this.model();
+    const second = halfMask(mask, view.prepared, view.half.fine);
+    const state = { mask, zone, places: model.windows.places, second, doubt: SURE, usual: count(mask), lost: false, seen: null };
+    return { frame: this.from, state };
+  }
+
+  private async model(): Promise<Anchor & { model: AnchorModel }> {
+    const anchor = await this.anchor();
+    anchor.model ??= anchorModel(anchor.view.prepared, anchor.mask);
+    return anchor as Anchor & { model: AnchorModel };
+  }
+
+  private async carryOn(now: { frame: number; state: CarryState }, frame: number): Promise<CarryState> {
+    const state = await this.next(now, frame);
+    if (state.lost && !now.state.lost && !this.work.hidden(frame)) return this.lookAhead(frame, state);
+    await this.work.states.put(this.from, frame, state);
+    return state;
+  }
+
+  /**
+   * The subject went out of sight on a frame: where it is found again soon, it is carried back from there as far as it is to be
+   * seen, since the frames on which only a part of it is back are hard to find it on.
+   */
+  private async lookAhead(frame: number, state: CarryState): Promise<CarryState> {
+    const { work, step } = this;
+    const away = [{ frame, state }];
+    let back: { frame: number; state: CarryState } | null = null;
+    for (let f = frame + step; (this.end - f) * step >= 0 && away.length < AHEAD && !work.hidden(f) && !back; f += step) {
+      const next = await this.next(away[away.length - 1], f);
+      if (next.lost) away.push({ frame: f, state: next });
+      else back = { frame: f, state: next };
+    }
+    if (back) {
+      await work.states.put(this.from, back.frame, back.state);
+      const { model } = await this.model();
+      let now = back;
+      for (const one of [...away].reverse()) {
+        const [before, view] = await Promise.all([work.views.get(now.frame), work.views.get(one.frame)]);
+        const carried = this.carryTo(view, before, now.state.mask, now.state.places, work.views.motion(before, view), model);
+        if (carried.signals.area <= HARDLY * state.usual) break;
+        const zone = work.zone(one.frame, view, now.state.zone && movedZone(now.state.zone, carried, view.width, view.height));
+        const second = halfMask(carried.mask, view.prepared, view.half.fine);
+        one.state = { ...back.state, mask: carried.mask, zone, places: carried.places, second, seen: state.seen };
+        now = one;
+      }
+    }
+    for (const one of away) await work.states.put(this.from, one.frame, one.state);
+    return away[0].state;
+  }
+
+  private async next({ frame: last, state }: { frame: number; state: CarryState }, frame: number): Promise<CarryState> {
+    const { work } = this;
+    const seen: Seen = state.seen ?? { frame: last, mask: state.mask, places: state.places };
+    if (work.hidden(frame)) return this.outOfSight(state, seen, HIDDEN);
+    if (state.lost) return (await this.foundAgain(state, seen, last, frame)) ?? this.outOfSight(state, seen, VANISHED);
+    const [before, view, { model }] = await Promise.all([work.views.get(last), work.views.get(frame), this.model()]);
+    const motion = work.views.motion(before, view);
+    const carried = this.carryTo(view, before, state.mask, state.places, motion, model);
+    const seeds = work.seeds(frame, view.half.fine);
+    const second = carrySecond(before.half, state.second, view.half, motion, model.table, seeds, work.carry);
+    const { area } = carried.signals;
+    if (area <= HARDLY * state.usual) return this.outOfSight(state, seen, VANISHED);
+    const usual = Math.max(area, MEMORY * state.usual);
+    const doubt = doubtOf(carried.signals, agreementWith(second, view.half, carried.mask, view.prepared), Math.abs(frame - this.from));
+    const zone = work.zone(frame, view, state.zone && movedZone(state.zone, carried, view.width, view.height));
+    return { mask: carried.mask, zone, places: carried.places, second, doubt, usual, lost: false, seen: area >= WHOLE * usual ? null : seen };
+  }
+
+  private carryTo(view: FrameView, before: FrameView, mask: Uint8Array, places: Float32Array, motion: Motion, model: AnchorModel, farther = 0): Carried {
+    const { carry, seeds } = this.work;
+    const moved = { ...model, windows: { models: model.windows.models, places } };
+    const band = farther > 0 ? carry.band + WIDER : carry.band;
+    return carryFrame(before.prepared, mask, view.prepared, motion, moved, seeds(view.frame, view), { ...carry, band }, farther);
+  }
+
+  private outOfSight(state: CarryState, seen: Seen, doubt: Doubt): CarryState {
+    const nothing = (mask: Uint8Array) => new Uint8Array(mask.length);
+    const { zone, usual } = state;
+    return { mask: nothing(state.mask), zone: zone && nothing(zone), places: seen.places, second: nothing(state.second), doubt, usual, lost: true, seen };
+  }
+
+  /** The subject on a frame where it is looked for by its looks; null where it is not found. */
+  private async foundAgain(state: CarryState, seen: Seen, last: number, frame: number): Promise<CarryState | null> {
+    const { work } = this;
+    const [before, view, { model }] = await Promise.all([work.views.get(seen.frame), work.views.get(frame), this.model()]);
+    const match = this.find(before, seen, view, work.hidden(last));
+    if (!match) return null;
+    const motion = constant(work.views.motion(before, view), match.x, match.y);
+    const { factor } = view.prepared;
+    const carried = this.carryTo(view, before, seen.mask, seen.places, motion, model, Math.ceil(factor * Math.max(Math.abs(match.x), Math.abs(match.y))) + 1);
+    const { area } = carried.signals;
+    if (area <= HARDLY * state.usual) return null;
+    const doubt: Doubt = { doubt: Math.max(FOUND_AGAIN, Math.round(100 * (1 - match.share))), reasons: ['found-again'], places: [] };
+    const zone = work.zone(frame, view, null);
+    const second = halfMask(carried.mask, view.prepared, view.half.fine);
+    // Until all of it is there again it is carried as a part, with the frame before as what it looks like.
+    return {
+      mask: carried.mask,
+      zone,
+      places: carried.places,
+      second,
+      doubt,
+      usual: state.usual,
+      lost: false,
+      seen: area >= WHOLE * state.usual ? null : seen,
+    };
+  }
+
+  private find(before: FrameView, seen: Seen, { frame, prepared }: FrameView, told: boolean): Match | null {
+    const looks = looksOf(before.prepared, seen.mask);
+    const { coarse, factor } = prepared;
+    const best = bestMatch(looks, coarse);
+    if (told) return best.share >= TOLD ? best : null;
+    if (this.beside?.frame !== seen.frame) {
+      const size = Math.sqrt(looks.points.length / 2);
+      this.beside = { frame: seen.frame, share: bestMatch(looks, before.prepared.coarse, (x, y) => Math.hypot(x, y) > size).share };
+    }
+    const least = this.beside.share + BETTER;
+    if (best.share >= Math.max(least, ANYWHERE)) return best;
+    const near = (NEAR + NEAR_A_FRAME * Math.abs(frame - seen.frame)) / factor;
+    const close = bestMatch(looks, coarse, (x, y) => Math.hypot(x, y) <= near);
+    return close.share >= Math.max(least, EXPECTED) ? close : null;
+  }
+}

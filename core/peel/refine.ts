@@ -1,0 +1,58 @@
+/**
+ * A matte that was found on a proxy, made fine at the size of the plate: its edge settles on the plate's own, and is as soft as
+ * it. Edges that were found softer than a plate's crisp one stay as they are.
+ */
+import { type Box, type Gray, newGray, resized } from '../image/picture.ts';
+import { boxRound, cropMask, paste } from './crop.ts';
+import { type FrameBytes, labPicture } from './lab.ts';
+import { widened } from './masks.ts';
+import { maskDistance } from './signed-distance.ts';
+import { finishedAlpha, LOOKED_AT } from './soft-edge.ts';
+
+/** Below this many plate pixels a proxy pixel there is nothing to make finer. */
+const WORTH = 1.2;
+/** A crisp edge goes from nothing to all within so many pixels of the proxy on each side; alpha between these beyond is soft. */
+const CRISP = 2;
+const BETWEEN = 0.12;
+/** Pixels of the proxy round what is soft that stay with it. */
+const ROOM = 4;
+
+/** Where a matte's edge is softer than a crisp one: 1 there and round it; null where nowhere. */
+function softPlaces({ width, height, data }: Gray): Uint8Array | null {
+  const mask = Uint8Array.from(data, (v) => (v > 0.5 ? 1 : 0));
+  const distance = maskDistance(mask, width, height, CRISP + 2);
+  const soft = new Uint8Array(data.length);
+  for (let i = 0; i < soft.length; i++) if (data[i] > BETWEEN && data[i] < 1 - BETWEEN && Math.abs(distance[i]) > CRISP) soft[i] = 1;
+  return soft.includes(1) ? widened(soft, width, height, ROOM) : null;
+}
+
+/** The matte at the size of the plate's picture. */
+export function refined(matte: Gray, plate: FrameBytes): Gray {
+  const { width, height } = plate;
+  const large = resized(matte, { width, height });
+  const scale = width / matte.width;
+  if (scale < WORTH) return large;
+  const mask = new Uint8Array(large.data.length);
+  for (let i = 0; i < mask.length; i++) if (large.data[i] > 0.5) mask[i] = 1;
+  const box = boxRound(mask, width, height, LOOKED_AT);
+  if (!box) return large;
+  const fine = finishedAlpha(cropMask(mask, width, box), labPicture(cropBytes(plate, box)), null);
+  const soft = softPlaces(matte);
+  if (soft)
+    for (let y = 0; y < box.height; y++) {
+      const v = Math.min(matte.height - 1, Math.floor(((y + box.top + 0.5) * matte.height) / height));
+      for (let x = 0; x < box.width; x++) {
+        const u = Math.min(matte.width - 1, Math.floor((x + box.left + 0.5) / scale));
+        if (soft[v * matte.width + u]) fine[y * box.width + x] = large.data[(y + box.top) * width + x + box.left];
+      }
+    }
+  const out = newGray(width, height);
+  paste(out.data, width, fine, box);
+  return out;
+}
+
+function cropBytes({ data, width: stride }: FrameBytes, { left, top, width, height }: Box): FrameBytes {
+  const out = new Uint8Array(4 * width * height);
+  for (let y = 0; y < height; y++) out.set(data.subarray(4 * ((y + top) * stride + left), 4 * ((y + top) * stride + left + width)), 4 * y * width);
+  return { width, height, data: out };
+}
