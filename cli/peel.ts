@@ -12,7 +12,7 @@ import { readConfig } from '../server/config.ts';
 import { closeStoresOf } from '../server/footage/frame-store.ts';
 import { ingest } from '../server/footage/ingest.ts';
 import { frameName, mattePicture } from '../server/outputs/write-output.ts';
-import { storedPicture } from '../server/peel/carry-peel.ts';
+import { atPlateSize, storedPicture } from '../server/peel/carry-peel.ts';
 import { bitsOf, type CliOptions, framesWithin, readJson, WrongCall } from './call.ts';
 import { probeFootage } from './footage.ts';
 
@@ -65,8 +65,7 @@ export async function peelCommand(options: CliOptions): Promise<void> {
     const total = last - first + 1;
     for await (const { frame, mask, zone, picture, anchor, doubt, reasons } of peelShot(source, strokes, first, last)) {
       const matte = { width: picture.width, height: picture.height, data: finishedAlpha(mask, picture, zone) };
-      await mattePicture(matte, bits)
-        .resize(plate.width, plate.height, { kernel: 'cubic', fit: 'fill' })
+      await mattePicture(await atPlateSize(matte, quality, store, frame, plate), bits)
         .png({ compressionLevel: 1 })
         .toFile(path.join(out, frameName('matte', frame)));
       report.push({ frame, doubt, reasons: reasons.map((r) => REASONS[r]), anchor: anchor === frame });

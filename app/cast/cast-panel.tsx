@@ -19,6 +19,7 @@ import { OUTLINE_HEX } from '../viewer/curves-canvas.ts';
 import { shapeAt } from '../viewer/path-edits.ts';
 import { BringIn } from './bring-in.tsx';
 import { CopyDialog } from './copy-dialog.tsx';
+import { type ToTrace, TraceDialog } from './trace-dialog.tsx';
 
 const ROW = 'group flex h-8 items-center gap-1 rounded px-1 text-sm';
 const OPERATION_MARK: Record<Part['operation'], string> = { add: '+', subtract: '−', intersect: '∩', exclude: '⊻' };
@@ -33,6 +34,7 @@ export function CastPanel() {
   const [naming, setNaming] = useState<{ id: string; name: string } | null>(null);
   const [copying, setCopying] = useState<Part | null>(null);
   const [bringing, setBringing] = useState<string | null>(null);
+  const [tracing, setTracing] = useState<ToTrace | null>(null);
   const addSubject = () => {
     const id = newId();
     if (store.getState().commit('Add subject', [{ kind: 'insert', parent: 'cast', index: cast.length, record: newSubject(id, `Subject ${cast.length + 1}`) }]))
@@ -72,6 +74,7 @@ export function CastPanel() {
                 onRename={(id, name) => setNaming({ id, name })}
                 onCopy={setCopying}
                 onBring={() => setBringing(subject.id)}
+                onTrace={setTracing}
               />
             ))}
           </ul>
@@ -87,6 +90,7 @@ export function CastPanel() {
         onName={(name) => naming && store.getState().commit('Rename', [{ kind: 'assign', id: naming.id, values: { name } }])}
       />
       <CopyDialog part={copying} onClose={() => setCopying(null)} />
+      <TraceDialog what={tracing} onClose={() => setTracing(null)} />
       <BringIn subject={cast.find((s) => s.id === bringing) ?? null} onClose={() => setBringing(null)} />
     </section>
   );
@@ -97,11 +101,13 @@ function SubjectRow({
   onRename,
   onCopy,
   onBring,
+  onTrace,
 }: {
   subject: Subject;
   onRename(id: string, name: string): void;
   onCopy(part: Part): void;
   onBring(): void;
+  onTrace(what: ToTrace): void;
 }) {
   const store = useShotStore();
   const selected = useShot((s) => s.selected);
@@ -153,6 +159,7 @@ function SubjectRow({
             { label: 'Duplicate', act: duplicate },
             { label: 'Add a Peel', act: addPeel },
             { label: 'Bring in curves or a matte …', act: onBring },
+            { label: 'Trace its matte into curves …', act: () => onTrace({ subject, part: null }) },
           ]}
         />
         <IconButton label={`Add a spline to ${subject.name}`} onClick={addSpline} className="!size-6">
@@ -163,7 +170,14 @@ function SubjectRow({
         <ul className="ml-4 border-line border-l pl-1">
           {subject.parts.length === 0 && <li className="px-2 py-1 text-quiet text-xs">No part yet: press Z and paint, or D and draw.</li>}
           {subject.parts.map((part) => (
-            <PartRow key={part.id} part={part} subject={subject} onRename={() => onRename(part.id, part.name)} onCopy={() => onCopy(part)} />
+            <PartRow
+              key={part.id}
+              part={part}
+              subject={subject}
+              onRename={() => onRename(part.id, part.name)}
+              onCopy={() => onCopy(part)}
+              onTrace={() => onTrace({ subject, part })}
+            />
           ))}
         </ul>
       </SortableList>
@@ -181,7 +195,7 @@ function stateOf(part: Part): string {
   return open ? 'one curve is open' : part.inverted ? 'inverted' : '';
 }
 
-function PartRow({ part, subject, onRename, onCopy }: { part: Part; subject: Subject; onRename(): void; onCopy(): void }) {
+function PartRow({ part, subject, onRename, onCopy, onTrace }: { part: Part; subject: Subject; onRename(): void; onCopy(): void; onTrace(): void }) {
   const store = useShotStore();
   const { view, plate, productionId } = useWorkbench();
   const selected = useShot((s) => s.selected);
@@ -254,7 +268,7 @@ function PartRow({ part, subject, onRename, onCopy }: { part: Part; subject: Sub
                 { label: 'Write as JSON', act: () => write('json') },
                 { label: 'Save to the library', act: () => void keep() },
               ]
-            : []),
+            : [{ label: 'Trace into curves …', act: onTrace }]),
           { label: solo ? 'Show all parts' : 'Show this part alone', act: () => view.getState().set({ solo: solo ? null : part.id }) },
         ]}
       />

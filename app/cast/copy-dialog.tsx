@@ -23,7 +23,10 @@ function later(part: Part, by: number): Part {
   };
   const base = { ...part, opacity: moved(part.opacity) };
   if (base.type === 'imported') return { ...base, offset: moved(base.offset) };
-  if (base.type === 'peel') return { ...base, strokes: base.strokes.map((s) => ({ ...s, frame: Math.max(0, s.frame + by) })) };
+  if (base.type === 'peel') {
+    const strokes = base.strokes.map((s) => ({ ...s, frame: Math.max(0, s.frame + by) }));
+    return { ...base, strokes, hidden: base.hidden.map((r) => ({ first: Math.max(0, r.first + by), last: Math.max(0, r.last + by) })) };
+  }
   return base.type === 'spline' ? { ...base, paths: base.paths.map((p) => ({ ...p, shape: moved(p.shape) })) } : base;
 }
 

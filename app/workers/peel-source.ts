@@ -7,11 +7,13 @@ import { fromGray8, type Gray, newGray, resized, type Size } from '~/core/image/
 import { type PreparedFrame, prepareFrame } from '~/core/peel/cut-frame.ts';
 import { cutPainted } from '~/core/peel/cut-painted.ts';
 import { anchorsOf, peelKeys, peelSettings } from '~/core/peel/inputs.ts';
+import { refined } from '~/core/peel/refine.ts';
 import { seenAt } from '~/core/peel/settings.ts';
 import { finishedAlpha } from '~/core/peel/soft-edge.ts';
 
 /** Found frames kept at most. */
 const KEPT = 48;
+const FINE_KEPT = 3;
 
 export class PeelSource {
   private readonly url: string;
@@ -21,6 +23,8 @@ export class PeelSource {
   private readonly cut = new Map<string, Gray>();
   /** The key under which a frame of a part was found last. */
   private readonly lastFound = new Map<string, string>();
+  /** Made fine at a larger size; the newest few, since they are large. */
+  private readonly fine = new Map<string, Gray>();
   private prepared: { frame: number; quality: PeelPart['quality']; frameOf: PreparedFrame } | null = null;
 
   constructor(plateUrl: string, picture: PeelSource['picture']) {
@@ -33,7 +37,8 @@ export class PeelSource {
     for (const [key, gray] of this.fetched) void gray.then((g) => g ?? this.fetched.delete(key)).catch(() => this.fetched.delete(key));
   }
 
-  async matte(part: PeelPart, frame: number, plate: Size, size: Size): Promise<Gray> {
+  /** @param picture the plate at this size, where it shows more than the proxy */
+  async matte(part: PeelPart, frame: number, plate: Size, size: Size, picture: (() => Promise<Uint8ClampedArray>) | null): Promise<Gray> {
     const key = peelKeys(part)(frame);
     if (!key) return newGray(size.width, size.height);
     const place = `${part.id}/${frame}`;
@@ -45,8 +50,18 @@ export class PeelSource {
       found = before ? await this.fetch(before, frame) : null;
     }
     if (!found) return newGray(size.width, size.height);
-    const out = resized(found, size);
+    const out = picture && part.quality === 'fine' ? await this.refine(`${key}/${frame}/${size.width}`, found, size, picture) : resized(found, size);
     return out === found ? { ...out, data: out.data.slice() } : out;
+  }
+
+  private async refine(name: string, found: Gray, size: Size, picture: () => Promise<Uint8ClampedArray>): Promise<Gray> {
+    let gray = this.fine.get(name);
+    if (!gray) {
+      gray = refined(found, { ...size, data: await picture() });
+      this.fine.set(name, gray);
+      if (this.fine.size > FINE_KEPT) this.fine.delete(this.fine.keys().next().value as string);
+    }
+    return { ...gray, data: gray.data.slice() };
   }
 
   private fetch(key: string, frame: number): Promise<Gray | null> {

@@ -7,6 +7,7 @@ import { LUMA } from '~/core/effects/monochrome.ts';
 import { fromBytes, type Gray, matteTo8, newGray, type Size, toBytes } from '~/core/image/picture.ts';
 import { areaOf, changePicture, chatterOf } from '~/core/matte/judge.ts';
 import { renderMatte } from '~/core/matte/render-matte.ts';
+import { type Outline, outlinesOf } from '~/core/trace/outlines.ts';
 import { PeelSource } from './peel-source.ts';
 
 export type RenderedView = 'tint' | 'matte' | 'cutout' | 'composed';
@@ -65,6 +66,8 @@ function plateBytes(from: string, frame: number, store: 'full' | 'proxy', { widt
   return bytes;
 }
 
+/** Mattes are traced at the size of the plate, as far as that is no larger. */
+const TRACE_WIDTH = 2048;
 /** Width at which mattes are measured over time. */
 const MEASURE_WIDTH = 480;
 const measured: { document: ShotDocument; subject: string; frame: number; matte: Gray }[] = [];
@@ -73,7 +76,7 @@ const sourcesFor = (store: 'full' | 'proxy'): Sources => ({
   plate: async (f, s) => fromBytes(await plateBytes(plateUrl, f, store, s), s.width, s.height),
   peel: async (part, f, s) => {
     if (!peels || !document) throw new Error('No document yet.');
-    return peels.matte(part, f, document.plate, s);
+    return peels.matte(part, f, document.plate, s, store === 'full' ? () => plateBytes(plateUrl, f, 'full', s) : null);
   },
   imported: async (footage, f, s) => lumaOf(await plateBytes(`${origin}/plates/${footage}`, f, store, s), s),
 });
@@ -85,11 +88,11 @@ function lumaOf(bytes: Uint8ClampedArray, { width, height }: Size): Gray {
   return out;
 }
 
-/** The document with one part of a subject alone, adding. */
-function alone(whole: ShotDocument, part: string): ShotDocument {
+/** The document with one part of a subject alone, adding; `more` stands in for some of its settings. */
+function alone(whole: ShotDocument, part: string, more: { inverted?: boolean; opacity?: { constant: number } } = {}): ShotDocument {
   const cast = whole.cast.map((s) =>
     s.parts.some((p) => p.id === part)
-      ? { ...s, parts: s.parts.filter((p) => p.id === part).map((p) => ({ ...p, operation: 'add' as const, enabled: true })) }
+      ? { ...s, parts: s.parts.filter((p) => p.id === part).map((p) => ({ ...p, operation: 'add' as const, enabled: true, ...more })) }
       : s,
   );
   return { ...whole, cast };
@@ -186,6 +189,17 @@ const api = {
     };
     const [before, now, after] = [await matte(Math.max(0, frame - 1)), await matte(frame), await matte(Math.min(frames - 1, frame + 1))];
     return { area: areaOf(now), chatter: frame === 0 || frame === frames - 1 ? 0 : chatterOf(before, now, after), width: size.width };
+  },
+  /** Outlines of a subject's matte, or of one of its parts alone and without the edge, in plate pixels. */
+  async outlines(subject: string, part: string | null, frame: number, leastArea: number): Promise<Outline[]> {
+    if (!document) throw new Error('No document yet.');
+    const { width, height } = document.plate;
+    const scale = Math.min(1, TRACE_WIDTH / width);
+    const size = { width: Math.round(width * scale), height: Math.round(height * scale) };
+    const shown = part ? withoutSteps(alone(document, part, { inverted: false, opacity: { constant: 1 } }), Object.keys(NEUTRAL)) : document;
+    const matte = await renderMatte(shown, subject, frame, sourcesFor('full'), size);
+    const [scaleX, scaleY] = [width / size.width, height / size.height];
+    return outlinesOf(matte, leastArea / (scaleX * scaleY)).map((o) => o.map((v, i) => v * (i % 2 === 0 ? scaleX : scaleY)));
   },
   async render(request: RenderRequest): Promise<ImageBitmap> {
     const { width, height } = request.size;

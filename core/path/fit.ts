@@ -1,7 +1,7 @@
 /** Few bezier points for a drawn line: least-squares fitting of cubics with a tolerance (Schneider 1990, Graphics Gems I). */
 import { corner, type Shape, type Vertex } from './path.ts';
 
-interface Point {
+export interface Point {
   x: number;
   y: number;
 }
@@ -13,7 +13,7 @@ const unit = (v: Point): Point => {
   return { x: v.x / length, y: v.y / length };
 };
 
-interface Cubic {
+export interface Cubic {
   a: Point;
   b: Point;
   c: Point;
@@ -92,6 +92,22 @@ function worst(cubic: Cubic, points: readonly Point[], ts: readonly number[]): {
 
 const ROUNDS = 6;
 
+/**
+ * The cubic with end tangents `u` (out of the first point) and `w` (out of the last) nearest to the points, two or more; its
+ * greatest distance from them, and at which of them. It is not made better than `tolerance`.
+ */
+export function fitCubic(points: readonly Point[], u: Point, w: Point, tolerance: number): { cubic: Cubic; error: number; index: number } {
+  let ts = byLength(points);
+  let cubic = leastSquares(points, ts, u, w);
+  let { error, index } = worst(cubic, points, ts);
+  for (let round = 0; round < ROUNDS && error > tolerance && error < tolerance * 16; round++) {
+    ts = nearer(cubic, points, ts);
+    cubic = leastSquares(points, ts, u, w);
+    ({ error, index } = worst(cubic, points, ts));
+  }
+  return { cubic, error, index };
+}
+
 function fitStretch(points: readonly Point[], u: Point, w: Point, tolerance: number, out: Cubic[]): void {
   if (points.length === 2) {
     const third = Math.sqrt(dot(sub(points[1], points[0]), sub(points[1], points[0]))) / 3;
@@ -103,14 +119,7 @@ function fitStretch(points: readonly Point[], u: Point, w: Point, tolerance: num
     });
     return;
   }
-  let ts = byLength(points);
-  let cubic = leastSquares(points, ts, u, w);
-  let { error, index } = worst(cubic, points, ts);
-  for (let round = 0; round < ROUNDS && error > tolerance && error < tolerance * 16; round++) {
-    ts = nearer(cubic, points, ts);
-    cubic = leastSquares(points, ts, u, w);
-    ({ error, index } = worst(cubic, points, ts));
-  }
+  const { cubic, error, index } = fitCubic(points, u, w, tolerance);
   if (error <= tolerance) {
     out.push(cubic);
     return;

@@ -11,9 +11,10 @@ import { maskDistance } from './signed-distance.ts';
 const RADII = [3, 6, 10];
 /** Pixels from the edge within which any of them differs from the mask. */
 const BAND = 2 * (RADII.at(-1) as number) + 2;
-/** Widths are told apart on a picture of half the size. In its pixels: round a place, where colours are taken and mixes judged. */
+/** Widths are told apart on a picture of half the size. In its pixels: round a place, where mixes are judged, and widths blended. */
 const HALF = 2;
-const COLOURS = 8;
+/** Beyond the edge's reach, how far the colours of a side are taken from. */
+const COLOURS = 6;
 const JUDGED = 3;
 const BLEND = 2;
 /** A softer edge must explain the colours by so much better than a crisp one, and by more than grain (squared, in L*a*b*). */
@@ -44,11 +45,12 @@ function coloursOf(distance: Float32Array, side: 1 | -1, reach: number, channels
   const n = distance.length;
   const counts = new Float32Array(n);
   for (let i = 0; i < n; i++) if (side * distance[i] > reach) counts[i] = 1;
-  const weight = boxMean(counts, width, height, COLOURS);
+  const radius = Math.ceil(reach / HALF) + COLOURS;
+  const weight = boxMean(counts, width, height, radius);
   return channels.map((c) => {
     const own = new Float32Array(n);
     for (let i = 0; i < n; i++) own[i] = c[i] * counts[i];
-    const mean = boxMean(own, width, height, COLOURS);
+    const mean = boxMean(own, width, height, radius);
     for (let i = 0; i < n; i++) mean[i] = weight[i] < 0.01 ? Number.NaN : mean[i] / weight[i];
     return mean;
   });
@@ -61,10 +63,12 @@ function misfit(alpha: Float32Array, reach: number, near: Float32Array, distance
   const error = new Float32Array(alpha.length);
   for (let i = 0; i < error.length; i++) {
     if (near[i] === 0) continue;
+    const a = alpha[i];
     let sum = 0;
     for (let c = 0; c < 3; c++) {
-      const b = outside[c][i];
-      const off = channels[c][i] - b - alpha[i] * (inside[c][i] - b);
+      // A side that has no part in the mix need not be near.
+      const mix = (a > 0.005 ? a * inside[c][i] : 0) + (a < 0.995 ? (1 - a) * outside[c][i] : 0);
+      const off = channels[c][i] - mix;
       sum += off * off;
     }
     error[i] = sum < UNKNOWN ? sum : UNKNOWN;
@@ -75,7 +79,7 @@ function misfit(alpha: Float32Array, reach: number, near: Float32Array, distance
 /** Makes an alpha's edge as soft as the picture's, in place, where that is softer than a crisp one. */
 export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: LabPicture): void {
   const { width, height } = picture;
-  const box = boxRound(mask, width, height, BAND + HALF * COLOURS);
+  const box = boxRound(mask, width, height, 2 * BAND);
   if (!box || box.width < 2 * HALF || box.height < 2 * HALF) return;
   const n = box.width * box.height;
   const part = cropMask(mask, width, box);

@@ -8,14 +8,14 @@ import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { renderCutout, renderPicture, type Sources } from '../../core/compose/render-picture.ts';
 import type { PeelPart, ShotDocument } from '../../core/document/schema.ts';
-import { fromGray8, type Gray, matteTo8, matteTo16, newGray, newRgba, type Rgba, resized, type Size } from '../../core/image/picture.ts';
+import { fromGray8, type Gray, matteTo8, matteTo16, newGray, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
 import { type MatteSources, renderMatte } from '../../core/matte/render-matte.ts';
 import { peelKeys } from '../../core/peel/inputs.ts';
 import { frameToSeconds } from '../../core/time/rate.ts';
 import { run, writeRaw } from '../footage/ffmpeg.ts';
 import type { Probe } from '../footage/probe.ts';
 import { inputArguments, readFrames } from '../footage/read-plate.ts';
-import { carryPeel, type PeelPlace } from '../peel/carry-peel.ts';
+import { atPlateSize, carryPeel, type PeelPlace } from '../peel/carry-peel.ts';
 import { PeelResults } from '../peel/results.ts';
 import { Problem } from '../problem.ts';
 import { fileStem, type OutputSpec } from './spec.ts';
@@ -85,7 +85,7 @@ class FrameReader {
   }
 }
 
-/** Frames of imported mattes kept: steadying looks at a few round each. */
+/** Mattes kept. */
 const GRAYS_KEPT = 8;
 
 /** The plate and the imported mattes of a task, from their originals. */
@@ -107,9 +107,7 @@ class Originals implements Sources {
   }
 
   async imported(footage: string, frame: number, size: Size): Promise<Gray> {
-    const key = `${footage}/${frame}`;
-    let gray = this.grays.get(key);
-    if (!gray) {
+    return this.kept(`${footage}/${frame}`, async () => {
       const original = this.task.mattes?.[footage];
       if (!original) throw new Problem('no-matte', 'The footage of an imported matte is no longer here. Bring it in again, or take its part away.', 409);
       let reader = this.matteReaders.get(footage);
@@ -117,11 +115,8 @@ class Originals implements Sources {
         reader = new FrameReader(original, 'gray', this.signal);
         this.matteReaders.set(footage, reader);
       }
-      gray = fromGray16(await reader.read(frame, size), size);
-      this.grays.set(key, gray);
-      if (this.grays.size > GRAYS_KEPT) this.grays.delete(this.grays.keys().next().value as string);
-    }
-    return { ...gray, data: gray.data.slice() };
+      return fromGray16(await reader.read(frame, size), size);
+    });
   }
 
   /** What a Peel has found; frames that it was not carried to yet are found first, all of the output's at once. */
@@ -130,16 +125,26 @@ class Originals implements Sources {
     if (!peel) throw new Problem('no-peel', 'A Peel is written from its shot, where its frames are: give --shot.', 400);
     const key = peelKeys(part)(frame);
     if (!key) return newGray(size.width, size.height);
-    const results = new PeelResults(peel.resultsDir);
-    let png = await results.read(key, frame).catch(() => null);
-    if (!png) {
-      const last = Math.min(document.plate.frames - 1, Math.max(spec.last, frame));
-      const range = { first: Math.min(spec.first, frame), last };
-      await carryPeel({ ...peel, plate: document.plate, inputs: part, ...range }, { onProgress: () => {}, signal: this.signal });
-      png = await results.read(key, frame);
-    }
-    const { data, info } = await sharp(png).toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
-    return resized(fromGray8(data, info), size);
+    return this.kept(`${part.id}/${frame}`, async () => {
+      const results = new PeelResults(peel.resultsDir);
+      let png = await results.read(key, frame).catch(() => null);
+      if (!png) {
+        const last = Math.min(document.plate.frames - 1, Math.max(spec.last, frame));
+        const range = { first: Math.min(spec.first, frame), last };
+        await carryPeel({ ...peel, plate: document.plate, inputs: part, ...range }, { onProgress: () => {}, signal: this.signal });
+        png = await results.read(key, frame);
+      }
+      const { data, info } = await sharp(png).toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
+      return atPlateSize(fromGray8(data, info), part.quality, peel.storeDir, frame, size);
+    });
+  }
+
+  /** A matte of a frame, made once while it is near: steadying looks at a few frames round each. */
+  private async kept(name: string, make: () => Promise<Gray>): Promise<Gray> {
+    const gray = this.grays.get(name) ?? (await make());
+    this.grays.set(name, gray);
+    if (this.grays.size > GRAYS_KEPT) this.grays.delete(this.grays.keys().next().value as string);
+    return { ...gray, data: gray.data.slice() };
   }
 
   async close(): Promise<void> {

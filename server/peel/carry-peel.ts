@@ -1,8 +1,11 @@
 /** Carrying a Peel through frames of a plate and keeping what is found. Used alike by the carry job and by outputs. */
 import sharp from 'sharp';
+import { type Gray, resized, type Size } from '../../core/image/picture.ts';
 import { anchorsOf, type PeelInputs, paintedOf, peelKeys, peelSettings } from '../../core/peel/inputs.ts';
+import type { FrameBytes } from '../../core/peel/lab.ts';
 import { peelShot, StrokesError } from '../../core/peel/peel-shot.ts';
-import { seenAt } from '../../core/peel/settings.ts';
+import { refined } from '../../core/peel/refine.ts';
+import { type Quality, seenAt } from '../../core/peel/settings.ts';
 import { finishedAlpha } from '../../core/peel/soft-edge.ts';
 import { readStoredFrame } from '../footage/frame-store.ts';
 import { Problem } from '../problem.ts';
@@ -28,13 +31,19 @@ interface CarryControl {
   signal?: AbortSignal;
 }
 
-/** A stored frame of the proxy as RGBA bytes: what Peel looks at. */
-export async function storedPicture(storeDir: string, frame: number): Promise<{ width: number; height: number; data: Uint8Array }> {
-  const { data, info } = await sharp(await readStoredFrame(storeDir, 'proxy', frame))
+/** A stored frame as RGBA bytes; of the proxy, which is what Peel looks at, or of full size. */
+export async function storedPicture(storeDir: string, frame: number, of: 'proxy' | 'full' = 'proxy'): Promise<FrameBytes> {
+  const { data, info } = await sharp(await readStoredFrame(storeDir, of, frame))
     .ensureAlpha()
     .raw()
     .toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, data };
+}
+
+/** A matte that was found on a proxy, at the size of the plate: made fine by the stored frame, or just larger in a draft. */
+export async function atPlateSize(matte: Gray, quality: Quality, storeDir: string, frame: number, size: Size): Promise<Gray> {
+  if (quality === 'draft' || size.width <= matte.width) return resized(matte, size);
+  return resized(refined(matte, await storedPicture(storeDir, frame, 'full')), size);
 }
 
 /** Finds the frames that are not there yet. Throws a Problem with code "stopped" where the signal asked it to stop. */

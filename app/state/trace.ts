@@ -1,0 +1,62 @@
+/** Tracing a matte into curves: the outline of each frame from the renderer, then all of them together. */
+import { wrap } from 'comlink';
+import type { Path } from '~/core/document/schema.ts';
+import type { Shape } from '~/core/path/path.ts';
+import type { FrameRange } from '~/core/time/ranges.ts';
+import type { Trace, TracedFrame } from '~/core/trace/trace.ts';
+import type { Pictures } from '../frame/pictures.ts';
+import type { TraceWorker } from '../workers/trace-worker.ts';
+
+export interface TraceWish {
+  subject: string;
+  /** The part alone; null traces the finished matte. */
+  part: string | null;
+  range: FrameRange;
+  /** Plate pixels. */
+  tolerance: number;
+}
+
+/** Of all work, the share that finding the outlines takes, by rule of thumb. */
+const OUTLINES = 0.7;
+/** Square pixels of the plate that a piece must have. */
+const LEAST_AREA = 12;
+
+/** Throws an AbortError where the signal asks it to stop. */
+export async function traceMatte(pictures: Pictures, wish: TraceWish, onProgress: (share: number) => void, signal: AbortSignal): Promise<Trace> {
+  const { subject, part, range, tolerance } = wish;
+  const frames: TracedFrame[] = [];
+  const count = range.last - range.first + 1;
+  for (let frame = range.first; frame <= range.last; frame++) {
+    const outlines = await pictures.render.outlines(subject, part, frame, LEAST_AREA);
+    signal.throwIfAborted();
+    frames.push({ frame, outlines });
+    onProgress((OUTLINES * frames.length) / count);
+  }
+  const worker = new Worker(new URL('../workers/trace-worker.ts', import.meta.url), { type: 'module' });
+  try {
+    const stopped = new Promise<never>((_, reject) => {
+      signal.addEventListener('abort', () => reject(signal.reason), { once: true });
+      worker.addEventListener('error', () => reject(new Error('The outlines could not be traced.')), { once: true });
+    });
+    return await Promise.race([wrap<TraceWorker>(worker).trace(frames, tolerance), stopped]);
+  } finally {
+    worker.terminate();
+  }
+}
+
+const rounded = (shape: Shape): Shape =>
+  shape.map((v) => {
+    const two = (n: number) => Math.round(n * 100) / 100;
+    const out = { x: two(v.x), y: two(v.y), inX: two(v.inX), inY: two(v.inY), outX: two(v.outX), outY: two(v.outY) };
+    return v.free ? { ...out, free: true } : out;
+  });
+
+/** Paths of a document from what was traced, to a hundredth of a pixel. */
+export const pathsFrom = (trace: Trace, newId: () => string): Path[] =>
+  trace.paths.map((keys) => ({
+    id: newId(),
+    type: 'path',
+    closed: true,
+    between: 'straight',
+    shape: { keys: keys.map((k) => ({ ...k, value: rounded(k.value) })) },
+  }));
