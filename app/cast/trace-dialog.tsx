@@ -12,7 +12,8 @@ import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, TEXT_FIELD } from '../ui/controls.tsx';
 
 const newId = () => crypto.randomUUID();
-const TOLERANCE = { least: 0.2, most: 20, usual: 1 };
+const TOLERANCE = { least: 0.2, most: 20, usual: 1, step: 0.1 };
+const AREA = { least: 0, most: 100_000, usual: 100, step: 10 };
 
 /** What is traced: a part of a subject alone, or its finished matte. */
 export interface ToTrace {
@@ -51,24 +52,35 @@ function TraceForm({ subject, part, onClose }: ToTrace & { onClose(): void }) {
   const whole = { first: 0, last: plate.frames - 1 };
   const [onRange, setOnRange] = useState(marked !== null);
   const [tolerance, setTolerance] = useState(TOLERANCE.usual);
+  const [area, setArea] = useState(AREA.usual);
   const [off, setOff] = useState(part !== null);
   const [share, setShare] = useState<number | null>(null);
   const [trace, setTrace] = useState<Trace | null>(null);
   const stop = useRef<AbortController | null>(null);
-  const names = { frames: useId(), tolerance: useId() };
+  const framesId = useId();
   useEffect(() => () => stop.current?.abort(), []);
   const range = onRange && marked ? marked : whole;
   const missing =
     part?.type === 'peel' ? Array.from({ length: range.last - range.first + 1 }, (_, i) => range.first + i).filter((f) => !found.has(f)).length : 0;
   const title = part ? `Trace ${part.name} into curves` : `Trace the matte of ${subject.name} into curves`;
 
+  /** What was traced with another setting no longer counts. */
+  const change = (set: (value: number) => void) => (value: number) => {
+    set(value);
+    setTrace(null);
+  };
   const start = async () => {
     if (!pictures) return;
     stop.current = new AbortController();
     setTrace(null);
     setShare(0);
     try {
-      const made = await traceMatte(pictures, { subject: subject.id, part: part?.id ?? null, range, tolerance }, setShare, stop.current.signal);
+      const made = await traceMatte(
+        pictures,
+        { subject: subject.id, part: part?.id ?? null, range, tolerance, leastArea: area },
+        setShare,
+        stop.current.signal,
+      );
       if (made.paths.length === 0) toast('There is nothing to trace: the matte is empty on all these frames.');
       else setTrace(made);
     } catch (error) {
@@ -94,11 +106,11 @@ function TraceForm({ subject, part, onClose }: ToTrace & { onClose(): void }) {
     <>
       <Dialog.Title className="truncate font-semibold text-base">{title}</Dialog.Title>
       <div className="flex items-center gap-2">
-        <label htmlFor={names.frames} className="flex-1">
+        <label htmlFor={framesId} className="flex-1">
           Frames
         </label>
         <select
-          id={names.frames}
+          id={framesId}
           className={`${TEXT_FIELD} !w-56`}
           value={onRange && marked ? 'range' : 'all'}
           disabled={share !== null}
@@ -117,27 +129,8 @@ function TraceForm({ subject, part, onClose }: ToTrace & { onClose(): void }) {
           )}
         </select>
       </div>
-      <div className="flex items-center gap-2">
-        <label htmlFor={names.tolerance} className="flex-1">
-          Within
-        </label>
-        <input
-          id={names.tolerance}
-          type="number"
-          min={TOLERANCE.least}
-          max={TOLERANCE.most}
-          step={0.1}
-          className={`${TEXT_FIELD} !w-24 text-right font-mono`}
-          defaultValue={tolerance}
-          disabled={share !== null}
-          onChange={(e) => {
-            const value = e.target.valueAsNumber;
-            if (Number.isFinite(value)) setTolerance(Math.max(TOLERANCE.least, Math.min(TOLERANCE.most, value)));
-            setTrace(null);
-          }}
-        />
-        <span className="text-quiet">px of the plate</span>
-      </div>
+      <NumberRow label="Within" unit="px of the plate" limits={TOLERANCE} disabled={share !== null} onValue={change(setTolerance)} />
+      <NumberRow label="Leave out pieces and holes under" unit="px²" limits={AREA} disabled={share !== null} onValue={change(setArea)} />
       {part && (
         <label className="flex items-center gap-2">
           <input type="checkbox" className="accent-current" checked={off} onChange={(e) => setOff(e.target.checked)} />
@@ -169,5 +162,35 @@ function TraceForm({ subject, part, onClose }: ToTrace & { onClose(): void }) {
         )}
       </div>
     </>
+  );
+}
+
+function NumberRow(props: {
+  label: string;
+  unit: string;
+  limits: { least: number; most: number; usual: number; step: number };
+  disabled: boolean;
+  onValue(value: number): void;
+}) {
+  const { label, unit, limits, disabled, onValue } = props;
+  const id = useId();
+  return (
+    <div className="flex items-center gap-2">
+      <label htmlFor={id} className="flex-1">
+        {label}
+      </label>
+      <input
+        id={id}
+        type="number"
+        min={limits.least}
+        max={limits.most}
+        step={limits.step}
+        className={`${TEXT_FIELD} !w-20 text-right font-mono`}
+        defaultValue={limits.usual}
+        disabled={disabled}
+        onChange={(e) => Number.isFinite(e.target.valueAsNumber) && onValue(Math.max(limits.least, Math.min(limits.most, e.target.valueAsNumber)))}
+      />
+      <span className="w-24 text-quiet">{unit}</span>
+    </div>
   );
 }

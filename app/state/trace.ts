@@ -1,5 +1,5 @@
 /** Tracing a matte into curves: the outline of each frame from the renderer, then all of them together. */
-import { wrap } from 'comlink';
+import { proxy, wrap } from 'comlink';
 import type { Path } from '~/core/document/schema.ts';
 import type { Shape } from '~/core/path/path.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
@@ -14,20 +14,20 @@ export interface TraceWish {
   range: FrameRange;
   /** Plate pixels. */
   tolerance: number;
+  /** Pieces and holes of fewer square pixels of the plate are left out. */
+  leastArea: number;
 }
 
 /** Of all work, the share that finding the outlines takes, by rule of thumb. */
-const OUTLINES = 0.7;
-/** Square pixels of the plate that a piece must have. */
-const LEAST_AREA = 12;
+const OUTLINES = 0.5;
 
 /** Throws an AbortError where the signal asks it to stop. */
 export async function traceMatte(pictures: Pictures, wish: TraceWish, onProgress: (share: number) => void, signal: AbortSignal): Promise<Trace> {
-  const { subject, part, range, tolerance } = wish;
+  const { subject, part, range, tolerance, leastArea } = wish;
   const frames: TracedFrame[] = [];
   const count = range.last - range.first + 1;
   for (let frame = range.first; frame <= range.last; frame++) {
-    const outlines = await pictures.render.outlines(subject, part, frame, LEAST_AREA);
+    const outlines = await pictures.render.outlines(subject, part, frame, leastArea);
     signal.throwIfAborted();
     frames.push({ frame, outlines });
     onProgress((OUTLINES * frames.length) / count);
@@ -38,7 +38,14 @@ export async function traceMatte(pictures: Pictures, wish: TraceWish, onProgress
       signal.addEventListener('abort', () => reject(signal.reason), { once: true });
       worker.addEventListener('error', () => reject(new Error('The outlines could not be traced.')), { once: true });
     });
-    return await Promise.race([wrap<TraceWorker>(worker).trace(frames, tolerance), stopped]);
+    return await Promise.race([
+      wrap<TraceWorker>(worker).trace(
+        frames,
+        tolerance,
+        proxy((share: number) => onProgress(OUTLINES + (1 - OUTLINES) * share)),
+      ),
+      stopped,
+    ]);
   } finally {
     worker.terminate();
   }

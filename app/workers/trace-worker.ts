@@ -3,7 +3,7 @@ import { expose } from 'comlink';
 import { type Trace, type TracedFrame, traceOutlines } from '~/core/trace/trace.ts';
 
 const api = {
-  trace: (frames: TracedFrame[], tolerance: number): Trace => traceOutlines(frames, tolerance),
+  trace: (frames: TracedFrame[], tolerance: number, onProgress: (share: number) => void): Trace => traceOutlines(frames, tolerance, onProgress),
 };
 export type TraceWorker = typeof api;
 

@@ -56,7 +56,7 @@ export const pathSchema = z.strictObject({
 });
 export type Path = z.infer<typeof pathSchema>;
 
-export const splineSchema = z.strictObject({ ...partFields, type: z.literal('spline'), paths: z.array(pathSchema).max(200) });
+export const splineSchema = z.strictObject({ ...partFields, type: z.literal('spline'), paths: z.array(pathSchema).max(2000) });
 export type SplinePart = z.infer<typeof splineSchema>;
 
 /** A gray picture, or a sequence of them, taken as it is. */

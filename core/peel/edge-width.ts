@@ -9,6 +9,8 @@ import { maskDistance } from './signed-distance.ts';
 
 /** Radii of the two box means that make a soft edge of a mask, pixels. */
 const RADII = [3, 6, 10];
+/** Pixels from a crisp edge to what is all of one side. */
+const CRISP = 2;
 /** Pixels from the edge within which any of them differs from the mask. */
 const BAND = 2 * (RADII.at(-1) as number) + 2;
 /** Widths are told apart on a picture of half the size. In its pixels: round a place, where mixes are judged, and widths blended. */
@@ -28,15 +30,15 @@ interface Part {
   height: number;
 }
 
-/** The mean of each square of four. */
-function halved(data: Float32Array, { width, height }: Part): Float32Array {
+/** The mean of each square of four, of one of so many channels. */
+function halved(data: Float32Array, { width, height }: Part, channels = 1, channel = 0): Float32Array {
   const [w, h] = [Math.floor(width / HALF), Math.floor(height / HALF)];
   const out = new Float32Array(w * h);
-  for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++) {
-      const i = HALF * (y * width + x);
-      out[y * w + x] = (data[i] + data[i + 1] + data[i + width] + data[i + width + 1]) / 4;
-    }
+  const row = width * channels;
+  for (let y = 0; y < h; y++) {
+    let i = HALF * y * row + channel;
+    for (let x = 0; x < w; x++, i += HALF * channels) out[y * w + x] = (data[i] + data[i + channels] + data[i + row] + data[i + row + channels]) / 4;
+  }
   return out;
 }
 
@@ -89,33 +91,37 @@ export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: 
     const from = (y + box.top) * width + box.left;
     crisp.set(alpha.subarray(from, from + box.width), y * box.width);
   }
-  const bare = Float32Array.from(part);
-  const soft = RADII.map((r) => boxMean(boxMean(bare, box.width, box.height, r), box.width, box.height, r));
-  const candidates = [crisp, ...soft];
-
   const small = { width: Math.floor(box.width / HALF), height: Math.floor(box.height / HALF) };
-  const channels = [0, 1, 2].map((c) =>
-    halved(
-      Float32Array.from({ length: n }, (_, i) => lab[3 * i + c]),
-      box,
-    ),
-  );
+  const channels = [0, 1, 2].map((c) => halved(lab, box, 3, c));
   const distance = halved(maskDistance(part, box.width, box.height, BAND + 1), box);
-  const near = Float32Array.from(distance, (d) => (Math.abs(d) < BAND ? 1 : 0));
-  const misfits = candidates.map((a, k) => misfit(halved(a, box), k === 0 ? 2 : 2 * RADII[k - 1], near, distance, channels, small));
+  const near = new Float32Array(distance.length);
+  for (let i = 0; i < near.length; i++) if (Math.abs(distance[i]) < BAND) near[i] = 1;
   const counted = boxMean(near, small.width, small.height, JUDGED);
-  const chosen = candidates.map(() => new Float32Array(distance.length));
-  for (let i = 0; i < distance.length; i++) {
-    let best = 0;
-    let least = BETTER * misfits[0][i] - GRAIN * counted[i];
-    for (let k = 1; k < misfits.length; k++)
-      if (misfits[k][i] < least) {
-        best = k;
-        least = misfits[k][i];
+  const misfitOf = (a: Float32Array, reach: number) => misfit(halved(a, box), reach, near, distance, channels, small);
+  const least = misfitOf(crisp, CRISP).map((m, i) => BETTER * m - GRAIN * counted[i]);
+  const candidates: Float32Array[] = [crisp];
+  const best = new Uint8Array(least.length);
+  const bare = new Float32Array(part);
+  for (const r of RADII) {
+    const soft = boxMean(boxMean(bare, box.width, box.height, r), box.width, box.height, r);
+    const own = misfitOf(soft, 2 * r);
+    let better = false;
+    for (let i = 0; i < own.length; i++)
+      if (own[i] < least[i]) {
+        least[i] = own[i];
+        best[i] = candidates.length;
+        better = true;
       }
-    chosen[best][i] = 1;
+    // Where the next softer is nowhere better, still softer ones are not either.
+    if (!better) break;
+    candidates.push(soft);
   }
-  if (chosen.slice(1).every((c) => !c.includes(1))) return;
+  if (candidates.length === 1) return;
+  const chosen = candidates.map((_, k) => {
+    const share = new Float32Array(best.length);
+    for (let i = 0; i < share.length; i++) if (best[i] === k) share[i] = 1;
+    return share;
+  });
   const shares = chosen.map((c) => boxMean(c, small.width, small.height, BLEND));
   for (let y = 0; y < small.height * HALF; y++)
     for (let x = 0; x < small.width * HALF; x++) {

@@ -26,7 +26,10 @@ export interface Trace {
 const CURVES = 0.55;
 const KEYS = 0.4;
 const MOST_VERTICES = 400;
-const ROUNDS = 12;
+const ROUNDS = 16;
+/** The same points go through the frames of a track as long as they are no more than so many times as many as on one, and some. */
+const MORE = 1.5;
+const SOME = 6;
 /** Outlines are one if their areas, places and forms differ by no more, in parts of their size. */
 const GROWN = 2.2;
 const MOVED = 0.9;
@@ -130,27 +133,58 @@ interface Fitted {
   worst: number;
 }
 
-/** The curve from one point to the next on a frame. */
-function fitBetween(on: Followed, from: Place, to: Place, frame: number, tolerance: number): Fitted {
-  const a = from.shares[frame];
-  let b = to.shares[frame];
-  while (b <= a) b++;
-  const whole = on.lengths[on.lengths.length - 1];
-  const reach = Math.min(REACH / whole, (b - a) / 3);
-  const wayAt = (share: number, free: boolean, side: 1 | -1): Point => {
-    const p = placeAt(on, share + (free && side < 0 ? 0 : reach));
-    const q = placeAt(on, share - (free && side > 0 ? 0 : reach));
-    return unit(p.x - q.x, p.y - q.y);
-  };
-  const u = wayAt(a, from.free, 1);
-  const w = wayAt(b, to.free, -1);
-  const points = stretch(on, a, b);
-  const { cubic, error, index } = fitCubic(points, u, { x: -w.x, y: -w.y }, tolerance);
-  return { cubic, error, worst: a + ((b - a) * index) / (points.length - 1) };
+/** From where to where on a frame's outline the curve after point `k` goes: shares, the second no less than the first. */
+function spanOf(places: readonly Place[], k: number, frame: number): [number, number] {
+  const from = places[k].shares[frame];
+  const to = k + 1 < places.length ? places[k + 1].shares[frame] : places[0].shares[frame] + 1;
+  return [from, Math.max(from, Math.min(from + 1, to))];
 }
 
-/** As few points as hold a track within the tolerance on all its frames. */
-function pointsOf(track: Track, tolerance: number): Place[] {
+/** The curve over a stretch of a frame's outline; `free` says which of its ends are corners. */
+function fitOver(on: Followed, [a, b]: [number, number], free: [boolean, boolean], tolerance: number): Fitted {
+  const whole = on.lengths[on.lengths.length - 1];
+  const reach = Math.min(REACH / whole, (b - a) / 3);
+  const wayAt = (share: number, isFree: boolean, side: 1 | -1): Point => {
+    const p = placeAt(on, share + (isFree && side < 0 ? 0 : reach));
+    const q = placeAt(on, share - (isFree && side > 0 ? 0 : reach));
+    return unit(p.x - q.x, p.y - q.y);
+  };
+  const u = wayAt(a, free[0], 1);
+  const w = wayAt(b, free[1], -1);
+  const points = stretch(on, a, b);
+  const { cubic, error, index } = fitCubic(points, u, { x: -w.x, y: -w.y }, tolerance);
+  // Handles far longer than the stretch make loops between the points that were looked at.
+  const longest = (b - a) * whole;
+  const tame = [cubic.b.x - cubic.a.x, cubic.b.y - cubic.a.y, cubic.c.x - cubic.d.x, cubic.c.y - cubic.d.y].every((v) => Math.abs(v) <= longest + 1e-9);
+  if (tame) return { cubic, error, worst: a + ((b - a) * index) / (points.length - 1) };
+  const third = longest / 3;
+  const [from, to] = [points[0], points[points.length - 1]];
+  const plain = { a: from, b: { x: from.x + u.x * third, y: from.y + u.y * third }, c: { x: to.x - w.x * third, y: to.y - w.y * third }, d: to };
+  return { cubic: plain, error: Math.max(error, longest / 4), worst: (a + b) / 2 };
+}
+
+/** Whether the curve after point `k` stays within the tolerance on all frames. */
+function isHeld({ on }: Track, places: readonly Place[], k: number, tolerance: number): boolean {
+  const free: [boolean, boolean] = [places[k].free, places[(k + 1) % places.length].free];
+  return on.every((o, f) => fitOver(o, spanOf(places, k, f), free, tolerance).error <= tolerance);
+}
+
+/** The worst that the curve after point `k` does on any frame; null where it stays within the tolerance on all. */
+function worstOf({ on }: Track, places: readonly Place[], k: number, tolerance: number): { frame: number; share: number } | null {
+  const free: [boolean, boolean] = [places[k].free, places[(k + 1) % places.length].free];
+  let [most, frame, share] = [tolerance, -1, 0];
+  for (let f = 0; f < on.length; f++) {
+    const { error, worst } = fitOver(on[f], spanOf(places, k, f), free, tolerance);
+    if (error > most) [most, frame, share] = [error, f, worst];
+  }
+  return frame < 0 ? null : { frame, share };
+}
+
+/**
+ * As few points as hold a track within the tolerance on all its frames; null where that takes many more than one frame needs: it is
+ * then better in two.
+ */
+function pointsOf(track: Track, tolerance: number): Place[] | null {
   const { on } = track;
   let longest = 0;
   for (const [f, { lengths }] of on.entries()) if (lengths[lengths.length - 1] > on[longest].lengths[on[longest].lengths.length - 1]) longest = f;
@@ -163,35 +197,66 @@ function pointsOf(track: Track, tolerance: number): Place[] {
     places.push(placeFrom(track, longest, (places.length + 0.5) / 3, false));
     order();
   }
+  const most = on.length === 1 ? MOST_VERTICES : Math.min(MOST_VERTICES, Math.ceil(MORE * places.length) + SOME);
+  // Which point follows each whose curve is known to hold.
+  const holds = new Map<Place, Place>();
   for (let round = 0; round < ROUNDS; round++) {
     const added: Place[] = [];
-    for (let k = 0; k < places.length && places.length + added.length < MOST_VERTICES; k++) {
-      let [most, at, share] = [tolerance, -1, 0];
-      for (let f = 0; f < on.length; f++) {
-        const { error, worst } = fitBetween(on[f], places[k], places[(k + 1) % places.length], f, tolerance);
-        if (error > most) [most, at, share] = [error, f, worst];
-      }
-      if (at >= 0) added.push(placeFrom(track, at, share, false));
+    for (let k = 0; k < places.length; k++) {
+      const next = places[(k + 1) % places.length];
+      if (holds.get(places[k]) === next) continue;
+      const worst = worstOf(track, places, k, tolerance);
+      if (worst) added.push(placeFrom(track, worst.frame, worst.share, false));
+      else holds.set(places[k], next);
     }
     if (added.length === 0) break;
+    if (places.length + added.length > most || round === ROUNDS - 1) {
+      if (on.length > 1) return null;
+      break;
+    }
     for (const place of added) {
       const round = Math.floor(place.shares[longest]);
       place.shares = place.shares.map((s) => s - round);
     }
     places.push(...added);
     order();
+    // There and back again is not quite where it began: on every frame a new point stays between its neighbours.
+    for (const [k, place] of places.entries()) {
+      if (!added.includes(place)) continue;
+      const before = k > 0 ? places[k - 1].shares : places[places.length - 1].shares.map((s) => s - 1);
+      let n = k + 1;
+      while (n < places.length && added.includes(places[n])) n++;
+      const after = n < places.length ? places[n].shares : places[0].shares.map((s) => s + 1);
+      place.shares = place.shares.map((s, f) => Math.max(before[f], Math.min(after[f], s)));
+    }
   }
   // Points that are not needed by now go.
   for (let k = 0; k < places.length && places.length > 3; ) {
-    const [before, after] = [places[(k + places.length - 1) % places.length], places[(k + 1) % places.length]];
-    if (!places[k].free && on.every((o, f) => fitBetween(o, before, after, f, tolerance).error <= tolerance)) places.splice(k, 1);
+    const rest = places.filter((_, i) => i !== k);
+    if (!places[k].free && isHeld(track, rest, (k + rest.length - 1) % rest.length, tolerance)) places.splice(k, 1);
     else k++;
   }
   return places;
 }
 
+/** The track with its points, in as many pieces as it takes. */
+function pieces(track: Track, tolerance: number): { track: Track; places: Place[] }[] {
+  const places = pointsOf(track, tolerance);
+  if (places) return [{ track, places }];
+  const { first, on, ways } = track;
+  // Cut where it changes the most, and rather not near its ends.
+  let [at, most] = [1, -1];
+  for (let k = 1; k < on.length; k++) {
+    const weight = ways[k - 1].distance * (0.25 + Math.min(k, on.length - k) / on.length);
+    if (weight > most) [at, most] = [k, weight];
+  }
+  const early = { first, on: on.slice(0, at), ways: ways.slice(0, at - 1) };
+  const late = { first: first + at, on: on.slice(at), ways: ways.slice(at) };
+  return [...pieces(early, tolerance), ...pieces(late, tolerance)];
+}
+
 function shapeOn(on: Followed, places: readonly Place[], frame: number, tolerance: number): Shape {
-  const cubics = places.map((p, k) => fitBetween(on, p, places[(k + 1) % places.length], frame, tolerance).cubic);
+  const cubics = places.map((p, k) => fitOver(on, spanOf(places, k, frame), [p.free, places[(k + 1) % places.length].free], tolerance).cubic);
   return cubics.map((c, k): Vertex => {
     const before = cubics[(k + cubics.length - 1) % cubics.length];
     const vertex = { x: c.a.x, y: c.a.y, inX: before.c.x - c.a.x, inY: before.c.y - c.a.y, outX: c.b.x - c.a.x, outY: c.b.y - c.a.y };
@@ -222,8 +287,7 @@ export function traceOutlines(frames: readonly TracedFrame[], tolerance: number,
   const work = tracks.reduce((sum, t) => sum + t.on.length, 0);
   let [done, deviation] = [0, 0];
   const paths: Key<Shape>[][] = [];
-  for (const track of tracks) {
-    const places = pointsOf(track, CURVES * tolerance);
+  const trace = ({ track, places }: { track: Track; places: Place[] }) => {
     const all = track.on.map(
       (on, f): Key<Shape> => ({
         frame: frames[track.first + f].frame,
@@ -239,6 +303,9 @@ export function traceOutlines(frames: readonly TracedFrame[], tolerance: number,
       deviation = Math.max(deviation, farthest(outline, line), farthest(line, outline));
     }
     paths.push(whileSeen(keys, frames[0].frame, frames[frames.length - 1].frame));
+  };
+  for (const track of tracks) {
+    for (const piece of pieces(track, CURVES * tolerance)) trace(piece);
     done += track.on.length;
     onProgress(done / work);
   }
