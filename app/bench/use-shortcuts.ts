@@ -5,7 +5,7 @@ import { tinykeys } from 'tinykeys';
 import { isApproved } from '~/core/document/approval.ts';
 import { partWith } from '~/core/document/parts.ts';
 import { REACHES } from '~/core/time/reach.ts';
-import { useGoToDoubtful } from '../settings/doubt-note.tsx';
+import { useGoToDoubtful, useReview } from '../settings/doubt-note.tsx';
 import { useColumns, useKeyFrames } from '../sheet/columns.ts';
 import { deleteEdits, keyHereEdits } from '../sheet/key-work.ts';
 import { approvalEdits, carry, carryRange } from '../state/peel.ts';
@@ -30,8 +30,9 @@ export function useShortcuts(): void {
   const keys = useKeyFrames();
   const columns = useColumns();
   const goToDoubtful = useGoToDoubtful();
-  const latest = useRef({ keys, columns, goToDoubtful });
-  latest.current = { keys, columns, goToDoubtful };
+  const { next: nextToReview } = useReview();
+  const latest = useRef({ keys, columns, goToDoubtful, nextToReview });
+  latest.current = { keys, columns, goToDoubtful, nextToReview };
 
   useEffect(() => {
     const shot = () => shotStore.getState();
@@ -116,6 +117,7 @@ export function useShortcuts(): void {
         void carry(shot().shotId, peel.id, first, last);
       },
       nextDoubt: () => latest.current.goToDoubtful(),
+      review: () => latest.current.nextToReview(),
       curves: () => view().set({ curvesOpen: !view().curvesOpen }),
       reach: () => {
         const order = [...REACHES.slice(1), REACHES[0]];

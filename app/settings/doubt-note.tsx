@@ -1,10 +1,13 @@
-/** What the program doubts on the current frame, in words, and the way to the next doubtful one. */
+/** What the program doubts on the current frame, in words, the way to the next doubtful one, and the review of them all. */
 
 import { toast } from 'sonner';
+import { isApproved } from '~/core/document/approval.ts';
 import { REASONS } from '~/core/peel/doubt.ts';
 import { anchorsOf } from '~/core/peel/inputs.ts';
-import { DOUBTFUL, useDoubt } from '../state/peel.ts';
-import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { approvalEdits, DOUBTFUL, useDoubt } from '../state/peel.ts';
+import { useShotStore } from '../state/shot-context.tsx';
+import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { Button } from '../ui/controls.tsx';
 
 /** Goes to the next frame after the current one whose doubt is high, from the start again after the last. */
 export function useGoToDoubtful(): () => void {
@@ -18,6 +21,78 @@ export function useGoToDoubtful(): () => void {
     if (next === undefined) toast('No frame that was found has a high doubt.');
     else view.getState().goTo(next);
   };
+}
+
+/**
+ * The walk through frames, worst first: each is approved, mended or noted, or left, and the next is the most doubtful of those that
+ * it has not been to. What was painted, approved or said to be out of sight is not in doubt.
+ */
+export function useReview() {
+  const store = useShotStore();
+  const { view } = useWorkbench();
+  const { found } = useDoubt();
+  const subject = useSettledSubject();
+  const review = useView((s) => s.review);
+  const open = (been: readonly number[]) =>
+    [...found.values()].filter((f) => f.doubt >= DOUBTFUL && f.anchor !== f.frame && !been.includes(f.frame) && !(subject && isApproved(subject, f.frame)));
+  return {
+    running: review !== null,
+    left: open(review ?? []).length,
+    next() {
+      const been = view.getState().review ?? [];
+      const [worst] = open(been).sort((a, b) => b.doubt - a.doubt || a.frame - b.frame);
+      if (!worst) {
+        view.getState().set({ review: null });
+        toast('No frame with a high doubt is left to review.');
+        return;
+      }
+      view.getState().set({ review: [...been, worst.frame] });
+      view.getState().goTo(worst.frame);
+    },
+    approve() {
+      const { frame } = view.getState();
+      return subject !== null && store.getState().commit('Approve', approvalEdits(subject, { first: frame, last: frame }, true));
+    },
+    end: () => view.getState().set({ review: null }),
+  };
+}
+
+function Review() {
+  const { view } = useWorkbench();
+  const { running, left, next, approve, end } = useReview();
+  if (!running)
+    return (
+      <Button className="!h-6 mt-1 w-full text-xs" disabled={left === 0} title="Shift R" onClick={next}>
+        {left === 0 ? 'Nothing to review' : `Review ${left === 1 ? 'one doubtful frame' : `${left} doubtful frames, worst first`}`}
+      </Button>
+    );
+  return (
+    <fieldset className="mt-1 flex flex-wrap gap-1" aria-label="Review">
+      <span className="w-full text-quiet">{left === 0 ? 'Review: this is the last one' : `Review: ${left} more after this one`}</span>
+      <Button className="!h-6 flex-1 text-xs" title="Approve it as it is, and go to the next" onClick={() => approve() && next()}>
+        Approve
+      </Button>
+      <Button
+        className="!h-6 flex-1 text-xs"
+        title="Paint on it what is wrong"
+        onClick={() => {
+          view.getState().setTool('brush');
+          document.querySelector<HTMLElement>('[data-viewer]')?.focus();
+        }}
+      >
+        Mend
+      </Button>
+      <Button className="!h-6 flex-1 text-xs" onClick={() => document.querySelector<HTMLElement>('[data-note]')?.focus()}>
+        Note
+      </Button>
+      <Button className="!h-6 flex-1 text-xs" title="Shift R" onClick={next}>
+        Next
+      </Button>
+      <Button className="!h-6 flex-1 text-xs" onClick={end}>
+        End
+      </Button>
+    </fieldset>
+  );
 }
 
 export function DoubtNote() {
@@ -48,6 +123,7 @@ export function DoubtNote() {
           ))}
         </>
       )}
+      {found.size > 0 && <Review />}
     </div>
   );
 }

@@ -74,6 +74,7 @@ export function FrameNotes() {
         }}
       >
         <input
+          data-note
           aria-label="Note or name"
           className={`${TEXT_FIELD} !h-6 text-xs`}
           placeholder={`Note for frame ${number(frame)}`}

@@ -75,9 +75,11 @@ export interface ViewState {
   /** The brush of Peel; its radius in plate pixels; whether what a click would take is shown where the pointer rests. */
   brush: { kind: BrushKind; radius: number; ahead: boolean };
   /** The stroke that is being painted. */
-  painting: { kind: BrushKind; radius: number; points: number[] } | null;
+  painting: { kind: BrushKind; radius: number; points: number[]; pressures?: number[] } | null;
   /** The newest stroke that was painted: what it makes stale is found anew. */
   painted: { part: string; frame: number } | null;
+  /** Frames that the review of doubtful frames, worst first, has been to; null while there is none. */
+  review: readonly number[] | null;
   /** The stroke that is pointed at in the list. */
   pointedStroke: string | null;
   /** Gamma with which the matte is shown. */
@@ -133,6 +135,7 @@ export type ViewSettings = Pick<
   | 'brush'
   | 'painting'
   | 'painted'
+  | 'review'
   | 'pointedStroke'
   | 'matteGamma'
   | 'without'
@@ -182,6 +185,7 @@ export function createViewStore(start: { frames: number; frame: number; view: Vi
       brush: { kind: 'keep', radius: 8, ahead: false },
       painting: null,
       painted: null,
+      review: null,
       pointedStroke: null,
       matteGamma: 1,
       without: [],

@@ -4,7 +4,16 @@ import { Page } from '~/tests/tool-page.ts';
 import { BrushTool, TO_COME } from './brush-tool.ts';
 import type { ToolPointer } from './tool.ts';
 
-const at = (x: number, y: number, more: Partial<ToolPointer> = {}): ToolPointer => ({ x, y, shift: false, alt: false, clicks: 1, ...more });
+const at = (x: number, y: number, more: Partial<ToolPointer> = {}): ToolPointer => ({
+  x,
+  y,
+  shift: false,
+  alt: false,
+  ctrl: false,
+  pressure: null,
+  clicks: 1,
+  ...more,
+});
 let page: Page;
 let tool: BrushTool;
 beforeEach(() => {
@@ -147,5 +156,44 @@ describe('the brush', () => {
     stroke([[200, 100]]);
     expect(peel().strokes).toHaveLength(1);
     expect(tool.hint(page.context())).toMatch(/locked/);
+  });
+
+  it('keeps how hard a pen was pressed, also in the pieces that erasing leaves', () => {
+    tool.down(at(100, 100, { pressure: 0.25 }), page.context());
+    tool.move(at(140, 100, { pressure: 0.5 }), page.context());
+    tool.move(at(180, 100, { pressure: 1 }), page.context());
+    tool.up(at(180, 100, { pressure: 0 }), page.context());
+    expect(peel().strokes[0]).toMatchObject({ points: [100, 100, 140, 100, 180, 100], pressures: [0.25, 0.5, 1] });
+    page.view.getState().set({ brush: { ...brush(), kind: 'erase', radius: 4 } });
+    stroke([[160, 100]]);
+    expect(peel().strokes.map((s) => s.pressures?.length === s.points.length / 2)).toEqual([true, true]);
+    expect(peel().strokes.map((s) => [s.pressures?.[0], s.pressures?.at(-1)])).toEqual([
+      [0.25, 0.5],
+      [1, 1],
+    ]);
+    page.view.getState().set({ brush: { ...brush(), kind: 'keep' } });
+    stroke([[300, 200]]);
+    expect(peel().strokes.at(-1)).not.toHaveProperty('pressures');
+  });
+
+  it('is sized by a drag with Ctrl, which paints nothing', () => {
+    const { radius } = brush();
+    stroke(
+      [
+        [200, 100],
+        [215, 90],
+      ],
+      { ctrl: true },
+    );
+    expect(brush().radius).toBe(radius + 15);
+    expect(page.settled.cast).toEqual([]);
+    stroke(
+      [
+        [200, 100],
+        [-400, 100],
+      ],
+      { ctrl: true },
+    );
+    expect(brush().radius).toBe(1);
   });
 });

@@ -18,6 +18,8 @@ const STILL = 3;
 /** Id of the stroke that a click would make. */
 export const TO_COME = 'to-come';
 
+const setRadius = (radius: number, c: ToolContext) => c.view.set({ brush: { ...c.view.brush, radius: Math.max(BRUSH_LEAST, Math.min(BRUSH_MOST, radius)) } });
+
 const other = (kind: BrushKind): BrushKind => (kind === 'keep' ? 'drop' : 'keep');
 
 /** The Peel that strokes go to: the selected one, or the first of the subject. */
@@ -37,6 +39,19 @@ export function strokeEdits(c: ToolContext, stroke: Stroke): { edits: Edit[]; pa
   return { edits: [{ kind: 'insert', parent: 'cast', index: 0, record: { ...newSubject(c.newId(), 'Subject 1'), parts: [part] } }], partId };
 }
 
+/** A piece of a stroke: the pressure at each of its points is that of the nearest point of the whole. */
+function pieceOf(stroke: Stroke, id: string, points: number[]): Stroke {
+  const { pressures } = stroke;
+  if (!pressures) return { ...stroke, id, points };
+  const nearest = (x: number, y: number) => {
+    let best = 0;
+    const away = (k: number) => Math.hypot(stroke.points[2 * k] - x, stroke.points[2 * k + 1] - y);
+    for (let k = 1; k < pressures.length; k++) if (away(k) < away(best)) best = k;
+    return pressures[best];
+  };
+  return { ...stroke, id, points, pressures: Array.from({ length: points.length / 2 }, (_, k) => nearest(points[2 * k], points[2 * k + 1])) };
+}
+
 /** Edits that take away of a frame's strokes what the eraser went over. */
 export function eraseEdits(peel: PeelPart, frame: number, eraser: readonly number[], radius: number, newId: () => string): Edit[] {
   return peel.strokes.flatMap((stroke, index): Edit[] => {
@@ -48,14 +63,24 @@ export function eraseEdits(peel: PeelPart, frame: number, eraser: readonly numbe
       ...pieces
         .reverse()
         .map(
-          (points): Edit => ({ kind: 'insert', parent: peel.id, index: Math.min(index, peel.strokes.length - 1), record: { ...stroke, id: newId(), points } }),
+          (points): Edit => ({ kind: 'insert', parent: peel.id, index: Math.min(index, peel.strokes.length - 1), record: pieceOf(stroke, newId(), points) }),
         ),
     ];
   });
 }
 
+interface Painting {
+  kind: BrushKind;
+  radius: number;
+  points: number[];
+  /** Of a pen, at each point. */
+  pressures?: number[];
+}
+
 export class BrushTool implements Tool {
-  private stroke: { kind: BrushKind; radius: number; points: number[] } | null = null;
+  private stroke: Painting | null = null;
+  /** Where a drag that sizes the brush began, and the radius it had. */
+  private sizing: { x: number; radius: number } | null = null;
   private rest: { timer: ReturnType<typeof setTimeout>; x: number; y: number; shown: boolean } | null = null;
 
   /** What a click would take is shown when the pointer rests, if that is wished for. */
@@ -85,18 +110,24 @@ export class BrushTool implements Tool {
     c.view.play(0);
     if (currentPeel(c)?.locked) return;
     const { kind, radius } = c.view.brush;
-    this.stroke = { kind: p.alt ? other(kind) : kind, radius, points: [p.x, p.y] };
+    if (p.ctrl) {
+      this.sizing = { x: p.x, radius };
+      return;
+    }
+    this.stroke = { kind: p.alt ? other(kind) : kind, radius, points: [p.x, p.y], ...(p.pressure === null ? {} : { pressures: [p.pressure] }) };
     c.view.set({ painting: this.stroke });
   }
 
   move(p: ToolPointer, c: ToolContext): void {
-    const { stroke } = this;
+    const { stroke, sizing } = this;
+    if (sizing) setRadius(sizing.radius + p.x - sizing.x, c);
     if (!stroke) return;
-    const { points } = stroke;
+    const { points, pressures } = stroke;
     const [x, y] = points.slice(-2);
-    if (p.shift) this.stroke = { ...stroke, points: [points[0], points[1], p.x, p.y] };
+    const pressed = (all: number[]) => (pressures ? { pressures: [...all, p.pressure ?? 1] } : {});
+    if (p.shift) this.stroke = { ...stroke, points: [points[0], points[1], p.x, p.y], ...pressed(pressures?.slice(0, 1) ?? []) };
     else if (Math.hypot(p.x - x, p.y - y) < Math.max(1, 1.5 * c.perPixel)) return;
-    else this.stroke = { ...stroke, points: [...points, p.x, p.y] };
+    else this.stroke = { ...stroke, points: [...points, p.x, p.y], ...pressed(pressures ?? []) };
     c.view.set({ painting: this.stroke });
   }
 
@@ -106,7 +137,7 @@ export class BrushTool implements Tool {
     if (stroke) this.put(stroke, c);
   }
 
-  private put(stroke: { kind: BrushKind; radius: number; points: number[] }, c: ToolContext): void {
+  private put(stroke: Painting, c: ToolContext): void {
     const { kind } = stroke;
     if (kind === 'erase') {
       const peel = currentPeel(c);
@@ -119,7 +150,17 @@ export class BrushTool implements Tool {
     const touches = points.some((v, i) => i % 2 === 0 && v > -radius && v < width + radius && points[i + 1] > -radius && points[i + 1] < height + radius);
     if (!touches) return;
     const rounded = points.map((v) => Math.round(v * 100) / 100);
-    const record: Stroke = { ...stroke, kind, id: c.newId(), type: 'stroke', frame: c.view.frame, points: rounded, enabled: true };
+    const pressures = stroke.pressures?.map((v) => Math.round(v * 100) / 100);
+    const record: Stroke = {
+      id: c.newId(),
+      type: 'stroke',
+      frame: c.view.frame,
+      kind,
+      radius,
+      points: rounded,
+      enabled: true,
+      ...(pressures ? { pressures } : {}),
+    };
     const { edits, partId } = strokeEdits(c, record);
     if (!c.shot.commit(KINDS[kind], edits)) return;
     c.shot.select(partId);
@@ -129,6 +170,7 @@ export class BrushTool implements Tool {
   cancel(c: ToolContext): void {
     this.leave(c);
     this.stroke = null;
+    this.sizing = null;
     c.view.set({ painting: null });
   }
 
@@ -139,7 +181,7 @@ export class BrushTool implements Tool {
       c.moveCrosshair(c.crosshair.x + arrow.x, c.crosshair.y + arrow.y);
       return true;
     }
-    const resize = (by: number) => c.view.set({ brush: { ...brush, radius: Math.max(BRUSH_LEAST, Math.min(BRUSH_MOST, brush.radius * by)) } });
+    const resize = (by: number) => setRadius(brush.radius * by, c);
     switch (event.key) {
       case '-':
         resize(1 / STEP);
@@ -175,7 +217,7 @@ export class BrushTool implements Tool {
     const peel = currentPeel(c);
     if (peel?.locked) return 'This Peel is locked: unlock it in its settings to paint on it.';
     const here = peel?.strokes.some((s) => s.frame === c.view.frame && s.enabled);
-    if (!here) return 'Paint on the subject to keep it, with Alt on what is not it. A click is a dot; Shift paints straight; − and + size the brush.';
-    return 'Alt paints the other kind, X changes over, Shift paints straight, − and + size the brush. Wrong strokes are erased, or switched off in the settings.';
+    if (!here) return 'Paint on the subject to keep it, with Alt on what is not it. A click is a dot; Shift paints straight; −, + or Ctrl-drag size the brush.';
+    return 'Alt paints the other kind, X changes over, Shift paints straight, −, + or Ctrl-drag size the brush. Wrong strokes are erased, or switched off in the settings.';
   }
 }

@@ -89,7 +89,7 @@ export class DrawTool implements Tool {
       return true;
     }
     if (event.key === 'Enter') {
-      const p: ToolPointer = { ...c.crosshair, shift: false, alt: false, clicks: 1 };
+      const p: ToolPointer = { ...c.crosshair, shift: false, alt: false, ctrl: false, pressure: null, clicks: 1 };
       this.down(p, c);
       this.up(p, c);
       return true;

@@ -6,6 +6,8 @@ export interface ShownStroke {
   kind: BrushKind;
   radius: number;
   points: readonly number[];
+  /** Of a pen, at each point. */
+  pressures?: readonly number[];
   enabled: boolean;
   /** Pointed at in the list. */
   pointed: boolean;
@@ -47,16 +49,27 @@ export function paintDoubt(context: CanvasRenderingContext2D, places: readonly n
   context.restore();
 }
 
+/** Stretches of a stroke, first point and the one after its last, and how wide each is: as a whole without pressure. */
+function widths(points: readonly number[], pressures?: readonly number[]): [number, number, number][] {
+  const count = points.length / 2;
+  if (!pressures || count === 1) return [[0, count, pressures?.[0] ?? 1]];
+  return Array.from({ length: count - 1 }, (_, k) => [k, k + 2, (pressures[k] + pressures[k + 1]) / 2]);
+}
+
 export function paintStrokes(context: CanvasRenderingContext2D, strokes: readonly ShownStroke[], place: Place): void {
   context.save();
   context.lineCap = 'round';
   context.lineJoin = 'round';
-  for (const { kind, radius, points, enabled, pointed } of strokes) {
+  for (const { kind, radius, points, pressures, enabled, pointed } of strokes) {
     context.strokeStyle = STROKE_HEX[kind];
-    context.lineWidth = Math.max(2, 2 * radius * place.scale);
     context.globalAlpha = pointed ? 0.8 : enabled ? 0.4 : 0.1;
+    const wide = Math.max(2, 2 * radius * place.scale);
+    for (const [from, to, pressure] of widths(points, pressures)) {
+      context.lineWidth = Math.max(2, wide * pressure);
+      trace(context, points.slice(2 * from, 2 * to), place);
+      context.stroke();
+    }
     trace(context, points, place);
-    context.stroke();
     context.globalAlpha = enabled ? 1 : 0.4;
     for (const [colour, width] of [
       ['#000', 3],

@@ -10,6 +10,9 @@ export interface ToolPointer {
   y: number;
   shift: boolean;
   alt: boolean;
+  ctrl: boolean;
+  /** Of a pen, [0,1]; null for what has none. */
+  pressure: number | null;
   /** 2 for the second press of a double click. */
   clicks: number;
 }

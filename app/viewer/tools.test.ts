@@ -9,7 +9,16 @@ import { HandTool } from './hand-tool.ts';
 import { ShapeTool } from './shape-tool.ts';
 import type { ToolPointer } from './tool.ts';
 
-const at = (x: number, y: number, more: Partial<ToolPointer> = {}): ToolPointer => ({ x, y, shift: false, alt: false, clicks: 1, ...more });
+const at = (x: number, y: number, more: Partial<ToolPointer> = {}): ToolPointer => ({
+  x,
+  y,
+  shift: false,
+  alt: false,
+  ctrl: false,
+  pressure: null,
+  clicks: 1,
+  ...more,
+});
 const key = (name: string, more: Partial<KeyboardEvent> = {}) =>
   ({ key: name, shiftKey: false, altKey: false, ctrlKey: false, metaKey: false, ...more }) as KeyboardEvent;
 

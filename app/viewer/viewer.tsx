@@ -132,7 +132,15 @@ export function Viewer() {
   const plateAt = (event: PointerEvent): ToolPointer => {
     const rect = (box.current as HTMLDivElement).getBoundingClientRect();
     const { scale, x, y } = place as Place;
-    return { x: (event.clientX - rect.left - x) / scale, y: (event.clientY - rect.top - y) / scale, shift: event.shiftKey, alt: event.altKey, clicks: 1 };
+    return {
+      x: (event.clientX - rect.left - x) / scale,
+      y: (event.clientY - rect.top - y) / scale,
+      shift: event.shiftKey,
+      alt: event.altKey,
+      ctrl: event.ctrlKey || event.metaKey,
+      pressure: event.pointerType === 'pen' ? event.pressure : null,
+      clicks: 1,
+    };
   };
 
   const onPointerDown = (event: PointerEvent<HTMLDivElement>) => {

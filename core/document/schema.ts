@@ -88,6 +88,8 @@ export const strokeSchema = z.strictObject({
     .max(20_000)
     .refine((p) => p.length % 2 === 0, { error: 'Points are pairs of numbers.' }),
   enabled: z.boolean().default(true),
+  /** Pressure of the pen at each point: the share of the radius there; full where nothing is said. */
+  pressures: z.array(z.number().min(0).max(1)).max(10_000).optional(),
 });
 export type Stroke = z.infer<typeof strokeSchema>;
 

@@ -62,7 +62,7 @@ function namesOf(inputs: PeelInputs): (first: number, last: number) => string {
     const which = JSON.stringify([deciding, hidden, held]);
     let name = names.get(which);
     if (!name) {
-      const told = deciding.map((i) => [strokes[i].frame, strokes[i].kind, strokes[i].radius, strokes[i].points]);
+      const told = deciding.map((i) => [strokes[i].frame, strokes[i].kind, strokes[i].radius, strokes[i].points, strokes[i].pressures ?? 0]);
       name = bytesToHex(sha256(utf8ToBytes(JSON.stringify([METHOD, controls, hidden, told, held.map((h) => [h.frame, h.key])])))).slice(0, 32);
       names.set(which, name);
     }

@@ -21,6 +21,13 @@ describe('paintStrokes', () => {
         expect(seeds[y * 30 + x]).toBe(drop ? DROP : keep ? KEEP : NOT_PAINTED);
       }
   });
+
+  it('is as wide at each place as the pen was pressed there', () => {
+    const seeds = paintStrokes([{ kind: 'keep', radius: 10, points: [20, 20, 80, 20], pressures: [0.2, 1] }], 100, 40, 1, 1);
+    const widthAt = (x: number) => Array.from({ length: 40 }, (_, y) => seeds[y * 100 + x]).filter((v) => v === KEEP).length;
+    expect([widthAt(20), widthAt(50), widthAt(79)]).toEqual([4, 12, 20]);
+    expect(widthAt(95)).toBe(0);
+  });
 });
 
 describe('withoutErased', () => {

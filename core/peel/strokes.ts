@@ -7,6 +7,8 @@ export interface PaintedStroke {
   points: readonly number[];
   /** Radius of the brush, plate pixels, > 0. */
   radius: number;
+  /** Pressure of the pen at each point, [0,1]: the share of the radius there; full where nothing is said. */
+  pressures?: number[];
 }
 
 export const NOT_PAINTED = 0;
@@ -19,8 +21,8 @@ export const DROP = 2;
  */
 export function paintStrokes(strokes: readonly PaintedStroke[], width: number, height: number, scaleX: number, scaleY: number): Uint8Array {
   const seeds = new Uint8Array(width * height);
-  for (const { kind, points, radius } of strokes) {
-    if (kind !== 'soft') paintStroke(seeds, width, height, points, radius, scaleX, scaleY, kind === 'keep' ? KEEP : DROP);
+  for (const stroke of strokes) {
+    if (stroke.kind !== 'soft') paintStroke(seeds, width, height, stroke, scaleX, scaleY, stroke.kind === 'keep' ? KEEP : DROP);
   }
   return seeds;
 }
@@ -30,7 +32,7 @@ export function paintSoft(strokes: readonly PaintedStroke[], width: number, heig
   const soft = strokes.filter((s) => s.kind === 'soft');
   if (soft.length === 0) return null;
   const zone = new Uint8Array(width * height);
-  for (const { points, radius } of soft) paintStroke(zone, width, height, points, radius, scaleX, scaleY, 1);
+  for (const stroke of soft) paintStroke(zone, width, height, stroke, scaleX, scaleY, 1);
   return zone;
 }
 
@@ -38,25 +40,46 @@ function paintStroke(
   out: Uint8Array,
   width: number,
   height: number,
-  points: readonly number[],
-  radius: number,
+  { points, radius, pressures }: PaintedStroke,
   scaleX: number,
   scaleY: number,
   value: number,
 ): void {
-  const r = Math.max(0.71, (radius * (scaleX + scaleY)) / 2);
-  for (let k = 0; k + 1 < points.length; k += 2) {
-    const next = Math.min(k + 2, points.length - 2);
-    paintLine(out, width, height, points[k] * scaleX, points[k + 1] * scaleY, points[next] * scaleX, points[next + 1] * scaleY, r, value);
+  const at = (k: number) => Math.max(LEAST_RADIUS, (radius * (pressures?.[k] ?? 1) * (scaleX + scaleY)) / 2);
+  const count = points.length / 2;
+  for (let k = 0; k < count; k++) {
+    const n = Math.min(k + 1, count - 1);
+    paintLine(
+      out,
+      width,
+      height,
+      [points[2 * k] * scaleX, points[2 * k + 1] * scaleY, at(k)],
+      [points[2 * n] * scaleX, points[2 * n + 1] * scaleY, at(n)],
+      value,
+    );
   }
 }
 
-function paintLine(seeds: Uint8Array, width: number, height: number, ax: number, ay: number, bx: number, by: number, r: number, value: number): void {
-  const left = Math.max(0, Math.floor(Math.min(ax, bx) - r));
-  const right = Math.min(width - 1, Math.floor(Math.max(ax, bx) + r));
-  const bottom = Math.min(height - 1, Math.floor(Math.max(ay, by) + r));
-  for (let y = Math.max(0, Math.floor(Math.min(ay, by) - r)); y <= bottom; y++)
-    for (let x = left; x <= right; x++) if (squareToSegment(ax, ay, bx, by, x + 0.5, y + 0.5) <= r * r) seeds[y * width + x] = value;
+/** Pixels: a stroke covers at least the pixel it passes through. */
+const LEAST_RADIUS = 0.71;
+
+type Dab = readonly [x: number, y: number, radius: number];
+
+/** A line from one dab of the brush to another, its width going evenly between theirs. */
+function paintLine(seeds: Uint8Array, width: number, height: number, [ax, ay, ar]: Dab, [bx, by, br]: Dab, value: number): void {
+  const most = Math.max(ar, br);
+  const left = Math.max(0, Math.floor(Math.min(ax, bx) - most));
+  const right = Math.min(width - 1, Math.floor(Math.max(ax, bx) + most));
+  const bottom = Math.min(height - 1, Math.floor(Math.max(ay, by) + most));
+  const [dx, dy] = [bx - ax, by - ay];
+  const length = dx * dx + dy * dy;
+  for (let y = Math.max(0, Math.floor(Math.min(ay, by) - most)); y <= bottom; y++)
+    for (let x = left; x <= right; x++) {
+      const [px, py] = [x + 0.5 - ax, y + 0.5 - ay];
+      const t = length > 0 ? Math.max(0, Math.min(1, (px * dx + py * dy) / length)) : 0;
+      const r = ar + (br - ar) * t;
+      if ((px - t * dx) ** 2 + (py - t * dy) ** 2 <= r * r) seeds[y * width + x] = value;
+    }
 }
 
 /** Square of the distance from (x, y) to the segment from (ax, ay) to (bx, by). */
