@@ -66,16 +66,39 @@ async function paint(page: Page, points: Points, alt = false): Promise<void> {
   await settled(page);
 }
 
-/** How much a matte and the truth of a frame have in common, of what either holds. */
-function overlap(matte: Buffer, frame: number): number {
-  const truth = rawFrames(path.join('demo', 'clips', 'courier-on-the-quay.matte.mkv'), 'gray', `select=eq(n\\,${frame})`);
+/** How much two mattes have in common, of what either holds. */
+function inCommon(matte: Buffer, other: Buffer): number {
   let [both, any] = [0, 0];
   for (let i = 0; i < matte.length; i++) {
-    const [a, b] = [matte[i] > 127, truth[i] > 127];
+    const [a, b] = [matte[i] > 127, other[i] > 127];
     if (a && b) both++;
     if (a || b) any++;
   }
   return both / any;
+}
+
+const overlap = (matte: Buffer, frame: number): number =>
+  inCommon(matte, rawFrames(path.join('demo', 'clips', 'courier-on-the-quay.matte.mkv'), 'gray', `select=eq(n\\,${frame})`));
+
+/** Paints the courier on frame 40, and shows the matte. */
+async function paintCourier(page: Page): Promise<void> {
+  await goToFrame(page, 40);
+  await viewer(page).focus();
+  await page.keyboard.press('z');
+  await page.getByRole('radio', { name: 'Matte', exact: true }).click();
+  for (const points of KEEP) await paint(page, points);
+  for (const points of DROP) await paint(page, points, true);
+}
+
+async function mark(page: Page, first: number, last: number): Promise<void> {
+  for (const [frame, key] of [
+    [first, 'b'],
+    [last, 'n'],
+  ] as const) {
+    await goToFrame(page, frame);
+    await viewer(page).focus();
+    await page.keyboard.press(key);
+  }
 }
 
 const found = (page: Page, words: string | RegExp) => expect(page.getByRole('region', { name: 'Carry' }).getByText(words)).toBeVisible({ timeout: 60_000 });
@@ -97,12 +120,7 @@ test('a courier is painted on one frame, carried both ways, mended, approved and
   await expect(page.getByRole('region', { name: 'Strokes' }).getByRole('listitem')).toHaveCount(8);
 
   // Carried through a marked range, by two works; the Sheet and the Ribbon fill.
-  await goToFrame(page, 34);
-  await viewer(page).focus();
-  await page.keyboard.press('b');
-  await goToFrame(page, 46);
-  await viewer(page).focus();
-  await page.keyboard.press('n');
+  await mark(page, 34, 46);
   await page.getByRole('button', { name: 'Carry both ways' }).click();
   await found(page, '13 of 84 frames found from one painted frame.');
   await expect(page.locator('[data-found]')).toHaveCount(13);
@@ -135,7 +153,7 @@ test('a courier is painted on one frame, carried both ways, mended, approved and
   expect(at(mended(44), 560, 300)).toBeLessThan(128);
   expect(Buffer.compare(mended(45), carried(45))).not.toBe(0);
 
-  // Approved frames are guarded against strokes that would change them.
+  // An approved frame keeps its matte, whatever is painted beside it; on it nothing can be painted.
   await page.getByRole('link', { name: 'Isolate', exact: true }).click();
   await goToFrame(page, 42);
   await viewer(page).focus();
@@ -143,15 +161,25 @@ test('a courier is painted on one frame, carried both ways, mended, approved and
   await page.keyboard.press('l');
   await page.keyboard.press('v');
   await settled(page);
-  await goToFrame(page, 41);
   await page.getByRole('button', { name: 'Peel', exact: true }).click();
   await viewer(page).focus();
   await page.keyboard.press('z');
-  await paint(page, [
-    [700, 400],
-    [720, 400],
-  ]);
-  await expect(page.getByText(/Frames? \d+.* of Subject 1 (is|are) approved/)).toBeVisible();
+  const aside: Points = [
+    [520, 290],
+    [600, 290],
+  ];
+  await paint(page, aside);
+  await expect(page.getByText(/Frame 42 of Subject 1 is approved/)).toBeVisible();
+  await goToFrame(page, 41);
+  await viewer(page).focus();
+  await paint(page, aside);
+  await expect.poll(async () => (await shown(page, 560, 290))[0], { timeout: 30_000 }).toBeLessThan(50);
+  await found(page, /from one painted frame and 1 approved\.$/);
+  const kept = await mattesOf(page, 40, 44);
+  expect(at(kept(41), 560, 290)).toBeLessThan(128);
+  for (const frame of [40, 42]) expect(Buffer.compare(kept(frame), mended(frame)), `frame ${frame}`).toBe(0);
+  await page.keyboard.press('Control+z');
+  await settled(page);
 
   // All is there after a reload; a stroke switched off takes its frames back to what they were.
   await page.goto(`${address()}/shots/${shotId}/isolate?frame=44&view=matte`);
@@ -162,6 +190,87 @@ test('a courier is painted on one frame, carried both ways, mended, approved and
   await page.getByRole('button', { name: 'Switch the stroke off: Drop, frame 44, 8 px' }).click();
   await settled(page);
   await expect.poll(async () => (await shown(page, 560, 300))[0], { timeout: 30_000 }).toBeGreaterThan(200);
+});
+
+test('a Peel is traced into curves that mask as it did, and says how far they are off', async ({ page }) => {
+  test.setTimeout(180_000);
+  await freshShot(page, 'courier-on-the-quay.mp4', 'Traced');
+  await paintCourier(page);
+  await mark(page, 39, 42);
+  await page.getByRole('button', { name: 'Carry both ways' }).click();
+  await found(page, '4 of 84 frames found from one painted frame.');
+  const peeled = await mattesOf(page, 39, 42);
+  await page.getByRole('link', { name: 'Isolate', exact: true }).click();
+  const row = page.getByRole('region', { name: 'Cast' }).getByRole('listitem').filter({ hasText: 'Peel' }).last();
+  await row.hover();
+  await row.getByRole('button', { name: 'More for Peel' }).click();
+  await page.getByRole('menuitem', { name: 'Trace into curves …' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Trace Peel into curves' });
+  await expect(dialog.getByLabel('Frames')).toHaveValue('range');
+  await dialog.getByLabel('Within').fill('2');
+  await dialog.getByRole('button', { name: 'Trace', exact: true }).click();
+  const told = dialog.getByText(/^\d+ points in (one path|\d+ paths), \d+ keys; at most [\d.]+ px off$/);
+  await expect(told).toBeVisible({ timeout: 90_000 });
+  await dialog.getByRole('button', { name: 'Add the curves' }).click();
+  await settled(page);
+  const cast = page.getByRole('region', { name: 'Cast' });
+  await expect(cast.getByRole('button', { name: 'Peel as curves', exact: true })).toBeVisible();
+  await expect(cast.getByRole('button', { name: 'Switch Peel on' })).toBeVisible();
+  const traced = await mattesOf(page, 39, 42);
+  for (const frame of [39, 40, 41, 42]) expect(inCommon(traced(frame), peeled(frame)), `frame ${frame}`).toBeGreaterThan(0.95);
+  // One step takes it all back.
+  await page.getByRole('link', { name: 'Isolate', exact: true }).click();
+  await page.getByRole('button', { name: 'Undo: Trace into curves' }).click();
+  await settled(page);
+  await expect(cast.getByRole('button', { name: 'Switch Peel off' })).toBeVisible();
+});
+
+test('a subject is said to be out of sight and here again, and what is doubtful is reviewed worst first', async ({ page }) => {
+  test.setTimeout(180_000);
+  await freshShot(page, 'courier-on-the-quay.mp4', 'Gone');
+  await paintCourier(page);
+  await mark(page, 40, 45);
+  await page.getByRole('button', { name: 'Carry both ways' }).click();
+  await found(page, '6 of 84 frames found from one painted frame.');
+  await mark(page, 42, 43);
+  await page.getByRole('button', { name: 'On the range' }).click();
+  await settled(page);
+  const sheet = page.getByRole('region', { name: 'Sheet' });
+  await expect(sheet.getByText('gone')).toHaveCount(2, { timeout: 30_000 });
+  await goToFrame(page, 43);
+  await expect.poll(async () => (await shown(page, 560, 300))[0]).toBeLessThan(50);
+  await expect(page.getByText('marked as out of sight')).toBeVisible();
+  await goToFrame(page, 44);
+  await expect(page.getByText('found again after it was out of sight')).toBeVisible({ timeout: 30_000 });
+  await expect.poll(async () => (await shown(page, 566, 300))[0], { timeout: 20_000 }).toBeGreaterThan(200);
+
+  await goToFrame(page, 41);
+  await viewer(page).focus();
+  await page.keyboard.press('l');
+  await page.keyboard.press('Shift+R');
+  const review = page.getByRole('group', { name: 'Review' });
+  await expect(review).toBeVisible();
+  const visited = new Set<string>();
+  for (let left = 3; left > 0 && (await review.isVisible()); left--) {
+    visited.add(await page.getByLabel('Frame', { exact: true }).inputValue());
+    await review.getByRole('button', { name: 'Approve' }).click();
+    await settled(page);
+  }
+  expect(visited).toContain('44');
+  for (const frame of visited)
+    await expect(
+      sheet
+        .getByRole('row')
+        .filter({ hasText: new RegExp(`^${frame}\\d\\d:`) })
+        .getByLabel('approved'),
+    ).toBeVisible();
+
+  // Here again from the first of the two frames on: nothing is out of sight any more.
+  await goToFrame(page, 42);
+  await page.getByRole('button', { name: 'Peel', exact: true }).click();
+  await page.getByRole('button', { name: 'Here again' }).click();
+  await settled(page);
+  await expect(page.getByText('nowhere')).toBeVisible();
 });
 
 test('by keyboard alone: dots of the brush keep and drop, the last one is taken back, and the Peel is carried', async ({ page }) => {

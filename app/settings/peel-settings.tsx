@@ -1,7 +1,7 @@
 /** A Peel: carrying it, what is doubtful, its settings, and its strokes one by one. */
 import { ChevronLeft, ChevronRight, ChevronsLeft, ChevronsLeftRight, ChevronsRight, Eye, EyeOff, Trash2 } from 'lucide-react';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
-import { anchorsOf } from '~/core/peel/inputs.ts';
+import { anchorsOf, startingHeld } from '~/core/peel/inputs.ts';
 import { withRange } from '~/core/time/ranges.ts';
 import { type CarryWay, carry, carryRange, DOUBTFUL, useCarrying, useFound } from '../state/peel.ts';
 import { useShotStore } from '../state/shot-context.tsx';
@@ -32,7 +32,8 @@ export function PeelSettings({ part }: { part: PeelPart }) {
   const assign = (label: string, values: Record<string, number | boolean | string>) =>
     store.getState().commit(label, [{ kind: 'assign', id: part.id, values }]);
   const anchors = anchorsOf(part);
-  const painted = anchors.length - part.held.length;
+  const approved = startingHeld(part).length;
+  const painted = anchors.length - approved;
   const strokes = part.strokes.filter((s) => s.id !== TO_COME);
   const doubtful = [...found.values()].filter((f) => f.doubt >= DOUBTFUL).length;
   const start = (way: CarryWay) => {
@@ -59,7 +60,7 @@ export function PeelSettings({ part }: { part: PeelPart }) {
         <p aria-live="polite" className="pt-1 text-quiet text-xs">
           {anchors.length === 0
             ? 'Nothing is kept yet: take the brush (Z) and paint on the subject.'
-            : `${found.size} of ${plate.frames} frames found from ${painted === 1 ? 'one painted frame' : `${painted} painted frames`}${part.held.length > 0 ? ` and ${part.held.length} approved` : ''}.`}
+            : `${found.size} of ${plate.frames} frames found from ${painted === 1 ? 'one painted frame' : `${painted} painted frames`}${approved > 0 ? ` and ${approved} approved` : ''}.`}
         </p>
         {found.size > 0 && (
           <div className="flex items-center gap-2 pt-1 text-xs">
@@ -174,7 +175,7 @@ function OutOfSight({ part }: { part: PeelPart }) {
           title={range ? 'Nothing is kept on the marked range' : 'Nothing is kept from this frame on, until it is here again'}
           onClick={() => set('Out of sight', withRange(part.hidden, gone, true), gone.first)}
         >
-          {range ? 'On the range' : 'From here on'}
+          {range ? 'On the range' : 'Gone from here'}
         </Button>
       )}
     </div>

@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import { create } from 'zustand';
 import { type Edit, findRecord } from '~/core/document/edits.ts';
 import type { PeelPart, Subject } from '~/core/document/schema.ts';
-import { CONTROLS, decidedBy, peelKeys } from '~/core/peel/inputs.ts';
+import { anchorsOf, CONTROLS, peelKeys } from '~/core/peel/inputs.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import type { FoundFrame } from '~/server/peel/results.ts';
 import { isOpen, useJobs, useJobsStore } from './jobs.ts';
@@ -100,7 +100,7 @@ export function usePeelWatch(): void {
   }, [shotId, saved, inputs, steps, pictures]);
 }
 
-/** Once a stroke is saved, the frames that were found before and that it decides are found anew, and no others. */
+/** Once what was painted is saved, the frames that were found before and that it decides are found anew, and no others. */
 export function usePeelMending(): void {
   const store = useShotStore();
   const { view } = useWorkbench();
@@ -113,9 +113,9 @@ export function usePeelMending(): void {
       if (save !== 'saved') return;
       stop();
       const part = findRecord(history.settled, painted.part);
-      const stale = part?.type === 'peel' ? staleAfter(part, painted.frame, before) : null;
+      const stale = part?.type === 'peel' ? staleOf(part, before) : null;
       view.getState().set({ painted: null });
-      if (stale && stale.first < stale.last) void carry(shotId, painted.part, stale.first, stale.last);
+      if (stale) void carry(shotId, painted.part, stale.first, stale.last);
     };
     const stop = store.subscribe(mend);
     mend();
@@ -150,10 +150,11 @@ export function carryRange(way: CarryWay, frame: number, range: { first: number;
   }
 }
 
-/** What a stroke on `frame` makes stale of what was found: first and last such frame. */
-function staleAfter(part: PeelPart, frame: number, found: Found): { first: number; last: number } | null {
-  const decided = decidedBy(part, frame);
-  if (!decided) return null;
-  const stale = [...found.keys()].filter((f) => f >= decided.first && f <= decided.last);
-  return stale.length > 0 ? { first: Math.min(frame, ...stale), last: Math.max(frame, ...stale) } : null;
+/** First and last frame that was found and would be found otherwise by now; null where there is none but what shows anyway. */
+function staleOf(part: PeelPart, found: Found): FrameRange | null {
+  const keyOf = peelKeys(part);
+  const stale = [...found.values()].filter((f) => keyOf(f.frame) !== f.key).map((f) => f.frame);
+  // What is painted itself is cut by the page.
+  const anchors = anchorsOf(part);
+  return stale.some((f) => !anchors.includes(f)) ? { first: Math.min(...stale), last: Math.max(...stale) } : null;
 }

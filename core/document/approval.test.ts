@@ -159,6 +159,7 @@ describe('approved frames', () => {
     for (const edits of [add(30, 'drop'), add(10, 'drop'), [{ kind: 'remove', id: 'b' }], [{ kind: 'assign', id: 'peel', values: { look: 20 } }]] as Edit[][])
       taken(edits, held);
     refused([{ kind: 'remove', id: 'peel' }], held);
+    refused(add(16, 'drop'), held);
     const later = applyChange(held, add(10, 'drop')).document;
     refused([{ kind: 'hold', id: 'peel', set: [], clear: [15] }], later);
     const { document: free, inverse } = applyChange(later, [

@@ -40,10 +40,14 @@ function changedByPeel(before: PeelPart, after: PeelPart, asked: readonly FrameR
   const same = [...CONTROLS, 'strokes', 'hidden', 'held'] as const;
   if (same.every((field) => before[field] === after[field])) return [];
   const [was, is] = [peelKeys(before), peelKeys(after)];
+  const holding = new Set(after.held.map((h) => h.frame));
+  // What is painted on a frame that is held would count for nothing, which nobody means who paints there.
+  const paintedOn = (part: PeelPart, frame: number) => JSON.stringify(part.strokes.filter((s) => s.frame === frame));
+  const repainted = (frame: number) => holding.has(frame) && paintedOn(before, frame) !== paintedOn(after, frame);
   const out: FrameRange[] = [];
   for (const { first, last } of asked)
     for (let frame = first; frame <= last; frame++) {
-      if (was(frame) === is(frame)) continue;
+      if (was(frame) === is(frame) && !repainted(frame)) continue;
       const open = out.at(-1);
       if (open?.last === frame - 1) open.last = frame;
       else out.push({ first: frame, last: frame });

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { anchorsOf, decidedBy, keysInUse, type PeelControls, type PeelInputs, peelKeys, peelSettings, stateKeys } from './inputs.ts';
+import { anchorsOf, keysInUse, type PeelControls, type PeelInputs, peelKeys, peelSettings, stateKeys } from './inputs.ts';
+import { neighbours } from './plan.ts';
 import { CARRY_SETTINGS, CUT_SETTINGS } from './settings.ts';
 
 const FRAMES = 40;
@@ -45,8 +46,11 @@ describe('what decides a frame', () => {
         const before = inputs(strokes);
         const after = inputs([...strokes, stroke(frame, kind, 77)]);
         const [was, is] = [keysOf(before), keysOf(after)];
-        const decided = decidedBy(after, frame);
-        for (let f = 0; f < FRAMES; f++) expect(was[f] !== is[f], `frame ${f}`).toBe(decided !== null && f >= decided.first && f <= decided.last);
+        const anchors = anchorsOf(after);
+        for (let f = 0; f < FRAMES; f++) {
+          const { from = f, to = f } = neighbours(anchors, f);
+          expect(was[f] !== is[f], `frame ${f}`).toBe(anchors.length > 0 && frame >= from && frame <= to);
+        }
       }),
       { seed: 5, numRuns: 300 },
     );
@@ -86,19 +90,30 @@ describe('what decides a frame', () => {
     expect(peelKeys(after)(25)).not.toBe(peelKeys(before)(25));
   });
 
-  it('stays the name it was held under, and parts what lies on both sides of it', () => {
+  it('stays the name it was held under, and parts what lies on both sides of it once it would be another', () => {
     const plain = inputs([stroke(10, 'keep')]);
-    const key = peelKeys(plain)(20) as string;
-    const held = { ...plain, held: [{ frame: 20, key }] };
-    const painted = (frame: number) => ({ ...held, strokes: [...held.strokes, stroke(frame, 'drop', 77)] });
-    const was = keysOf(held);
-    expect(was[20]).toBe(key);
-    expect(anchorsOf(held)).toEqual([10, 20]);
-    const changes = (i: PeelInputs) => keysOf(i).flatMap((k, f) => (k === was[f] ? [] : [f]));
-    expect(changes(painted(15))).toEqual([11, 12, 13, 14, 15, 16, 17, 18, 19]);
-    expect(changes(painted(20))).toEqual([]);
-    expect(changes(painted(30))[0]).toBe(30);
-    expect(decidedBy(held, 20)).toBeNull();
+    const hold = (i: PeelInputs, ...frames: number[]) => ({
+      ...i,
+      held: [...i.held, ...frames.map((frame) => ({ frame, key: peelKeys(i)(frame) as string }))],
+    });
+    const held = hold(plain, 20);
+    const was = keysOf(plain);
+    // Holding it changes nothing for the others.
+    expect(keysOf(held)).toEqual(was);
+    expect(anchorsOf(held)).toEqual([10]);
+    const painted = (i: PeelInputs, frame: number) => ({ ...i, strokes: [...i.strokes, stroke(frame, 'drop', 77)] });
+    const changes = (before: PeelInputs, after: PeelInputs) => keysOf(after).flatMap((k, f) => (k === keysOf(before)[f] ? [] : [f]));
+    const mended = painted(held, 15);
+    expect(anchorsOf(mended)).toEqual([10, 20]);
+    expect(changes(held, mended)).toEqual(Array.from({ length: FRAMES }, (_, f) => f).filter((f) => f > 10 && f !== 20));
+    expect(changes(mended, painted(mended, 20))).toEqual([]);
+    expect(changes(held, painted(held, 30))[0]).toBe(30);
+    // One more that is found from it is as it would be found.
+    const two = hold(mended, 25);
+    expect(keysOf(two)).toEqual(keysOf(mended));
+    expect(anchorsOf(two)).toEqual([10, 20]);
+    // All are held by now, and what was painted is taken back: nothing has changed.
+    expect(keysOf({ ...two, strokes: plain.strokes, held: held.held })).toEqual(was);
   });
 
   it('changes where the subject is said to be out of sight, and where carrying passes that', () => {

@@ -29,21 +29,52 @@ export interface PeelInputs extends PeelControls {
   strokes: readonly (FrameStroke & { enabled: boolean })[];
   /** Frames on which the subject is out of sight. */
   hidden: readonly FrameRange[];
-  /** Frames whose result stays as it was found once, and the name it is kept under. What is painted on them counts for nothing. */
+  /** Frames whose result stays as it was found once, and the name it is kept under. */
   held: readonly { frame: number; key: string }[];
 }
 
-/** What is painted and counts. */
-export function paintedOf({ strokes, held }: PeelInputs): FrameStroke[] {
+type Held = PeelInputs['held'][number];
+
+/** What is painted, but for what is on held frames that carrying starts from. */
+export const paintedOf = (inputs: PeelInputs): FrameStroke[] => paintedBeside(inputs, startingHeld(inputs));
+
+function paintedBeside({ strokes }: PeelInputs, held: readonly Held[]): FrameStroke[] {
   const holding = new Set(held.map((h) => h.frame));
   return strokes.filter((s) => s.enabled && !holding.has(s.frame));
 }
 
-/** Frames from which carrying starts, rising: those on which something is kept, and those that are held. */
-export const anchorsOf = (inputs: PeelInputs): number[] => {
-  const kept = paintedOf(inputs).filter((s) => s.kind === 'keep');
-  return [...new Set([...kept, ...inputs.held].map((s) => s.frame))].sort((a, b) => a - b);
-};
+/** Frames from which carrying starts, rising: those on which something is kept, and held ones that would be found otherwise by now. */
+export const anchorsOf = (inputs: PeelInputs): number[] => anchorsBeside(inputs, startingHeld(inputs));
+
+function anchorsBeside(inputs: PeelInputs, held: readonly Held[]): number[] {
+  const kept = paintedBeside(inputs, held).filter((s) => s.kind === 'keep');
+  return [...new Set([...kept, ...held].map((s) => s.frame))].sort((a, b) => a - b);
+}
+
+const startingOf = new WeakMap<readonly Held[], WeakMap<object, readonly Held[]>>();
+
+/**
+ * The held frames that carrying starts from: those that would by now be found otherwise. One that is as it would be found anyway
+ * changes nothing for the others, so holding it leaves them as they are.
+ */
+export function startingHeld(inputs: PeelInputs): readonly Held[] {
+  const { held } = inputs;
+  if (held.length === 0) return held;
+  const known = startingOf.get(held) ?? new WeakMap();
+  startingOf.set(held, known);
+  let starting: readonly Held[] | undefined = known.get(inputs);
+  if (starting) return starting;
+  const natural = (others: readonly Held[]) => keysBeside(inputs, others);
+  const asFound = natural([]);
+  starting = held.filter((h) => asFound(h.frame) !== h.key);
+  // One that was found from another that starts is as it would be found, too.
+  for (const h of starting) {
+    const others: readonly Held[] = starting.filter((o) => o !== h);
+    if (natural(others)(h.frame) === h.key) starting = others;
+  }
+  known.set(inputs, starting);
+  return starting;
+}
 
 export const peelSettings = ({ look, smoothness, separatePieces, specks, holes }: PeelControls): PeelSettings => ({
   cut: { ...CUT_SETTINGS, smoothness: CUT_SETTINGS.smoothness * smoothness, separatePieces },
@@ -51,14 +82,14 @@ export const peelSettings = ({ look, smoothness, separatePieces, specks, holes }
 });
 
 /** Gives names for what a Peel says on a range of frames. Ranges on which it says the same are named once. */
-function namesOf(inputs: PeelInputs): (first: number, last: number) => string {
-  const strokes = paintedOf(inputs);
+function namesOf(inputs: PeelInputs, starting: readonly Held[]): (first: number, last: number) => string {
+  const strokes = paintedBeside(inputs, starting);
   const controls = CONTROLS.map((c) => inputs[c]);
   const names = new Map<string, string>();
   return (first, last) => {
     const deciding = strokes.flatMap((s, i) => (s.frame >= first && s.frame <= last ? [i] : []));
     const hidden = inputs.hidden.filter((r) => r.last >= first && r.first <= last).map((r) => [Math.max(first, r.first), Math.min(last, r.last)]);
-    const held = inputs.held.filter((h) => h.frame >= first && h.frame <= last);
+    const held = starting.filter((h) => h.frame >= first && h.frame <= last);
     const which = JSON.stringify([deciding, hidden, held]);
     let name = names.get(which);
     if (!name) {
@@ -78,12 +109,15 @@ function decidingRange(anchors: readonly number[], frame: number): FrameRange | 
 
 /** Gives names for what decides a frame: as long as the name is the same, so is the result. Null where there is no anchor. */
 export function peelKeys(inputs: PeelInputs): (frame: number) => string | null {
-  const anchors = anchorsOf(inputs);
-  const nameOf = namesOf(inputs);
   const held = new Map(inputs.held.map((h) => [h.frame, h.key]));
+  const natural = keysBeside(inputs, startingHeld(inputs));
+  return (frame) => held.get(frame) ?? natural(frame);
+}
+
+function keysBeside(inputs: PeelInputs, starting: readonly Held[]): (frame: number) => string | null {
+  const anchors = anchorsBeside(inputs, starting);
+  const nameOf = namesOf(inputs, starting);
   return (frame) => {
-    const own = held.get(frame);
-    if (own) return own;
     const range = decidingRange(anchors, frame);
     return range && nameOf(range.first, range.last);
   };
@@ -91,7 +125,7 @@ export function peelKeys(inputs: PeelInputs): (frame: number) => string | null {
 
 /** Gives names for what decides what is known of a frame that was carried from an anchor one way. */
 export function stateKeys(inputs: PeelInputs): (anchor: number, frame: number) => string {
-  const nameOf = namesOf(inputs);
+  const nameOf = namesOf(inputs, startingHeld(inputs));
   return (anchor, frame) => nameOf(Math.min(anchor, frame), Math.max(anchor, frame));
 }
 
@@ -108,20 +142,4 @@ export function keysInUse(inputs: PeelInputs, frames: number): Set<string> {
     for (const anchor of [from, to]) if (anchor !== undefined) used.add(stateKeyOf(anchor, frame));
   }
   return used;
-}
-
-const END = Number.MAX_SAFE_INTEGER;
-
-/** Frames, first and last, that what is painted on `frame` decides; null where it decides none. */
-export function decidedBy(inputs: PeelInputs, frame: number): FrameRange | null {
-  if (inputs.held.some((h) => h.frame === frame)) return null;
-  const anchors = anchorsOf(inputs);
-  const { from, to } = neighbours(anchors, frame);
-  if (from === undefined && to === undefined) return null;
-  if (from === to) {
-    const i = anchors.indexOf(frame);
-    return { first: i === 0 ? 0 : anchors[i - 1] + 1, last: i === anchors.length - 1 ? END : anchors[i + 1] - 1 };
-  }
-  if (from === undefined) return { first: 0, last: frame };
-  return { first: to === undefined ? frame : from + 1, last: to === undefined ? END : to - 1 };
 }

@@ -1,7 +1,7 @@
 /** Carrying a Peel through frames of a plate and keeping what is found. Used alike by the carry job and by outputs. */
 import sharp from 'sharp';
 import { type Gray, resized, type Size } from '../../core/image/picture.ts';
-import { anchorsOf, type PeelInputs, paintedOf, peelKeys, peelSettings } from '../../core/peel/inputs.ts';
+import { anchorsOf, type PeelInputs, paintedOf, peelKeys, peelSettings, startingHeld } from '../../core/peel/inputs.ts';
 import type { FrameBytes } from '../../core/peel/lab.ts';
 import { peelShot, StrokesError } from '../../core/peel/peel-shot.ts';
 import { refined } from '../../core/peel/refine.ts';
@@ -61,7 +61,7 @@ export async function carryPeel({ storeDir, resultsDir, plate, inputs, first, la
     },
   };
   const strokes = paintedOf(inputs);
-  const keys = new Map(inputs.held.map((h) => [h.frame, h.key]));
+  const keys = new Map(startingHeld(inputs).map((h) => [h.frame, h.key]));
   const held = {
     frames: [...keys.keys()],
     async mask(frame: number, { width, height }: { width: number; height: number }) {
