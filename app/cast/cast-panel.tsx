@@ -6,6 +6,7 @@ import { curvesFile } from '~/core/document/curves-file.ts';
 import { pathsOf } from '~/core/document/parts.ts';
 import { copyOf, newPeel, newSpline, newSubject } from '~/core/document/records.ts';
 import type { Part, Subject } from '~/core/document/schema.ts';
+import { startsFrom } from '~/core/peel/strokes.ts';
 import { type CurvesKind, saveFile, writeCurves } from '../interchange/curves-in-out.ts';
 import { keepInLibrary } from '../state/library.ts';
 import { NO_POINTS } from '../state/points.ts';
@@ -187,7 +188,7 @@ function SubjectRow({
 
 /** What about a part is not as it is at first, in few words. */
 function stateOf(part: Part): string {
-  if (part.type === 'peel' && !part.strokes.some((s) => s.enabled && s.kind === 'keep')) return part.strokes.length > 0 ? 'nothing kept' : 'nothing painted';
+  if (part.type === 'peel' && !part.strokes.some((s) => s.enabled && startsFrom(s))) return part.strokes.length > 0 ? 'nothing kept' : 'nothing painted';
   if (part.type !== 'spline') return part.inverted ? 'inverted' : '';
   const open = part.paths.some((p) => !p.closed);
   if (part.paths.length === 0) return 'nothing drawn';

@@ -182,13 +182,13 @@ function OutOfSight({ part }: { part: PeelPart }) {
   );
 }
 
-const KIND_WORDS = { keep: 'Keep', drop: 'Drop', soft: 'Soft edge' } as const;
+const KIND_WORDS = { keep: 'Keep', drop: 'Drop', soft: 'Soft edge', loop: 'Loop' } as const;
 
 function StrokeRow({ stroke, part, locked, current }: { stroke: Stroke; part: string; locked: boolean; current: boolean }) {
   const store = useShotStore();
   const { plate, view } = useWorkbench();
   const { id, kind, enabled, frame, radius } = stroke;
-  const words = `${KIND_WORDS[kind]}, frame ${frame + plate.firstNumber}, ${Math.round(radius)} px`;
+  const words = `${KIND_WORDS[kind]}, frame ${frame + plate.firstNumber}${kind === 'loop' ? '' : `, ${Math.round(radius)} px`}`;
   const point = (on: boolean) => view.getState().set({ pointedStroke: on ? id : null });
   const remake = (label: string, edit: Parameters<ReturnType<typeof store.getState>['commit']>[1]) => {
     if (store.getState().commit(label, edit)) view.getState().set({ painted: { part, frame } });

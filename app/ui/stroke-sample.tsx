@@ -2,6 +2,7 @@ const LOOKS = {
   keep: { colour: 'stroke-keep', dash: undefined },
   drop: { colour: 'stroke-drop', dash: '4 3' },
   soft: { colour: 'stroke-soft', dash: '9 4' },
+  loop: { colour: 'stroke-keep', dash: '9 3 2 3' },
 } as const;
 
 /** A short piece of a stroke as it is drawn: kinds differ by their line as well as by colour. */

@@ -196,4 +196,25 @@ describe('the brush', () => {
     );
     expect(brush().radius).toBe(1);
   });
+
+  it('draws loops, which hold something, and leaves them whole when it erases', () => {
+    page.view.getState().set({ brush: { ...brush(), kind: 'loop' } });
+    stroke([
+      [100, 100],
+      [103, 101],
+      [106, 100],
+    ]);
+    expect(page.settled.cast).toEqual([]);
+    const loop: [number, number][] = [
+      [100, 100],
+      [300, 100],
+      [300, 250],
+      [100, 250],
+    ];
+    stroke(loop);
+    expect(peel().strokes).toMatchObject([{ kind: 'loop', frame: 10, points: loop.flat() }]);
+    page.view.getState().set({ brush: { ...brush(), kind: 'erase' } });
+    stroke([[100, 100]]);
+    expect(peel().strokes).toHaveLength(1);
+  });
 });

@@ -4,6 +4,7 @@ import { partWith } from '~/core/document/parts.ts';
 import { newPeel, newSubject } from '~/core/document/records.ts';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
 import { withoutErased } from '~/core/peel/strokes.ts';
+import { areaOf } from '~/core/trace/outlines.ts';
 import type { BrushKind } from '../state/view-store.ts';
 import { arrowOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
@@ -11,7 +12,9 @@ export const BRUSH_LEAST = 1;
 export const BRUSH_MOST = 200;
 /** One press of a key makes the brush so many times as large. */
 const STEP = 1.2;
-const KINDS = { keep: 'Keep stroke', drop: 'Drop stroke', soft: 'Soft stroke' } as const;
+const KINDS = { keep: 'Keep stroke', drop: 'Drop stroke', soft: 'Soft stroke', loop: 'Loop' } as const;
+/** Square plate pixels that a loop must hold to be one. */
+const LEAST_LOOP = 60;
 /** Milliseconds that the pointer rests before what a click would take is shown, and pixels of the screen that still are resting. */
 const REST = 180;
 const STILL = 3;
@@ -55,7 +58,8 @@ function pieceOf(stroke: Stroke, id: string, points: number[]): Stroke {
 /** Edits that take away of a frame's strokes what the eraser went over. */
 export function eraseEdits(peel: PeelPart, frame: number, eraser: readonly number[], radius: number, newId: () => string): Edit[] {
   return peel.strokes.flatMap((stroke, index): Edit[] => {
-    if (stroke.frame !== frame) return [];
+    // A loop is one thing: it is switched off or deleted whole.
+    if (stroke.frame !== frame || stroke.kind === 'loop') return [];
     const pieces = withoutErased(stroke.points, eraser, radius);
     if (pieces.length === 1 && pieces[0].length === stroke.points.length && pieces[0].every((v, i) => v === stroke.points[i])) return [];
     return [
@@ -89,7 +93,7 @@ export class BrushTool implements Tool {
     this.leave(c);
     const { kind, radius, ahead } = c.view.brush;
     const own = p.alt ? other(kind) : kind;
-    if (!ahead || own === 'erase' || currentPeel(c)?.locked) return;
+    if (!ahead || own === 'erase' || own === 'loop' || currentPeel(c)?.locked) return;
     const show = () => {
       const stroke: Stroke = { id: TO_COME, type: 'stroke', frame: c.view.frame, kind: own, radius, points: [p.x, p.y], enabled: true };
       if (this.rest) this.rest.shown = true;
@@ -147,6 +151,7 @@ export class BrushTool implements Tool {
     }
     const { width, height } = c.view.plate;
     const { points, radius } = stroke;
+    if (kind === 'loop' && (points.length < 6 || Math.abs(areaOf(Float64Array.from(points))) < LEAST_LOOP)) return;
     const touches = points.some((v, i) => i % 2 === 0 && v > -radius && v < width + radius && points[i + 1] > -radius && points[i + 1] < height + radius);
     if (!touches) return;
     const rounded = points.map((v) => Math.round(v * 100) / 100);
@@ -217,6 +222,7 @@ export class BrushTool implements Tool {
     const peel = currentPeel(c);
     if (peel?.locked) return 'This Peel is locked: unlock it in its settings to paint on it.';
     const here = peel?.strokes.some((s) => s.frame === c.view.frame && s.enabled);
+    if (c.view.brush.kind === 'loop') return 'Draw roughly round the subject: what lies outside is not it. Strokes inside and outside mend what is found.';
     if (!here) return 'Paint on the subject to keep it, with Alt on what is not it. A click is a dot; Shift paints straight; −, + or Ctrl-drag size the brush.';
     return 'Alt paints the other kind, X changes over, Shift paints straight, −, + or Ctrl-drag size the brush. Wrong strokes are erased, or switched off in the settings.';
   }

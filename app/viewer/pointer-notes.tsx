@@ -37,7 +37,7 @@ export function PointerNotes({
   useImperativeHandle(handle, () => ({ show: (notes) => set((before) => ({ ...before, ...notes })) }), []);
   return (
     <>
-      {tool === 'brush' && inside && (
+      {tool === 'brush' && inside && brush.kind !== 'loop' && (
         <span
           aria-hidden
           data-brush

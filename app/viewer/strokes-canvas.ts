@@ -13,9 +13,9 @@ export interface ShownStroke {
   pointed: boolean;
 }
 
-const STROKE_HEX = { keep: '#f0b040', drop: '#9aa2f5', soft: '#d9f2ec', erase: '#ededed' } as const;
-/** The line along the middle: whole, dotted, in long dashes. */
-const STROKE_DASH = { keep: [], drop: [2, 5], soft: [9, 6], erase: [1, 3] } as const;
+const STROKE_HEX = { keep: '#f0b040', drop: '#9aa2f5', soft: '#d9f2ec', loop: '#f0b040', erase: '#ededed' } as const;
+/** The line along the middle: whole, dotted, in long dashes, in dashes and dots. */
+const STROKE_DASH = { keep: [], drop: [2, 5], soft: [9, 6], loop: [10, 4, 2, 4], erase: [1, 3] } as const;
 
 function trace(context: CanvasRenderingContext2D, points: readonly number[], { scale, x, y }: Place): void {
   context.beginPath();
@@ -64,12 +64,14 @@ export function paintStrokes(context: CanvasRenderingContext2D, strokes: readonl
     context.strokeStyle = STROKE_HEX[kind];
     context.globalAlpha = pointed ? 0.8 : enabled ? 0.4 : 0.1;
     const wide = Math.max(2, 2 * radius * place.scale);
-    for (const [from, to, pressure] of widths(points, pressures)) {
+    // A loop has no width: it is its line, closed.
+    for (const [from, to, pressure] of kind === 'loop' ? [] : widths(points, pressures)) {
       context.lineWidth = Math.max(2, wide * pressure);
       trace(context, points.slice(2 * from, 2 * to), place);
       context.stroke();
     }
     trace(context, points, place);
+    if (kind === 'loop') context.closePath();
     context.globalAlpha = enabled ? 1 : 0.4;
     for (const [colour, width] of [
       ['#000', 3],

@@ -12,10 +12,11 @@ const SMALL = 'h-6 rounded border border-line bg-well px-1.5 text-xs';
 const BRUSHES = [
   { kind: 'keep', label: 'Keep', title: 'What belongs to the subject (X changes over)' },
   { kind: 'drop', label: 'Drop', title: 'What does not belong to it (X changes over)' },
+  { kind: 'loop', label: 'Loop', title: 'Drawn roughly round the subject: what lies outside is not it, what stands out inside is' },
   { kind: 'soft', label: 'Soft edge', title: 'Where the edge is blurred: its alpha is worked out from the colours there' },
   { kind: 'erase', label: 'Erase', title: 'Takes away the parts of strokes that it goes over' },
 ] as const;
-const BRUSH_INK = { keep: 'text-keep', drop: 'text-drop', soft: 'text-soft', erase: 'text-ink' } as const;
+const BRUSH_INK = { keep: 'text-keep', drop: 'text-drop', loop: 'text-keep', soft: 'text-soft', erase: 'text-ink' } as const;
 
 function Amount({
   label,

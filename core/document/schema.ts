@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { BETWEENS } from '../path/between.ts';
 import { shapeSchema } from '../path/path.ts';
 import { QUALITIES } from '../peel/settings.ts';
+import { STROKE_KINDS } from '../peel/strokes.ts';
 import { animatedSchema, frameSchema, onceBareSchema } from '../time/animated.ts';
 import { rateSchema } from '../time/rate.ts';
 
@@ -78,7 +79,7 @@ export const strokeSchema = z.strictObject({
   id: idSchema,
   type: z.literal('stroke'),
   frame: frameSchema,
-  kind: z.enum(['keep', 'drop', 'soft']),
+  kind: z.enum(STROKE_KINDS),
   /** Of the brush, plate pixels. */
   radius: z.number().min(0.5).max(2000),
   /** x0,y0,x1,y1,… in plate pixels; one point is a dot. */

@@ -5,6 +5,7 @@ import type { FrameRange } from '../time/ranges.ts';
 import type { FrameStroke } from './peel-shot.ts';
 import { neighbours } from './plan.ts';
 import { CARRY_SETTINGS, CUT_SETTINGS, type PeelSettings, type Quality } from './settings.ts';
+import { startsFrom } from './strokes.ts';
 
 /** Raised when the same strokes come to give another result, so that what was kept before is not taken for it. */
 const METHOD = 2;
@@ -47,8 +48,8 @@ function paintedBeside({ strokes }: PeelInputs, held: readonly Held[]): FrameStr
 export const anchorsOf = (inputs: PeelInputs): number[] => anchorsBeside(inputs, startingHeld(inputs));
 
 function anchorsBeside(inputs: PeelInputs, held: readonly Held[]): number[] {
-  const kept = paintedBeside(inputs, held).filter((s) => s.kind === 'keep');
-  return [...new Set([...kept, ...held].map((s) => s.frame))].sort((a, b) => a - b);
+  const painted = paintedBeside(inputs, held).filter(startsFrom);
+  return [...new Set([...painted, ...held].map((s) => s.frame))].sort((a, b) => a - b);
 }
 
 const startingOf = new WeakMap<readonly Held[], WeakMap<object, readonly Held[]>>();

@@ -63,6 +63,15 @@ describe('peelShot', () => {
     expect(found.get(0)).toMatchObject({ anchor: 5 });
   });
 
+  it('finds what stands out in a loop drawn round it, and carries it from there', async () => {
+    const { frame, truth } = scene((t) => [100 + 6 * t, 80]);
+    const loop: FrameStroke = { frame: 0, kind: 'loop', radius: 1, points: [52, 40, 100, 28, 150, 44, 148, 116, 96, 130, 55, 118] };
+    const found = await all(peelShot({ plate, frame }, [loop], 0, 3));
+    for (const t of [0, 3]) expect(iou(found.get(t)?.mask as Uint8Array, truth(t)), `frame ${t}`).toBeGreaterThan(0.97);
+    const nothing: FrameStroke = { frame: 0, kind: 'loop', radius: 1, points: [900, 900, 950, 900, 920, 950] };
+    await expect(all(peelShot({ plate, frame }, [nothing], 0, 0))).rejects.toThrow(/Nothing stands out in the loop/);
+  });
+
   it('takes strokes in plate pixels whatever size its pictures have', async () => {
     const { frame, truth } = scene(() => [120, 80]);
     const large = { ...plate, width: 2 * WIDTH, height: 2 * HEIGHT };

@@ -12,7 +12,7 @@ import type { FrameBytes, LabPicture } from './lab.ts';
 import { type Anchor, type CarryWork, Pass } from './passes.ts';
 import { type Gap, gapsOf } from './plan.ts';
 import { PEEL_SETTINGS, type PeelSettings } from './settings.ts';
-import { type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
+import { type PaintedStroke, paintSoft, paintStrokes, startsFrom } from './strokes.ts';
 
 export interface FrameStroke extends PaintedStroke {
   frame: number;
@@ -78,8 +78,7 @@ export async function* peelShot(
   last: number,
   { settings = PEEL_SETTINGS, hidden = [], held, known = () => false, states = new StatesInMemory() }: PeelOptions = {},
 ): AsyncGenerator<PeeledFrame> {
-  if (!held?.frames.length && !strokes.some((s) => s.kind === 'keep'))
-    throw new StrokesError('Nothing is kept: paint at least one keep stroke on the subject.');
+  if (!held?.frames.length && !strokes.some(startsFrom)) throw new StrokesError('Nothing is kept: paint at least one keep stroke on the subject.');
   const { plate } = source;
   const on = new Map<number, FrameStroke[]>();
   for (const s of strokes) on.set(s.frame, [...(on.get(s.frame) ?? []), s]);
@@ -102,7 +101,9 @@ export async function* peelShot(
     const view = await views.get(frame);
     if (held?.frames.includes(frame)) return { view, mask: await held.mask(frame, view), zone: null };
     const found = cutPainted(view.prepared, own(frame), plate, settings.cut);
-    if (!found) throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or under drop strokes. Paint on the subject.`);
+    if (!found && own(frame).some((s) => s.kind === 'keep'))
+      throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or under drop strokes. Paint on the subject.`);
+    if (!found) throw new StrokesError(`Nothing stands out in the loop of frame ${frame}. Draw it closer, or paint on the subject.`);
     return { view, ...found };
   }
   // The two anchors of the gap that is worked on, cut when they are asked for.
@@ -146,8 +147,7 @@ export async function* peelShot(
     }
   }
 
-  const kept = strokes.filter((s) => s.kind === 'keep').map((s) => s.frame);
-  const anchors = [...new Set([...kept, ...(held?.frames ?? [])])].sort((a, b) => a - b);
+  const anchors = [...new Set([...strokes.filter(startsFrom).map((s) => s.frame), ...(held?.frames ?? [])])].sort((a, b) => a - b);
   const gaps = gapsOf(anchors, first, last);
   for (const frame of anchors) {
     if (frame >= first && frame <= last && !known(frame)) {

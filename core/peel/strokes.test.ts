@@ -22,6 +22,26 @@ describe('paintStrokes', () => {
       }
   });
 
+  it('drops all that lies outside of loops, under every stroke', () => {
+    const loop = [10, 10, 50, 10, 50, 30, 30, 20, 10, 30];
+    const seeds = paintStrokes(
+      [
+        { kind: 'keep', radius: 2, points: [70, 35] },
+        { kind: 'loop', radius: 1, points: loop },
+        { kind: 'loop', radius: 1, points: [60, 2, 70, 2, 65, 12] },
+      ],
+      80,
+      40,
+      1,
+      1,
+    );
+    const at = (x: number, y: number) => seeds[y * 80 + x];
+    expect([at(12, 12), at(48, 28), at(65, 5)]).toEqual([NOT_PAINTED, NOT_PAINTED, NOT_PAINTED]);
+    // In the notch, beside, and what is kept outside.
+    expect([at(30, 27), at(5, 20), at(55, 20), at(70, 35)]).toEqual([DROP, DROP, DROP, KEEP]);
+    expect(seeds.filter((v) => v === NOT_PAINTED)).toHaveLength(600 + 50);
+  });
+
   it('is as wide at each place as the pen was pressed there', () => {
     const seeds = paintStrokes([{ kind: 'keep', radius: 10, points: [20, 20, 80, 20], pressures: [0.2, 1] }], 100, 40, 1, 1);
     const widthAt = (x: number) => Array.from({ length: 40 }, (_, y) => seeds[y * 100 + x]).filter((v) => v === KEEP).length;

@@ -1,8 +1,14 @@
 /** Strokes of the artist, and the pixels they cover. */
 
+export const STROKE_KINDS = ['keep', 'drop', 'soft', 'loop'] as const;
+export type StrokeKind = (typeof STROKE_KINDS)[number];
+
+/** Whether a frame with such a stroke can be cut by itself, so that carrying starts from it. */
+export const startsFrom = ({ kind }: { kind: StrokeKind }): boolean => kind === 'keep' || kind === 'loop';
+
 export interface PaintedStroke {
-  /** What belongs to the subject, what does not, and where its edge is soft. */
-  kind: 'keep' | 'drop' | 'soft';
+  /** What belongs to the subject, what does not, where its edge is soft, and a loop outside of which nothing belongs to it. */
+  kind: StrokeKind;
   /** x, y of its points in plate pixels; one point is a dot. */
   points: readonly number[];
   /** Radius of the brush, plate pixels, > 0. */
@@ -16,15 +22,40 @@ export const KEEP = 1;
 export const DROP = 2;
 
 /**
- * What is painted at each pixel of a picture of the plate at `scaleX`, `scaleY`: a later stroke covers an earlier one. Every
- * stroke that touches the picture covers at least the pixel it passes through.
+ * What is painted at each pixel of a picture of the plate at `scaleX`, `scaleY`: a later stroke covers an earlier one, and all of
+ * them what loops drop. Every stroke that touches the picture covers at least the pixel it passes through.
  */
 export function paintStrokes(strokes: readonly PaintedStroke[], width: number, height: number, scaleX: number, scaleY: number): Uint8Array {
   const seeds = new Uint8Array(width * height);
+  const inside = insideLoops(strokes, width, height, scaleX, scaleY);
+  if (inside) for (let i = 0; i < seeds.length; i++) if (!inside[i]) seeds[i] = DROP;
   for (const stroke of strokes) {
-    if (stroke.kind !== 'soft') paintStroke(seeds, width, height, stroke, scaleX, scaleY, stroke.kind === 'keep' ? KEEP : DROP);
+    if (stroke.kind === 'keep' || stroke.kind === 'drop') paintStroke(seeds, width, height, stroke, scaleX, scaleY, stroke.kind === 'keep' ? KEEP : DROP);
   }
   return seeds;
+}
+
+/** The pixels of a picture that lie in a loop, of several in any; null where there is none. */
+export function insideLoops(strokes: readonly PaintedStroke[], width: number, height: number, scaleX: number, scaleY: number): Uint8Array | null {
+  const loops = strokes.filter((s) => s.kind === 'loop' && s.points.length >= 6);
+  if (loops.length === 0) return null;
+  const inside = new Uint8Array(width * height);
+  for (const { points } of loops)
+    for (let y = 0; y < height; y++) {
+      // Where the row of pixel centres crosses the loop; between the first two it is inside, and so on (even-odd).
+      const crossings: number[] = [];
+      const at = (y + 0.5) / scaleY;
+      for (let k = 0, j = points.length - 2; k < points.length; j = k, k += 2) {
+        const [ay, by] = [points[j + 1], points[k + 1]];
+        if (ay <= at !== by <= at) crossings.push((points[j] + ((points[k] - points[j]) * (at - ay)) / (by - ay)) * scaleX);
+      }
+      crossings.sort((a, b) => a - b);
+      for (let k = 0; k + 1 < crossings.length; k += 2) {
+        const [from, to] = [Math.ceil(crossings[k] - 0.5), Math.ceil(crossings[k + 1] - 0.5)];
+        inside.fill(1, y * width + Math.max(0, Math.min(width, from)), y * width + Math.max(0, Math.min(width, to)));
+      }
+    }
+  return inside;
 }
 
 /** Where soft strokes cover a picture (1); null where there are none. */
