@@ -82,7 +82,7 @@ function scenes(): Scene[] {
       shape(x, y) {
         const r = Math.hypot(x, y);
         const strands = Math.max(0, Math.min(1, 4 * (valueNoise(60 + 26 * Math.atan2(y, x), r / 40, 5) - 0.45)));
-        return Math.max(edge(r - 74), edge(r - 74 - 22) * strands * Math.max(0, 1 - (r - 74) / 22));
+        return Math.max(edge(r - 74), edge(r - 74 - 22) * strands * Math.max(0, Math.min(1, 1 - (r - 74) / 22)));
       },
     },
     { ...common, name: 'camouflage', shape: plain, skin: texture(1, [64, 74, 86], [156, 164, 172]) },

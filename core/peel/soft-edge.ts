@@ -3,8 +3,8 @@ import { boxMean } from './box-mean.ts';
 import { boxRound, cropLab, cropMask, paste } from './crop.ts';
 import { softenToPicture } from './edge-width.ts';
 import type { LabPicture } from './lab.ts';
-import { solveSoftZone } from './matting.ts';
 import { maskDistance } from './signed-distance.ts';
+import { unmixEdge, unmixZone } from './unmix.ts';
 
 /**
  * Alpha in [0,1] of a binary mask whose edge is hard in the world: two box means of three pixels. Edges
@@ -88,10 +88,14 @@ function settledPart(mask: Uint8Array, { width, height, lab }: LabPicture): Floa
   return out;
 }
 
-/** The finished alpha of a mask: settled on the picture's edge, as soft as it, and solved from colours where it was called soft. */
+/**
+ * The finished alpha of a mask: settled on the picture's edge, as soft as it, and unmixed from the colours of both sides where they
+ * tell it for certain, or, where the edge was called soft, as far as they tell it.
+ */
 export function finishedAlpha(mask: Uint8Array, picture: LabPicture, zone: Uint8Array | null): Float32Array {
   const alpha = settledMask(mask, picture);
   softenToPicture(alpha, mask, picture);
-  if (zone) solveSoftZone(alpha, mask, zone, picture);
+  unmixEdge(alpha, mask, picture);
+  if (zone) unmixZone(alpha, mask, zone, picture);
   return alpha;
 }
