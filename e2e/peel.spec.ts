@@ -273,6 +273,33 @@ test('a subject is said to be out of sight and here again, and what is doubtful 
   await expect(page.getByText('nowhere')).toBeVisible();
 });
 
+test('one loop drawn roughly round the subject is enough for a first result', async ({ page }) => {
+  test.setTimeout(90_000);
+  await freshShot(page, 'courier-on-the-quay.mp4', 'Loop');
+  await goToFrame(page, 40);
+  await viewer(page).focus();
+  await page.keyboard.press('z');
+  await page.getByRole('radio', { name: 'Matte', exact: true }).click();
+  await page.getByRole('radio', { name: 'Loop' }).click();
+  await paint(page, [
+    [410, 140],
+    [460, 150],
+    [480, 220],
+    [600, 215],
+    [620, 300],
+    [600, 410],
+    [300, 410],
+    [280, 300],
+    [340, 190],
+    [408, 142],
+  ]);
+  await expect(page.getByRole('region', { name: 'Strokes' }).getByRole('button', { name: 'Loop, frame 40', exact: true })).toBeVisible();
+  const box = async () => [(await shown(page, 540, 300))[0] > 200, (await shown(page, 400, 240))[0] > 200, (await shown(page, 700, 450))[0] < 50];
+  await expect.poll(box, { timeout: 20_000 }).toEqual([true, true, true]);
+  const matte = await mattesOf(page, 40, 40);
+  expect(overlap(matte(40), 40)).toBeGreaterThan(0.65);
+});
+
 test('by keyboard alone: dots of the brush keep and drop, the last one is taken back, and the Peel is carried', async ({ page }) => {
   test.setTimeout(120_000);
   const shotId = await freshShot(page, 'courier-on-the-quay.mp4', 'Dots');

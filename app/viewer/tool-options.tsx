@@ -13,7 +13,7 @@ const BRUSHES = [
   { kind: 'keep', label: 'Keep', title: 'What belongs to the subject (X changes over)' },
   { kind: 'drop', label: 'Drop', title: 'What does not belong to it (X changes over)' },
   { kind: 'loop', label: 'Loop', title: 'Drawn roughly round the subject: what lies outside is not it, what stands out inside is' },
-  { kind: 'soft', label: 'Soft edge', title: 'Where the edge is blurred: its alpha is worked out from the colours there' },
+  { kind: 'soft', label: 'Soft edge', title: 'Where the edge is hair, fur or blur: its alpha is worked out from the colours there' },
   { kind: 'erase', label: 'Erase', title: 'Takes away the parts of strokes that it goes over' },
 ] as const;
 const BRUSH_INK = { keep: 'text-keep', drop: 'text-drop', loop: 'text-keep', soft: 'text-soft', erase: 'text-ink' } as const;

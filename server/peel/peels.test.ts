@@ -121,6 +121,27 @@ describe('a Peel of a shot', () => {
     expect(some.length).toBeLessThanOrEqual(14);
   });
 
+  it('goes on from an approved frame, whose matte stays when it is tidied up, and says when it is gone', async () => {
+    const before = await partNow();
+    const key = peelKeys(before)(14) as string;
+    await change({ kind: 'hold', id: 'peel', set: [{ frame: 14, key }], clear: [] });
+    expect(await found()).toEqual(upTo(10, 23));
+    // The right half goes on frame 12: frames after 14 are found from 14, on which it is there.
+    await change({ kind: 'insert', parent: 'peel', index: 0, record: stroke(12, 'drop', [left(12) + 30, 40, left(12) + 30, 100], 9) });
+    await carried(10, 23);
+    expect([await inside(12, left(12) + 34, 70), await inside(14, left(14) + 34, 70), await inside(20, left(20) + 34, 70)]).toEqual([false, true, true]);
+    await services.peels.tidy(new Date(Date.now() + 8 * 86_400_000));
+    expect(await found()).toEqual(upTo(10, 23));
+    await change({ kind: 'hold', id: 'peel', set: [{ frame: 14, key: '0'.repeat(32) }], clear: [] });
+    const [id] = await services.peels.carry(services.queue, shotId, { part: 'peel', first: 15, last: 18 });
+    const job = await until(async () => {
+      const j = await services.queue.get(id);
+      return j.state === 'failed' && j;
+    });
+    expect(job.message).toMatch(/no longer here: release frame 14/);
+    await change({ kind: 'hold', id: 'peel', set: [], clear: [14] });
+  });
+
   it('forgets what was found from strokes that are no more, but not at once, and nothing that is in use', async () => {
     const now = await found();
     const folders = () => readdir(services.peels.placeOf(plateId).resultsDir);
