@@ -4,7 +4,8 @@ export default defineConfig({
   resolve: { tsconfigPaths: true },
   test: {
     projects: [
-      { extends: true, test: { name: 'unit', include: ['core/**/*.test.ts', 'app/**/*.test.ts'] } },
+      // Whole shots are carried in some of them, on machines that may be slow.
+      { extends: true, test: { name: 'unit', include: ['core/**/*.test.ts', 'app/**/*.test.ts'], testTimeout: 30_000 } },
       {
         extends: true,
         test: {

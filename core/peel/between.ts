@@ -2,6 +2,7 @@
 import type { CarryState } from './carry-state.ts';
 import { boxRound, cropMask, paste } from './crop.ts';
 import { agreementOf, type Doubt } from './doubt.ts';
+import { union } from './masks.ts';
 import { maskDistance } from './signed-distance.ts';
 
 /** Pixels of distance from an edge beyond which all is alike. */
@@ -28,8 +29,6 @@ function maskBetween(a: Uint8Array, b: Uint8Array, share: number, width: number,
   paste(out, width, part, box);
   return out;
 }
-
-const union = (a: Uint8Array | null, b: Uint8Array | null): Uint8Array | null => (a && b ? a.map((v, i) => v | b[i]) : (a ?? b));
 
 export interface Joined {
   mask: Uint8Array;

@@ -61,3 +61,6 @@ export function eachPiece(mask: Uint8Array, width: number, height: number, value
     each(stack.subarray(0, end), atBorder);
   }
 }
+
+/** What is set in either of two masks; the other where one is not there, null where neither is. */
+export const union = (a: Uint8Array | null, b: Uint8Array | null): Uint8Array | null => (a && b ? a.map((v, i) => v | b[i]) : (a ?? b));

@@ -53,6 +53,8 @@ export interface CarryWork {
   zone(frame: number, size: { width: number; height: number }, before: Uint8Array | null): Uint8Array | null;
   /** Whether the artist says that the subject is out of sight on a frame. */
   hidden(frame: number): boolean;
+  /** Whether anything is painted on a frame. */
+  painted(frame: number): boolean;
 }
 
 const count = (mask: Uint8Array): number => mask.reduce((a, b) => a + b, 0);
@@ -66,7 +68,7 @@ export class Pass {
   private readonly from: number;
   private readonly step: 1 | -1;
   private readonly anchor: () => Promise<Anchor>;
-  /** The last frame on this side: of the shot, or before the next anchor. */
+  /** The last frame of the shot on this side. */
   private readonly end: number;
   /** The last frame that was carried. */
   private now: { frame: number; state: CarryState } | null = null;
@@ -116,7 +118,7 @@ export class Pass {
   }
 
   private async carryOn(now: { frame: number; state: CarryState }, frame: number): Promise<CarryState> {
-    const state = await this.next(now, frame);
+    const state = await this.next(now, frame, this.work);
     if (state.lost && !now.state.lost && !this.work.hidden(frame)) return this.lookAhead(frame, state);
     await this.work.states.put(this.from, frame, state);
     return state;
@@ -124,43 +126,51 @@ export class Pass {
 
   /**
    * The subject went out of sight on a frame: where it is found again soon, it is carried back from there as far as it is to be
-   * seen, since the frames on which only a part of it is back are hard to find it on.
+   * seen, since the frames on which only a part of it is back are hard to find it on. What is painted or said farther on has no
+   * say in that: it does not decide these frames.
    */
   private async lookAhead(frame: number, state: CarryState): Promise<CarryState> {
-    const { work, step } = this;
+    const { step } = this;
+    const bare: CarryWork = { ...this.work, seeds: () => null, zone: (_frame, _size, before) => before, hidden: () => false, painted: () => false };
     const away = [{ frame, state }];
     let back: { frame: number; state: CarryState } | null = null;
-    for (let f = frame + step; (this.end - f) * step >= 0 && away.length < AHEAD && !work.hidden(f) && !back; f += step) {
-      const next = await this.next(away[away.length - 1], f);
+    for (let f = frame + step; (this.end - f) * step >= 0 && away.length < AHEAD && !back; f += step) {
+      const next = await this.next(away[away.length - 1], f, bare);
       if (next.lost) away.push({ frame: f, state: next });
       else back = { frame: f, state: next };
     }
     if (back) {
-      await work.states.put(this.from, back.frame, back.state);
-      const { model } = await this.model();
-      let now = back;
-      for (const one of [...away].reverse()) {
-        const [before, view] = await Promise.all([work.views.get(now.frame), work.views.get(one.frame)]);
-        const carried = this.carryTo(view, before, now.state.mask, now.state.places, work.views.motion(before, view), model);
-        if (carried.signals.area <= HARDLY * state.usual) break;
-        const zone = work.zone(one.frame, view, now.state.zone && movedZone(now.state.zone, carried, view.width, view.height));
-        const second = halfMask(carried.mask, view.prepared, view.half.fine);
-        one.state = { ...back.state, mask: carried.mask, zone, places: carried.places, second, seen: state.seen };
-        now = one;
-      }
+      await this.carryBack(back, away, bare);
+      away.push(back);
     }
-    for (const one of away) await work.states.put(this.from, one.frame, one.state);
+    // From the first frame on which something is painted or said, that counts too.
+    const told = away.findIndex((one, i) => i > 0 && (this.work.hidden(one.frame) || this.work.painted(one.frame)));
+    for (const one of told < 0 ? away : away.slice(0, told)) await this.work.states.put(this.from, one.frame, one.state);
     return away[0].state;
   }
 
-  private async next({ frame: last, state }: { frame: number; state: CarryState }, frame: number): Promise<CarryState> {
-    const { work } = this;
+  /** Carries what was found again back over frames on which it was taken to be out of sight, until hardly anything of it is left. */
+  private async carryBack(back: { frame: number; state: CarryState }, away: { frame: number; state: CarryState }[], work: CarryWork): Promise<void> {
+    const { model } = await this.model();
+    let now = back;
+    for (const one of [...away].reverse()) {
+      const [before, view] = await Promise.all([work.views.get(now.frame), work.views.get(one.frame)]);
+      const carried = this.carryTo(view, before, now.state, work.views.motion(before, view), model, work);
+      if (carried.signals.area <= HARDLY * one.state.usual) return;
+      const second = halfMask(carried.mask, view.prepared, view.half.fine);
+      const zone = now.state.zone && movedZone(now.state.zone, carried, view.width, view.height);
+      one.state = { ...back.state, mask: carried.mask, zone, places: carried.places, second, seen: one.state.seen };
+      now = one;
+    }
+  }
+
+  private async next({ frame: last, state }: { frame: number; state: CarryState }, frame: number, work: CarryWork): Promise<CarryState> {
     const seen: Seen = state.seen ?? { frame: last, mask: state.mask, places: state.places };
     if (work.hidden(frame)) return this.outOfSight(state, seen, HIDDEN);
-    if (state.lost) return (await this.foundAgain(state, seen, last, frame)) ?? this.outOfSight(state, seen, VANISHED);
+    if (state.lost) return (await this.foundAgain(state, seen, last, frame, work)) ?? this.outOfSight(state, seen, VANISHED);
     const [before, view, { model }] = await Promise.all([work.views.get(last), work.views.get(frame), this.model()]);
     const motion = work.views.motion(before, view);
-    const carried = this.carryTo(view, before, state.mask, state.places, motion, model);
+    const carried = this.carryTo(view, before, state, motion, model, work);
     const seeds = work.seeds(frame, view.half.fine);
     const second = carrySecond(before.half, state.second, view.half, motion, model.table, seeds, work.carry);
     const { area } = carried.signals;
@@ -171,11 +181,19 @@ export class Pass {
     return { mask: carried.mask, zone, places: carried.places, second, doubt, usual, lost: false, seen: area >= WHOLE * usual ? null : seen };
   }
 
-  private carryTo(view: FrameView, before: FrameView, mask: Uint8Array, places: Float32Array, motion: Motion, model: AnchorModel, farther = 0): Carried {
-    const { carry, seeds } = this.work;
-    const moved = { ...model, windows: { models: model.windows.models, places } };
+  private carryTo(
+    view: FrameView,
+    before: FrameView,
+    was: Pick<CarryState, 'mask' | 'places'>,
+    motion: Motion,
+    model: AnchorModel,
+    work: CarryWork,
+    farther = 0,
+  ): Carried {
+    const { carry, seeds } = work;
+    const moved = { ...model, windows: { models: model.windows.models, places: was.places } };
     const band = farther > 0 ? carry.band + WIDER : carry.band;
-    return carryFrame(before.prepared, mask, view.prepared, motion, moved, seeds(view.frame, view), { ...carry, band }, farther);
+    return carryFrame(before.prepared, was.mask, view.prepared, motion, moved, seeds(view.frame, view), { ...carry, band }, farther);
   }
 
   private outOfSight(state: CarryState, seen: Seen, doubt: Doubt): CarryState {
@@ -185,14 +203,14 @@ export class Pass {
   }
 
   /** The subject on a frame where it is looked for by its looks; null where it is not found. */
-  private async foundAgain(state: CarryState, seen: Seen, last: number, frame: number): Promise<CarryState | null> {
-    const { work } = this;
+  private async foundAgain(state: CarryState, seen: Seen, last: number, frame: number, work: CarryWork): Promise<CarryState | null> {
     const [before, view, { model }] = await Promise.all([work.views.get(seen.frame), work.views.get(frame), this.model()]);
     const match = this.find(before, seen, view, work.hidden(last));
     if (!match) return null;
     const motion = constant(work.views.motion(before, view), match.x, match.y);
     const { factor } = view.prepared;
-    const carried = this.carryTo(view, before, seen.mask, seen.places, motion, model, Math.ceil(factor * Math.max(Math.abs(match.x), Math.abs(match.y))) + 1);
+    const farther = Math.ceil(factor * Math.max(Math.abs(match.x), Math.abs(match.y))) + 1;
+    const carried = this.carryTo(view, before, seen, motion, model, work, farther);
     const { area } = carried.signals;
     if (area <= HARDLY * state.usual) return null;
     const doubt: Doubt = { doubt: Math.max(FOUND_AGAIN, Math.round(100 * (1 - match.share))), reasons: ['found-again'], places: [] };

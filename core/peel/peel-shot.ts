@@ -9,6 +9,7 @@ import { cutPainted } from './cut-painted.ts';
 import { type Doubt, SURE } from './doubt.ts';
 import { type FrameView, FrameViews } from './frame-views.ts';
 import type { FrameBytes, LabPicture } from './lab.ts';
+import { union } from './masks.ts';
 import { type Anchor, type CarryWork, Pass } from './passes.ts';
 import { type Gap, gapsOf } from './plan.ts';
 import { PEEL_SETTINGS, type PeelSettings } from './settings.ts';
@@ -91,11 +92,9 @@ export async function* peelShot(
     carry: settings.carry,
     seeds: (frame, { width, height }) =>
       own(frame).some((s) => s.kind !== 'soft') ? paintStrokes(own(frame), width, height, width / plate.width, height / plate.height) : null,
-    zone(frame, { width, height }, before) {
-      const zone = paintSoft(own(frame), width, height, width / plate.width, height / plate.height);
-      return zone && before ? zone.map((v, i) => v | before[i]) : (zone ?? before);
-    },
+    zone: (frame, { width, height }, before) => union(paintSoft(own(frame), width, height, width / plate.width, height / plate.height), before),
     hidden: isHidden,
+    painted: (frame) => on.has(frame),
   };
   async function cut(frame: number): Promise<Anchor> {
     const view = await views.get(frame);
@@ -126,8 +125,8 @@ export async function* peelShot(
 
   async function* gapFrames(gap: Gap): AsyncGenerator<PeeledFrame> {
     const { from, to } = gap;
-    const after = from === undefined ? null : new Pass(work, from, 1, (to ?? plate.frames) - 1, () => anchorAt(from));
-    const before = to === undefined ? null : new Pass(work, to, -1, from === undefined ? 0 : from + 1, () => anchorAt(to));
+    const after = from === undefined ? null : new Pass(work, from, 1, plate.frames - 1, () => anchorAt(from));
+    const before = to === undefined ? null : new Pass(work, to, -1, 0, () => anchorAt(to));
     for (const frame of orderOf(gap)) {
       if (known(frame)) continue;
       if (!after || !before) {
