@@ -1,6 +1,6 @@
 /** How soon a stroke shows: 30 strokes of the made-up artist on one frame, each cut anew. `npx tsx bench/peel/session.ts`. */
 import { cutFrame, prepareFrame } from '../../core/peel/cut-frame.ts';
-import { settledMask } from '../../core/peel/soft-edge.ts';
+import { finishedAlpha } from '../../core/peel/soft-edge.ts';
 import { type PaintedStroke, paintStrokes } from '../../core/peel/strokes.ts';
 import { quantile } from '../workplace.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
@@ -23,7 +23,7 @@ for (const [name, frame] of [
     const began = performance.now();
     const mask = cutFrame(prepared, paintStrokes(strokes, WIDTH, HEIGHT, 1, 1), strokes.length);
     const cut = performance.now();
-    settledMask(mask, prepared.fine);
+    finishedAlpha(mask, prepared.fine, null);
     cuts.push(cut - began);
     alphas.push(performance.now() - cut);
     const next = nextStroke(mask, truth[0], WIDTH, HEIGHT);
