@@ -58,10 +58,11 @@ export interface CarryWork {
 }
 
 const count = (mask: Uint8Array): number => mask.reduce((a, b) => a + b, 0);
-const constant = ({ forward, backward }: Motion, x: number, y: number): Motion => ({
-  forward: { ...forward, data: forward.data.map((_, i) => (i % 2 === 0 ? x : y)) },
-  backward: { ...backward, data: backward.data.map((_, i) => (i % 2 === 0 ? -x : -y)) },
-});
+/** The same motion, in coarse pixels, all over a picture of this size. */
+function evenMotion({ width, height }: { width: number; height: number }, x: number, y: number): Motion {
+  const flow = (u: number, v: number) => ({ width, height, data: Float32Array.from({ length: 2 * width * height }, (_, i) => (i % 2 === 0 ? u : v)) });
+  return { forward: flow(x, y), backward: flow(-x, -y) };
+}
 
 export class Pass {
   private readonly work: CarryWork;
@@ -207,7 +208,7 @@ export class Pass {
     const [before, view, { model }] = await Promise.all([work.views.get(seen.frame), work.views.get(frame), this.model()]);
     const match = this.find(before, seen, view, work.hidden(last));
     if (!match) return null;
-    const motion = constant(work.views.motion(before, view), match.x, match.y);
+    const motion = evenMotion(view.light[0], match.x, match.y);
     const { factor } = view.prepared;
     const farther = Math.ceil(factor * Math.max(Math.abs(match.x), Math.abs(match.y))) + 1;
     const carried = this.carryTo(view, before, seen, motion, model, work, farther);
