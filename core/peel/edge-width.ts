@@ -73,6 +73,8 @@ function misfit(alpha: Float32Array, reach: number, near: Float32Array, distance
       const off = channels[c][i] - mix;
       sum += off * off;
     }
+    // Not Math.min: where a side is not there the sum is not a number.
+    // biome-ignore lint/complexity/useMathMinMax: see above
     error[i] = sum < UNKNOWN ? sum : UNKNOWN;
   }
   return boxMean(error, part.width, part.height, JUDGED);
