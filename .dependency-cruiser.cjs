@@ -23,7 +23,7 @@ module.exports = {
     layer('document', 'document', ['time', 'path', 'peel']),
     layer('peel', 'peel', ['math', 'time', 'image', 'wasm']),
     layer('matte', 'matte', ['math', 'time', 'image', 'path', 'document', 'track', 'peel', 'wasm']),
-    layer('trace', 'trace', ['time', 'image', 'path', 'matte']),
+    layer('trace', 'trace', ['math', 'time', 'image', 'path', 'matte']),
     layer('effects', 'effects', ['math', 'time', 'image', 'path', 'document', 'matte']),
     layer('compose', 'compose', ['math', 'time', 'image', 'path', 'document', 'matte', 'effects']),
     { name: 'server-not-app', severity: 'error', from: { path: '^(server|cli)/' }, to: { path: '^app/' } },

@@ -1,7 +1,7 @@
 /** The whole shot at a glance: keys, the range and the playhead. Dragging on it scrubs. */
 import { type PointerEvent, useRef } from 'react';
 import { useColumns } from '../sheet/columns.ts';
-import { useDoubt } from '../state/peel.ts';
+import { isGone, useDoubt } from '../state/peel.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 
@@ -90,7 +90,7 @@ export function Ribbon() {
               style={{
                 left: percent(f.frame),
                 // Nothing was kept: an open box.
-                ...(f.reasons.includes('hidden') || f.reasons.includes('vanished') ? { background: 'none', outline: '1px solid var(--color-doubt)' } : {}),
+                ...(isGone(f) ? { background: 'none', outline: '1px solid var(--color-doubt)' } : {}),
                 width: `max(1px, calc(${percent(1)} - ${frames > 200 ? 0 : 1}px))`,
                 height: f.anchor === f.frame ? 10 : 2 + Math.round(0.12 * f.doubt),
                 opacity: f.anchor === f.frame ? 1 : 0.35 + 0.0065 * f.doubt,

@@ -8,7 +8,7 @@ import { REASONS } from '~/core/peel/doubt.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
 import type { FoundFrame } from '~/server/peel/results.ts';
 import { DoubtNote } from '../settings/doubt-note.tsx';
-import { approvalEdits, useDoubt } from '../state/peel.ts';
+import { approvalEdits, isGone, useDoubt } from '../state/peel.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
@@ -282,11 +282,10 @@ export function Sheet() {
 function DoubtMark({ found }: { found: FoundFrame | undefined }) {
   if (!found) return null;
   if (found.anchor === found.frame) return <span role="img" aria-label="painted" title="Painted" className="size-2.5 rounded-full bg-keep" />;
-  const gone = found.reasons.includes('hidden') || found.reasons.includes('vanished');
   return (
     <span className="relative w-9 font-mono text-2xs" title={found.reasons.map((r) => REASONS[r]).join('; ')}>
       <span className="absolute inset-y-0 left-0 rounded-sm bg-doubt/45" style={{ width: `${found.doubt}%` }} aria-hidden />
-      <span className="relative pl-0.5">{gone ? 'gone' : found.doubt}</span>
+      <span className="relative pl-0.5">{isGone(found) ? 'gone' : found.doubt}</span>
     </span>
   );
 }

@@ -49,6 +49,9 @@ export function doubtfulPlaces(partId: string, frame: number, { width, height }:
   const found = usePeelStore.getState().found[partId]?.get(frame);
   return found && found.doubt >= DOUBTFUL ? found.places.map((v, i) => v * (i % 2 === 0 ? width : height)) : [];
 }
+/** Whether nothing was kept on a found frame, since the subject is out of sight. */
+export const isGone = ({ reasons }: FoundFrame): boolean => reasons.includes('hidden') || reasons.includes('vanished');
+
 export const onFound = (listener: () => void): (() => void) => usePeelStore.subscribe(listener);
 
 /** Frames of a subject's Peels that are found; of several the most doubtful counts. */

@@ -18,6 +18,15 @@ export const VIEWS: { id: View; label: string; keys: string }[] = [
 /** What the brush of Peel does: paint a kind of stroke, or erase parts of strokes. */
 export type BrushKind = Stroke['kind'] | 'erase';
 
+/** A stroke in the making. */
+export interface Painting {
+  kind: BrushKind;
+  radius: number;
+  points: number[];
+  /** Of a pen, at each point. */
+  pressures?: number[];
+}
+
 export type ToolId = 'edit' | 'brush' | 'draw' | 'hand' | 'shape' | 'feather' | 'pan';
 /** Steps of a subject's edge that can be looked at without. */
 export const EDGE_STEPS = ['outline', 'feather', 'firmness', 'pieces', 'steadiness', 'shutter', 'opacity', 'cleaning'] as const;
@@ -75,7 +84,7 @@ export interface ViewState {
   /** The brush of Peel; its radius in plate pixels; whether what a click would take is shown where the pointer rests. */
   brush: { kind: BrushKind; radius: number; ahead: boolean };
   /** The stroke that is being painted. */
-  painting: { kind: BrushKind; radius: number; points: number[]; pressures?: number[] } | null;
+  painting: Painting | null;
   /** The newest stroke that was painted: what it makes stale is found anew. */
   painted: { part: string; frame: number } | null;
   /** Frames that the review of doubtful frames, worst first, has been to; null while there is none. */

@@ -5,7 +5,7 @@ import { newPeel, newSubject } from '~/core/document/records.ts';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
 import { withoutErased } from '~/core/peel/strokes.ts';
 import { areaOf } from '~/core/trace/outlines.ts';
-import type { BrushKind } from '../state/view-store.ts';
+import type { BrushKind, Painting } from '../state/view-store.ts';
 import { arrowOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 export const BRUSH_LEAST = 1;
@@ -71,14 +71,6 @@ export function eraseEdits(peel: PeelPart, frame: number, eraser: readonly numbe
         ),
     ];
   });
-}
-
-interface Painting {
-  kind: BrushKind;
-  radius: number;
-  points: number[];
-  /** Of a pen, at each point. */
-  pressures?: number[];
 }
 
 export class BrushTool implements Tool {

@@ -4,6 +4,7 @@
  */
 import type { PeelPart } from '~/core/document/schema.ts';
 import { fromGray8, type Gray, newGray, resized, type Size } from '~/core/image/picture.ts';
+import { NewestPromises } from '~/core/math/newest.ts';
 import { type PreparedFrame, prepareFrame } from '~/core/peel/cut-frame.ts';
 import { cutPainted } from '~/core/peel/cut-painted.ts';
 import { anchorsOf, peelKeys, peelSettings } from '~/core/peel/inputs.ts';
@@ -19,12 +20,12 @@ export class PeelSource {
   private readonly url: string;
   private readonly picture: (frame: number) => Promise<{ width: number; height: number; data: Uint8ClampedArray }>;
   /** By key and frame; null where the server has nothing. */
-  private readonly fetched = new Map<string, Promise<Gray | null>>();
-  private readonly cut = new Map<string, Gray>();
+  private readonly fetched = new NewestPromises<Gray | null>(KEPT);
+  private readonly cut = new NewestPromises<Gray | null>(KEPT);
   /** The key under which a frame of a part was found last. */
   private readonly lastFound = new Map<string, string>();
   /** Made fine at a larger size; the newest few, since they are large. */
-  private readonly fine = new Map<string, Gray>();
+  private readonly fine = new NewestPromises<Gray>(FINE_KEPT);
   private prepared: { frame: number; quality: PeelPart['quality']; frameOf: PreparedFrame } | null = null;
 
   constructor(plateUrl: string, picture: PeelSource['picture']) {
@@ -34,7 +35,7 @@ export class PeelSource {
 
   /** Frames that were not there may have come. */
   lookAgain(): void {
-    for (const [key, gray] of this.fetched) void gray.then((g) => g ?? this.fetched.delete(key)).catch(() => this.fetched.delete(key));
+    for (const [key, gray] of this.fetched) void gray.then((g) => g ?? this.fetched.forget(key)).catch(() => {});
   }
 
   /** @param picture the plate at this size, where it shows more than the proxy */
@@ -43,7 +44,7 @@ export class PeelSource {
     if (!key) return newGray(size.width, size.height);
     const place = `${part.id}/${frame}`;
     let found = await this.fetch(key, frame);
-    if (!found && anchorsOf(part).includes(frame)) found = await this.cutHere(part, key, frame, plate);
+    if (!found && anchorsOf(part).includes(frame)) found = await this.cut.get(`${key}/${frame}`, () => this.cutHere(part, frame, plate));
     if (found) this.lastFound.set(place, key);
     else {
       const before = this.lastFound.get(place);
@@ -55,26 +56,13 @@ export class PeelSource {
   }
 
   private async refine(name: string, found: Gray, size: Size, picture: () => Promise<Uint8ClampedArray>): Promise<Gray> {
-    let gray = this.fine.get(name);
-    if (!gray) {
-      gray = refined(found, { ...size, data: await picture() });
-      this.fine.set(name, gray);
-      if (this.fine.size > FINE_KEPT) this.fine.delete(this.fine.keys().next().value as string);
-    }
+    const gray = await this.fine.get(name, async () => refined(found, { ...size, data: await picture() }));
     return { ...gray, data: gray.data.slice() };
   }
 
   private fetch(key: string, frame: number): Promise<Gray | null> {
     const name = `${key}/${frame}`;
-    let gray = this.fetched.get(name);
-    if (gray) this.fetched.delete(name);
-    else {
-      gray = this.load(`${this.url}/${name}`);
-      gray.catch(() => this.fetched.delete(name));
-    }
-    this.fetched.set(name, gray);
-    if (this.fetched.size > KEPT) this.fetched.delete(this.fetched.keys().next().value as string);
-    return gray;
+    return this.fetched.get(name, () => this.load(`${this.url}/${name}`));
   }
 
   private async load(url: string): Promise<Gray | null> {
@@ -94,10 +82,7 @@ export class PeelSource {
   }
 
   /** The frame cut from its own strokes; null where all that is kept lies outside the picture. */
-  private async cutHere(part: PeelPart, key: string, frame: number, plate: Size): Promise<Gray | null> {
-    const name = `${key}/${frame}`;
-    const known = this.cut.get(name);
-    if (known) return known;
+  private async cutHere(part: PeelPart, frame: number, plate: Size): Promise<Gray | null> {
     if (this.prepared?.frame !== frame || this.prepared.quality !== part.quality)
       this.prepared = { frame, quality: part.quality, frameOf: prepareFrame(seenAt(part.quality, await this.picture(frame))) };
     const { frameOf } = this.prepared;
@@ -105,9 +90,6 @@ export class PeelSource {
     const cut = cutPainted(frameOf, own, plate, peelSettings(part).cut);
     if (!cut) return null;
     const { width, height } = frameOf.fine;
-    const gray = { width, height, data: finishedAlpha(cut.mask, frameOf.fine, cut.zone) };
-    this.cut.set(name, gray);
-    if (this.cut.size > KEPT) this.cut.delete(this.cut.keys().next().value as string);
-    return gray;
+    return { width, height, data: finishedAlpha(cut.mask, frameOf.fine, cut.zone) };
   }
 }

@@ -5,6 +5,7 @@ import { applyChange, type Edit } from '~/core/document/edits.ts';
 import type { Edge, ShotDocument } from '~/core/document/schema.ts';
 import { LUMA } from '~/core/effects/monochrome.ts';
 import { fromBytes, type Gray, matteTo8, newGray, type Size, toBytes } from '~/core/image/picture.ts';
+import { NewestPromises } from '~/core/math/newest.ts';
 import { areaOf, changePicture, chatterOf } from '~/core/matte/judge.ts';
 import { renderMatte } from '~/core/matte/render-matte.ts';
 import { type Outline, outlinesOf } from '~/core/trace/outlines.ts';
@@ -41,29 +42,20 @@ let compared: ShotDocument | null = null;
 let origin = '';
 let plateUrl = '';
 let peels: PeelSource | null = null;
-const plates = new Map<string, Promise<Uint8ClampedArray>>();
+const plates = new NewestPromises<Uint8ClampedArray>(KEEP);
 
 function plateBytes(from: string, frame: number, store: 'full' | 'proxy', { width, height }: Size): Promise<Uint8ClampedArray> {
   const url = `${from}/${store}/${frame}`;
-  const key = `${url}@${width}`;
-  let bytes = plates.get(key);
-  if (bytes) plates.delete(key);
-  else {
-    bytes = (async () => {
-      const response = await fetch(url);
-      if (!response.ok) throw new Error(`The frame could not be fetched (${response.status}).`);
-      const bitmap = await createImageBitmap(await response.blob());
-      const canvas = new OffscreenCanvas(width, height);
-      const context = canvas.getContext('2d', { willReadFrequently: true }) as OffscreenCanvasRenderingContext2D;
-      context.drawImage(bitmap, 0, 0, width, height);
-      bitmap.close();
-      return context.getImageData(0, 0, width, height).data;
-    })();
-    bytes.catch(() => plates.delete(key));
-  }
-  plates.set(key, bytes);
-  if (plates.size > KEEP) plates.delete(plates.keys().next().value as string);
-  return bytes;
+  return plates.get(`${url}@${width}`, async () => {
+    const response = await fetch(url);
+    if (!response.ok) throw new Error(`The frame could not be fetched (${response.status}).`);
+    const bitmap = await createImageBitmap(await response.blob());
+    const canvas = new OffscreenCanvas(width, height);
+    const context = canvas.getContext('2d', { willReadFrequently: true }) as OffscreenCanvasRenderingContext2D;
+    context.drawImage(bitmap, 0, 0, width, height);
+    bitmap.close();
+    return context.getImageData(0, 0, width, height).data;
+  });
 }
 
 /** Mattes are traced at the size of the plate, as far as that is no larger. */

@@ -3,7 +3,7 @@
  * colours best as a mix of the subject's and the surroundings' nearby. So motion blur and defocus keep their softness.
  */
 import { boxMean } from './box-mean.ts';
-import { boxRound, cropLab, cropMask } from './crop.ts';
+import { boxRound, crop, cropLab, cropMask } from './crop.ts';
 import type { LabPicture } from './lab.ts';
 import { maskDistance } from './signed-distance.ts';
 
@@ -85,14 +85,9 @@ export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: 
   const { width, height } = picture;
   const box = boxRound(mask, width, height, 2 * BAND);
   if (!box || box.width < 2 * HALF || box.height < 2 * HALF) return;
-  const n = box.width * box.height;
   const part = cropMask(mask, width, box);
   const { lab } = cropLab(picture, box);
-  const crisp = new Float32Array(n);
-  for (let y = 0; y < box.height; y++) {
-    const from = (y + box.top) * width + box.left;
-    crisp.set(alpha.subarray(from, from + box.width), y * box.width);
-  }
+  const crisp = crop(alpha, width, box, 1, new Float32Array(box.width * box.height));
   const small = { width: Math.floor(box.width / HALF), height: Math.floor(box.height / HALF) };
   const channels = [0, 1, 2].map((c) => halved(lab, box, 3, c));
   const distance = halved(maskDistance(part, box.width, box.height, BAND + 1), box);

@@ -1,5 +1,6 @@
 /** Frames as carrying looks at them, each made once while it is near. */
 import type { Gray } from '../image/picture.ts';
+import { Newest, NewestPromises } from '../math/newest.ts';
 import { brightness } from './carry.ts';
 import { type PreparedFrame, prepareFrame } from './cut-frame.ts';
 import { type Flow, flowBetween } from './flow.ts';
@@ -29,24 +30,8 @@ function viewOf(frame: number, picture: FrameBytes): FrameView {
   return { frame, width: picture.width, height: picture.height, prepared, half: halfFrame(picture, prepared), light: brightness(prepared) };
 }
 
-/** The newest `most` of what was made, by name. */
-class Newest<T> {
-  private readonly kept = new Map<string | number, T>();
-  private readonly most: number;
-  constructor(most: number) {
-    this.most = most;
-  }
-  get(name: string | number, make: () => T): T {
-    const value = this.kept.get(name) ?? make();
-    this.kept.delete(name);
-    this.kept.set(name, value);
-    if (this.kept.size > this.most) this.kept.delete(this.kept.keys().next().value as string | number);
-    return value;
-  }
-}
-
 export class FrameViews {
-  private readonly views = new Newest<Promise<FrameView>>(FRAMES);
+  private readonly views = new NewestPromises<FrameView>(FRAMES);
   private readonly flows = new Newest<Flow>(2 * MOTIONS);
   private readonly picture: (frame: number) => Promise<FrameBytes>;
   constructor(picture: (frame: number) => Promise<FrameBytes>) {

@@ -2,6 +2,7 @@
  * A whole shot from strokes on some of its frames: those with keep strokes are cut, the others carried from them, between two of
  * them from both; drop strokes alone mend what is carried to their frame, and what is carried on from there.
  */
+import { NewestPromises } from '../math/newest.ts';
 import { type FrameRange, isWithin } from '../time/ranges.ts';
 import { joined, shareOfLater } from './between.ts';
 import { type StateStore, StatesInMemory } from './carry-state.ts';
@@ -106,14 +107,8 @@ export async function* peelShot(
     return { view, ...found };
   }
   // The two anchors of the gap that is worked on, cut when they are asked for.
-  const cuts = new Map<number, Promise<Anchor>>();
-  function anchorAt(frame: number): Promise<Anchor> {
-    const anchor = cuts.get(frame) ?? cut(frame);
-    cuts.delete(frame);
-    cuts.set(frame, anchor);
-    if (cuts.size > 2) cuts.delete(cuts.keys().next().value as number);
-    return anchor;
-  }
+  const cuts = new NewestPromises<Anchor>(2);
+  const anchorAt = (frame: number) => cuts.get(frame, () => cut(frame));
   const found = ({ frame, prepared }: FrameView, anchor: number, { mask, zone, doubt }: { mask: Uint8Array; zone: Uint8Array | null; doubt: Doubt }) => ({
     frame,
     mask,

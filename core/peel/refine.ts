@@ -2,8 +2,8 @@
  * A matte that was found on a proxy, made fine at the size of the plate: its edge settles on the plate's own, and is as soft as
  * it. Edges that were found softer than a plate's crisp one stay as they are.
  */
-import { type Box, type Gray, newGray, resized } from '../image/picture.ts';
-import { boxRound, cropMask, paste } from './crop.ts';
+import { type Gray, newGray, resized } from '../image/picture.ts';
+import { boxRound, crop, cropMask, paste } from './crop.ts';
 import { type FrameBytes, labPicture } from './lab.ts';
 import { widened } from './masks.ts';
 import { maskDistance } from './signed-distance.ts';
@@ -36,7 +36,12 @@ export function refined(matte: Gray, plate: FrameBytes): Gray {
   for (let i = 0; i < mask.length; i++) if (large.data[i] > 0.5) mask[i] = 1;
   const box = boxRound(mask, width, height, LOOKED_AT);
   if (!box) return large;
-  const fine = finishedAlpha(cropMask(mask, width, box), labPicture(cropBytes(plate, box)), null);
+  const bytes = new Uint8Array(plate.data.buffer, plate.data.byteOffset, plate.data.byteLength);
+  const fine = finishedAlpha(
+    cropMask(mask, width, box),
+    labPicture({ width: box.width, height: box.height, data: crop(bytes, width, box, 4, new Uint8Array(4 * box.width * box.height)) }),
+    null,
+  );
   const soft = softPlaces(matte);
   if (soft)
     for (let y = 0; y < box.height; y++) {
@@ -49,10 +54,4 @@ export function refined(matte: Gray, plate: FrameBytes): Gray {
   const out = newGray(width, height);
   paste(out.data, width, fine, box);
   return out;
-}
-
-function cropBytes({ data, width: stride }: FrameBytes, { left, top, width, height }: Box): FrameBytes {
-  const out = new Uint8Array(4 * width * height);
-  for (let y = 0; y < height; y++) out.set(data.subarray(4 * ((y + top) * stride + left), 4 * ((y + top) * stride + left + width)), 4 * y * width);
-  return { width, height, data: out };
 }

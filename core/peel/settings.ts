@@ -5,7 +5,7 @@ export const QUALITIES = ['draft', 'fine'] as const;
 export type Quality = (typeof QUALITIES)[number];
 
 /** The picture as it is looked at: a draft sees half of its size. */
-export const seenAt = <T extends FrameBytes>(quality: Quality, picture: T): FrameBytes =>
+export const seenAt = (quality: Quality, picture: FrameBytes): FrameBytes =>
   quality === 'draft' ? shrink(picture.data, picture.width, picture.height, 2) : picture;
 
 export interface CutSettings {

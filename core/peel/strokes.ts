@@ -1,4 +1,5 @@
 /** Strokes of the artist, and the pixels they cover. */
+import { nearestOnSegment } from '../math/segment.ts';
 
 export const STROKE_KINDS = ['keep', 'drop', 'soft', 'loop'] as const;
 export type StrokeKind = (typeof STROKE_KINDS)[number];
@@ -103,25 +104,18 @@ function paintLine(seeds: Uint8Array, width: number, height: number, [ax, ay, ar
   const right = Math.min(width - 1, Math.floor(Math.max(ax, bx) + most));
   const bottom = Math.min(height - 1, Math.floor(Math.max(ay, by) + most));
   const [dx, dy] = [bx - ax, by - ay];
-  const length = dx * dx + dy * dy;
   for (let y = Math.max(0, Math.floor(Math.min(ay, by) - most)); y <= bottom; y++)
     for (let x = left; x <= right; x++) {
-      const [px, py] = [x + 0.5 - ax, y + 0.5 - ay];
-      const t = length > 0 ? Math.max(0, Math.min(1, (px * dx + py * dy) / length)) : 0;
+      const t = nearestOnSegment(ax, ay, bx, by, x + 0.5, y + 0.5);
       const r = ar + (br - ar) * t;
-      if ((px - t * dx) ** 2 + (py - t * dy) ** 2 <= r * r) seeds[y * width + x] = value;
+      if ((x + 0.5 - ax - t * dx) ** 2 + (y + 0.5 - ay - t * dy) ** 2 <= r * r) seeds[y * width + x] = value;
     }
 }
 
 /** Square of the distance from (x, y) to the segment from (ax, ay) to (bx, by). */
 function squareToSegment(ax: number, ay: number, bx: number, by: number, x: number, y: number): number {
-  const dx = bx - ax;
-  const dy = by - ay;
-  const px = x - ax;
-  const py = y - ay;
-  const length = dx * dx + dy * dy;
-  const t = length > 0 ? Math.max(0, Math.min(1, (px * dx + py * dy) / length)) : 0;
-  return (px - t * dx) ** 2 + (py - t * dy) ** 2;
+  const t = nearestOnSegment(ax, ay, bx, by, x, y);
+  return (x - ax - t * (bx - ax)) ** 2 + (y - ay - t * (by - ay)) ** 2;
 }
 
 /** Square of the distance from (x, y) to the line through the points. */

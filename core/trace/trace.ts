@@ -2,6 +2,7 @@
  * Mattes of a stretch of frames as curves: each outline is followed from frame to frame, gets as few points as hold it within a
  * tolerance on all of them, the same points throughout, and of its keys only those that are needed.
  */
+import { nearestOnSegment } from '../math/segment.ts';
 import { distanceBetween, shapeOver, shapesOf } from '../path/between.ts';
 import { type Cubic, fitCubic, fitLine, type Point } from '../path/fit.ts';
 import { corner, flatten, type Shape, type Vertex } from '../path/path.ts';
@@ -107,7 +108,7 @@ function nearestShare({ outline, lengths }: Followed, x: number, y: number): num
   for (let i = 0; i < n; i++) {
     const j = (i + 1) % n;
     const [dx, dy] = [outline[2 * j] - outline[2 * i], outline[2 * j + 1] - outline[2 * i + 1]];
-    const t = Math.max(0, Math.min(1, ((x - outline[2 * i]) * dx + (y - outline[2 * i + 1]) * dy) / Math.max(1e-12, dx * dx + dy * dy)));
+    const t = nearestOnSegment(outline[2 * i], outline[2 * i + 1], outline[2 * j], outline[2 * j + 1], x, y);
     const d = (outline[2 * i] + t * dx - x) ** 2 + (outline[2 * i + 1] + t * dy - y) ** 2;
     if (d < best) [best, share] = [d, (lengths[i] + t * (lengths[i + 1] - lengths[i])) / lengths[n]];
   }
@@ -272,7 +273,7 @@ function farthest(points: Float64Array, from: Float64Array): number {
     let least = Number.POSITIVE_INFINITY;
     for (let k = 0, j = from.length - 2; k < from.length; j = k, k += 2) {
       const [dx, dy] = [from[k] - from[j], from[k + 1] - from[j + 1]];
-      const t = Math.max(0, Math.min(1, ((x - from[j]) * dx + (y - from[j + 1]) * dy) / Math.max(1e-12, dx * dx + dy * dy)));
+      const t = nearestOnSegment(from[j], from[j + 1], from[k], from[k + 1], x, y);
       const d = (from[j] + t * dx - x) ** 2 + (from[j + 1] + t * dy - y) ** 2;
       if (d < least) least = d;
     }

@@ -9,6 +9,7 @@ import sharp, { type Sharp } from 'sharp';
 import { renderCutout, renderPicture, type Sources } from '../../core/compose/render-picture.ts';
 import type { PeelPart, ShotDocument } from '../../core/document/schema.ts';
 import { fromGray8, type Gray, matteTo8, matteTo16, newGray, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
+import { NewestPromises } from '../../core/math/newest.ts';
 import { type MatteSources, renderMatte } from '../../core/matte/render-matte.ts';
 import { peelKeys } from '../../core/peel/inputs.ts';
 import { frameToSeconds } from '../../core/time/rate.ts';
@@ -94,7 +95,7 @@ class Originals implements Sources {
   private readonly signal?: AbortSignal;
   private reader: FrameReader | null = null;
   private readonly matteReaders = new Map<string, FrameReader>();
-  private readonly grays = new Map<string, Gray>();
+  private readonly grays = new NewestPromises<Gray>(GRAYS_KEPT);
   constructor(task: OutputTask, signal?: AbortSignal) {
     this.task = task;
     this.signal = signal;
@@ -141,9 +142,7 @@ class Originals implements Sources {
 
   /** A matte of a frame, made once while it is near: steadying looks at a few frames round each. */
   private async kept(name: string, make: () => Promise<Gray>): Promise<Gray> {
-    const gray = this.grays.get(name) ?? (await make());
-    this.grays.set(name, gray);
-    if (this.grays.size > GRAYS_KEPT) this.grays.delete(this.grays.keys().next().value as string);
+    const gray = await this.grays.get(name, make);
     return { ...gray, data: gray.data.slice() };
   }
 
