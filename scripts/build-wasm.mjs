@@ -1,13 +1,16 @@
 // Compiles the SIMD kernels and writes them as a module that any host can load without fetching a file.
-import { readFileSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import asc from 'assemblyscript/asc';
 
 const root = path.join(import.meta.dirname, '..');
-const source = 'core/wasm/kernels.as.ts';
+const folder = path.join('core', 'wasm');
+const sources = readdirSync(path.join(root, folder))
+  .filter((name) => name.endsWith('.as.ts'))
+  .map((name) => path.join(folder, name));
 const { error, stderr } = await asc.main(
   [
-    source,
+    ...sources,
     '-O3',
     '--enable',
     'simd',
@@ -33,7 +36,7 @@ const { error, stderr } = await asc.main(
     writeFile: (name, contents) => {
       if (!name.endsWith('.wasm')) return;
       const text = Buffer.from(contents).toString('base64');
-      const module = `/** Made from kernels.as.ts by scripts/build-wasm.mjs; do not edit. */\nexport const KERNELS_WASM =\n  '${text}';\n`;
+      const module = `/** Made from the .as.ts files here by scripts/build-wasm.mjs; do not edit. */\nexport const KERNELS_WASM =\n  '${text}';\n`;
       const target = path.join(root, 'core/wasm/kernels.wasm.ts');
       let before = '';
       try {

@@ -18,6 +18,8 @@ import { NOT_PAINTED } from './strokes.ts';
 import { colourSays, colourWeight, WINDOW, type Windows, windowsAlong } from './windows.ts';
 
 const EPSILON = 0.003;
+/** The log of the odds of what is that sure. */
+const SUREST = logitOf(1, EPSILON);
 const WORST_MEAN = 15;
 /** Error from which on a pixel well inside may have been covered by something. */
 const COVERED = 12;
@@ -130,8 +132,8 @@ export function carryFrame(
   const n = box.width * box.height;
   const expected = new Uint8Array(n);
   for (let i = 0; i < n; i++) {
-    const x = Math.round(fromKeep[2 * i]);
-    const y = Math.round(fromKeep[2 * i + 1]);
+    const x = Math.floor(fromKeep[2 * i] + 0.5);
+    const y = Math.floor(fromKeep[2 * i + 1] + 0.5);
     expected[i] = x >= 0 && y >= 0 && x < width && y < height ? mask[y * width + x] : 0;
   }
   const edge = maskDistance(expected, box.width, box.height, FAR);
@@ -152,7 +154,7 @@ export function carryFrame(
     const y = (((i / box.width) | 0) + box.top) / before.factor;
     const m = 2 * miss[Math.min(motion.forward.height - 1, y | 0) * motion.forward.width + Math.min(motion.forward.width - 1, x | 0)];
     const spread = 2 * (c > 0.6 ? 1 + settings.slack * (c - 0.6) : Math.max(0.35, c / 0.6)) * (1 + Math.min(1.5, 0.4 * m));
-    const shape = d > settings.band ? 1.2 : logitOf(1 / (1 + Math.exp((-1.7 * d) / spread)), EPSILON);
+    const shape = d > settings.band ? 1.2 : Math.max(-SUREST, Math.min(SUREST, (1.7 * d) / spread));
     const colour = colourWeight(c) * logitOf(likely[i], EPSILON);
     pull[i] = shape + colour + settings.motion * (Math.min(WORST_MEAN, errorDrop[i]) - Math.min(WORST_MEAN, errorKeep[i]));
   }

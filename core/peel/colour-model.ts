@@ -2,6 +2,7 @@
  * What colours the subject and its surroundings have: two mixtures of Gaussians in L*a*b*, fitted to the stroked pixels
  * (C. Rother, V. Kolmogorov, A. Blake, "GrabCut", SIGGRAPH 2004), tabled over the cells of the colour cube.
  */
+import { borrowKernels } from '../wasm/host.ts';
 import { CELLS, labOf } from './lab.ts';
 
 /** Added to each variance: the grain of a picture, so that a flat colour does not make a needle. */
@@ -24,9 +25,34 @@ const TERM = 10;
 export function fitMixture(samples: Float32Array, count: number): Mixture {
   const n = samples.length / 3;
   const k = Math.max(1, Math.min(count, n));
-  const means = farApart(samples, n, k);
-  const share = new Float64Array(n * k);
-  // First by the nearest mean, then softly.
+  const padded = Math.ceil(n / 4) * 4;
+  // Layout, in floats: L | a | b | weights | terms | scratch | sums, of four lanes each.
+  const atTerms = 4 * padded;
+  const atScratch = atTerms + Math.ceil((TERM * k) / 4) * 4;
+  const atSums = atScratch + 4 * k;
+  const { kernels, floats } = borrowKernels(atSums + 4 * TERM * k);
+  floats.fill(0, 0, atTerms);
+  for (let i = 0; i < n; i++) {
+    for (let c = 0; c < 3; c++) floats[c * padded + i] = samples[3 * i + c];
+    floats[3 * padded + i] = 1;
+  }
+  let mixture = maximise(sumsByNearest(samples, n, farApart(samples, n, k), k), n, k);
+  const sums = new Float64Array(TERM * k);
+  for (let round = 0; round < ROUNDS; round++) {
+    floats.set(mixture.terms, atTerms);
+    kernels.mixtureSums(0, 4 * padded, 8 * padded, 12 * padded, padded, 4 * atTerms, k, 4 * atScratch, 4 * atSums);
+    for (let i = 0; i < sums.length; i++) {
+      const at = atSums + 4 * i;
+      sums[i] = floats[at] + floats[at + 1] + floats[at + 2] + floats[at + 3];
+    }
+    mixture = maximise(sums, n, k);
+  }
+  return mixture;
+}
+
+/** For each mean what the samples nearest to it add up to: their number, sums, and sums of products. */
+function sumsByNearest(samples: Float32Array, n: number, means: Float64Array, k: number): Float64Array {
+  const sums = new Float64Array(TERM * k);
   for (let i = 0; i < n; i++) {
     let best = 0;
     let least = Number.POSITIVE_INFINITY;
@@ -37,27 +63,22 @@ export function fitMixture(samples: Float32Array, count: number): Mixture {
         best = c;
       }
     }
-    share[i * k + best] = 1;
+    const l = samples[3 * i];
+    const a = samples[3 * i + 1];
+    const b = samples[3 * i + 2];
+    const at = TERM * best;
+    sums[at]++;
+    sums[at + 1] += l;
+    sums[at + 2] += a;
+    sums[at + 3] += b;
+    sums[at + 4] += l * l;
+    sums[at + 5] += l * a;
+    sums[at + 6] += l * b;
+    sums[at + 7] += a * a;
+    sums[at + 8] += a * b;
+    sums[at + 9] += b * b;
   }
-  let mixture = maximise(samples, share, n, k);
-  for (let round = 0; round < ROUNDS; round++) {
-    for (let i = 0; i < n; i++) {
-      let most = Number.NEGATIVE_INFINITY;
-      for (let c = 0; c < k; c++) {
-        const v = logTerm(mixture.terms, c, samples[3 * i], samples[3 * i + 1], samples[3 * i + 2]);
-        share[i * k + c] = v;
-        if (v > most) most = v;
-      }
-      let sum = 0;
-      for (let c = 0; c < k; c++) {
-        share[i * k + c] = Math.exp(share[i * k + c] - most);
-        sum += share[i * k + c];
-      }
-      for (let c = 0; c < k; c++) share[i * k + c] /= sum;
-    }
-    mixture = maximise(samples, share, n, k);
-  }
-  return mixture;
+  return sums;
 }
 
 const squared = (a: ArrayLike<number>, i: number, b: ArrayLike<number>, j: number): number =>
@@ -81,41 +102,24 @@ function farApart(samples: Float32Array, n: number, k: number): Float64Array {
   return means;
 }
 
-function maximise(samples: Float32Array, share: Float64Array, n: number, k: number): Mixture {
+/** The Gaussians whose samples add up to these sums, of `n` samples in all. */
+function maximise(sums: Float64Array, n: number, k: number): Mixture {
   const terms = new Float64Array(TERM * k);
   for (let c = 0; c < k; c++) {
-    let weight = 0;
-    let [ml, ma, mb] = [0, 0, 0];
-    for (let i = 0; i < n; i++) {
-      const w = share[i * k + c];
-      weight += w;
-      ml += w * samples[3 * i];
-      ma += w * samples[3 * i + 1];
-      mb += w * samples[3 * i + 2];
-    }
-    const safe = Math.max(weight, 1e-9);
-    [ml, ma, mb] = [ml / safe, ma / safe, mb / safe];
-    let [ll, la, lb, aa, ab, bb] = [0, 0, 0, 0, 0, 0];
-    for (let i = 0; i < n; i++) {
-      const w = share[i * k + c];
-      const dl = samples[3 * i] - ml;
-      const da = samples[3 * i + 1] - ma;
-      const db = samples[3 * i + 2] - mb;
-      ll += w * dl * dl;
-      la += w * dl * da;
-      lb += w * dl * db;
-      aa += w * da * da;
-      ab += w * da * db;
-      bb += w * db * db;
-    }
-    ll = ll / safe + GRAIN;
-    aa = aa / safe + GRAIN;
-    bb = bb / safe + GRAIN;
-    [la, lb, ab] = [la / safe, lb / safe, ab / safe];
+    const at = TERM * c;
+    const weight = Math.max(sums[at], 1e-9);
+    const ml = sums[at + 1] / weight;
+    const ma = sums[at + 2] / weight;
+    const mb = sums[at + 3] / weight;
+    const ll = Math.max(0, sums[at + 4] / weight - ml * ml) + GRAIN;
+    const la = sums[at + 5] / weight - ml * ma;
+    const lb = sums[at + 6] / weight - ml * mb;
+    const aa = Math.max(0, sums[at + 7] / weight - ma * ma) + GRAIN;
+    const ab = sums[at + 8] / weight - ma * mb;
+    const bb = Math.max(0, sums[at + 9] / weight - mb * mb) + GRAIN;
     const [i00, i01, i02] = [aa * bb - ab * ab, lb * ab - la * bb, la * ab - aa * lb];
     const det = Math.max(1e-9, ll * i00 + la * i01 + lb * i02);
-    const at = TERM * c;
-    terms[at] = Math.log(Math.max(weight, 1e-9) / n) - 0.5 * Math.log(det) - 1.5 * Math.log(2 * Math.PI);
+    terms[at] = Math.log(weight / n) - 0.5 * Math.log(det) - 1.5 * Math.log(2 * Math.PI);
     terms.set([ml, ma, mb, i00 / det, i01 / det, i02 / det, (ll * bb - lb * lb) / det, (la * lb - ll * ab) / det, (ll * aa - la * la) / det], at + 1);
   }
   return { count: k, terms };
@@ -152,9 +156,13 @@ export function posteriorOf(keep: Mixture, drop: Mixture, cell: number): number 
   return k / (k + d);
 }
 
-/** The same for all cells. */
-export const posteriorTable = (keep: Mixture, drop: Mixture): Float32Array =>
-  Float32Array.from({ length: CELLS ** 3 }, (_, cell) => posteriorOf(keep, drop, cell));
+/** The same for the cells that are asked for, all of them where nothing is said; 0 for the others. */
+export function posteriorTable(keep: Mixture, drop: Mixture, cells: Uint16Array | null = null): Float32Array {
+  const table = new Float32Array(CELLS ** 3);
+  if (cells) for (let i = 0; i < cells.length; i++) table[cells[i]] = posteriorOf(keep, drop, cells[i]);
+  else for (let cell = 0; cell < table.length; cell++) table[cell] = posteriorOf(keep, drop, cell);
+  return table;
+}
 
 /** The log of the odds of a share, which is kept `least` away from 0 and 1. */
 export function logitOf(share: number, least: number): number {

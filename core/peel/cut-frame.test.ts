@@ -3,7 +3,7 @@ import { randomFrom } from '../math/random.ts';
 import { density, fitMixture } from './colour-model.ts';
 import { cutFrame, prepareFrame } from './cut-frame.ts';
 import { geodesicDistance } from './geodesic.ts';
-import { labOf, labPicture, shrink } from './lab.ts';
+import { halvedFrame, labOf, labPicture } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
 import { pushPull } from './push-pull.ts';
 import { maskDistance } from './signed-distance.ts';
@@ -132,14 +132,35 @@ describe('colours', () => {
     }
   });
 
-  it('shrink to means of squares', () => {
-    const { width, height, data } = shrink(
-      Uint8Array.from({ length: 4 * 5 * 4 }, (_, i) => 10 * Math.floor(i / 4)),
-      5,
-      4,
-      2,
-    );
-    expect([width, height, data[0], data[4]]).toEqual([2, 2, 30, 50]);
+  it.each([
+    [5, 4],
+    [2, 2],
+    [23, 7],
+    [1, 9],
+  ])('are halved to means of squares, from %i by %i', (width, height) => {
+    const random = randomFrom(width);
+    const data = Uint8Array.from({ length: 4 * width * height }, () => 256 * random());
+    const half = halvedFrame({ width, height, data });
+    if (width === 1) return expect(half.data).toBe(data);
+    expect([half.width, half.height]).toEqual([width >> 1, height >> 1]);
+    const want = Array.from({ length: 4 * half.width * half.height }, (_, k) => {
+      const [c, x, y] = [k % 4, Math.floor(k / 4) % half.width, Math.floor(k / 4 / half.width)];
+      const at = (u: number, v: number) => data[4 * ((2 * y + v) * width + 2 * x + u) + c];
+      return Math.floor((at(0, 0) + at(1, 0) + at(0, 1) + at(1, 1) + 2) / 4);
+    });
+    expect([...half.data]).toEqual(want);
+  });
+
+  it('have the same colours all at once as one by one', () => {
+    const random = randomFrom(4);
+    const data = Uint8Array.from({ length: 4 * 37 * 3 }, (_, i) => (i < 8 ? 0 : i < 16 ? 255 : 256 * random()));
+    const { lab, cell } = labPicture({ width: 37, height: 3, data });
+    const own = new Float32Array(3);
+    for (let i = 0; i < 37 * 3; i++) {
+      labOf(data[4 * i], data[4 * i + 1], data[4 * i + 2], own, 0);
+      for (let c = 0; c < 3; c++) expect(Math.abs(lab[3 * i + c] - own[c])).toBeLessThan(0.05);
+      expect(cell[i]).toBe(((data[4 * i] >> 3) << 10) | ((data[4 * i + 1] >> 3) << 5) | (data[4 * i + 2] >> 3));
+    }
   });
 
   it('make a mixture whose density is that of its samples', () => {
@@ -206,11 +227,11 @@ describe('spreading', () => {
         values.set([v, 2 * v], 2 * (y * 64 + x));
         weights[y * 64 + x] = 1;
       }
-    const out = pushPull(values, weights, 64, 48, 2);
+    const out = pushPull(values, weights, 64, 48);
     expect([out[2 * (20 * 64 + 4)], out[2 * (20 * 64 + 60) + 1]]).toEqual([10, -12]);
     expect(out[2 * (20 * 64 + 8)]).toBeGreaterThan(6);
     expect(out[2 * (20 * 64 + 56)]).toBeLessThan(-3);
-    expect(pushPull(values, new Float32Array(64 * 48), 64, 48, 2).every((v) => v === 0)).toBe(true);
+    expect(pushPull(values, new Float32Array(64 * 48), 64, 48).every((v) => v === 0)).toBe(true);
   });
 
   it('finds the way round what differs in colour', () => {

@@ -7,7 +7,7 @@ import { fitMixture, logitOf, posteriorTable } from './colour-model.ts';
 import { boxRound, cropLab, cropMask, paste } from './crop.ts';
 import { geodesicDistance } from './geodesic.ts';
 import { contrastOf, cutUndecided, tie } from './grid-cut.ts';
-import { type FrameBytes, type LabPicture, labPicture, shrink } from './lab.ts';
+import { CELLS, type FrameBytes, halvedFrame, type LabPicture, labPicture } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
@@ -17,11 +17,17 @@ import { colourSays, colourWeight, WINDOW, windowsAlong } from './windows.ts';
 /** What is made of a frame once, whatever is painted on it. */
 export interface PreparedFrame {
   fine: LabPicture;
+  /** The picture at half the size. */
+  half: FrameBytes;
   coarse: LabPicture;
   factor: number;
   betaFine: number;
+  betaCoarse: number;
+  /** The cells of colour that there are in it, at either size; found when they are asked for. */
+  cells: Uint16Array | null;
 }
 
+/** The coarse picture is the half of the half. */
 const FACTOR = 4;
 /** Pixels on each side of the coarse boundary that are decided again at full size. */
 const BAND = 7;
@@ -42,27 +48,47 @@ const ENOUGH_STROKES = 6;
 export function prepareFrame(frame: FrameBytes): PreparedFrame {
   const factor = Math.min(frame.width, frame.height) >= 64 ? FACTOR : 1;
   const fine = labPicture(frame);
-  const coarse = factor === 1 ? fine : labPicture(shrink(frame.data, frame.width, frame.height, factor));
-  return { fine, coarse, factor, betaFine: contrastOf(fine) };
+  const half = halvedFrame(frame);
+  const coarse = factor === 1 ? fine : labPicture(halvedFrame(half));
+  return { fine, half, coarse, factor, betaFine: contrastOf(fine), betaCoarse: contrastOf(coarse), cells: null };
 }
 
-/** Colours of the pixels with this value, at most MOST_SAMPLES of them, evenly taken. */
-function coloursOf({ lab }: LabPicture, seeds: Uint8Array, value: number): Float32Array {
+function cellsIn(frame: PreparedFrame): Uint16Array {
+  if (frame.cells) return frame.cells;
+  const there = new Uint8Array(CELLS ** 3);
+  for (const { cell } of [frame.fine, frame.coarse]) for (let i = 0; i < cell.length; i++) there[cell[i]] = 1;
+  const cells = new Uint16Array(there.length);
   let count = 0;
-  for (let i = 0; i < seeds.length; i++) if (seeds[i] === value) count++;
+  for (let k = 0; k < there.length; k++) if (there[k]) cells[count++] = k;
+  frame.cells = cells.slice(0, count);
+  return frame.cells;
+}
+
+/** The pixels on which something is painted, rising. */
+function paintedPixels(seeds: Uint8Array): Int32Array {
+  let count = 0;
+  for (let i = 0; i < seeds.length; i++) if (seeds[i] !== NOT_PAINTED) count++;
+  const pixels = new Int32Array(count);
+  for (let i = 0, to = 0; to < count; i++) if (seeds[i] !== NOT_PAINTED) pixels[to++] = i;
+  return pixels;
+}
+
+/** Colours of the painted pixels with this value, at most MOST_SAMPLES of them, evenly taken. */
+function coloursOf({ lab }: LabPicture, seeds: Uint8Array, painted: Int32Array, value: number): Float32Array {
+  let count = 0;
+  for (let k = 0; k < painted.length; k++) if (seeds[painted[k]] === value) count++;
   const every = Math.max(1, Math.ceil(count / MOST_SAMPLES));
   const out = new Float32Array(3 * Math.ceil(count / every));
-  let k = 0;
+  let seen = 0;
   let to = 0;
-  for (let i = 0; i < seeds.length; i++) {
-    if (seeds[i] !== value) continue;
-    if (k++ % every === 0) {
-      out[to++] = lab[3 * i];
-      out[to++] = lab[3 * i + 1];
-      out[to++] = lab[3 * i + 2];
-    }
+  for (let k = 0; k < painted.length; k++) {
+    const i = painted[k];
+    if (seeds[i] !== value || seen++ % every !== 0) continue;
+    out[to++] = lab[3 * i];
+    out[to++] = lab[3 * i + 1];
+    out[to++] = lab[3 * i + 2];
   }
-  return out.subarray(0, to);
+  return out;
 }
 
 /** Where nothing is dropped yet, the rim of the picture counts as dropped, but for what is kept there. */
@@ -75,21 +101,23 @@ function withRim(seeds: Uint8Array, width: number, height: number): Uint8Array {
 }
 
 /** Seeds at the coarse size: what is painted anywhere in a coarse pixel counts; where both are, neither. */
-function coarseSeeds(seeds: Uint8Array, width: number, { width: w, height: h }: LabPicture, factor: number): Uint8Array {
-  if (factor === 1) return seeds;
+function coarseSeeds(seeds: Uint8Array, painted: Int32Array, width: number, { width: w, height: h }: LabPicture, factor: number): Uint8Array {
   const out = new Uint8Array(w * h);
-  for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++) {
-      let found = 0;
-      for (let v = 0; v < factor; v++) for (let u = 0; u < factor; u++) found |= seeds[(y * factor + v) * width + x * factor + u];
-      out[y * w + x] = found === (KEEP | DROP) ? NOT_PAINTED : found;
-    }
+  for (let k = 0; k < painted.length; k++) {
+    const i = painted[k];
+    const x = ((i % width) / factor) | 0;
+    const y = (i / width / factor) | 0;
+    if (x < w && y < h) out[y * w + x] |= seeds[i];
+  }
+  for (let i = 0; i < out.length; i++) if (out[i] === (KEEP | DROP)) out[i] = NOT_PAINTED;
   return out;
 }
 
-/** How likely each cell of colour is the subject's, by the pixels that are kept and dropped. */
-const tableOf = (picture: LabPicture, seeds: Uint8Array): Float32Array =>
-  posteriorTable(fitMixture(coloursOf(picture, seeds, KEEP), GAUSSIANS), fitMixture(coloursOf(picture, seeds, DROP), GAUSSIANS));
+/** How likely each cell of colour (of those that are asked for) is the subject's, by the pixels that are kept and dropped. */
+function tableOf(picture: LabPicture, seeds: Uint8Array, painted: Int32Array, cells: Uint16Array | null): Float32Array {
+  const mixtureOf = (value: number) => fitMixture(coloursOf(picture, seeds, painted, value), GAUSSIANS);
+  return posteriorTable(mixtureOf(KEEP), mixtureOf(DROP), cells);
+}
 
 /** Pixels within this of the edge are mixed colours, and no samples. */
 const MIXED = 2;
@@ -103,7 +131,7 @@ export function anchorTable({ fine }: PreparedFrame, mask: Uint8Array): Float32A
   const near = widened(mask, width, height, SURROUNDINGS);
   const known = new Uint8Array(mask.length);
   for (let i = 0; i < known.length; i++) known[i] = mixed[i] ? NOT_PAINTED : mask[i] ? KEEP : near[i] ? DROP : NOT_PAINTED;
-  return tableOf(fine, known);
+  return tableOf(fine, known, paintedPixels(known), null);
 }
 
 /** Drops pieces without a keep stroke and fills small holes without a drop stroke, in place. */
@@ -129,8 +157,9 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
   const mask = new Uint8Array(width * height);
   if (!seeds.includes(KEEP)) return mask;
   const all = withRim(seeds, width, height);
-  const table = tableOf(fine, all);
-  const small = coarseSeeds(all, width, coarse, factor);
+  const painted = paintedPixels(all);
+  const table = tableOf(fine, all, painted, cellsIn(frame));
+  const small = coarseSeeds(all, painted, width, coarse, factor);
   const logit = new Float32Array(coarse.width * coarse.height);
   for (let i = 0; i < logit.length; i++) logit[i] = logitOf(table[coarse.cell[i]], EPSILON);
   const nearness = Math.max(0, 1 - strokes / ENOUGH_STROKES);
@@ -141,16 +170,20 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
   }
   for (let i = 0; i < logit.length; i++) logit[i] = tie(small[i], logit[i]);
   const labels = new Uint8Array(logit.length);
-  cutUndecided(coarse, labels, new Uint8Array(logit.length).fill(1), logit, { strength: settings.smoothness, beta: contrastOf(coarse) });
+  cutUndecided(coarse, labels, new Uint8Array(logit.length).fill(1), logit, { strength: settings.smoothness, beta: frame.betaCoarse });
   tidy(labels, small, coarse.width, coarse.height, settings.separatePieces, settings.holes / factor ** 2);
   if (factor === 1) return labels;
 
   for (let y = 0; y < height; y++) {
     const row = Math.min(coarse.height - 1, (y / factor) | 0) * coarse.width;
-    for (let x = 0; x < width; x++) mask[y * width + x] = labels[row + Math.min(coarse.width - 1, (x / factor) | 0)];
+    const at = y * width;
+    for (let u = 0; u < coarse.width; u++) {
+      // The last one reaches to the border.
+      if (labels[row + u]) mask.fill(1, at + u * factor, u + 1 < coarse.width ? at + (u + 1) * factor : at + width);
+    }
   }
   // Strokes hold at full size too, and what they turn is decided again round them.
-  for (let i = 0; i < mask.length; i++) if (seeds[i] !== NOT_PAINTED) mask[i] = seeds[i] === KEEP ? 1 : 0;
+  for (const i of painted) if (seeds[i] !== NOT_PAINTED) mask[i] = seeds[i] === KEEP ? 1 : 0;
   const box = boxRound(mask, width, height, ROOM);
   if (!box) return mask;
   const part: Part = { picture: cropLab(fine, box), mask: cropMask(mask, width, box), seeds: cropMask(seeds, width, box), beta: frame.betaFine };
@@ -171,20 +204,19 @@ const SURE = 2;
  */
 export function standsOut(frame: PreparedFrame, seeds: Uint8Array): Uint8Array {
   const { fine, coarse, factor } = frame;
-  const small = coarseSeeds(seeds, fine.width, coarse, factor);
+  const small = coarseSeeds(seeds, paintedPixels(seeds), fine.width, coarse, factor);
   const open = new Uint8Array(small.length);
   for (let i = 0; i < open.length; i++) if (small[i] === NOT_PAINTED) open[i] = 1;
   const near = widened(open, coarse.width, coarse.height, Math.ceil(SURROUNDINGS / 4));
   let labels = open.slice();
-  const beta = contrastOf(coarse);
   for (let round = 0; round < REFITS && labels.includes(1); round++) {
     const known = new Uint8Array(small.length);
     for (let i = 0; i < known.length; i++) known[i] = labels[i] ? KEEP : near[i] ? DROP : NOT_PAINTED;
-    const table = tableOf(coarse, known);
+    const table = tableOf(coarse, known, paintedPixels(known), cellsIn(frame));
     const logit = new Float32Array(small.length);
     for (let i = 0; i < logit.length; i++) logit[i] = tie(small[i], logitOf(table[coarse.cell[i]], EPSILON));
     const next = new Uint8Array(small.length);
-    cutUndecided(coarse, next, open, logit, { strength: CUT_SETTINGS.smoothness, beta });
+    cutUndecided(coarse, next, open, logit, { strength: CUT_SETTINGS.smoothness, beta: frame.betaCoarse });
     labels = next;
   }
   const distance = maskDistance(labels, coarse.width, coarse.height, SURE + 2);

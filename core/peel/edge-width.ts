@@ -2,8 +2,10 @@
  * How soft the picture's own edge is at each place of a subject's outline: of edges of several widths the one that explains the
  * colours best as a mix of the subject's and the surroundings' nearby. So motion blur and defocus keep their softness.
  */
+import type { Size } from '../image/picture.ts';
 import { boxMean } from './box-mean.ts';
 import { boxRound, crop, cropLab, cropMask } from './crop.ts';
+import { HALF, halved } from './halved.ts';
 import type { LabPicture } from './lab.ts';
 import { maskDistance } from './signed-distance.ts';
 
@@ -14,7 +16,6 @@ const CRISP = 2;
 /** Pixels from the edge within which any of them differs from the mask. */
 const BAND = 2 * (RADII.at(-1) as number) + 2;
 /** Widths are told apart on a picture of half the size. In its pixels: round a place, where mixes are judged, and widths blended. */
-const HALF = 2;
 /** Beyond the edge's reach, how far the colours of a side are taken from. */
 const COLOURS = 6;
 const JUDGED = 3;
@@ -25,25 +26,8 @@ const GRAIN = 4;
 /** Misfit where one of the sides is not there. */
 const UNKNOWN = 1e6;
 
-interface Part {
-  width: number;
-  height: number;
-}
-
-/** The mean of each square of four, of one of so many channels. */
-function halved(data: Float32Array, { width, height }: Part, channels = 1, channel = 0): Float32Array {
-  const [w, h] = [Math.floor(width / HALF), Math.floor(height / HALF)];
-  const out = new Float32Array(w * h);
-  const row = width * channels;
-  for (let y = 0; y < h; y++) {
-    let i = HALF * y * row + channel;
-    for (let x = 0; x < w; x++, i += HALF * channels) out[y * w + x] = (data[i] + data[i + channels] + data[i + row] + data[i + row + channels]) / 4;
-  }
-  return out;
-}
-
 /** Mean colours, round each place, of the pixels that lie deeper than `reach` on a side (1 in, -1 out); NaN where there are too few. */
-function coloursOf(distance: Float32Array, side: 1 | -1, reach: number, channels: Float32Array[], { width, height }: Part): Float32Array[] {
+function coloursOf(distance: Float32Array, side: 1 | -1, reach: number, channels: Float32Array[], { width, height }: Size): Float32Array[] {
   const n = distance.length;
   const counts = new Float32Array(n);
   for (let i = 0; i < n; i++) if (side * distance[i] > reach) counts[i] = 1;
@@ -59,7 +43,7 @@ function coloursOf(distance: Float32Array, side: 1 | -1, reach: number, channels
 }
 
 /** How badly an edge explains the colours round each place. */
-function misfit(alpha: Float32Array, reach: number, near: Float32Array, distance: Float32Array, channels: Float32Array[], part: Part): Float32Array {
+function misfit(alpha: Float32Array, reach: number, near: Float32Array, distance: Float32Array, channels: Float32Array[], part: Size): Float32Array {
   const inside = coloursOf(distance, 1, reach, channels, part);
   const outside = coloursOf(distance, -1, reach, channels, part);
   const error = new Float32Array(alpha.length);
@@ -95,7 +79,8 @@ export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: 
   for (let i = 0; i < near.length; i++) if (Math.abs(distance[i]) < BAND) near[i] = 1;
   const counted = boxMean(near, small.width, small.height, JUDGED);
   const misfitOf = (a: Float32Array, reach: number) => misfit(halved(a, box), reach, near, distance, channels, small);
-  const least = misfitOf(crisp, CRISP).map((m, i) => BETTER * m - GRAIN * counted[i]);
+  const least = misfitOf(crisp, CRISP);
+  for (let i = 0; i < least.length; i++) least[i] = BETTER * least[i] - GRAIN * counted[i];
   const candidates: Float32Array[] = [crisp];
   const best = new Uint8Array(least.length);
   const bare = new Float32Array(part);

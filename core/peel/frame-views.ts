@@ -27,7 +27,7 @@ const MOTIONS = 96;
 
 function viewOf(frame: number, picture: FrameBytes): FrameView {
   const prepared = prepareFrame(picture);
-  return { frame, width: picture.width, height: picture.height, prepared, half: halfFrame(picture, prepared), light: brightness(prepared) };
+  return { frame, width: picture.width, height: picture.height, prepared, half: halfFrame(prepared), light: brightness(prepared) };
 }
 
 export class FrameViews {

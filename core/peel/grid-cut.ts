@@ -1,6 +1,7 @@
 /** Cutting some of the pixels of a picture: the undecided ones become nodes of a graph, the rest pull with their labels. */
+
+import { borrowKernels } from '../wasm/host.ts';
 import type { LabPicture } from './lab.ts';
-import { minimumCut, STEP_X, STEP_Y } from './max-flow.ts';
 import { DROP, KEEP } from './strokes.ts';
 
 /** What an unstroked pixel can weigh at most, in nats, and how many whole units a nat has in the graph. */
@@ -17,16 +18,24 @@ export interface Smoothness {
   beta: number;
 }
 
+/** From this many pixels on a sixteenth of them tells how much neighbours differ; of fewer a quarter. */
+const SAMPLED = 200_000;
+
 /** The beta of a picture: how much its neighbouring colours differ on average (Rother et al. 2004, eq. 5). */
 export function contrastOf({ width, height, lab }: LabPicture): number {
   let sum = 0;
   let count = 0;
-  for (let y = 0; y + 1 < height; y += 2)
-    for (let x = 0; x + 1 < width; x += 2) {
+  const step = width * height > SAMPLED ? 4 : 2;
+  for (let y = 0; y + 1 < height; y += step)
+    for (let x = 0; x + 1 < width; x += step) {
       const i = 3 * (y * width + x);
       const right = i + 3;
       const down = i + 3 * width;
-      for (let c = 0; c < 3; c++) sum += (lab[i + c] - lab[right + c]) ** 2 + (lab[i + c] - lab[down + c]) ** 2;
+      for (let c = 0; c < 3; c++) {
+        const across = lab[i + c] - lab[right + c];
+        const along = lab[i + c] - lab[down + c];
+        sum += across * across + along * along;
+      }
       count += 2;
     }
   return count === 0 || sum === 0 ? 0 : 1 / (2 * (sum / count));
@@ -45,41 +54,27 @@ export function cutUndecided(
   { strength, beta }: Smoothness,
 ): void {
   const n = width * height;
-  const nodeAt = new Int32Array(n).fill(-1);
   let nodes = 0;
-  for (let i = 0; i < n; i++) if (undecided[i]) nodeAt[i] = nodes++;
+  for (let i = 0; i < n; i++) if (undecided[i]) nodes++;
   if (nodes === 0) return;
-  const neighbour = new Int32Array(8 * nodes).fill(-1);
-  const capacity = new Int32Array(8 * nodes);
-  const terminal = new Int32Array(nodes);
-  const unit = strength * SCALE;
-  let node = 0;
-  for (let i = 0; i < n; i++) {
-    if (!undecided[i]) continue;
-    const x = i % width;
-    const y = (i / width) | 0;
-    const p = 3 * i;
-    let pull = Math.round(logit[i] * SCALE);
-    for (let d = 0; d < 8; d++) {
-      const u = x + STEP_X[d];
-      const v = y + STEP_Y[d];
-      if (u < 0 || v < 0 || u >= width || v >= height) continue;
-      const j = v * width + u;
-      const other = nodeAt[j];
-      // The later of two nodes works out what lies between them, for both.
-      if (other >= 0) neighbour[8 * node + d] = other;
-      if (other > node) continue;
-      const q = 3 * j;
-      const difference = (lab[p] - lab[q]) ** 2 + (lab[p + 1] - lab[q + 1]) ** 2 + (lab[p + 2] - lab[q + 2]) ** 2;
-      const length = d === 0 || d === 2 || d === 5 || d === 7 ? Math.SQRT1_2 : 1;
-      const cost = Math.round(unit * length * Math.exp(-beta * difference));
-      if (other >= 0) {
-        capacity[8 * node + d] = cost;
-        capacity[8 * other + 7 - d] = cost;
-      } else pull += labels[j] ? cost : -cost;
-    }
-    terminal[node++] = pull;
-  }
-  const kept = minimumCut({ nodes, neighbour, capacity, terminal });
-  for (let i = 0; i < n; i++) if (undecided[i]) labels[i] = kept[nodeAt[i]];
+  // Layout, in bytes: colours | pulls | nodes of the pixels | neighbours | capacities | terminals | scratch | labels | undecided | kept.
+  const atLogit = 12 * n;
+  const atNodes = 16 * n;
+  const atNeighbour = 20 * n;
+  const atCapacity = atNeighbour + 32 * nodes;
+  const atTerminal = atCapacity + 32 * nodes;
+  const atScratch = atTerminal + 4 * nodes;
+  const atLabels = atScratch + 18 * nodes;
+  const atUndecided = atLabels + n;
+  const atKept = atUndecided + n;
+  const { kernels, floats } = borrowKernels((atKept + nodes) / 4 + 1);
+  const bytes = new Uint8Array(floats.buffer);
+  floats.set(lab, 0);
+  floats.set(logit, atLogit / 4);
+  bytes.set(labels, atLabels);
+  bytes.set(undecided, atUndecided);
+  kernels.cutGraph(0, atLabels, atUndecided, atLogit, width, height, strength, beta, SCALE, atNodes, atNeighbour, atCapacity, atTerminal);
+  kernels.minimumCut(nodes, atNeighbour, atCapacity, atTerminal, atScratch, atKept);
+  let node = atKept;
+  for (let i = 0; i < n; i++) if (undecided[i]) labels[i] = bytes[node++];
 }

@@ -1,5 +1,7 @@
 /** Pictures as Peel sees them: CIE L*a*b* (D65), in which distances are about as eyes see them, and coarse cells of colour. */
 
+import { borrowKernels } from '../wasm/host.ts';
+
 /** Cells a side of the colour cube that colour models are tabled on. */
 export const CELLS = 32;
 
@@ -53,45 +55,33 @@ function rootOf(t: number): number {
 /** A picture of sRGB bytes (alpha is not looked at). */
 export function labPicture({ width, height, data }: FrameBytes): LabPicture {
   const n = width * height;
-  const lab = new Float32Array(3 * n);
-  const cell = new Uint16Array(n);
-  for (let i = 0; i < n; i++) {
-    const r = data[4 * i];
-    const g = data[4 * i + 1];
-    const b = data[4 * i + 2];
-    labOf(r, g, b, lab, 3 * i);
-    cell[i] = ((r >> 3) << 10) | ((g >> 3) << 5) | (b >> 3);
-  }
-  return { width, height, lab, cell };
+  const padded = Math.ceil(n / 4) * 4;
+  // Layout, in floats: table | bytes of the picture | colours | cells, two bytes each.
+  const atBytes = LINEAR.length;
+  const atLab = atBytes + padded;
+  const atCells = atLab + 3 * padded;
+  const { kernels, floats } = borrowKernels(atCells + padded / 2);
+  floats.set(LINEAR, 0);
+  new Uint8Array(floats.buffer).set(data.subarray(0, 4 * n), 4 * atBytes);
+  kernels.labColours(4 * atBytes, padded, 0, 4 * atLab, 4 * atCells);
+  return { width, height, lab: floats.slice(atLab, atLab + 3 * n), cell: new Uint16Array(floats.buffer, 4 * atCells, n).slice() };
 }
 
-/** The picture at a `factor`-th of its size, whole numbers; each pixel the mean of a square. Rest rows and columns are cut off. */
-export function shrink(
-  data: Uint8ClampedArray | Uint8Array,
-  width: number,
-  height: number,
-  factor: number,
-): { width: number; height: number; data: Uint8Array } {
-  const [w, h] = [Math.max(1, Math.floor(width / factor)), Math.max(1, Math.floor(height / factor))];
-  const out = new Uint8Array(4 * w * h);
-  const [fx, fy] = [Math.min(factor, width), Math.min(factor, height)];
-  const share = 1 / (fx * fy);
-  for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++) {
-      let [r, g, b] = [0, 0, 0];
-      for (let v = 0; v < fy; v++) {
-        let at = 4 * ((y * factor + v) * width + x * factor);
-        for (let u = 0; u < fx; u++, at += 4) {
-          r += data[at];
-          g += data[at + 1];
-          b += data[at + 2];
-        }
-      }
-      const to = 4 * (y * w + x);
-      out[to] = r * share + 0.5;
-      out[to + 1] = g * share + 0.5;
-      out[to + 2] = b * share + 0.5;
-      out[to + 3] = 255;
-    }
-  return { width: w, height: h, data: out };
+/**
+ * The picture at half its size: each pixel the mean of a square of four; odd rows and columns at the end are cut off. As it is
+ * where it has but one row or column.
+ */
+export function halvedFrame(picture: FrameBytes): FrameBytes {
+  const { width, height, data } = picture;
+  if (width < 2 || height < 2) return picture;
+  const half = { width: width >> 1, height: height >> 1 };
+  const bytes = 4 * width * height;
+  const size = 4 * half.width * half.height;
+  // The kernel reads and writes by 32 and 16 bytes, and may go over the ends.
+  const atOut = bytes + 32;
+  const { kernels, floats } = borrowKernels((atOut + size + 16) / 4);
+  const memory = new Uint8Array(floats.buffer);
+  memory.set(data.subarray(0, bytes), 0);
+  kernels.halveBytes(0, width, height, atOut);
+  return { ...half, data: memory.slice(atOut, atOut + size) };
 }

@@ -3,6 +3,7 @@
  * the next frame.
  */
 import type { Box } from '../image/picture.ts';
+import { borrowKernels } from '../wasm/host.ts';
 import { boxMean } from './box-mean.ts';
 import type { Flow } from './flow.ts';
 import type { LabPicture } from './lab.ts';
@@ -30,7 +31,9 @@ export function missOf({ forward, backward }: Motion): Float32Array {
       const u = Math.max(0, Math.min(width - 1, Math.round(x + data[2 * i])));
       const v = Math.max(0, Math.min(height - 1, Math.round(y + data[2 * i + 1])));
       const j = v * width + u;
-      miss[i] = Math.hypot(data[2 * i] + backward.data[2 * j], data[2 * i + 1] + backward.data[2 * j + 1]);
+      const offX = data[2 * i] + backward.data[2 * j];
+      const offY = data[2 * i + 1] + backward.data[2 * j + 1];
+      miss[i] = Math.sqrt(offX * offX + offY * offY);
     }
   return miss;
 }
@@ -51,55 +54,31 @@ export function layerMotion(forward: Flow, miss: Float32Array, distance: Float32
       const inside = d > 5 ? 1 : d > 2 ? 0.15 : d > 0 ? 0.02 : 0;
       weights[i] = inside / (1 + 8 * miss[i] * miss[i]);
     }
-  return pushPull(forward.data, weights, forward.width, forward.height, 2);
+  return pushPull(forward.data, weights, forward.width, forward.height);
 }
 
 /** Where each pixel of the box was a frame ago if it went with this layer: x and y in pixels of the frame. */
 export function sources(layer: Float32Array, flow: Flow, factor: number, { left, top, width, height }: Box): Float32Array {
-  const out = new Float32Array(2 * width * height);
-  const [w, h] = [flow.width, flow.height];
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      let sx = x + left;
-      let sy = y + top;
-      for (let step = 0; step < 3; step++) {
-        const cx = Math.max(0, Math.min(w - 1.001, (sx + 0.5) / factor - 0.5));
-        const cy = Math.max(0, Math.min(h - 1.001, (sy + 0.5) / factor - 0.5));
-        const x0 = cx | 0;
-        const y0 = cy | 0;
-        const fx = cx - x0;
-        const fy = cy - y0;
-        const a = 2 * (y0 * w + x0);
-        const b = x0 + 1 < w ? a + 2 : a;
-        const down = y0 + 1 < h ? 2 * w : 0;
-        const u = (layer[a] * (1 - fx) + layer[b] * fx) * (1 - fy) + (layer[a + down] * (1 - fx) + layer[b + down] * fx) * fy;
-        const v = (layer[a + 1] * (1 - fx) + layer[b + 1] * fx) * (1 - fy) + (layer[a + down + 1] * (1 - fx) + layer[b + down + 1] * fx) * fy;
-        sx = x + left - u * factor;
-        sy = y + top - v * factor;
-      }
-      out[2 * (y * width + x)] = sx;
-      out[2 * (y * width + x) + 1] = sy;
-    }
-  return out;
+  const n = 2 * width * height;
+  const { kernels, floats } = borrowKernels(layer.length + n);
+  floats.set(layer, 0);
+  kernels.layerSources(0, flow.width, flow.height, factor, left, top, width, height, 4 * layer.length);
+  return floats.slice(layer.length, layer.length + n);
 }
 
 /** How badly a layer explains each pixel of the box: the difference from where it came from, where that belonged to the layer. */
 export function layerError(next: LabPicture, before: LabPicture, mask: Uint8Array, from: Float32Array, side: 0 | 1): Float32Array {
-  const { width, height } = next;
-  const raw = new Float32Array(width * height);
-  for (let i = 0; i < raw.length; i++) {
-    const x = Math.round(from[2 * i]);
-    const y = Math.round(from[2 * i + 1]);
-    if (x < 0 || y < 0 || x >= before.width || y >= before.height || mask[y * before.width + x] !== side) {
-      raw[i] = UNEXPLAINED;
-      continue;
-    }
-    const j = 3 * (y * before.width + x);
-    const k = 3 * i;
-    raw[i] = Math.min(
-      WORST_ERROR,
-      Math.abs(next.lab[k] - before.lab[j]) + Math.abs(next.lab[k + 1] - before.lab[j + 1]) + Math.abs(next.lab[k + 2] - before.lab[j + 2]),
-    );
-  }
-  return boxMean(raw, width, height, 2);
+  const n = next.width * next.height;
+  // Layout, in floats: the next picture | where it came from | errors | the picture before | its mask, a byte a pixel.
+  const atFrom = 3 * n;
+  const atErrors = 5 * n;
+  const atBefore = 6 * n;
+  const atMask = atBefore + before.lab.length;
+  const { kernels, floats } = borrowKernels(atMask + Math.ceil(mask.length / 4));
+  floats.set(next.lab, 0);
+  floats.set(from, atFrom);
+  floats.set(before.lab, atBefore);
+  new Uint8Array(floats.buffer).set(mask, 4 * atMask);
+  kernels.layerErrors(0, 4 * atBefore, 4 * atMask, before.width, before.height, 4 * atFrom, n, side, UNEXPLAINED, WORST_ERROR, 4 * atErrors);
+  return boxMean(floats.slice(atErrors, atErrors + n), next.width, next.height, 2);
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../math/random.ts';
 import { boxMean } from './box-mean.ts';
 import { softenToPicture } from './edge-width.ts';
-import { type FrameBytes, labPicture, shrink } from './lab.ts';
+import { type FrameBytes, halvedFrame, labPicture } from './lab.ts';
 import { refined } from './refine.ts';
 import { finishedAlpha, settledMask } from './soft-edge.ts';
 
@@ -62,13 +62,8 @@ describe('the width of an edge', () => {
 describe('a matte made fine at the size of the plate', () => {
   const small = (blur: number) => {
     const { frame, alpha } = picture(blur);
-    const proxy = shrink(frame.data, WIDTH, HEIGHT, 2);
-    const half = shrink(
-      Uint8Array.from({ length: 4 * alpha.length }, (_, i) => 255 * alpha[i >> 2]),
-      WIDTH,
-      HEIGHT,
-      2,
-    );
+    const proxy = halvedFrame(frame);
+    const half = halvedFrame({ width: WIDTH, height: HEIGHT, data: Uint8Array.from({ length: 4 * alpha.length }, (_, i) => 255 * alpha[i >> 2]) });
     const mask = Uint8Array.from({ length: half.width * half.height }, (_, i) => (half.data[4 * i] > 127 ? 1 : 0));
     return { frame, alpha, matte: { width: proxy.width, height: proxy.height, data: finishedAlpha(mask, labPicture(proxy), null) } };
   };

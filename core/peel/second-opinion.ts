@@ -6,7 +6,7 @@ import { carryFrame } from './carry.ts';
 import type { PreparedFrame } from './cut-frame.ts';
 import { agreementOf } from './doubt.ts';
 import { contrastOf } from './grid-cut.ts';
-import { type FrameBytes, labPicture, shrink } from './lab.ts';
+import { labPicture } from './lab.ts';
 import type { Motion } from './layers.ts';
 import type { CarrySettings } from './settings.ts';
 
@@ -15,11 +15,11 @@ const BAND = 0.7;
 const NO_WINDOWS = { models: [], places: new Float32Array(0) };
 
 /** The frame at half the size; as it is where it is too small to be halved. */
-export function halfFrame(picture: FrameBytes, prepared: PreparedFrame): PreparedFrame {
-  const { coarse, factor } = prepared;
+export function halfFrame(prepared: PreparedFrame): PreparedFrame {
+  const { factor, half } = prepared;
   if (factor === 1) return prepared;
-  const fine = labPicture(shrink(picture.data, picture.width, picture.height, 2));
-  return { fine, coarse, factor: factor / 2, betaFine: contrastOf(fine) };
+  const fine = labPicture(half);
+  return { ...prepared, fine, factor: factor / 2, betaFine: contrastOf(fine) };
 }
 
 /** The mask at half the size, by most of each square of four; as it is where the frame is not halved. */

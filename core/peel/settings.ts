@@ -1,12 +1,11 @@
 /** What Peel can be set to. */
-import { type FrameBytes, shrink } from './lab.ts';
+import { type FrameBytes, halvedFrame } from './lab.ts';
 
 export const QUALITIES = ['draft', 'fine'] as const;
 export type Quality = (typeof QUALITIES)[number];
 
 /** The picture as it is looked at: a draft sees half of its size. */
-export const seenAt = (quality: Quality, picture: FrameBytes): FrameBytes =>
-  quality === 'draft' ? shrink(picture.data, picture.width, picture.height, 2) : picture;
+export const seenAt = (quality: Quality, picture: FrameBytes): FrameBytes => (quality === 'draft' ? halvedFrame(picture) : picture);
 
 export interface CutSettings {
   /** How much the boundary is drawn to what the picture shows as an edge: cost of a boundary between alike pixels. */

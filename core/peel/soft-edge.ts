@@ -11,7 +11,7 @@ import { unmixEdge, unmixZone } from './unmix.ts';
  * sharper than that are made softer than they are (docs/quality.md).
  */
 export function softMask(mask: Uint8Array, width: number, height: number): Float32Array {
-  return boxMean(boxMean(Float32Array.from(mask), width, height, 1), width, height, 1);
+  return boxMean(boxMean(new Float32Array(mask), width, height, 1), width, height, 1);
 }
 
 /** Pixels on each side of the edge in which the picture's own edge is looked for. */
@@ -53,11 +53,11 @@ function settledPart(mask: Uint8Array, { width, height, lab }: LabPicture): Floa
       if (Math.abs(distance[i]) > BAND + 1) continue;
       const nx = alpha[i + 1] - alpha[i - 1];
       const ny = alpha[i + width] - alpha[i - width];
-      slope[i] = Math.hypot(nx, ny) / 2;
+      slope[i] = Math.sqrt(nx * nx + ny * ny) / 2;
       if (Math.abs(distance[i]) > BAND) continue;
       const gx = distance[i + 1] - distance[i - 1];
       const gy = distance[i + width] - distance[i - width];
-      const length = Math.hypot(gx, gy);
+      const length = Math.sqrt(gx * gx + gy * gy);
       if (length === 0) continue;
       // Change of colour along the way from outside to inside.
       let energy = 0;
@@ -71,14 +71,11 @@ function settledPart(mask: Uint8Array, { width, height, lab }: LabPicture): Floa
     }
   const changes = boxMean(change, width, height, ALONG);
   const moments = boxMean(moment, width, height, ALONG);
-  const deep = [1, -1].map((side) =>
-    boxMean(
-      distance.map((d) => (side * d > BAND ? 1 : 0)),
-      width,
-      height,
-      2 * ALONG,
-    ),
-  );
+  const deep = [1, -1].map((side) => {
+    const within = new Float32Array(n);
+    for (let i = 0; i < n; i++) if (side * distance[i] > BAND) within[i] = 1;
+    return boxMean(within, width, height, 2 * ALONG);
+  });
   const out = alpha.slice();
   for (let i = 0; i < n; i++) {
     if (slope[i] === 0 || deep[0][i] < DEEP || deep[1][i] < DEEP) continue;

@@ -1,7 +1,7 @@
 /** Loads the SIMD kernels once a thread and lends their memory out. */
 import { KERNELS_WASM } from './kernels.wasm.ts';
 
-/** What the module exports; kernels.as.ts says what each does. Places are in bytes. */
+/** What the module exports; the .as.ts files here say what each does. Places are in bytes. */
 interface Kernels {
   alongRows(
     source: number,
@@ -35,6 +35,41 @@ interface Kernels {
     cost: number,
     scratch: number,
     rounds: number,
+  ): void;
+  cutGraph(
+    lab: number,
+    labels: number,
+    undecided: number,
+    logit: number,
+    width: number,
+    height: number,
+    strength: number,
+    beta: number,
+    scale: number,
+    nodeAt: number,
+    neighbour: number,
+    capacity: number,
+    terminal: number,
+  ): number;
+  minimumCut(nodes: number, neighbour: number, capacity: number, terminal: number, scratch: number, kept: number): void;
+  boxMean(data: number, rows: number, out: number, sums: number, width: number, height: number, radius: number): void;
+  signedDistance(mask: number, field: number, out: number, width: number, height: number, most: number): void;
+  mixtureSums(l: number, a: number, b: number, weight: number, count: number, terms: number, k: number, scratch: number, sums: number): void;
+  halveBytes(source: number, width: number, height: number, out: number): void;
+  labColours(rgba: number, count: number, table: number, lab: number, cell: number): void;
+  layerSources(layer: number, columns: number, rows: number, factor: number, left: number, top: number, width: number, height: number, out: number): void;
+  layerErrors(
+    next: number,
+    before: number,
+    mask: number,
+    width: number,
+    height: number,
+    from: number,
+    count: number,
+    side: number,
+    unexplained: number,
+    worst: number,
+    out: number,
   ): void;
   firm(field: number, count: number, middle: number, k: number, most: number): void;
   rowRuns(source: number, stride: number, columns: number, rows: number, limit: number, below: number, found: number): number;
