@@ -36,9 +36,10 @@ async function material(options: CliOptions): Promise<Material> {
   const { withServices } = await import('./open.ts');
   return withServices(options.data, false, async ({ changes, shots, peels }) => {
     const [loaded, { plate }] = [await changes.load(shot), await shots.shot(shot)];
-    const mattes = await shots.originalsOf(footageOf(loaded.document));
+    const imported = footageOf(loaded.document);
+    const mattes = await shots.originalsOf(imported);
     const footage = { probe: shots.probeOf(plate), originals: shots.originals(plate.id) };
-    return { document: loaded.document, mattes, footage, peel: peels.placeOf(plate.id) };
+    return { document: loaded.document, mattes, footage, peel: peels.placeOf(plate.id, imported) };
   });
 }
 

@@ -108,7 +108,7 @@ export function useShortcuts(): void {
         if (!own) return;
         const range = view().range ?? { first: view().frame, last: view().frame };
         const approved = !isApproved(own, view().frame);
-        shot().commit(approved ? 'Approve' : 'Release', approvalEdits(own, range, approved));
+        shot().commit(approved ? 'Approve' : 'Release', approvalEdits(shot().history.settled, own, range, approved));
       },
       carryBoth: () => {
         const peel = currentPeel({ shot: shot(), subject: currentSubject(shot()) });

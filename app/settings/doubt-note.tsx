@@ -51,7 +51,9 @@ export function useReview() {
     },
     approve() {
       const { frame } = view.getState();
-      return subject !== null && store.getState().commit('Approve', approvalEdits(subject, { first: frame, last: frame }, true));
+      return (
+        subject !== null && store.getState().commit('Approve', approvalEdits(store.getState().history.settled, subject, { first: frame, last: frame }, true))
+      );
     },
     end: () => view.getState().set({ review: null }),
   };

@@ -3,7 +3,7 @@ import { ChevronLeft, ChevronRight, ChevronsLeft, ChevronsLeftRight, ChevronsRig
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
 import { anchorsOf, startingHeld } from '~/core/peel/inputs.ts';
 import { withRange } from '~/core/time/ranges.ts';
-import { type CarryWay, carry, carryRange, DOUBTFUL, useCarrying, useFound } from '../state/peel.ts';
+import { type CarryWay, carry, carryRange, DOUBTFUL, useCarrying, useFound, useTask } from '../state/peel.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton } from '../ui/controls.tsx';
@@ -12,6 +12,7 @@ import { StrokeSample } from '../ui/stroke-sample.tsx';
 import { TO_COME } from '../viewer/brush-tool.ts';
 import { useGoToDoubtful } from './doubt-note.tsx';
 import { ChoiceSetting, PlainNumber, SwitchSetting } from './fields.tsx';
+import { Fence, OutlineFrom } from './peel-fence.tsx';
 
 const WAYS: { way: CarryWay; label: string; icon: typeof ChevronLeft }[] = [
   { way: 'back', label: 'Carry backwards', icon: ChevronsLeft },
@@ -31,8 +32,9 @@ export function PeelSettings({ part }: { part: PeelPart }) {
   const goToDoubtful = useGoToDoubtful();
   const assign = (label: string, values: Record<string, number | boolean | string>) =>
     store.getState().commit(label, [{ kind: 'assign', id: part.id, values }]);
-  const anchors = anchorsOf(part);
-  const approved = startingHeld(part).length;
+  const task = useTask(part);
+  const anchors = anchorsOf(task);
+  const approved = startingHeld(task).length;
   const painted = anchors.length - approved;
   const strokes = part.strokes.filter((s) => s.id !== TO_COME);
   const doubtful = [...found.values()].filter((f) => f.doubt >= DOUBTFUL).length;
@@ -74,6 +76,7 @@ export function PeelSettings({ part }: { part: PeelPart }) {
         )}
       </section>
       <OutOfSight part={part} />
+      <Fence part={part} />
       <ChoiceSetting
         label="Quality"
         value={part.quality}
@@ -127,7 +130,10 @@ export function PeelSettings({ part }: { part: PeelPart }) {
         onValue={(holes) => assign('Set holes', { holes })}
       />
       <section aria-label="Strokes">
-        <h3 className="px-3 pt-2 pb-1 font-semibold text-xs">Strokes</h3>
+        <div className="flex items-center justify-between px-3 pt-2 pb-1">
+          <h3 className="font-semibold text-xs">Strokes</h3>
+          <OutlineFrom part={part} />
+        </div>
         {strokes.length === 0 && <EmptyNote>None yet. Keep strokes on the subject, drop strokes on what is not it.</EmptyNote>}
         <ul onMouseLeave={() => view.getState().set({ pointedStroke: null })}>
           {strokes
@@ -147,12 +153,13 @@ function OutOfSight({ part }: { part: PeelPart }) {
   const { plate, view } = useWorkbench();
   const frame = useView((s) => s.frame);
   const range = useView((s) => s.range);
+  const task = useTask(part);
   const here = part.hidden.find((r) => frame >= r.first && frame <= r.last);
   const set = (label: string, ranges: PeelPart['hidden'], from: number) => {
     if (store.getState().commit(label, [{ kind: 'hide', id: part.id, ranges }])) view.getState().set({ painted: { part: part.id, frame: from } });
   };
   // Without a marked range, up to where the next painted frame shows it.
-  const next = anchorsOf(part).find((a) => a > frame);
+  const next = anchorsOf(task).find((a) => a > frame);
   const gone = range ?? { first: frame, last: next === undefined ? plate.frames - 1 : next - 1 };
   const words = part.hidden.map((r) => `${r.first + plate.firstNumber}–${r.last + plate.firstNumber}`).join(', ');
   return (

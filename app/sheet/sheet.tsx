@@ -58,7 +58,8 @@ export function Sheet() {
   const number = (f: number) => f + plate.firstNumber;
   const words = `${chosen.length > 0 ? `${chosen[0].owner}, ${chosen[0].label}` : 'All columns'}, ${range ? `frames ${number(span.first)} to ${number(span.last)}` : `frame ${number(frame)} (drag over frames, or press B and N, to mark a range)`}`;
 
-  const approve = (approved: boolean, at = span) => subject && store.getState().commit(approved ? 'Approve' : 'Release', approvalEdits(subject, at, approved));
+  const approve = (approved: boolean, at = span) =>
+    subject && store.getState().commit(approved ? 'Approve' : 'Release', approvalEdits(store.getState().history.settled, subject, at, approved));
 
   const onKeyDown = (event: React.KeyboardEvent) => {
     const by = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;

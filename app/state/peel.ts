@@ -3,7 +3,8 @@ import { useEffect, useMemo } from 'react';
 import { toast } from 'sonner';
 import { create } from 'zustand';
 import { type Edit, findRecord } from '~/core/document/edits.ts';
-import type { PeelPart, Subject } from '~/core/document/schema.ts';
+import { type PeelTask, peelTask } from '~/core/document/fence.ts';
+import type { PeelPart, ShotDocument, Subject } from '~/core/document/schema.ts';
 import { anchorsOf, CONTROLS, peelKeys } from '~/core/peel/inputs.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import type { FoundFrame } from '~/server/peel/results.ts';
@@ -27,12 +28,12 @@ export const DOUBTFUL = 50;
  * Edits that approve frames of a subject or release them: what its Peels have found there is held, so that nothing painted later
  * changes it.
  */
-export function approvalEdits(subject: Subject, range: FrameRange, approved: boolean): Edit[] {
+export function approvalEdits(shot: ShotDocument, subject: Subject, range: FrameRange, approved: boolean): Edit[] {
   const edits: Edit[] = [{ kind: 'approve', id: subject.id, range, approved }];
   for (const peel of peelsOf(subject)) {
     const within = (frame: number) => frame >= range.first && frame <= range.last;
     const clear = peel.held.map((h) => h.frame).filter(within);
-    const keyOf = peelKeys(peel);
+    const keyOf = peelKeys(peelTask(shot, peel));
     const found = [...(usePeelStore.getState().found[peel.id] ?? NOTHING).values()];
     const set = found.filter(({ frame, key }) => within(frame) && key === keyOf(frame)).map(({ frame, key }) => ({ frame, key }));
     if (approved && set.length > 0) edits.push({ kind: 'hold', id: peel.id, set, clear: [] });
@@ -40,6 +41,9 @@ export function approvalEdits(subject: Subject, range: FrameRange, approved: boo
   }
   return edits;
 }
+
+/** A Peel as carrying takes it. */
+export const useTask = (part: PeelPart): PeelTask => useShot((s) => peelTask(s.history.settled, part));
 
 /** Frames of a part that are found with its strokes as they are. */
 export const useFound = (partId: string): Found => usePeelStore((s) => s.found[partId] ?? NOTHING);
@@ -55,15 +59,16 @@ export const isGone = ({ reasons }: FoundFrame): boolean => reasons.includes('hi
 export const onFound = (listener: () => void): (() => void) => usePeelStore.subscribe(listener);
 
 /** Frames of a subject's Peels that are found; of several the most doubtful counts. */
-export function useDoubt(): { peels: PeelPart[]; found: Found } {
+export function useDoubt(): { peels: PeelTask[]; found: Found } {
   const subject = useSettledSubject();
+  const settled = useShot((s) => s.history.settled);
   const all = usePeelStore((s) => s.found);
   return useMemo(() => {
-    const peels = peelsOf(subject);
+    const peels = peelsOf(subject).map((p) => peelTask(settled, p));
     const found = new Map<number, FoundFrame>();
     for (const { id } of peels) for (const [frame, one] of all[id] ?? NOTHING) if (one.doubt >= (found.get(frame)?.doubt ?? 0)) found.set(frame, one);
     return { peels, found };
-  }, [subject, all]);
+  }, [settled, subject, all]);
 }
 
 /** The works that carry a Peel of this shot, while there are any. */
@@ -86,7 +91,11 @@ export function usePeelWatch(): void {
     .map((j) => `${j.id}${j.state}${j.done}`)
     .join();
   const peels = peelsOf(subject);
-  const inputs = useMemo(() => JSON.stringify(peels.map((p) => [p.id, CONTROLS.map((c) => p[c]), p.hidden, p.held, p.strokes])), [subject]);
+  const settled = useShot((s) => s.history.settled);
+  const inputs = useMemo(
+    () => JSON.stringify(peels.map((p) => [p.id, CONTROLS.map((c) => p[c]), p.hidden, p.held, p.strokes, peelTask(settled, p).fencing])),
+    [settled, subject],
+  );
   useEffect(() => {
     if (!saved || peels.length === 0) return;
     const stop = new AbortController();
@@ -116,7 +125,7 @@ export function usePeelMending(): void {
       if (save !== 'saved') return;
       stop();
       const part = findRecord(history.settled, painted.part);
-      const stale = part?.type === 'peel' ? staleOf(part, before) : null;
+      const stale = part?.type === 'peel' ? staleOf(peelTask(history.settled, part), before) : null;
       view.getState().set({ painted: null });
       if (stale) void carry(shotId, painted.part, stale.first, stale.last);
     };
@@ -154,7 +163,7 @@ export function carryRange(way: CarryWay, frame: number, range: { first: number;
 }
 
 /** First and last frame that was found and would be found otherwise by now; null where there is none but what shows anyway. */
-function staleOf(part: PeelPart, found: Found): FrameRange | null {
+function staleOf(part: PeelTask, found: Found): FrameRange | null {
   const keyOf = peelKeys(part);
   const stale = [...found.values()].filter((f) => keyOf(f.frame) !== f.key).map((f) => f.frame);
   // What is painted itself is cut by the page.

@@ -2,6 +2,7 @@
  * What Peels have found, for the page: frames that were carried come from the server; an anchor that was not is cut here, so that
  * a stroke shows at once. Until a frame is found anew, what was found there last stays in sight.
  */
+import type { PeelTask } from '~/core/document/fence.ts';
 import type { PeelPart } from '~/core/document/schema.ts';
 import { fromGray8, type Gray, newGray, resized, type Size } from '~/core/image/picture.ts';
 import { NewestPromises } from '~/core/math/newest.ts';
@@ -38,13 +39,23 @@ export class PeelSource {
     for (const [key, gray] of this.fetched) void gray.then((g) => g ?? this.fetched.forget(key)).catch(() => {});
   }
 
-  /** @param picture the plate at this size, where it shows more than the proxy */
-  async matte(part: PeelPart, frame: number, plate: Size, size: Size, picture: (() => Promise<Uint8ClampedArray>) | null): Promise<Gray> {
+  /**
+   * @param fence where the subject may be, at a size
+   * @param picture the plate at this size, where it shows more than the proxy
+   */
+  async matte(
+    part: PeelTask,
+    frame: number,
+    plate: Size,
+    size: Size,
+    fence: (size: Size) => Promise<Uint8Array | null>,
+    picture: (() => Promise<Uint8ClampedArray>) | null,
+  ): Promise<Gray> {
     const key = peelKeys(part)(frame);
     if (!key) return newGray(size.width, size.height);
     const place = `${part.id}/${frame}`;
     let found = await this.fetch(key, frame);
-    if (!found && anchorsOf(part).includes(frame)) found = await this.cut.get(`${key}/${frame}`, () => this.cutHere(part, frame, plate));
+    if (!found && anchorsOf(part).includes(frame)) found = await this.cut.get(`${key}/${frame}`, () => this.cutHere(part, frame, plate, fence));
     if (found) this.lastFound.set(place, key);
     else {
       const before = this.lastFound.get(place);
@@ -82,12 +93,12 @@ export class PeelSource {
   }
 
   /** The frame cut from its own strokes; null where all that is kept lies outside the picture. */
-  private async cutHere(part: PeelPart, frame: number, plate: Size): Promise<Gray | null> {
+  private async cutHere(part: PeelTask, frame: number, plate: Size, fence: (size: Size) => Promise<Uint8Array | null>): Promise<Gray | null> {
     if (this.prepared?.frame !== frame || this.prepared.quality !== part.quality)
       this.prepared = { frame, quality: part.quality, frameOf: prepareFrame(seenAt(part.quality, await this.picture(frame))) };
     const { frameOf } = this.prepared;
     const own = part.strokes.filter((s) => s.enabled && s.frame === frame);
-    const cut = cutPainted(frameOf, own, plate, peelSettings(part).cut);
+    const cut = cutPainted(frameOf, own, plate, peelSettings(part).cut, await fence(frameOf.fine));
     if (!cut) return null;
     const { width, height } = frameOf.fine;
     return { width, height, data: finishedAlpha(cut.mask, frameOf.fine, cut.zone) };

@@ -2,12 +2,13 @@
 import { expose, transfer } from 'comlink';
 import { renderCutout, renderPicture, type Sources } from '~/core/compose/render-picture.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
+import { fenceOf, taskOf } from '~/core/document/fence.ts';
 import type { Edge, ShotDocument } from '~/core/document/schema.ts';
-import { LUMA } from '~/core/effects/monochrome.ts';
-import { fromBytes, type Gray, matteTo8, newGray, type Size, toBytes } from '~/core/image/picture.ts';
+import { fromBytes, type Gray, lumaOf, matteTo8, newGray, type Size, toBytes } from '~/core/image/picture.ts';
 import { NewestPromises } from '~/core/math/newest.ts';
 import { areaOf, changePicture, chatterOf } from '~/core/matte/judge.ts';
-import { renderMatte } from '~/core/matte/render-matte.ts';
+import { renderFence, renderMatte } from '~/core/matte/render-matte.ts';
+import { numberAt } from '~/core/time/animated.ts';
 import { type Outline, outlinesOf } from '~/core/trace/outlines.ts';
 import { PeelSource } from './peel-source.ts';
 
@@ -68,17 +69,13 @@ const sourcesFor = (store: 'full' | 'proxy'): Sources => ({
   plate: async (f, s) => fromBytes(await plateBytes(plateUrl, f, store, s), s.width, s.height),
   peel: async (part, f, s) => {
     if (!peels || !document) throw new Error('No document yet.');
-    return peels.matte(part, f, document.plate, s, store === 'full' ? () => plateBytes(plateUrl, f, 'full', s) : null);
+    const { plate } = document;
+    const fence = fenceOf(document, part);
+    const fenced = async (seen: Size) => fence && renderFence(fence, f, sourcesFor('proxy'), plate, seen);
+    return peels.matte(taskOf(part, fence), f, plate, s, fenced, store === 'full' ? () => plateBytes(plateUrl, f, 'full', s) : null);
   },
-  imported: async (footage, f, s) => lumaOf(await plateBytes(`${origin}/plates/${footage}`, f, store, s), s),
+  imported: async (footage, f, s) => lumaOf(await plateBytes(`${origin}/plates/${footage}`, f, store, s), 4, s),
 });
-
-/** Luma by the weights of BT.709. */
-function lumaOf(bytes: Uint8ClampedArray, { width, height }: Size): Gray {
-  const out = newGray(width, height);
-  for (let i = 0, p = 0; p < out.data.length; i += 4, p++) out.data[p] = (LUMA[0] * bytes[i] + LUMA[1] * bytes[i + 1] + LUMA[2] * bytes[i + 2]) / 255;
-  return out;
-}
 
 /** The document with one part of a subject alone, adding; `more` stands in for some of its settings. */
 function alone(whole: ShotDocument, part: string, more: { inverted?: boolean; opacity?: { constant: number } } = {}): ShotDocument {
@@ -108,6 +105,12 @@ function withoutSteps(whole: ShotDocument, steps: string[]): ShotDocument {
   const neutral = Object.assign({}, ...steps.map((s) => NEUTRAL[s] ?? {}));
   return { ...whole, cast: whole.cast.map((s) => ({ ...s, edge: { ...s.edge, ...neutral } })) };
 }
+
+/** The document with every edge grown by so many plate pixels more than on a frame. */
+const grown = (whole: ShotDocument, by: number, frame: number): ShotDocument => ({
+  ...whole,
+  cast: whole.cast.map((s) => ({ ...s, edge: { ...s.edge, grow: { constant: numberAt(s.edge.grow, frame) + by } } })),
+});
 
 /** `#rrggbb` as the three low bytes of a little-endian RGBA word. */
 const wordOf = (colour: string): number => {
@@ -182,13 +185,14 @@ const api = {
     const [before, now, after] = [await matte(Math.max(0, frame - 1)), await matte(frame), await matte(Math.min(frames - 1, frame + 1))];
     return { area: areaOf(now), chatter: frame === 0 || frame === frames - 1 ? 0 : chatterOf(before, now, after), width: size.width };
   },
-  /** Outlines of a subject's matte, or of one of its parts alone and without the edge, in plate pixels. */
-  async outlines(subject: string, part: string | null, frame: number, leastArea: number): Promise<Outline[]> {
+  /** Outlines of a subject's matte, or of one of its parts alone and without the edge, in plate pixels; grown by so many of them. */
+  async outlines(subject: string, part: string | null, frame: number, leastArea: number, grow = 0): Promise<Outline[]> {
     if (!document) throw new Error('No document yet.');
     const { width, height } = document.plate;
     const scale = Math.min(1, TRACE_WIDTH / width);
     const size = { width: Math.round(width * scale), height: Math.round(height * scale) };
-    const shown = part ? withoutSteps(alone(document, part, { inverted: false, opacity: { constant: 1 } }), Object.keys(NEUTRAL)) : document;
+    const bare = part ? withoutSteps(alone(document, part, { inverted: false, opacity: { constant: 1 } }), Object.keys(NEUTRAL)) : document;
+    const shown = grow === 0 ? bare : grown(bare, grow, frame);
     const matte = await renderMatte(shown, subject, frame, sourcesFor('full'), size);
     const [scaleX, scaleY] = [width / size.width, height / size.height];
     return outlinesOf(matte, leastArea / (scaleX * scaleY)).map((o) => o.map((v, i) => v * (i % 2 === 0 ? scaleX : scaleY)));

@@ -6,6 +6,7 @@ import { peelKeys } from '../peel/inputs.ts';
 import { withRange } from '../time/ranges.ts';
 import { isApproved } from './approval.ts';
 import { applyChange, type Edit } from './edits.ts';
+import { peelTask } from './fence.ts';
 import { newDocument, newPath, newPeel, newSpline, newSubject } from './records.ts';
 import type { Path, PeelPart, ShotDocument } from './schema.ts';
 
@@ -151,7 +152,7 @@ describe('approved frames', () => {
     // Held, they stay whatever is painted elsewhere, and only letting go of them would change them.
     const part = document.cast[0].parts[0] as PeelPart;
     const range = { first: 14, last: 20 };
-    const set = Array.from({ length: 7 }, (_, i) => ({ frame: 14 + i, key: peelKeys(part)(14 + i) as string }));
+    const set = Array.from({ length: 7 }, (_, i) => ({ frame: 14 + i, key: peelKeys(peelTask(document, part))(14 + i) as string }));
     const held = applyChange(document, [
       { kind: 'approve', id: 'subject', range, approved: true },
       { kind: 'hold', id: 'peel', set, clear: [] },

@@ -2,7 +2,8 @@
 import { CONTROLS, peelKeys } from '../peel/inputs.ts';
 import { type Animated, hasKeys, type Key } from '../time/animated.ts';
 import { type FrameRange, isWithin } from '../time/ranges.ts';
-import type { Part, Path, PeelPart, ShotDocument, Subject } from './schema.ts';
+import { type PeelTask, peelTask } from './fence.ts';
+import type { Part, Path, ShotDocument, Subject } from './schema.ts';
 
 export const isApproved = (subject: Subject, frame: number): boolean => isWithin(subject.approved, frame);
 
@@ -36,13 +37,13 @@ const near = (approved: readonly FrameRange[], frames: number): FrameRange[] =>
   approved.map((r) => ({ first: Math.max(0, r.first - MOST_WIDENED), last: Math.min(frames - 1, r.last + MOST_WIDENED) }));
 
 /** Those of the asked frames of a Peel that are found anew for what changed in it. */
-function changedByPeel(before: PeelPart, after: PeelPart, asked: readonly FrameRange[]): FrameRange[] {
-  const same = [...CONTROLS, 'strokes', 'hidden', 'held'] as const;
+function changedByPeel(before: PeelTask, after: PeelTask, asked: readonly FrameRange[]): FrameRange[] {
+  const same = [...CONTROLS, 'strokes', 'hidden', 'held', 'fencing'] as const;
   if (same.every((field) => before[field] === after[field])) return [];
   const [was, is] = [peelKeys(before), peelKeys(after)];
   const holding = new Set(after.held.map((h) => h.frame));
   // What is painted on a frame that is held would count for nothing, which nobody means who paints there.
-  const paintedOn = (part: PeelPart, frame: number) => JSON.stringify(part.strokes.filter((s) => s.frame === frame));
+  const paintedOn = (part: PeelTask, frame: number) => JSON.stringify(part.strokes.filter((s) => s.frame === frame));
   const repainted = (frame: number) => holding.has(frame) && paintedOn(before, frame) !== paintedOn(after, frame);
   const out: FrameRange[] = [];
   for (const { first, last } of asked)
@@ -55,8 +56,15 @@ function changedByPeel(before: PeelPart, after: PeelPart, asked: readonly FrameR
   return out;
 }
 
+/** The documents before and after, and the frames that matter. */
+interface Change {
+  was: ShotDocument;
+  is: ShotDocument;
+  asked: readonly FrameRange[];
+}
+
 /** Frames on which a part, as it is before and after, can differ; a change of name, colour or lock changes none. */
-function changedByPart(before: Part | undefined, after: Part | undefined, asked: readonly FrameRange[]): FrameRange[] {
+function changedByPart(before: Part | undefined, after: Part | undefined, { asked, was, is }: Change): FrameRange[] {
   if (before === after) return [];
   const alive = (part: Part): FrameRange[] => (part.enabled ? [part.range ?? EVERYWHERE] : []);
   if (!before || !after) return alive((before ?? after) as Part);
@@ -66,7 +74,7 @@ function changedByPart(before: Part | undefined, after: Part | undefined, asked:
   if (!lives) return [];
   const changed = [changedFrames(before.opacity, after.opacity, 0)];
   if (before.type === 'imported' && after.type === 'imported') changed.push(changedFrames(before.offset, after.offset, 0));
-  if (before.type === 'peel' && after.type === 'peel') changed.push(...changedByPeel(before, after, asked));
+  if (before.type === 'peel' && after.type === 'peel') changed.push(...changedByPeel(peelTask(was, before), peelTask(is, after), asked));
   if (before.type === 'spline' && after.type === 'spline' && before.paths !== after.paths) {
     const byId = new Map<string, [Path | undefined, Path | undefined]>();
     for (const p of before.paths) byId.set(p.id, [p, undefined]);
@@ -92,8 +100,8 @@ const SHUTTER_FRAMES = 2;
 const MOST_WIDENED = STEADY_FRAMES + SHUTTER_FRAMES;
 
 /** Frames, all near approved ones and maybe others, on which the matte of a subject can differ between two states of it. */
-function changedBySubject(before: Subject, after: Subject, frames: number): FrameRange[] {
-  const asked = near(before.approved, frames);
+function changedBySubject(before: Subject, after: Subject, was: ShotDocument, is: ShotDocument): FrameRange[] {
+  const change = { was, is, asked: near(before.approved, was.plate.frames) };
   const changed: (FrameRange | null)[] = [];
   if (before.parts !== after.parts) {
     const order = (s: Subject) => s.parts.map((p) => p.id).join();
@@ -104,7 +112,7 @@ function changedBySubject(before: Subject, after: Subject, frames: number): Fram
         .map((p) => p.id)
         .join();
     if (order(before) !== order(after) && shared(before, b) !== shared(after, a)) changed.push(EVERYWHERE);
-    for (const id of new Set([...a.keys(), ...b.keys()])) changed.push(...changedByPart(a.get(id), b.get(id), asked));
+    for (const id of new Set([...a.keys(), ...b.keys()])) changed.push(...changedByPart(a.get(id), b.get(id), change));
   }
   if (before.edge !== after.edge) {
     for (const key of Object.keys(after.edge) as (keyof Subject['edge'])[]) {
@@ -128,7 +136,7 @@ export function approvedConflict(before: ShotDocument, after: ShotDocument): str
     if (subject.approved.length === 0) continue;
     const now = after.cast.find((s) => s.id === subject.id);
     if (now === subject) continue;
-    for (const changed of now ? changedBySubject(subject, now, before.plate.frames) : [EVERYWHERE]) {
+    for (const changed of now ? changedBySubject(subject, now, before, after) : [EVERYWHERE]) {
       // Frames released by the same change are free.
       const guarded = subject.approved.find(
         (r) => r.first <= changed.last && r.last >= changed.first && (!now || now.approved.some((k) => k.first <= r.last && k.last >= r.first)),

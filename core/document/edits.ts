@@ -97,7 +97,7 @@ const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   subject: ['name'],
   spline: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'],
   imported: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'],
-  peel: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour', ...CONTROLS],
+  peel: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour', 'fence', ...CONTROLS],
   path: ['closed', 'between'],
   stroke: ['enabled', 'kind', 'frame', 'radius'],
   effect: ['enabled', 'lane', 'subject'],

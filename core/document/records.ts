@@ -68,6 +68,7 @@ export const newPeel = (id: string, name: string, strokes: Stroke[] = []): PeelP
   holes: 60,
   hidden: [],
   held: [],
+  fence: null,
 });
 
 /** A path with one key at `frame`. */

@@ -1,7 +1,5 @@
+import { LUMA } from '../image/picture.ts';
 import type { Effect } from './effect.ts';
-
-/** Luma weights of ITU-R BT.709. */
-export const LUMA = [0.2126, 0.7152, 0.0722] as const;
 
 export const monochromeEffect: Effect = {
   id: 'monochrome',

@@ -110,3 +110,13 @@ export function resized(gray: Gray, size: Size): Gray {
   }
   return out;
 }
+
+/** Luma weights of ITU-R BT.709. */
+export const LUMA = [0.2126, 0.7152, 0.0722] as const;
+
+/** The luma of a picture of bytes, so many `channels` a pixel, red, green and blue first. */
+export function lumaOf(bytes: Uint8Array | Uint8ClampedArray, channels: 3 | 4, { width, height }: Size): Gray {
+  const out = newGray(width, height);
+  for (let i = 0, p = 0; p < out.data.length; i += channels, p++) out.data[p] = (LUMA[0] * bytes[i] + LUMA[1] * bytes[i + 1] + LUMA[2] * bytes[i + 2]) / 255;
+  return out;
+}

@@ -1,11 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { newDocument, newPath, newSpline, newSubject } from '../document/records.ts';
+import { fenceOf, peelTask } from '../document/fence.ts';
+import { newDocument, newImported, newPath, newPeel, newSpline, newSubject } from '../document/records.ts';
 import type { Operation, ShotDocument, SplinePart } from '../document/schema.ts';
 import { newGray } from '../image/picture.ts';
 import { corner, type Shape } from '../path/path.ts';
 import { combineInto, placeInto } from './combine.ts';
 import { finishEdge, PLAIN_EDGE } from './edge.ts';
-import { NO_IMPORTS, renderMatte } from './render-matte.ts';
+import { NO_IMPORTS, renderFence, renderMatte } from './render-matte.ts';
 
 const SIZE = { width: 40, height: 30 };
 const square = (x: number, y: number, side: number): Shape => [corner(x, y), corner(x + side, y), corner(x + side, y + side), corner(x, y + side)];
@@ -167,5 +168,51 @@ describe('combineInto', () => {
     const below = { width: 1, height: 1, data: Float32Array.of(0.4) };
     combineInto(below, onePixel(0.7), operation, 0);
     expect(below.data[0]).toBeCloseTo(0.4, 6);
+  });
+});
+
+describe('a fence', () => {
+  const document = shot(part('a', square(5, 5, 12)), { ...part('off', square(20, 10, 8)), enabled: false });
+  const peel = (fence: string | null) => ({ ...newPeel('peel', 'Peel'), fence });
+  document.cast.push({ ...newSubject('t', 'Other'), parts: [peel('off'), newImported('matte', 'Matte', 'footage', 3)] });
+  const count = (mask: Uint8Array | null) => mask?.reduce((a, b) => a + b, 0);
+  const from = (value: number) => ({
+    ...NO_IMPORTS,
+    imported: async () => ({ ...newGray(SIZE.width, SIZE.height), data: new Float32Array(1200).fill(value) }),
+  });
+  const of = (id: string) => fenceOf(document, peel(id)) as NonNullable<ReturnType<typeof fenceOf>>;
+
+  it('is a part of any subject, also one that is switched off, and no Peel, nor one that is gone', () => {
+    expect(of('off').id).toBe('off');
+    expect(of('matte').id).toBe('matte');
+    for (const id of ['peel', 'gone']) expect(fenceOf(document, peel(id))).toBeNull();
+  });
+
+  it('holds what lies in its closed curves, at any size, or outside where it is inverted', async () => {
+    expect(count(await renderFence(of('off'), 0, NO_IMPORTS, SIZE, SIZE))).toBe(64);
+    expect(count(await renderFence(of('off'), 0, NO_IMPORTS, SIZE, { width: 80, height: 60 }))).toBe(256);
+    expect(count(await renderFence({ ...of('off'), inverted: true }, 0, NO_IMPORTS, SIZE, SIZE))).toBe(1200 - 64);
+  });
+
+  it('holds what is light in an imported matte, and nothing at all on frames where the part is not', async () => {
+    expect(count(await renderFence(of('matte'), 1, from(0.8), SIZE, SIZE))).toBe(1200);
+    expect(count(await renderFence(of('matte'), 1, from(0.3), SIZE, SIZE))).toBe(0);
+    expect(await renderFence(of('matte'), 3, from(0.8), SIZE, SIZE)).toBeNull();
+    expect(await renderFence({ ...of('off'), range: { first: 4, last: 5 } }, 3, NO_IMPORTS, SIZE, SIZE)).toBeNull();
+  });
+
+  it('changes what a Peel is found from when its shape changes, and not with its name', () => {
+    const before = peelTask(document, peel('off')).fencing;
+    const now = (more: Partial<SplinePart>) => {
+      const changed = {
+        ...document,
+        cast: document.cast.map((s) => ({ ...s, parts: s.parts.map((p) => (p.id === 'off' ? ({ ...p, ...more } as SplinePart) : p)) })),
+      };
+      return peelTask(changed, peel('off')).fencing;
+    };
+    expect(now({ name: 'Window', locked: true, enabled: true })).toBe(before);
+    expect(now({ inverted: true })).not.toBe(before);
+    expect(now({ paths: [newPath('other', 0, square(21, 10, 8), true)] })).not.toBe(before);
+    expect(peelTask(document, peel(null)).fencing).toBeNull();
   });
 });

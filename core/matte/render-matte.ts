@@ -5,7 +5,7 @@ import type { ImportedPart, Part, PeelPart, ShotDocument, SplinePart, Subject } 
 import { type Box, type Gray, newGray, type Region, type Size } from '../image/picture.ts';
 import { shapeOver } from '../path/between.ts';
 import { flatten, isFeathered, type Shape } from '../path/path.ts';
-import { anchorsOf } from '../peel/inputs.ts';
+import { startsSomewhere } from '../peel/inputs.ts';
 import { choiceAt, numberAt } from '../time/animated.ts';
 import { combineInto, type Drawn, invertInPlace, placeInto } from './combine.ts';
 import { type EdgeValues, finishEdge, shapeOutline, steadyEdge, wholeDistances } from './edge.ts';
@@ -34,23 +34,56 @@ export const NO_IMPORTS: MatteSources = {
  * curves mask nothing.
  */
 function renderSpline(part: SplinePart, time: number, { scaleX, scaleY, size, subject }: Scene): Drawn {
+  const shapes = closedShapes(part, time);
+  const feathered = shapes.some(isFeathered);
+  const outlines = shapes.map((shape) => flatten(shape, scaleX, scaleY, feathered ? featherFlatness(shape, scaleX, scaleY) : undefined));
+  const box = boxOf(outlines, size, feathered ? featherReach(shapes, scaleX, scaleY) : 0);
+  moveInto(box, outlines);
+  const drawn = feathered ? lendFeathered(outlines, shapes, scaleX, scaleY, box, choiceAt(subject.edge.falloff, time)) : lendFilled(outlines, box);
+  return { box, ...drawn, outside: 0 };
+}
+
+function closedShapes(part: SplinePart, time: number): Shape[] {
   const shapes: Shape[] = [];
   for (const path of part.paths) {
     if (!path.closed) continue;
     const shape = shapeOver(path.shape, path.between, true, time);
     if (shape.length > 1) shapes.push(shape);
   }
-  const feathered = shapes.some(isFeathered);
-  const outlines = shapes.map((shape) => flatten(shape, scaleX, scaleY, feathered ? featherFlatness(shape, scaleX, scaleY) : undefined));
-  const box = boxOf(outlines, size, feathered ? featherReach(shapes, scaleX, scaleY) : 0);
-  // Only the box is drawn: everything outside it is nothing.
+  return shapes;
+}
+
+/** Makes places those of the box, in place: only it is drawn, and everything outside it is nothing. */
+function moveInto({ left, top }: Box, outlines: readonly Float64Array[]): void {
   for (const p of outlines)
     for (let i = 0; i < p.length; i += 2) {
-      p[i] -= box.left;
-      p[i + 1] -= box.top;
+      p[i] -= left;
+      p[i + 1] -= top;
     }
-  const drawn = feathered ? lendFeathered(outlines, shapes, scaleX, scaleY, box, choiceAt(subject.edge.falloff, time)) : lendFilled(outlines, box);
-  return { box, ...drawn, outside: 0 };
+}
+
+/**
+ * Where a part fences a Peel in on a frame: 1 inside, at half its alpha and more; null where it is not there then. Feather and
+ * opacity have no say, nor has whether it is switched on.
+ */
+export async function renderFence(part: SplinePart | ImportedPart, frame: number, sources: MatteSources, plate: Size, size: Size): Promise<Uint8Array | null> {
+  if (!livesOn(part, frame)) return null;
+  const inside = new Uint8Array(size.width * size.height);
+  if (part.type === 'imported') {
+    const { width, data } = await importedAt(part, frame, { sources, size });
+    if (width === 0) return null;
+    for (let i = 0; i < inside.length; i++) if (data[i] >= 0.5) inside[i] = 1;
+  } else {
+    const outlines = closedShapes(part, frame).map((shape) => flatten(shape, size.width / plate.width, size.height / plate.height));
+    if (outlines.length === 0) return null;
+    const box = boxOf(outlines, size, 0);
+    moveInto(box, outlines);
+    const { data, stride } = lendFilled(outlines, box);
+    for (let y = 0; y < box.height; y++)
+      for (let x = 0; x < box.width; x++) if (data[y * stride + x] >= 0.5) inside[(y + box.top) * size.width + x + box.left] = 1;
+  }
+  if (part.inverted) for (let i = 0; i < inside.length; i++) inside[i] = 1 - inside[i];
+  return inside;
 }
 
 /** The pixels that the outlines touch or hold, with `reach` more all round, cut to the picture. */
@@ -76,7 +109,7 @@ function boxOf(outlines: readonly Float64Array[], { width, height }: Size, reach
 /** A part counts when it is switched on and could mask something: a spline has a closed curve, a Peel something kept. */
 export function partMasks(part: Part): boolean {
   if (!part.enabled) return false;
-  if (part.type === 'peel') return anchorsOf(part).length > 0;
+  if (part.type === 'peel') return startsSomewhere(part);
   return part.type !== 'spline' || pathsOf(part).some((p) => p.closed);
 }
 
@@ -95,7 +128,7 @@ async function fetchPart(part: ImportedPart | PeelPart, time: number, scene: Sce
 }
 
 /** The frame of the footage of an imported part, where it has one then. */
-async function importedAt(part: ImportedPart, time: number, { size, sources }: Scene): Promise<Gray> {
+async function importedAt(part: ImportedPart, time: number, { size, sources }: Pick<Scene, 'size' | 'sources'>): Promise<Gray> {
   const own = part.length === 1 ? 0 : Math.round(time) - Math.round(numberAt(part.offset, time));
   const there = own >= 0 && own < part.length;
   return there ? sources.imported(part.footage, own, size) : newGray(0, 0);

@@ -9,12 +9,11 @@ import { logitOf } from './colour-model.ts';
 import { boxRound, cropLab, cropMask } from './crop.ts';
 import { anchorTable, type PreparedFrame } from './cut-frame.ts';
 import { type Flow, pyramidOf } from './flow.ts';
-import { cutUndecided, tie } from './grid-cut.ts';
+import { cutUndecided, decidePainted } from './grid-cut.ts';
 import { FAR, layerError, layerMotion, type Motion, missOf, sources } from './layers.ts';
 import { eachPiece } from './masks.ts';
 import type { CarrySettings } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
-import { NOT_PAINTED } from './strokes.ts';
 import { colourSays, colourWeight, WINDOW, type Windows, windowsAlong } from './windows.ts';
 
 const EPSILON = 0.003;
@@ -158,15 +157,7 @@ export function carryFrame(
     const colour = colourWeight(c) * logitOf(likely[i], EPSILON);
     pull[i] = shape + colour + settings.motion * (Math.min(WORST_MEAN, errorDrop[i]) - Math.min(WORST_MEAN, errorKeep[i]));
   }
-  if (seeds)
-    for (let y = 0; y < box.height; y++)
-      for (let x = 0; x < box.width; x++) {
-        const seed = seeds[(y + box.top) * width + x + box.left];
-        if (seed === NOT_PAINTED) continue;
-        const i = y * box.width + x;
-        undecided[i] = 1;
-        pull[i] = tie(seed, 0);
-      }
+  if (seeds) decidePainted(labels, undecided, cropMask(seeds, width, box));
   cutUndecided(own, labels, undecided, pull, { strength: settings.smoothness, beta: next.betaFine });
   // The sizes are meant for a picture of 540 lines.
   const share = Math.min(1, (width * height) / (960 * 540));

@@ -6,7 +6,7 @@
 import { fitMixture, logitOf, posteriorTable } from './colour-model.ts';
 import { boxRound, cropLab, cropMask, paste } from './crop.ts';
 import { geodesicDistance } from './geodesic.ts';
-import { contrastOf, cutUndecided, tie } from './grid-cut.ts';
+import { contrastOf, cutUndecided, decidePainted } from './grid-cut.ts';
 import { CELLS, type FrameBytes, halvedFrame, type LabPicture, labPicture } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
@@ -168,9 +168,10 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
     const toDrop = geodesicDistance(coarse, small, DROP);
     for (let i = 0; i < logit.length; i++) if (toKeep[i] + toDrop[i] > 0) logit[i] += nearness * 4 * ((toDrop[i] - toKeep[i]) / (toDrop[i] + toKeep[i]));
   }
-  for (let i = 0; i < logit.length; i++) logit[i] = tie(small[i], logit[i]);
   const labels = new Uint8Array(logit.length);
-  cutUndecided(coarse, labels, new Uint8Array(logit.length).fill(1), logit, { strength: settings.smoothness, beta: frame.betaCoarse });
+  const undecided = new Uint8Array(logit.length).fill(1);
+  decidePainted(labels, undecided, small);
+  cutUndecided(coarse, labels, undecided, logit, { strength: settings.smoothness, beta: frame.betaCoarse });
   tidy(labels, small, coarse.width, coarse.height, settings.separatePieces, settings.holes / factor ** 2);
   if (factor === 1) return labels;
 
@@ -214,7 +215,7 @@ export function standsOut(frame: PreparedFrame, seeds: Uint8Array): Uint8Array {
     for (let i = 0; i < known.length; i++) known[i] = labels[i] ? KEEP : near[i] ? DROP : NOT_PAINTED;
     const table = tableOf(coarse, known, paintedPixels(known), cellsIn(frame));
     const logit = new Float32Array(small.length);
-    for (let i = 0; i < logit.length; i++) logit[i] = tie(small[i], logitOf(table[coarse.cell[i]], EPSILON));
+    for (let i = 0; i < logit.length; i++) logit[i] = logitOf(table[coarse.cell[i]], EPSILON);
     const next = new Uint8Array(small.length);
     cutUndecided(coarse, next, open, logit, { strength: CUT_SETTINGS.smoothness, beta: frame.betaCoarse });
     labels = next;
@@ -244,7 +245,8 @@ function cutFinely({ picture, mask, seeds, beta }: Part, table: Float32Array, se
   const { width, height, cell } = picture;
   const band = bandOf(mask, width, height, BAND);
   const logit = new Float32Array(mask.length);
-  for (let i = 0; i < band.length; i++) if (band[i]) logit[i] = tie(seeds[i], logitOf(table[cell[i]], EPSILON));
+  decidePainted(mask, band, seeds);
+  for (let i = 0; i < band.length; i++) if (band[i]) logit[i] = logitOf(table[cell[i]], EPSILON);
   cutUndecided(picture, mask, band, logit, { strength: settings.smoothness, beta });
   tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
 }
@@ -256,8 +258,9 @@ function cutLocally({ picture, mask, seeds, beta }: Part, table: Float32Array, s
   const band = new Uint8Array(mask.length);
   for (let i = 0; i < band.length; i++) band[i] = Math.abs(distance[i]) <= LOCAL_BAND ? 1 : 0;
   const { likely, trust } = colourSays(picture, { left: 0, top: 0 }, band, table, windowsAlong(picture, mask, distance, table));
+  decidePainted(mask, band, seeds);
   const logit = new Float32Array(band.length);
-  for (let i = 0; i < band.length; i++) if (band[i]) logit[i] = tie(seeds[i], LOCAL_SHAPE * distance[i] + colourWeight(trust[i]) * logitOf(likely[i], EPSILON));
+  for (let i = 0; i < band.length; i++) if (band[i]) logit[i] = LOCAL_SHAPE * distance[i] + colourWeight(trust[i]) * logitOf(likely[i], EPSILON);
   cutUndecided(picture, mask, band, logit, { strength: settings.smoothness / 2, beta });
   tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
 }

@@ -14,7 +14,7 @@ function over(distance: Float32Array, lab: Float32Array, i: number, j: number, s
   const q = 3 * j;
   const colour = Math.abs(lab[p] - lab[q]) + Math.abs(lab[p + 1] - lab[q + 1]) + Math.abs(lab[p + 2] - lab[q + 2]);
   const d = distance[j] + step + COLOUR * colour;
-  return d < distance[i] ? d : distance[i];
+  return Math.min(d, distance[i]);
 }
 
 /** Distances to the pixels where `seeds` has `value`; Infinity all over where there are none. */

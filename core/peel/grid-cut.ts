@@ -2,14 +2,19 @@
 
 import { borrowKernels } from '../wasm/host.ts';
 import type { LabPicture } from './lab.ts';
-import { DROP, KEEP } from './strokes.ts';
+import { KEEP, NOT_PAINTED } from './strokes.ts';
 
-/** What an unstroked pixel can weigh at most, in nats, and how many whole units a nat has in the graph. */
+/** How many whole units a nat has in the graph. */
 const SCALE = 32;
-const CERTAIN = 1e6;
 
-/** What an unpainted pixel is drawn to, or the tie of a painted one. */
-export const tie = (seed: number, logit: number): number => (seed === KEEP ? CERTAIN : seed === DROP ? -CERTAIN : logit);
+/** Decides the painted pixels by what is painted on them, in place. */
+export function decidePainted(labels: Uint8Array, undecided: Uint8Array, seeds: Uint8Array): void {
+  for (let i = 0; i < seeds.length; i++) {
+    if (seeds[i] === NOT_PAINTED) continue;
+    labels[i] = seeds[i] === KEEP ? 1 : 0;
+    undecided[i] = 0;
+  }
+}
 
 /** What a boundary costs between two neighbours: `strength` where they look alike, less the more they differ. */
 export interface Smoothness {
@@ -44,7 +49,7 @@ export function contrastOf({ width, height, lab }: LabPicture): number {
 /**
  * Decides the pixels of `undecided` (1 where so) in `labels` (1 kept, 0 dropped), in place, so that the sum of what the pixels
  * and the boundaries between unlike neighbours cost is the least.
- * @param logit how much each pixel is drawn to be kept, in nats; only read where undecided. {@link tie} ties it.
+ * @param logit how much each pixel is drawn to be kept, in nats; only read where undecided.
  */
 export function cutUndecided(
   { width, height, lab }: LabPicture,

@@ -10,6 +10,7 @@ const inputs = (strokes: Strokes, more: Partial<PeelControls> = {}): PeelInputs 
   strokes,
   hidden: [],
   held: [],
+  fencing: null,
   quality: 'fine',
   look: 10,
   smoothness: 1,
@@ -30,6 +31,16 @@ const someStrokes = fc.array(
   }),
   { maxLength: 8 },
 );
+
+describe('a fence', () => {
+  it('makes every frame another one, and is told apart from another fence', () => {
+    const free = inputs([stroke(3, 'keep')]);
+    const [a, b] = ['a fence', 'another'].map((fencing) => ({ ...free, fencing }));
+    for (let f = 0; f < FRAMES; f++) expect(new Set([free, a, b].map((i) => peelKeys(i)(f))).size).toBe(3);
+    expect(keysOf(a)).toEqual(keysOf({ ...a }));
+    expect(stateKeys(a)(3, 5)).not.toBe(stateKeys(free)(3, 5));
+  });
+});
 
 describe('what decides a frame', () => {
   it('is named the same for all frames between the same strokes, and differently on both sides of another', () => {

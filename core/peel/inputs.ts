@@ -8,7 +8,7 @@ import { CARRY_SETTINGS, CUT_SETTINGS, type PeelSettings, type Quality } from '.
 import { startsFrom } from './strokes.ts';
 
 /** Raised when the same strokes come to give another result, so that what was kept before is not taken for it. */
-const METHOD = 2;
+const METHOD = 3;
 
 /** The settings of a Peel that decide what is found. */
 export interface PeelControls {
@@ -32,6 +32,8 @@ export interface PeelInputs extends PeelControls {
   hidden: readonly FrameRange[];
   /** Frames whose result stays as it was found once, and the name it is kept under. */
   held: readonly { frame: number; key: string }[];
+  /** All that says where the fence is on every frame, outside of which nothing belongs to the subject; null where there is none. */
+  fencing: string | null;
 }
 
 type Held = PeelInputs['held'][number];
@@ -51,6 +53,10 @@ function anchorsBeside(inputs: PeelInputs, held: readonly Held[]): number[] {
   const painted = paintedBeside(inputs, held).filter(startsFrom);
   return [...new Set([...painted, ...held].map((s) => s.frame))].sort((a, b) => a - b);
 }
+
+/** Whether there is any frame from which carrying starts. */
+export const startsSomewhere = ({ strokes, held }: Pick<PeelInputs, 'strokes' | 'held'>): boolean =>
+  held.length > 0 || strokes.some((s) => s.enabled && startsFrom(s));
 
 const startingOf = new WeakMap<readonly Held[], WeakMap<object, readonly Held[]>>();
 
@@ -95,7 +101,10 @@ function namesOf(inputs: PeelInputs, starting: readonly Held[]): (first: number,
     let name = names.get(which);
     if (!name) {
       const told = deciding.map((i) => [strokes[i].frame, strokes[i].kind, strokes[i].radius, strokes[i].points, strokes[i].pressures ?? 0]);
-      name = bytesToHex(sha256(utf8ToBytes(JSON.stringify([METHOD, controls, hidden, told, held.map((h) => [h.frame, h.key])])))).slice(0, 32);
+      name = bytesToHex(sha256(utf8ToBytes(JSON.stringify([METHOD, controls, hidden, told, held.map((h) => [h.frame, h.key]), inputs.fencing ?? 0])))).slice(
+        0,
+        32,
+      );
       names.set(which, name);
     }
     return name;

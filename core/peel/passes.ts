@@ -47,8 +47,8 @@ export interface CarryWork {
   views: FrameViews;
   states: StateStore;
   carry: CarrySettings;
-  /** What is kept and dropped on a frame, at a size; null where nothing is. */
-  seeds(frame: number, size: { width: number; height: number }): Uint8Array | null;
+  /** What is kept and dropped on a frame, at a size, by the fence and by what is painted, or by the fence alone; null where nothing is. */
+  seeds(frame: number, size: { width: number; height: number }, painted: boolean): Promise<Uint8Array | null>;
   /** Where the edge was called soft on a frame beside where it was before. */
   zone(frame: number, size: { width: number; height: number }, before: Uint8Array | null): Uint8Array | null;
   /** Whether the artist says that the subject is out of sight on a frame. */
@@ -132,7 +132,13 @@ export class Pass {
    */
   private async lookAhead(frame: number, state: CarryState): Promise<CarryState> {
     const { step } = this;
-    const bare: CarryWork = { ...this.work, seeds: () => null, zone: (_frame, _size, before) => before, hidden: () => false, painted: () => false };
+    const bare: CarryWork = {
+      ...this.work,
+      seeds: (f, size) => this.work.seeds(f, size, false),
+      zone: (_frame, _size, before) => before,
+      hidden: () => false,
+      painted: () => false,
+    };
     const away = [{ frame, state }];
     let back: { frame: number; state: CarryState } | null = null;
     for (let f = frame + step; (this.end - f) * step >= 0 && away.length < AHEAD && !back; f += step) {
@@ -156,7 +162,7 @@ export class Pass {
     let now = back;
     for (const one of [...away].reverse()) {
       const [before, view] = await Promise.all([work.views.get(now.frame), work.views.get(one.frame)]);
-      const carried = this.carryTo(view, before, now.state, work.views.motion(before, view), model, work);
+      const carried = await this.carryTo(view, before, now.state, work.views.motion(before, view), model, work);
       if (carried.signals.area <= HARDLY * one.state.usual) return;
       const second = halfMask(carried.mask, view.prepared, view.half.fine);
       const zone = now.state.zone && movedZone(now.state.zone, carried, view.width, view.height);
@@ -171,8 +177,8 @@ export class Pass {
     if (state.lost) return (await this.foundAgain(state, seen, last, frame, work)) ?? this.outOfSight(state, seen, VANISHED);
     const [before, view, { model }] = await Promise.all([work.views.get(last), work.views.get(frame), this.model()]);
     const motion = work.views.motion(before, view);
-    const carried = this.carryTo(view, before, state, motion, model, work);
-    const seeds = work.seeds(frame, view.half.fine);
+    const carried = await this.carryTo(view, before, state, motion, model, work);
+    const seeds = await work.seeds(frame, view.half.fine, true);
     const second = carrySecond(before.half, state.second, view.half, motion, model.table, seeds, work.carry);
     const { area } = carried.signals;
     if (area <= HARDLY * state.usual) return this.outOfSight(state, seen, VANISHED);
@@ -182,7 +188,7 @@ export class Pass {
     return { mask: carried.mask, zone, places: carried.places, second, doubt, usual, lost: false, seen: area >= WHOLE * usual ? null : seen };
   }
 
-  private carryTo(
+  private async carryTo(
     view: FrameView,
     before: FrameView,
     was: Pick<CarryState, 'mask' | 'places'>,
@@ -190,11 +196,11 @@ export class Pass {
     model: AnchorModel,
     work: CarryWork,
     farther = 0,
-  ): Carried {
-    const { carry, seeds } = work;
+  ): Promise<Carried> {
+    const { carry } = work;
     const moved = { ...model, windows: { models: model.windows.models, places: was.places } };
     const band = farther > 0 ? carry.band + WIDER : carry.band;
-    return carryFrame(before.prepared, was.mask, view.prepared, motion, moved, seeds(view.frame, view), { ...carry, band }, farther);
+    return carryFrame(before.prepared, was.mask, view.prepared, motion, moved, await work.seeds(view.frame, view, true), { ...carry, band }, farther);
   }
 
   private outOfSight(state: CarryState, seen: Seen, doubt: Doubt): CarryState {
@@ -211,7 +217,7 @@ export class Pass {
     const motion = evenMotion(view.light[0], match.x, match.y);
     const { factor } = view.prepared;
     const farther = Math.ceil(factor * Math.max(Math.abs(match.x), Math.abs(match.y))) + 1;
-    const carried = this.carryTo(view, before, seen, motion, model, work, farther);
+    const carried = await this.carryTo(view, before, seen, motion, model, work, farther);
     const { area } = carried.signals;
     if (area <= HARDLY * state.usual) return null;
     const doubt: Doubt = { doubt: Math.max(FOUND_AGAIN, Math.round(100 * (1 - match.share))), reasons: ['found-again'], places: [] };

@@ -72,6 +72,40 @@ describe('peelShot', () => {
     await expect(all(peelShot({ plate, frame }, [nothing], 0, 0))).rejects.toThrow(/Nothing stands out in the loop/);
   });
 
+  it('never leaves its fence, neither where it is painted nor where it is carried, nor by a stroke', async () => {
+    // A twin of the disc, as like it as can be, hangs together with it.
+    const { frame, truth } = scene((t) => [80 + 5 * t, 80]);
+    const twin = async (t: number) => {
+      const [picture, here] = [await frame(t), truth(t)];
+      const copy = picture.data.slice();
+      for (let i = 0; i + 60 < here.length; i++) if (here[i]) picture.data.set(copy.subarray(4 * i, 4 * i + 4), 4 * (i + 60));
+      return picture;
+    };
+    // The fence goes along with it, half between the two.
+    const fence = async (t: number) => Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) => (i % WIDTH < 110 + 5 * t ? 1 : 0));
+    const strokes = [keep(0, 100, 80), drop(0)];
+    const outside = async (found: Map<number, PeeledFrame>, t: number) => {
+      const inside = await fence(t);
+      return found.get(t)?.mask.reduce((sum, v, i) => sum + (v && !inside[i] ? 1 : 0), 0);
+    };
+    const free = await all(peelShot({ plate, frame: twin }, strokes, 0, 5));
+    const fenced = await all(peelShot({ plate, frame: twin }, strokes, 0, 5, { fence }));
+    for (const t of [0, 5]) {
+      expect(await outside(free, t), `frame ${t}`).toBeGreaterThan(1000);
+      expect(await outside(fenced, t), `frame ${t}`).toBe(0);
+      const inside = await fence(t);
+      expect(
+        iou(
+          fenced.get(t)?.mask as Uint8Array,
+          truth(t).map((v, i) => v & inside[i]),
+        ),
+        `frame ${t}`,
+      ).toBeGreaterThan(0.95);
+    }
+    const nowhere = all(peelShot({ plate, frame }, [keep(0, 180, 80), drop(0)], 0, 1, { fence }));
+    await expect(nowhere).rejects.toThrow(/outside the picture or the fence/);
+  });
+
   it('takes strokes in plate pixels whatever size its pictures have', async () => {
     const { frame, truth } = scene(() => [120, 80]);
     const large = { ...plate, width: 2 * WIDTH, height: 2 * HEIGHT };

@@ -51,6 +51,8 @@ export interface PeelOptions {
   settings?: PeelSettings;
   /** Frames on which the artist says that the subject is out of sight. */
   hidden?: readonly FrameRange[];
+  /** Where the subject may be on a frame (1), at a size; null where anywhere. */
+  fence?(frame: number, size: { width: number; height: number }): Promise<Uint8Array | null>;
   /** Frames whose result is given, and their masks; nothing is painted on them. */
   held?: { frames: readonly number[]; mask(frame: number, size: { width: number; height: number }): Promise<Uint8Array> };
   /** Frames that are there already: they are not given, and found again only on the way to others. */
@@ -78,7 +80,7 @@ export async function* peelShot(
   strokes: readonly FrameStroke[],
   first: number,
   last: number,
-  { settings = PEEL_SETTINGS, hidden = [], held, known = () => false, states = new StatesInMemory() }: PeelOptions = {},
+  { settings = PEEL_SETTINGS, hidden = [], held, fence = async () => null, known = () => false, states = new StatesInMemory() }: PeelOptions = {},
 ): AsyncGenerator<PeeledFrame> {
   if (!held?.frames.length && !strokes.some(startsFrom)) throw new StrokesError('Nothing is kept: paint at least one keep stroke on the subject.');
   const { plate } = source;
@@ -91,8 +93,12 @@ export async function* peelShot(
     views,
     states,
     carry: settings.carry,
-    seeds: (frame, { width, height }) =>
-      own(frame).some((s) => s.kind !== 'soft') ? paintStrokes(own(frame), width, height, width / plate.width, height / plate.height) : null,
+    async seeds(frame, { width, height }, painted) {
+      const inside = await fence(frame, { width, height });
+      const strokes = painted ? own(frame) : [];
+      if (!inside && !strokes.some((s) => s.kind !== 'soft')) return null;
+      return paintStrokes(strokes, width, height, width / plate.width, height / plate.height, inside);
+    },
     zone: (frame, { width, height }, before) => union(paintSoft(own(frame), width, height, width / plate.width, height / plate.height), before),
     hidden: isHidden,
     painted: (frame) => on.has(frame),
@@ -100,9 +106,9 @@ export async function* peelShot(
   async function cut(frame: number): Promise<Anchor> {
     const view = await views.get(frame);
     if (held?.frames.includes(frame)) return { view, mask: await held.mask(frame, view), zone: null };
-    const found = cutPainted(view.prepared, own(frame), plate, settings.cut);
+    const found = cutPainted(view.prepared, own(frame), plate, settings.cut, await fence(frame, view));
     if (!found && own(frame).some((s) => s.kind === 'keep'))
-      throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or under drop strokes. Paint on the subject.`);
+      throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or the fence, or under drop strokes. Paint on the subject.`);
     if (!found) throw new StrokesError(`Nothing stands out in the loop of frame ${frame}. Draw it closer, or paint on the subject.`);
     return { view, ...found };
   }

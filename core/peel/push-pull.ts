@@ -44,7 +44,7 @@ export function pushPull(pairs: Float32Array, weights: Float32Array, width: numb
       const c = (1 - fx) * fy;
       const d = fx * fy;
       const own = weights[i];
-      const sure = own > 1 ? 1 : own;
+      const sure = Math.min(1, own);
       const p = upper + left;
       const q = upper + right;
       const r = lower + left;

@@ -24,15 +24,24 @@ export const DROP = 2;
 
 /**
  * What is painted at each pixel of a picture of the plate at `scaleX`, `scaleY`: a later stroke covers an earlier one, and all of
- * them what loops drop. Every stroke that touches the picture covers at least the pixel it passes through.
+ * them what loops drop. Every stroke that touches the picture covers at least the pixel it passes through. What lies outside the
+ * fence (0 in it) is dropped, whatever is painted there.
  */
-export function paintStrokes(strokes: readonly PaintedStroke[], width: number, height: number, scaleX: number, scaleY: number): Uint8Array {
+export function paintStrokes(
+  strokes: readonly PaintedStroke[],
+  width: number,
+  height: number,
+  scaleX: number,
+  scaleY: number,
+  fence: Uint8Array | null = null,
+): Uint8Array {
   const seeds = new Uint8Array(width * height);
   const inside = insideLoops(strokes, width, height, scaleX, scaleY);
   if (inside) for (let i = 0; i < seeds.length; i++) if (!inside[i]) seeds[i] = DROP;
   for (const stroke of strokes) {
     if (stroke.kind === 'keep' || stroke.kind === 'drop') paintStroke(seeds, width, height, stroke, scaleX, scaleY, stroke.kind === 'keep' ? KEEP : DROP);
   }
+  if (fence) for (let i = 0; i < seeds.length; i++) if (!fence[i]) seeds[i] = DROP;
   return seeds;
 }
 

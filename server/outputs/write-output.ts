@@ -7,6 +7,7 @@ import { access, mkdir, readdir, rename, rm, writeFile } from 'node:fs/promises'
 import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { renderCutout, renderPicture, type Sources } from '../../core/compose/render-picture.ts';
+import { fenceOf, taskOf } from '../../core/document/fence.ts';
 import type { PeelPart, ShotDocument } from '../../core/document/schema.ts';
 import { fromGray8, type Gray, matteTo8, matteTo16, newGray, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
 import { NewestPromises } from '../../core/math/newest.ts';
@@ -124,7 +125,9 @@ class Originals implements Sources {
   async peel(part: PeelPart, frame: number, size: Size): Promise<Gray> {
     const { document, spec, peel } = this.task;
     if (!peel) throw new Problem('no-peel', 'A Peel is written from its shot, where its frames are: give --shot.', 400);
-    const key = peelKeys(part)(frame);
+    const fence = fenceOf(document, part);
+    const inputs = taskOf(part, fence);
+    const key = peelKeys(inputs)(frame);
     if (!key) return newGray(size.width, size.height);
     return this.kept(`${part.id}/${frame}`, async () => {
       const results = new PeelResults(peel.resultsDir);
@@ -132,7 +135,7 @@ class Originals implements Sources {
       if (!png) {
         const last = Math.min(document.plate.frames - 1, Math.max(spec.last, frame));
         const range = { first: Math.min(spec.first, frame), last };
-        await carryPeel({ ...peel, plate: document.plate, inputs: part, ...range }, { onProgress: () => {}, signal: this.signal });
+        await carryPeel({ ...peel, plate: document.plate, inputs, fence, ...range }, { onProgress: () => {}, signal: this.signal });
         png = await results.read(key, frame);
       }
       const { data, info } = await sharp(png).toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });

@@ -1,6 +1,8 @@
 /** Carrying a Peel through frames of a plate and keeping what is found. Used alike by the carry job and by outputs. */
 import sharp from 'sharp';
-import { type Gray, resized, type Size } from '../../core/image/picture.ts';
+import type { FencePart } from '../../core/document/fence.ts';
+import { type Gray, lumaOf, resized, type Size } from '../../core/image/picture.ts';
+import { NO_IMPORTS, renderFence } from '../../core/matte/render-matte.ts';
 import { anchorsOf, type PeelInputs, paintedOf, peelKeys, peelSettings, startingHeld } from '../../core/peel/inputs.ts';
 import type { FrameBytes } from '../../core/peel/lab.ts';
 import { peelShot, StrokesError } from '../../core/peel/peel-shot.ts';
@@ -15,11 +17,15 @@ import { PeelResults } from './results.ts';
 export interface PeelPlace {
   storeDir: string;
   resultsDir: string;
+  /** Where the frames of imported mattes are that can be fences, by the id of their footage. */
+  fenceDirs: Record<string, string>;
 }
 
 export interface CarryTask extends PeelPlace {
   plate: { width: number; height: number; frames: number; firstNumber: number };
   inputs: PeelInputs;
+  /** What fences it in. */
+  fence: FencePart | null;
   /** Frames to find, both in it. */
   first: number;
   last: number;
@@ -40,6 +46,19 @@ export async function storedPicture(storeDir: string, frame: number, of: 'proxy'
   return { width: info.width, height: info.height, data };
 }
 
+/** The luma of a stored frame of an imported matte, at a size. */
+async function storedLuma(storeDir: string | undefined, frame: number, size: Size): Promise<Gray> {
+  if (!storeDir)
+    throw new Problem('no-matte', 'The footage of the matte that fences this Peel in is no longer here. Bring it in again, or choose another fence.', 409);
+  const { data } = await sharp(await readStoredFrame(storeDir, 'proxy', frame))
+    .resize(size.width, size.height, { fit: 'fill' })
+    .removeAlpha()
+    .toColourspace('srgb')
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return lumaOf(data, 3, size);
+}
+
 /** A matte that was found on a proxy, at the size of the plate: made fine by the stored frame, or just larger in a draft. */
 export async function atPlateSize(matte: Gray, quality: Quality, storeDir: string, frame: number, size: Size): Promise<Gray> {
   if (quality === 'draft' || size.width <= matte.width) return resized(matte, size);
@@ -47,7 +66,10 @@ export async function atPlateSize(matte: Gray, quality: Quality, storeDir: strin
 }
 
 /** Finds the frames that are not there yet. Throws a Problem with code "stopped" where the signal asked it to stop. */
-export async function carryPeel({ storeDir, resultsDir, plate, inputs, first, last }: CarryTask, { onProgress, signal }: CarryControl): Promise<void> {
+export async function carryPeel(
+  { storeDir, resultsDir, fenceDirs, plate, inputs, fence, first, last }: CarryTask,
+  { onProgress, signal }: CarryControl,
+): Promise<void> {
   const results = new PeelResults(resultsDir);
   const keyOf = peelKeys(inputs);
   if (anchorsOf(inputs).length === 0) throw new Problem('nothing-kept', 'Nothing is kept: paint at least one keep stroke on the subject.', 422);
@@ -72,8 +94,16 @@ export async function carryPeel({ storeDir, resultsDir, plate, inputs, first, la
       return Uint8Array.from(data, (v) => (v > 127 ? 1 : 0));
     },
   };
+  const sources = { ...NO_IMPORTS, imported: (footage: string, frame: number, size: Size) => storedLuma(fenceDirs[footage], frame, size) };
   try {
-    const options = { settings: peelSettings(inputs), hidden: inputs.hidden, held, known: (f: number) => there.has(f), states: results.states(inputs) };
+    const options = {
+      fence: fence ? (frame: number, size: Size) => renderFence(fence, frame, sources, plate, size) : undefined,
+      settings: peelSettings(inputs),
+      hidden: inputs.hidden,
+      held,
+      known: (f: number) => there.has(f),
+      states: results.states(inputs),
+    };
     for await (const { frame, mask, zone, picture, anchor, doubt, reasons, places } of peelShot(source, strokes, first, last, options)) {
       const alpha = { width: picture.width, height: picture.height, data: finishedAlpha(mask, picture, zone) };
       await results.write({ frame, key: keyOf(frame) as string, anchor, doubt, reasons, places }, alpha);

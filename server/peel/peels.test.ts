@@ -3,8 +3,10 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Edit } from '../../core/document/edits.ts';
-import { newPeel, newSubject } from '../../core/document/records.ts';
+import { peelTask } from '../../core/document/fence.ts';
+import { newImported, newPath, newPeel, newSpline, newSubject } from '../../core/document/records.ts';
 import type { PeelPart, Stroke } from '../../core/document/schema.ts';
+import { corner } from '../../core/path/path.ts';
 import { peelKeys } from '../../core/peel/inputs.ts';
 import { bringIn, ffmpeg, openTestServices, rawFrames, type TestServices, until } from '../../tests/services.ts';
 
@@ -34,6 +36,7 @@ const stroke = (frame: number, kind: Stroke['kind'], points: number[], radius = 
 });
 let changes = 0;
 const change = (...edits: Edit[]) => services.changes.apply(shotId, { role: 'do', page: 'test', change: { id: `change-${changes++}`, label: 'Work', edits } });
+const taskNow = async () => peelTask((await services.changes.load(shotId)).document, await partNow());
 const partNow = async (): Promise<PeelPart> => (await services.changes.load(shotId)).document.cast[0].parts[0] as PeelPart;
 const found = async () => (await services.peels.found(shotId, 'peel')).map((f) => f.frame);
 const upTo = (first: number, last: number) => Array.from({ length: last - first + 1 }, (_, i) => first + i);
@@ -44,7 +47,7 @@ const carried = async (first: number, last: number) => {
 };
 /** Whether alpha is more than half at a place of a frame that was found. */
 async function inside(frame: number, x: number, y: number): Promise<boolean> {
-  const png = await services.peels.picture(plateId, peelKeys(await partNow())(frame) as string, frame);
+  const png = await services.peels.picture(plateId, peelKeys(await taskNow())(frame) as string, frame);
   const { data, info } = await sharp(png).toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
   expect([info.width, info.height, info.channels]).toEqual([240, 136, 1]);
   return data[y * 240 + x] > 127;
@@ -81,8 +84,8 @@ describe('a Peel of a shot', () => {
   });
 
   it('keeps what a stroke does not decide, finds the rest anew, and has the old back when the stroke is switched off', async () => {
-    const keyBefore = peelKeys(await partNow())(5) as string;
-    const file = path.join(services.peels.placeOf(plateId).resultsDir, keyBefore, '5.png');
+    const keyBefore = peelKeys(await taskNow())(5) as string;
+    const file = path.join(services.peels.placeOf(plateId, []).resultsDir, keyBefore, '5.png');
     const { mtimeMs } = await stat(file);
     // The right half of the crate is dropped on frame 18.
     const mend = stroke(18, 'drop', [left(18) + 32, 40, left(18) + 32, 100], 10);
@@ -122,8 +125,7 @@ describe('a Peel of a shot', () => {
   });
 
   it('goes on from an approved frame, whose matte stays when it is tidied up, and says when it is gone', async () => {
-    const before = await partNow();
-    const key = peelKeys(before)(14) as string;
+    const key = peelKeys(await taskNow())(14) as string;
     await change({ kind: 'hold', id: 'peel', set: [{ frame: 14, key }], clear: [] });
     expect(await found()).toEqual(upTo(10, 23));
     // The right half goes on frame 12: frames after 14 are found from 14, on which it is there.
@@ -144,7 +146,7 @@ describe('a Peel of a shot', () => {
 
   it('forgets what was found from strokes that are no more, but not at once, and nothing that is in use', async () => {
     const now = await found();
-    const folders = () => readdir(services.peels.placeOf(plateId).resultsDir);
+    const folders = () => readdir(services.peels.placeOf(plateId, []).resultsDir);
     const before = (await folders()).length;
     await services.peels.tidy();
     expect((await folders()).length).toBe(before);
@@ -160,6 +162,38 @@ describe('a Peel of a shot', () => {
     await carried(10, 23);
     expect(['cancelled', 'done']).toContain((await services.queue.get(old)).state);
     expect(await found()).toEqual(upTo(10, 23));
+  });
+
+  it('is kept within a fence, drawn or brought in, and found anew when the fence moves', async () => {
+    const box = (x: number): Edit => ({
+      kind: 'insert',
+      parent: 'crate',
+      index: 1,
+      record: {
+        ...newSpline('fence', 'Fence', [newPath('fence-path', 0, [corner(0, 0), corner(x, 0), corner(x, 136), corner(0, 136)], true)]),
+        enabled: false,
+      },
+    });
+    await change(box(left(11) + 20), { kind: 'assign', id: 'peel', values: { fence: 'fence' } });
+    await carried(11, 13);
+    expect([await inside(11, left(11) + 10, 70), await inside(11, left(11) + 25, 70)]).toEqual([true, false]);
+    await change({ kind: 'remove', id: 'fence' });
+    const free = await found();
+    await change(box(left(11) + 30));
+    expect(await found()).not.toEqual(free);
+    await carried(11, 13);
+    expect([await inside(11, left(11) + 25, 70), await inside(11, left(11) + 35, 70)]).toEqual([true, false]);
+
+    const matte = path.join(services.dir, 'left-half.png');
+    ffmpeg('-f', 'lavfi', '-i', `color=black:s=240x136,drawbox=w=${left(11) + 16}:h=136:color=white:t=fill`, '-frames:v', '1', matte);
+    const brought = await bringIn(services, [{ name: 'left-half.png', bytes: await readFile(matte) }]);
+    await change(
+      { kind: 'insert', parent: 'crate', index: 2, record: newImported('half', 'Half', brought.plateId, 1) },
+      { kind: 'assign', id: 'peel', values: { fence: 'half' } },
+    );
+    await carried(11, 13);
+    expect([await inside(11, left(11) + 10, 70), await inside(11, left(11) + 21, 70)]).toEqual([true, false]);
+    await change({ kind: 'assign', id: 'peel', values: { fence: null } });
   });
 
   it('says what is wrong with strokes that keep nothing of the picture', async () => {

@@ -3,6 +3,7 @@ import path from 'node:path';
 import { Op } from 'sequelize';
 import { z } from 'zod';
 import { findRecord, parseDocument } from '../../core/document/edits.ts';
+import { type FencePart, fenceOf, peelTask, taskOf } from '../../core/document/fence.ts';
 import { type PeelPart, peelSchema } from '../../core/document/schema.ts';
 import { anchorsOf, keysInUse } from '../../core/peel/inputs.ts';
 import { stretches } from '../../core/peel/plan.ts';
@@ -22,6 +23,7 @@ const carrySchema = z
 /** The strokes are kept as they were when the work was asked for. */
 interface CarryPayload {
   part: PeelPart;
+  fence: FencePart | null;
   first: number;
   last: number;
 }
@@ -37,11 +39,14 @@ export class Peels {
     this.changes = changes;
   }
 
-  placeOf = (plateId: string): PeelPlace => ({
+  /** @param footage that of imported mattes that can be fences */
+  placeOf = (plateId: string, footage: readonly string[]): PeelPlace => ({
     storeDir: this.shots.frameStore(plateId),
-    resultsDir: path.join(this.shots.plateDirectory(plateId), 'peel'),
+    resultsDir: this.resultsDir(plateId),
+    fenceDirs: Object.fromEntries(footage.map((id) => [id, this.shots.frameStore(id)])),
   });
-  private results = (plateId: string): PeelResults => new PeelResults(this.placeOf(plateId).resultsDir);
+  private resultsDir = (plateId: string): string => path.join(this.shots.plateDirectory(plateId), 'peel');
+  private results = (plateId: string): PeelResults => new PeelResults(this.resultsDir(plateId));
 
   /**
    * Queues carrying, as two works where it goes both ways from an anchor; what was being carried of the same part before gives
@@ -54,8 +59,10 @@ export class Peels {
     if (part?.type !== 'peel') throw new Problem('no-peel', 'That Peel is no longer in the shot.', 404);
     if (last >= document.plate.frames)
       throw new Problem('out-of-range', `This shot ends at frame ${document.plate.frames - 1 + document.plate.firstNumber}.`, 422);
-    if (anchorsOf(part).length === 0) throw new Problem('nothing-kept', 'Nothing is kept: paint at least one keep stroke on the subject.', 422);
-    const wanted = stretches(anchorsOf(part), first, last).map((range): CarryPayload => ({ part, ...range }));
+    const fence = fenceOf(document, part);
+    const anchors = anchorsOf(taskOf(part, fence));
+    if (anchors.length === 0) throw new Problem('nothing-kept', 'Nothing is kept: paint at least one keep stroke on the subject.', 422);
+    const wanted = stretches(anchors, first, last).map((range): CarryPayload => ({ part, fence, ...range }));
     const open = await Job.findAll({ where: { shotId, kind: 'carry', state: { [Op.in]: ['queued', 'running', 'paused'] } } });
     const texts = wanted.map((payload) => JSON.stringify(payload));
     const going = new Map<string, string>();
@@ -78,7 +85,7 @@ export class Peels {
     const { plate } = await this.shots.shot(shotId);
     const part = findRecord(document, partId);
     if (part?.type !== 'peel') throw notFound('Peel');
-    return this.results(plate.id).found(part, 0, document.plate.frames - 1);
+    return this.results(plate.id).found(peelTask(document, part), 0, document.plate.frames - 1);
   }
 
   /**
@@ -93,9 +100,10 @@ export class Peels {
       // Documents can be large: only those are read for which there is something to decide.
       const text = old.length > 0 && (await Shot.findByPk(id, { attributes: ['document'] }))?.document;
       if (!text) continue;
-      const { cast, plate } = parseDocument(JSON.parse(text));
+      const document = parseDocument(JSON.parse(text));
       const used = new Set<string>();
-      for (const part of cast.flatMap((s) => s.parts)) if (part.type === 'peel') for (const key of keysInUse(part, plate.frames)) used.add(key);
+      for (const part of document.cast.flatMap((s) => s.parts))
+        if (part.type === 'peel') for (const key of keysInUse(peelTask(document, part), document.plate.frames)) used.add(key);
       const stale = old.filter((key) => !used.has(key));
       for (const key of stale) await results.forget(key);
       if (stale.length > 0) console.log(`Shot ${id}: what Peels found from ${stale.length} sets of strokes that are no more was taken away.`);
@@ -107,10 +115,11 @@ export class Peels {
 
 export const carryJob = (shots: Shots, peels: Peels): JobKind => ({
   async prepare(job): Promise<CarryTask> {
-    const { part, first, last } = JSON.parse(job.payload) as CarryPayload;
+    const { part, fence, first, last } = JSON.parse(job.payload) as CarryPayload;
     const { plate } = await shots.shot(job.shotId);
     const size = { width: plate.width as number, height: plate.height as number, frames: plate.frames as number, firstNumber: plate.firstNumber };
-    return { ...peels.placeOf(plate.id), plate: size, inputs: peelSchema.parse(part), first, last };
+    const footage = fence?.type === 'imported' ? [fence.footage] : [];
+    return { ...peels.placeOf(plate.id, footage), plate: size, inputs: taskOf(peelSchema.parse(part), fence), fence, first, last };
   },
   async finish() {},
   // Frames that were found stay: they are as right as if the work had ended.

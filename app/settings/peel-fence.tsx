@@ -1,0 +1,115 @@
+/** What else of the shot helps a Peel: a fence that it never leaves, and outlines to start from on a frame. */
+import { Spline } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { canFence } from '~/core/document/fence.ts';
+import type { PeelPart, ShotDocument, Stroke } from '~/core/document/schema.ts';
+import { areaOf } from '~/core/trace/outlines.ts';
+import { useShot, useShotStore } from '../state/shot-context.tsx';
+import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { MENU, MENU_ITEM } from '../ui/controls.tsx';
+import { ChoiceSetting } from './fields.tsx';
+
+const NONE = 'none';
+const GONE = 'gone';
+
+/** Parts of the shot with the name of their subject, in words. */
+const partsOf = ({ cast }: ShotDocument) => cast.flatMap((subject) => subject.parts.map((part) => ({ subject, part, label: `${subject.name}: ${part.name}` })));
+
+export function Fence({ part }: { part: PeelPart }) {
+  const store = useShotStore();
+  const document = useShot((s) => s.history.settled);
+  const choices = partsOf(document).filter((p) => canFence(p.part));
+  const gone = part.fence !== null && !choices.some((c) => c.part.id === part.fence);
+  return (
+    <ChoiceSetting
+      label="Fence"
+      value={part.fence === null ? NONE : gone ? GONE : part.fence}
+      options={[
+        { id: NONE, label: choices.length === 0 ? 'None: draw a Spline to fence it in' : 'None' },
+        ...(gone ? [{ id: GONE, label: 'Deleted: it fences nothing in' }] : []),
+        ...choices.map((c) => ({ id: c.part.id, label: c.label })),
+      ]}
+      onChange={(id) => id !== GONE && store.getState().commit('Set fence', [{ kind: 'assign', id: part.id, values: { fence: id === NONE ? null : id } }])}
+    />
+  );
+}
+
+/** Plate pixels that an outline is drawn outside of what it is taken from, so that none of the subject is left out. */
+const MARGIN = 8;
+/** Pieces of fewer square pixels of the plate give no outline. */
+const LEAST_AREA = 64;
+/** Points of a loop lie no closer than this, plate pixels, and are no more than so many. */
+const APART = 2;
+const MOST_POINTS = 1500;
+
+function thinned(outline: ArrayLike<number>): number[] {
+  const apart = Math.max(APART, outline.length / 2 / MOST_POINTS);
+  const points: number[] = [];
+  for (let i = 0; i < outline.length; i += 2) {
+    const [x, y] = [outline[i], outline[i + 1]];
+    if (points.length === 0 || Math.hypot(x - points[points.length - 2], y - points[points.length - 1]) >= apart)
+      points.push(Math.round(10 * x) / 10, Math.round(10 * y) / 10);
+  }
+  return points;
+}
+
+/** Loops on this frame along the outline of another part or matte: within them is looked for what stands out. */
+export function OutlineFrom({ part }: { part: PeelPart }) {
+  const store = useShotStore();
+  const { view, pictures } = useWorkbench();
+  const document = useShot((s) => s.history.settled);
+  const frame = useView((s) => s.frame);
+  const [busy, setBusy] = useState(false);
+  const own = document.cast.find((s) => s.parts.some((p) => p.id === part.id));
+  const parts = partsOf(document).filter((p) => p.part.id !== part.id);
+  const mattes = document.cast.filter((s) => s !== own && s.parts.length > 0);
+  const take = async (subject: string, from: string | null, label: string) => {
+    if (!pictures) return;
+    setBusy(true);
+    try {
+      const outlines = await pictures.render.outlines(subject, from, frame, LEAST_AREA, MARGIN);
+      const loops = outlines.filter((o) => areaOf(o) > 0).map(thinned);
+      const strokes = loops
+        .filter((points) => points.length >= 6)
+        .map((points): Stroke => ({ id: crypto.randomUUID(), type: 'stroke', frame, kind: 'loop', radius: 1, points, enabled: true }));
+      if (strokes.length === 0) return void toast(`${label} masks nothing on this frame.`);
+      const edits = strokes.map((record, i) => ({ kind: 'insert' as const, parent: part.id, index: part.strokes.length + i, record }));
+      if (store.getState().commit('Outline as loop', edits)) view.getState().set({ painted: { part: part.id, frame } });
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'No outline could be taken.');
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger
+        disabled={busy || part.locked}
+        title="Loops on this frame round another part or matte, to start from"
+        className="flex h-6 items-center gap-1 rounded border border-line px-1.5 text-xs hover:bg-raised disabled:opacity-50 [&_svg]:size-3.5"
+      >
+        <Spline />
+        {busy ? 'Taking …' : 'Outline from …'}
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className={`${MENU} max-h-80 overflow-auto`} align="end">
+          {parts.length + mattes.length === 0 && (
+            <p className="max-w-56 px-2 py-1.5 text-quiet text-xs">There is no other part in the shot yet: draw a Spline, or bring a matte in.</p>
+          )}
+          {parts.map(({ subject, part: other, label }) => (
+            <DropdownMenu.Item key={other.id} className={MENU_ITEM} onSelect={() => void take(subject.id, other.id, label)}>
+              {label}
+            </DropdownMenu.Item>
+          ))}
+          {mattes.map((subject) => (
+            <DropdownMenu.Item key={subject.id} className={MENU_ITEM} onSelect={() => void take(subject.id, null, subject.name)}>
+              {subject.name}: finished matte
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

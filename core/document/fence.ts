@@ -1,0 +1,38 @@
+/** The fence of a Peel: another part of the shot, outside of which nothing belongs to the subject. */
+import type { PeelInputs } from '../peel/inputs.ts';
+import { type Animated, hasKeys } from '../time/animated.ts';
+import type { ImportedPart, Part, PeelPart, ShotDocument, SplinePart } from './schema.ts';
+
+export type FencePart = SplinePart | ImportedPart;
+/** A Peel with all that decides what it finds. */
+export type PeelTask = PeelPart & PeelInputs;
+
+export const canFence = (part: Part): part is FencePart => part.type !== 'peel';
+
+/** The part that fences a Peel in; null where there is none, or none any more. */
+export function fenceOf(document: ShotDocument, { fence }: PeelPart): FencePart | null {
+  if (!fence) return null;
+  for (const subject of document.cast) for (const part of subject.parts) if (part.id === fence) return canFence(part) ? part : null;
+  return null;
+}
+
+const plain = (value: Animated<number>) => (hasKeys(value) ? value.keys : value.constant);
+
+/** All that says where a fence is; its name, its looks and what it does to its own subject's matte do not. */
+function fencingOf(part: FencePart): string {
+  const own = part.type === 'spline' ? part.paths.filter((p) => p.closed).map((p) => [p.shape, p.between]) : [part.footage, part.length, plain(part.offset)];
+  return JSON.stringify([part.type, part.inverted, part.range, own]);
+}
+
+const tasks = new WeakMap<PeelPart, { fence: FencePart | null; task: PeelTask }>();
+
+/** A Peel as carrying takes it; the same for the same records. */
+export function taskOf(part: PeelPart, fence: FencePart | null): PeelTask {
+  const known = tasks.get(part);
+  if (known?.fence === fence) return known.task;
+  const task: PeelTask = { ...part, fencing: fence && fencingOf(fence) };
+  tasks.set(part, { fence, task });
+  return task;
+}
+
+export const peelTask = (document: ShotDocument, part: PeelPart): PeelTask => taskOf(part, fenceOf(document, part));
