@@ -2,7 +2,7 @@
  * Pictures for the viewer: frames of the plate and rendered views, from workers, through caches. The newest wish is served
  * first; wishes it overtook are dropped before they start.
  */
-import { type Remote, wrap } from 'comlink';
+import { proxy, type Remote, wrap } from 'comlink';
 import type { Edit } from '~/core/document/edits.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
 import type { Size } from '~/core/image/picture.ts';
@@ -110,6 +110,8 @@ export class Pictures {
   private document: ShotDocument | null = null;
   /** Called when a picture has come in, or could not be had. */
   onArrival: (failed: boolean) => void = () => {};
+  /** Called with something for the artist to read. */
+  onWords: (text: string) => void = () => {};
 
   constructor(plateId: string, sizes: Record<Store, Size>) {
     this.plateUrl = `/plates/${plateId}`;
@@ -120,7 +122,12 @@ export class Pictures {
     });
     this.renderWorker = new Worker(new URL('../workers/render-worker.ts', import.meta.url), { type: 'module' });
     this.render = wrap<RenderWorker>(this.renderWorker);
-    void this.render.open(`${location.origin}${this.plateUrl}`, sizes.proxy);
+    void this.render.open(
+      `${location.origin}${this.plateUrl}`,
+      sizes.proxy,
+      proxy(() => this.outOfDate()),
+      proxy((text: string) => this.onWords(text)),
+    );
     this.plateLane = new Lane(PLATE_WORKERS, 48, (key, bitmap) => {
       if (bitmap) this.plates.put(key, bitmap);
       this.onArrival(!bitmap);
@@ -162,6 +169,10 @@ export class Pictures {
   /** More of what Peels find has come: all rendered pictures may be out of date. */
   peelsCame(): void {
     void this.render.peelsCame();
+    this.outOfDate();
+  }
+
+  private outOfDate(): void {
     this.version++;
     this.renderLane.clear();
     this.onArrival(false);

@@ -2,6 +2,7 @@ import { ChartLine, ChartSpline, PanelLeft, PanelRight } from 'lucide-react';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { Group, Panel, Separator, usePanelRef } from 'react-resizable-panels';
 import { redirect, type ShouldRevalidateFunctionArgs } from 'react-router';
+import { toast } from 'sonner';
 import { BENCHES, type BenchId, TopBar } from '../bench/top-bar.tsx';
 import { useShortcuts } from '../bench/use-shortcuts.ts';
 import { CastPanel } from '../cast/cast-panel.tsx';
@@ -14,7 +15,7 @@ import { Ribbon } from '../ribbon/ribbon.tsx';
 import { EdgeSettings } from '../settings/edge-settings.tsx';
 import { PartSettings } from '../settings/part-settings.tsx';
 import { Sheet } from '../sheet/sheet.tsx';
-import { usePeelMending, usePeelWatch } from '../state/peel.ts';
+import { usePeelAhead, usePeelMending, usePeelWatch } from '../state/peel.ts';
 import { ShotContext, useShot } from '../state/shot-context.tsx';
 import { createShotStore } from '../state/shot-store.ts';
 import { createViewStore, VIEWS } from '../state/view-store.ts';
@@ -82,6 +83,7 @@ function Workbench({ data, bench }: { data: Route.ComponentProps['loaderData']; 
   useEffect(() => shot.getState().open(), [shot]);
   useEffect(() => {
     const made = new Pictures(plate.id, { full: { width: plate.width, height: plate.height }, proxy: { width: plate.proxyWidth, height: plate.proxyHeight } });
+    made.onWords = (text) => void toast(text);
     setPictures(made);
     return () => made.close();
   }, [plate]);
@@ -119,6 +121,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
   useShortcuts();
   usePeelWatch();
   usePeelMending();
+  usePeelAhead();
   const { view } = useWorkbench();
   // Curves are for isolating; where edge and picture are judged they are out of the way until asked for.
   useEffect(() => view.getState().set({ outlines: bench === 'isolate' }), [bench, view]);

@@ -112,6 +112,16 @@ export function usePeelWatch(): void {
   }, [shotId, saved, inputs, steps, pictures]);
 }
 
+/** While a stroke is drawn, its frame is got ready to be cut. */
+export function usePeelAhead(): void {
+  const { pictures, view } = useWorkbench();
+  const subject = useSettledSubject();
+  const painting = useView((s) => s.painting !== null);
+  useEffect(() => {
+    if (painting) void pictures?.render.preparePeel(view.getState().frame, peelsOf(subject)[0]?.quality ?? 'fine');
+  }, [painting, pictures, subject, view]);
+}
+
 /** Once what was painted is saved, the frames that were found before and that it decides are found anew, and no others. */
 export function usePeelMending(): void {
   const store = useShotStore();

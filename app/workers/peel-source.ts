@@ -1,6 +1,7 @@
 /**
  * What Peels have found, for the page: frames that were carried come from the server; an anchor that was not is cut here, so that
- * a stroke shows at once. Until a frame is found anew, what was found there last stays in sight.
+ * a stroke shows at once, its edge crisp at first and finished when there is time. Until a frame is found anew, what was found
+ * there last stays in sight.
  */
 import type { PeelTask } from '~/core/document/fence.ts';
 import type { PeelPart } from '~/core/document/schema.ts';
@@ -10,28 +11,48 @@ import { type PreparedFrame, prepareFrame } from '~/core/peel/cut-frame.ts';
 import { cutPainted } from '~/core/peel/cut-painted.ts';
 import { anchorsOf, peelKeys, peelSettings } from '~/core/peel/inputs.ts';
 import { refined } from '~/core/peel/refine.ts';
-import { seenAt } from '~/core/peel/settings.ts';
-import { finishedAlpha } from '~/core/peel/soft-edge.ts';
+import { CUT_SETTINGS, seenAt } from '~/core/peel/settings.ts';
+import { finishedAlpha, softMask } from '~/core/peel/soft-edge.ts';
 
 /** Found frames kept at most. */
 const KEPT = 48;
 const FINE_KEPT = 3;
+
+/** A frame that was cut here. */
+interface Cut {
+  gray: Gray;
+  /** Gives it with its edge finished; null once that is done. */
+  finish: (() => Gray) | null;
+}
+
+interface Telling {
+  /** A picture that was given comes out better by now. */
+  better(): void;
+  /** Something for the artist to read. */
+  words(text: string): void;
+}
+
+/** Milliseconds without another stroke after which an edge is finished. */
+const PAUSE = 40;
 
 export class PeelSource {
   private readonly url: string;
   private readonly picture: (frame: number) => Promise<{ width: number; height: number; data: Uint8ClampedArray }>;
   /** By key and frame; null where the server has nothing. */
   private readonly fetched = new NewestPromises<Gray | null>(KEPT);
-  private readonly cut = new NewestPromises<Gray | null>(KEPT);
+  private readonly cut = new NewestPromises<Cut | null>(KEPT);
+  private finishing: ReturnType<typeof setTimeout> | undefined;
+  private readonly tell: Telling;
   /** The key under which a frame of a part was found last. */
   private readonly lastFound = new Map<string, string>();
   /** Made fine at a larger size; the newest few, since they are large. */
   private readonly fine = new NewestPromises<Gray>(FINE_KEPT);
   private prepared: { frame: number; quality: PeelPart['quality']; frameOf: PreparedFrame } | null = null;
 
-  constructor(plateUrl: string, picture: PeelSource['picture']) {
+  constructor(plateUrl: string, picture: PeelSource['picture'], tell: Telling) {
     this.url = `${plateUrl}/peel`;
     this.picture = picture;
+    this.tell = tell;
   }
 
   /** Frames that were not there may have come. */
@@ -55,15 +76,48 @@ export class PeelSource {
     if (!key) return newGray(size.width, size.height);
     const place = `${part.id}/${frame}`;
     let found = await this.fetch(key, frame);
-    if (!found && anchorsOf(part).includes(frame)) found = await this.cut.get(`${key}/${frame}`, () => this.cutHere(part, frame, plate, fence));
+    let crisp = false;
+    if (!found && anchorsOf(part).includes(frame)) {
+      const cut = await this.cut.get(`${key}/${frame}`, () => this.cutHere(part, frame, plate, fence));
+      found = cut?.gray ?? null;
+      crisp = cut !== null && cut.finish !== null;
+      if (cut) this.finishSoon(cut);
+    }
     if (found) this.lastFound.set(place, key);
     else {
       const before = this.lastFound.get(place);
       found = before ? await this.fetch(before, frame) : null;
     }
     if (!found) return newGray(size.width, size.height);
-    const out = picture && part.quality === 'fine' ? await this.refine(`${key}/${frame}/${size.width}`, found, size, picture) : resized(found, size);
+    const out = picture && part.quality === 'fine' && !crisp ? await this.refine(`${key}/${frame}/${size.width}`, found, size, picture) : resized(found, size);
     return out === found ? { ...out, data: out.data.slice() } : out;
+  }
+
+  /** Finishes the edge of a cut unless another is asked for before. */
+  private finishSoon(cut: Cut): void {
+    clearTimeout(this.finishing);
+    if (!cut.finish) return;
+    this.finishing = setTimeout(() => {
+      if (!cut.finish) return;
+      cut.gray = cut.finish();
+      cut.finish = null;
+      this.tell.better();
+    }, PAUSE);
+  }
+
+  /** Gets a frame ready to be painted on, so that the first stroke shows as soon as the others. */
+  async prepare(frame: number, quality: PeelPart['quality']): Promise<PreparedFrame> {
+    if (this.prepared?.frame === frame && this.prepared.quality === quality) return this.prepared.frameOf;
+    const first = !this.prepared;
+    const frameOf = prepareFrame(seenAt(quality, await this.picture(frame)));
+    this.prepared = { frame, quality, frameOf };
+    if (first) {
+      // The first cut of all is slow, so it is made of nothing in particular.
+      const { width, height } = frameOf.fine;
+      const dot = { kind: 'keep' as const, points: [width / 2, height / 2], radius: 8 };
+      cutPainted(frameOf, [dot], { width, height }, CUT_SETTINGS);
+    }
+    return frameOf;
   }
 
   private async refine(name: string, found: Gray, size: Size, picture: () => Promise<Uint8ClampedArray>): Promise<Gray> {
@@ -93,14 +147,22 @@ export class PeelSource {
   }
 
   /** The frame cut from its own strokes; null where all that is kept lies outside the picture. */
-  private async cutHere(part: PeelTask, frame: number, plate: Size, fence: (size: Size) => Promise<Uint8Array | null>): Promise<Gray | null> {
-    if (this.prepared?.frame !== frame || this.prepared.quality !== part.quality)
-      this.prepared = { frame, quality: part.quality, frameOf: prepareFrame(seenAt(part.quality, await this.picture(frame))) };
-    const { frameOf } = this.prepared;
+  private async cutHere(part: PeelTask, frame: number, plate: Size, fence: (size: Size) => Promise<Uint8Array | null>): Promise<Cut | null> {
+    const frameOf = await this.prepare(frame, part.quality);
     const own = part.strokes.filter((s) => s.enabled && s.frame === frame);
     const cut = cutPainted(frameOf, own, plate, peelSettings(part).cut, await fence(frameOf.fine));
-    if (!cut) return null;
+    if (!cut) {
+      this.tell.words(
+        own.some((s) => s.kind === 'keep')
+          ? 'What is kept on this frame lies outside the picture or the fence, or under drop strokes. Paint on the subject.'
+          : 'Nothing stands out in the loop. Draw it closer, or paint on the subject.',
+      );
+      return null;
+    }
     const { width, height } = frameOf.fine;
-    return { width, height, data: finishedAlpha(cut.mask, frameOf.fine, cut.zone) };
+    return {
+      gray: { width, height, data: softMask(cut.mask, width, height) },
+      finish: () => ({ width, height, data: finishedAlpha(cut.mask, frameOf.fine, cut.zone) }),
+    };
   }
 }

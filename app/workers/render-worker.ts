@@ -8,6 +8,7 @@ import { fromBytes, type Gray, lumaOf, matteTo8, newGray, type Size, toBytes } f
 import { NewestPromises } from '~/core/math/newest.ts';
 import { areaOf, changePicture, chatterOf } from '~/core/matte/judge.ts';
 import { renderFence, renderMatte } from '~/core/matte/render-matte.ts';
+import type { Quality } from '~/core/peel/settings.ts';
 import { numberAt } from '~/core/time/animated.ts';
 import { type Outline, outlinesOf } from '~/core/trace/outlines.ts';
 import { PeelSource } from './peel-source.ts';
@@ -144,16 +145,28 @@ async function pixels({ view, subject, frame, size, store, colour, solo, gamma, 
 }
 
 const api = {
-  /** @param proxy size of the plate's proxy, which is what Peel looks at */
-  open(url: string, proxy: Size) {
+  /**
+   * @param proxy size of the plate's proxy, which is what Peel looks at
+   * @param onBetter told when something that was rendered comes out better by now
+   * @param onWords something for the artist to read
+   */
+  open(url: string, proxy: Size, onBetter: () => void, onWords: (text: string) => void) {
     plateUrl = url;
     origin = new URL(url).origin;
-    peels = new PeelSource(url, async (frame) => ({ ...proxy, data: await plateBytes(url, frame, 'proxy', proxy) }));
+    const better = () => {
+      measured.length = 0;
+      onBetter();
+    };
+    peels = new PeelSource(url, async (frame) => ({ ...proxy, data: await plateBytes(url, frame, 'proxy', proxy) }), { better, words: onWords });
   },
   /** Frames of Peels that were not there may have come. */
   peelsCame() {
     peels?.lookAgain();
     measured.length = 0;
+  },
+  /** A frame is about to be painted on. */
+  async preparePeel(frame: number, quality: Quality): Promise<void> {
+    await peels?.prepare(frame, quality);
   },
   setDocument(next: ShotDocument) {
     document = next;
