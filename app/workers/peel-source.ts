@@ -6,9 +6,9 @@
 import type { PeelTask } from '~/core/document/fence.ts';
 import type { PeelPart } from '~/core/document/schema.ts';
 import { fromGray8, type Gray, newGray, resized, type Size } from '~/core/image/picture.ts';
-import { NewestPromises } from '~/core/math/newest.ts';
+import { Newest, NewestPromises } from '~/core/math/newest.ts';
 import { type PreparedFrame, prepareFrame } from '~/core/peel/cut-frame.ts';
-import { cutPainted } from '~/core/peel/cut-painted.ts';
+import { cutPainted, type KnownCuts } from '~/core/peel/cut-painted.ts';
 import { anchorsOf, peelKeys, peelSettings } from '~/core/peel/inputs.ts';
 import { refined } from '~/core/peel/refine.ts';
 import { CUT_SETTINGS, seenAt } from '~/core/peel/settings.ts';
@@ -17,6 +17,8 @@ import { finishedAlpha, softMask } from '~/core/peel/soft-edge.ts';
 /** Found frames kept at most. */
 const KEPT = 48;
 const FINE_KEPT = 3;
+/** Masks on the way from the first strokes of a frame to all of them. */
+const STEPS = 24;
 
 /** A frame that was cut here. */
 interface Cut {
@@ -47,6 +49,8 @@ export class PeelSource {
   private readonly lastFound = new Map<string, string>();
   /** Made fine at a larger size; the newest few, since they are large. */
   private readonly fine = new NewestPromises<Gray>(FINE_KEPT);
+  /** Masks by the strokes they came from, of the frame that is painted on. */
+  private known: { of: string; cuts: KnownCuts } = { of: '', cuts: new Newest(1) };
   private prepared: { frame: number; quality: PeelPart['quality']; frameOf: PreparedFrame } | null = null;
 
   constructor(plateUrl: string, picture: PeelSource['picture'], tell: Telling) {
@@ -150,7 +154,10 @@ export class PeelSource {
   private async cutHere(part: PeelTask, frame: number, plate: Size, fence: (size: Size) => Promise<Uint8Array | null>): Promise<Cut | null> {
     const frameOf = await this.prepare(frame, part.quality);
     const own = part.strokes.filter((s) => s.enabled && s.frame === frame);
-    const cut = cutPainted(frameOf, own, plate, peelSettings(part).cut, await fence(frameOf.fine));
+    const settings = peelSettings(part).cut;
+    const of = JSON.stringify([frame, part.quality, settings, part.fencing]);
+    if (this.known.of !== of) this.known = { of, cuts: new Newest(STEPS) };
+    const cut = cutPainted(frameOf, own, plate, settings, await fence(frameOf.fine), this.known.cuts);
     if (!cut) {
       this.tell.words(
         own.some((s) => s.kind === 'keep')

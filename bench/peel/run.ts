@@ -4,11 +4,13 @@
  * `npx tsx bench/peel/run.ts [frames]`.
  */
 
-import { cutFrame, prepareFrame } from '../../core/peel/cut-frame.ts';
+import { prepareFrame } from '../../core/peel/cut-frame.ts';
+import { cutPainted } from '../../core/peel/cut-painted.ts';
 import { type FrameStroke, peelShot } from '../../core/peel/peel-shot.ts';
+import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { maskDistance } from '../../core/peel/signed-distance.ts';
 import { finishedAlpha, settledMask } from '../../core/peel/soft-edge.ts';
-import { type PaintedStroke, paintStrokes } from '../../core/peel/strokes.ts';
+import type { PaintedStroke } from '../../core/peel/strokes.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
 import { demoFootage, type Footage, HEIGHT, WIDTH } from './footage.ts';
 import { madeFootage } from './made.ts';
@@ -21,8 +23,8 @@ function strokesOn({ frames, truth }: Footage, frame: number): FrameStroke[] {
   const prepared = prepareFrame(frames[frame]);
   const strokes: PaintedStroke[] = firstStrokes(truth[frame], WIDTH, HEIGHT);
   for (let k = 0; k < CORRECTIONS; k++) {
-    const mask = cutFrame(prepared, paintStrokes(strokes, WIDTH, HEIGHT, 1, 1), strokes.length);
-    const next = nextStroke(mask, truth[frame], WIDTH, HEIGHT);
+    const cut = cutPainted(prepared, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS);
+    const next = nextStroke(cut?.mask ?? new Uint8Array(WIDTH * HEIGHT), truth[frame], WIDTH, HEIGHT);
     if (!next) break;
     strokes.push(next);
   }

@@ -1,7 +1,10 @@
 /** How soon a stroke shows: 30 strokes of the made-up artist on one frame, each cut anew. `npx tsx bench/peel/session.ts`. */
-import { cutFrame, prepareFrame } from '../../core/peel/cut-frame.ts';
+import { Newest } from '../../core/math/newest.ts';
+import { prepareFrame } from '../../core/peel/cut-frame.ts';
+import { cutPainted, type KnownCuts } from '../../core/peel/cut-painted.ts';
+import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { finishedAlpha } from '../../core/peel/soft-edge.ts';
-import { type PaintedStroke, paintStrokes } from '../../core/peel/strokes.ts';
+import type { PaintedStroke } from '../../core/peel/strokes.ts';
 import { quantile } from '../workplace.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
 import { demoFootage, HEIGHT, WIDTH } from './footage.ts';
@@ -17,11 +20,12 @@ for (const [name, frame] of [
   const { frames, truth } = demoFootage(name, frame, 1);
   const prepared = prepareFrame(frames[0]);
   const strokes: PaintedStroke[] = firstStrokes(truth[0], WIDTH, HEIGHT);
+  const known: KnownCuts = new Newest(4);
   const cuts: number[] = [];
   const alphas: number[] = [];
   while (strokes.length < STROKES) {
     const began = performance.now();
-    const mask = cutFrame(prepared, paintStrokes(strokes, WIDTH, HEIGHT, 1, 1), strokes.length);
+    const mask = cutPainted(prepared, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, null, known)?.mask ?? new Uint8Array(WIDTH * HEIGHT);
     const cut = performance.now();
     finishedAlpha(mask, prepared.fine, null);
     cuts.push(cut - began);

@@ -4,7 +4,7 @@
  * SIGGRAPH 2004; coarse to fine after H. Lombaert et al., ICCV 2005), and once more by the colours on both sides of each place.
  */
 import { fitMixture, logitOf, posteriorTable } from './colour-model.ts';
-import { boxRound, cropLab, cropMask, paste } from './crop.ts';
+import { boxRound, crop, cropLab, cropMask, paste } from './crop.ts';
 import { geodesicDistance } from './geodesic.ts';
 import { contrastOf, cutUndecided, decidePainted } from './grid-cut.ts';
 import { CELLS, type FrameBytes, halvedFrame, type LabPicture, labPicture } from './lab.ts';
@@ -113,6 +113,12 @@ function coarseSeeds(seeds: Uint8Array, painted: Int32Array, width: number, { wi
   return out;
 }
 
+/** Adds to each coarse pixel what the field has in its middle. */
+function addCoarse(to: Float32Array, field: Float32Array, width: number, { width: w, height: h }: LabPicture, factor: number): void {
+  const middle = factor >> 1;
+  for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) to[y * w + x] += field[(y * factor + middle) * width + x * factor + middle];
+}
+
 /** How likely each cell of colour (of those that are asked for) is the subject's, by the pixels that are kept and dropped. */
 function tableOf(picture: LabPicture, seeds: Uint8Array, painted: Int32Array, cells: Uint16Array | null): Float32Array {
   const mixtureOf = (value: number) => fitMixture(coloursOf(picture, seeds, painted, value), GAUSSIANS);
@@ -146,12 +152,41 @@ function tidy(mask: Uint8Array, seeds: Uint8Array, width: number, height: number
     });
 }
 
+/** What was cut before one more stroke, which is meant to change it near itself. */
+export interface Before {
+  mask: Uint8Array;
+  /** Not 0 where the stroke is. */
+  stroke: Uint8Array;
+}
+
+/** Pull, in nats, towards what was cut before, so many pixels from the new stroke and farther; on the stroke itself it is none. */
+const LEAN = 9;
+const LEAN_FROM = 90;
+
+/** How much each pixel is drawn to what it was before, in nats. */
+function leanTo({ mask, stroke }: Before, width: number, height: number): Float32Array {
+  const own = new Uint8Array(stroke.length);
+  for (let i = 0; i < own.length; i++) if (stroke[i]) own[i] = 1;
+  const lean = maskDistance(own, width, height, LEAN_FROM);
+  for (let i = 0; i < lean.length; i++) {
+    const pull = (LEAN / LEAN_FROM) * Math.max(0, -lean[i]);
+    lean[i] = mask[i] ? pull : -pull;
+  }
+  return lean;
+}
+
 /**
  * The subject as a mask (1 kept) of the prepared frame.
  * @param seeds what is painted at each pixel, see paintStrokes
  * @param strokes how many strokes that came from: the fewer, the more nearness to them counts
  */
-export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: number, settings: CutSettings = CUT_SETTINGS): Uint8Array {
+export function cutFrame(
+  frame: PreparedFrame,
+  seeds: Uint8Array,
+  strokes: number,
+  settings: CutSettings = CUT_SETTINGS,
+  before: Before | null = null,
+): Uint8Array {
   const { fine, coarse, factor } = frame;
   const { width, height } = fine;
   const mask = new Uint8Array(width * height);
@@ -168,6 +203,8 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
     const toDrop = geodesicDistance(coarse, small, DROP);
     for (let i = 0; i < logit.length; i++) if (toKeep[i] + toDrop[i] > 0) logit[i] += nearness * 4 * ((toDrop[i] - toKeep[i]) / (toDrop[i] + toKeep[i]));
   }
+  const lean = before && leanTo(before, width, height);
+  if (lean) addCoarse(logit, lean, width, coarse, factor);
   const labels = new Uint8Array(logit.length);
   const undecided = new Uint8Array(logit.length).fill(1);
   decidePainted(labels, undecided, small);
@@ -187,7 +224,13 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
   for (const i of painted) if (seeds[i] !== NOT_PAINTED) mask[i] = seeds[i] === KEEP ? 1 : 0;
   const box = boxRound(mask, width, height, ROOM);
   if (!box) return mask;
-  const part: Part = { picture: cropLab(fine, box), mask: cropMask(mask, width, box), seeds: cropMask(seeds, width, box), beta: frame.betaFine };
+  const part: Part = {
+    picture: cropLab(fine, box),
+    mask: cropMask(mask, width, box),
+    seeds: cropMask(seeds, width, box),
+    beta: frame.betaFine,
+    lean: lean && crop(lean, width, box, 1, new Float32Array(box.width * box.height)),
+  };
   cutFinely(part, table, settings);
   if (strokes >= LOCAL_FROM) cutLocally(part, table, settings);
   paste(mask, width, part.mask, box);
@@ -238,21 +281,23 @@ interface Part {
   mask: Uint8Array;
   seeds: Uint8Array;
   beta: number;
+  /** What each pixel is drawn to beside what its colour says, in nats; null where to nothing. */
+  lean: Float32Array | null;
 }
 
 /** Decides a band round the edge again at full size, in place. */
-function cutFinely({ picture, mask, seeds, beta }: Part, table: Float32Array, settings: CutSettings): void {
+function cutFinely({ picture, mask, seeds, beta, lean }: Part, table: Float32Array, settings: CutSettings): void {
   const { width, height, cell } = picture;
   const band = bandOf(mask, width, height, BAND);
   const logit = new Float32Array(mask.length);
   decidePainted(mask, band, seeds);
-  for (let i = 0; i < band.length; i++) if (band[i]) logit[i] = logitOf(table[cell[i]], EPSILON);
+  for (let i = 0; i < band.length; i++) if (band[i]) logit[i] = logitOf(table[cell[i]], EPSILON) + (lean ? lean[i] : 0);
   cutUndecided(picture, mask, band, logit, { strength: settings.smoothness, beta });
   tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
 }
 
 /** Decides the band round the edge again by the colours of both sides near each place, in place. */
-function cutLocally({ picture, mask, seeds, beta }: Part, table: Float32Array, settings: CutSettings): void {
+function cutLocally({ picture, mask, seeds, beta, lean }: Part, table: Float32Array, settings: CutSettings): void {
   const { width, height } = picture;
   const distance = maskDistance(mask, width, height, LOCAL_BAND + 2);
   const band = new Uint8Array(mask.length);
@@ -260,7 +305,8 @@ function cutLocally({ picture, mask, seeds, beta }: Part, table: Float32Array, s
   const { likely, trust } = colourSays(picture, { left: 0, top: 0 }, band, table, windowsAlong(picture, mask, distance, table));
   decidePainted(mask, band, seeds);
   const logit = new Float32Array(band.length);
-  for (let i = 0; i < band.length; i++) if (band[i]) logit[i] = LOCAL_SHAPE * distance[i] + colourWeight(trust[i]) * logitOf(likely[i], EPSILON);
+  for (let i = 0; i < band.length; i++)
+    if (band[i]) logit[i] = LOCAL_SHAPE * distance[i] + colourWeight(trust[i]) * logitOf(likely[i], EPSILON) + (lean ? lean[i] : 0);
   cutUndecided(picture, mask, band, logit, { strength: settings.smoothness / 2, beta });
   tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
 }

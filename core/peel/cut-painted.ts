@@ -1,30 +1,88 @@
-/** A painted frame cut from its own strokes: what carrying starts from, and what the page shows after every stroke. */
-import { cutFrame, type PreparedFrame, standsOut } from './cut-frame.ts';
+/**
+ * A painted frame cut from its own strokes: what carrying starts from, and what the page shows after every stroke. The first
+ * strokes are cut together; each one after them changes what it touches, and little far from it, so that mending one place does
+ * not undo another.
+ */
+import type { Size } from '../image/picture.ts';
+import { Newest } from '../math/newest.ts';
+import { type Before, cutFrame, type PreparedFrame, standsOut } from './cut-frame.ts';
+import { eachPiece } from './masks.ts';
 import type { CutSettings } from './settings.ts';
 import { KEEP, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 /** What a loop tells is as much as so many strokes. */
 const GUESS = 6;
+/** So many strokes are cut together at least, and of each kind so many: the subject and what is round it must be known first. */
+const TOGETHER = 6;
+const OF_EACH = 2;
+
+/** How many strokes are cut together; a loop tells enough of what is round the subject. */
+function togetherOf(strokes: readonly PaintedStroke[], loops: boolean): number {
+  let [keep, drop] = [0, loops ? OF_EACH : 0];
+  for (let k = 0; k < strokes.length; k++) {
+    if (k >= TOGETHER && (loops || keep >= OF_EACH) && drop >= OF_EACH) return k;
+    if (strokes[k].kind === 'keep') keep++;
+    else drop++;
+  }
+  return strokes.length;
+}
+
+/** Masks of a frame by the strokes they came from, so that one more stroke is one more cut. */
+export type KnownCuts = Newest<Uint8Array | null>;
+
+/** What the newest stroke changes, of what is cut by all: pieces that it touches, towards what it says. */
+function mended({ mask, stroke }: Before, cut: Uint8Array, { width, height }: Size): Uint8Array {
+  const out = mask.slice();
+  for (const value of [1, 0] as const) {
+    const turned = new Uint8Array(mask.length);
+    for (let i = 0; i < turned.length; i++) if (cut[i] === value && mask[i] !== value) turned[i] = 1;
+    eachPiece(turned, width, height, 1, (pixels) => {
+      if (pixels.some((i) => (stroke[i] === KEEP ? 1 : 0) === value && stroke[i] !== 0)) for (const i of pixels) out[i] = value;
+    });
+  }
+  return out;
+}
 
 /**
  * The subject's mask on a frame and where its edge was called soft (null where nowhere); null where nothing of the picture is kept.
- * @param own the strokes of this frame, in pixels of a plate of this size
+ * @param own the strokes of this frame in their order, in pixels of a plate of this size
  * @param fence 0 where nothing belongs to the subject, at the size of the picture
+ * @param known masks that came from the first of these strokes, of the same frame, settings and fence
  */
 export function cutPainted(
   prepared: PreparedFrame,
   own: readonly PaintedStroke[],
-  plate: { width: number; height: number },
+  plate: Size,
   settings: CutSettings,
   fence: Uint8Array | null = null,
+  known: KnownCuts = new Newest(2),
 ): { mask: Uint8Array; zone: Uint8Array | null } | null {
   const { width, height } = prepared.fine;
   const [scaleX, scaleY] = [width / plate.width, height / plate.height];
-  const painted = paintStrokes(own, width, height, scaleX, scaleY, fence);
-  // In a loop without a keep stroke it is told from the colours what stands out.
-  const guesses = !painted.includes(KEEP) && own.some((s) => s.kind === 'loop');
-  const seeds = guesses ? standsOut(prepared, painted) : painted;
-  if (!seeds.includes(KEEP)) return null;
-  const strokes = own.filter((s) => s.kind !== 'soft').length;
-  return { mask: cutFrame(prepared, seeds, guesses ? Math.max(GUESS, strokes) : strokes, settings), zone: paintSoft(own, width, height, scaleX, scaleY) };
+  const paint = (strokes: readonly PaintedStroke[]) => paintStrokes(strokes, width, height, scaleX, scaleY, fence);
+  const loops = own.filter((s) => s.kind === 'loop');
+  const strokes = own.filter((s) => s.kind === 'keep' || s.kind === 'drop');
+  const together = togetherOf(strokes, loops.length > 0);
+
+  const texts = strokes.map((s) => JSON.stringify([s.kind, s.points, s.radius, s.pressures]));
+  const loopText = JSON.stringify(loops.map((s) => s.points));
+  const upTo = (count: number): Uint8Array | null =>
+    known.get([loopText, ...texts.slice(0, count)].join(), () => {
+      const painted = paint([...loops, ...strokes.slice(0, count)]);
+      if (count <= together) {
+        // In a loop without a keep stroke it is told from the colours what stands out.
+        const guesses = loops.length > 0 && !painted.includes(KEEP);
+        const seeds = guesses ? standsOut(prepared, painted) : painted;
+        if (!seeds.includes(KEEP)) return null;
+        return cutFrame(prepared, seeds, guesses ? Math.max(GUESS, count + loops.length) : count + loops.length, settings);
+      }
+      const mask = upTo(count - 1);
+      const seeds = painted.includes(KEEP) ? painted : standsOut(prepared, painted);
+      if (!mask || !seeds.includes(KEEP)) return null;
+      const before = { mask, stroke: paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY) };
+      return mended(before, cutFrame(prepared, seeds, count + loops.length, settings, before), { width, height });
+    });
+
+  const mask = upTo(strokes.length);
+  return mask && { mask, zone: paintSoft(own, width, height, scaleX, scaleY) };
 }

@@ -1,0 +1,41 @@
+import { describe, expect, it } from 'vitest';
+import { firstStrokes, nextStroke } from '../bench/peel/artist.ts';
+import { demoFootage, HEIGHT, WIDTH } from '../bench/peel/footage.ts';
+import { regionIoU } from '../bench/peel/measures.ts';
+import { Newest } from '../core/math/newest.ts';
+import { prepareFrame } from '../core/peel/cut-frame.ts';
+import { cutPainted, type KnownCuts } from '../core/peel/cut-painted.ts';
+import { CUT_SETTINGS } from '../core/peel/settings.ts';
+
+const CORRECTIONS = 10;
+
+describe('one more right stroke on the demo film', () => {
+  it.each([
+    ['courier-on-the-quay', 30],
+    ['storm-lantern', 20],
+    ['storm-lantern', 40],
+  ])('never makes the cut worse: %s, frame %i', (name, frame) => {
+    const { frames, truth } = demoFootage(name, frame, 1);
+    const prepared = prepareFrame(frames[0]);
+    const strokes = firstStrokes(truth[0], WIDTH, HEIGHT);
+    const known: KnownCuts = new Newest(4);
+    const plate = { width: WIDTH, height: HEIGHT };
+    const cut = () => cutPainted(prepared, strokes, plate, CUT_SETTINGS, null, known)?.mask as Uint8Array;
+    // The first few are cut together: with them nothing is there yet that could become worse.
+    let mask = cut();
+    const first = regionIoU(mask, truth[0]);
+    let best = first;
+    for (let k = 0; k < CORRECTIONS; k++) {
+      const next = nextStroke(mask, truth[0], WIDTH, HEIGHT);
+      if (!next) break;
+      strokes.push(next);
+      mask = cut();
+      const iou = regionIoU(mask, truth[0]);
+      if (strokes.length > 6) expect(iou, `stroke ${strokes.length}`).toBeGreaterThan(best - 0.002);
+      best = Math.max(best, iou);
+    }
+    expect(best).toBeGreaterThan(first + 0.1);
+    // Cut in one go, as carrying does it, it comes to the same.
+    expect(cutPainted(prepared, strokes, plate, CUT_SETTINGS)?.mask).toEqual(mask);
+  });
+});
