@@ -65,6 +65,7 @@ export function OutlineFrom({ part }: { part: PeelPart }) {
   const own = document.cast.find((s) => s.parts.some((p) => p.id === part.id));
   const parts = partsOf(document).filter((p) => p.part.id !== part.id);
   const mattes = document.cast.filter((s) => s !== own && s.parts.length > 0);
+  // Before what is kept on the frame, so that it is looked into and does not only bound.
   const take = async (subject: string, from: string | null, label: string) => {
     if (!pictures) return;
     setBusy(true);
@@ -75,7 +76,7 @@ export function OutlineFrom({ part }: { part: PeelPart }) {
         .filter((points) => points.length >= 6)
         .map((points): Stroke => ({ id: crypto.randomUUID(), type: 'stroke', frame, kind: 'loop', radius: 1, points, enabled: true }));
       if (strokes.length === 0) return void toast(`${label} masks nothing on this frame.`);
-      const edits = strokes.map((record, i) => ({ kind: 'insert' as const, parent: part.id, index: part.strokes.length + i, record }));
+      const edits = strokes.map((record, i) => ({ kind: 'insert' as const, parent: part.id, index: i, record }));
       if (store.getState().commit('Outline as loop', edits)) view.getState().set({ painted: { part: part.id, frame } });
     } catch (error) {
       toast.error(error instanceof Error ? error.message : 'No outline could be taken.');

@@ -243,8 +243,8 @@ const REFITS = 3;
 const SURE = 2;
 
 /**
- * Seeds for a frame of which only what is dropped is known, all round the subject: what stands out from that by its colours is
- * kept (C. Rother, V. Kolmogorov, A. Blake, "GrabCut", SIGGRAPH 2004, from a loop), but for what lies near its edge.
+ * Seeds for a frame of which what is dropped is known all round the subject: what stands out from that by its colours is kept
+ * (C. Rother, V. Kolmogorov, A. Blake, "GrabCut", SIGGRAPH 2004, from a loop), but for what lies near its edge; and what is kept already.
  */
 export function standsOut(frame: PreparedFrame, seeds: Uint8Array): Uint8Array {
   const { fine, coarse, factor } = frame;
@@ -253,6 +253,7 @@ export function standsOut(frame: PreparedFrame, seeds: Uint8Array): Uint8Array {
   for (let i = 0; i < open.length; i++) if (small[i] === NOT_PAINTED) open[i] = 1;
   const near = widened(open, coarse.width, coarse.height, Math.ceil(SURROUNDINGS / 4));
   let labels = open.slice();
+  for (let i = 0; i < labels.length; i++) if (small[i] === KEEP) labels[i] = 1;
   for (let round = 0; round < REFITS && labels.includes(1); round++) {
     const known = new Uint8Array(small.length);
     for (let i = 0; i < known.length; i++) known[i] = labels[i] ? KEEP : near[i] ? DROP : NOT_PAINTED;
@@ -260,6 +261,7 @@ export function standsOut(frame: PreparedFrame, seeds: Uint8Array): Uint8Array {
     const logit = new Float32Array(small.length);
     for (let i = 0; i < logit.length; i++) logit[i] = logitOf(table[coarse.cell[i]], EPSILON);
     const next = new Uint8Array(small.length);
+    for (let i = 0; i < next.length; i++) if (small[i] === KEEP) next[i] = 1;
     cutUndecided(coarse, next, open, logit, { strength: CUT_SETTINGS.smoothness, beta: frame.betaCoarse });
     labels = next;
   }

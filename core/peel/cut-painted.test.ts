@@ -20,7 +20,7 @@ const prepared = prepareFrame({
 });
 const line = (kind: PaintedStroke['kind'], x: number, y: number, length = 12): PaintedStroke => ({ kind, points: [x, y, x + length, y], radius: 2 });
 const rows = [6, 60, 114].flatMap((y) => [line('drop', 6, y, 60), line('drop', 90, y, 60)]);
-const first = [line('keep', 26, 30), line('keep', 76, 30), ...rows];
+const first = [line('keep', 26, 30), line('keep', 26, 25), line('keep', 76, 30), line('keep', 76, 25), ...rows];
 const mask = (strokes: PaintedStroke[]) => cutPainted(prepared, strokes, plate, CUT_SETTINGS)?.mask as Uint8Array;
 const held = (m: Uint8Array) => [m[32 * WIDTH + 32], m[32 * WIDTH + 82], m[32 * WIDTH + 132], m[92 * WIDTH + 82]];
 
@@ -40,7 +40,7 @@ describe('strokes of a frame', () => {
   it('come to the same however many are drawn in a row of the first few, and whatever kind comes first', () => {
     const [keep, drop] = [first.filter((s) => s.kind === 'keep'), first.filter((s) => s.kind === 'drop')];
     expect(held(mask([...drop, ...keep]))).toEqual([1, 1, 0, 0]);
-    // Eight keep strokes before the first drop stroke: all are cut together, since nothing was told of the surroundings before.
+    // Ten keep strokes before the first drop stroke: all are cut together, since nothing was told of the surroundings before.
     const many = [...keep, ...Array.from({ length: 6 }, (_, i) => line('keep', 24 + i, 28 + i))];
     expect(held(mask([...many, ...drop]))).toEqual([1, 1, 0, 0]);
   });

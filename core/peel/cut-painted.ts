@@ -13,7 +13,7 @@ import { KEEP, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts'
 /** What a loop tells is as much as so many strokes. */
 const GUESS = 6;
 /** So many strokes are cut together at least, and of each kind so many: the subject and what is round it must be known first. */
-const TOGETHER = 6;
+const TOGETHER = 10;
 const OF_EACH = 2;
 
 /** How many strokes are cut together; a loop tells enough of what is round the subject. */
@@ -63,21 +63,22 @@ export function cutPainted(
   const loops = own.filter((s) => s.kind === 'loop');
   const strokes = own.filter((s) => s.kind === 'keep' || s.kind === 'drop');
   const together = togetherOf(strokes, loops.length > 0);
+  // In a loop that was drawn before anything was kept it is told from the colours what stands out; another only bounds.
+  const guesses = own.find((s) => s.kind === 'loop' || s.kind === 'keep')?.kind === 'loop';
+  const seedsFrom = (painted: Uint8Array) => (guesses ? standsOut(prepared, painted) : painted);
 
   const texts = strokes.map((s) => JSON.stringify([s.kind, s.points, s.radius, s.pressures]));
-  const loopText = JSON.stringify(loops.map((s) => s.points));
+  const loopText = JSON.stringify([guesses, loops.map((s) => s.points)]);
   const upTo = (count: number): Uint8Array | null =>
     known.get([loopText, ...texts.slice(0, count)].join(), () => {
       const painted = paint([...loops, ...strokes.slice(0, count)]);
       if (count <= together) {
-        // In a loop without a keep stroke it is told from the colours what stands out.
-        const guesses = loops.length > 0 && !painted.includes(KEEP);
-        const seeds = guesses ? standsOut(prepared, painted) : painted;
+        const seeds = seedsFrom(painted);
         if (!seeds.includes(KEEP)) return null;
         return cutFrame(prepared, seeds, guesses ? Math.max(GUESS, count + loops.length) : count + loops.length, settings);
       }
       const mask = upTo(count - 1);
-      const seeds = painted.includes(KEEP) ? painted : standsOut(prepared, painted);
+      const seeds = seedsFrom(painted);
       if (!mask || !seeds.includes(KEEP)) return null;
       const before = { mask, stroke: paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY) };
       return mended(before, cutFrame(prepared, seeds, count + loops.length, settings, before), { width, height });

@@ -68,6 +68,9 @@ describe('peelShot', () => {
     const loop: FrameStroke = { frame: 0, kind: 'loop', radius: 1, points: [52, 40, 100, 28, 150, 44, 148, 116, 96, 130, 55, 118] };
     const found = await all(peelShot({ plate, frame }, [loop], 0, 3));
     for (const t of [0, 3]) expect(iou(found.get(t)?.mask as Uint8Array, truth(t)), `frame ${t}`).toBeGreaterThan(0.97);
+    // A keep stroke in it adds to that; drawn before the loop it says itself what is kept, and the loop only bounds it.
+    const dot: FrameStroke = { frame: 0, kind: 'keep', radius: 2, points: [84, 70] };
+    expect(iou((await all(peelShot({ plate, frame }, [loop, dot], 0, 0))).get(0)?.mask as Uint8Array, truth(0))).toBeGreaterThan(0.97);
     const nothing: FrameStroke = { frame: 0, kind: 'loop', radius: 1, points: [900, 900, 950, 900, 920, 950] };
     await expect(all(peelShot({ plate, frame }, [nothing], 0, 0))).rejects.toThrow(/Nothing stands out in the loop/);
   });
