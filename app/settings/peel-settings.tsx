@@ -9,7 +9,7 @@ import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton } from '../ui/controls.tsx';
 import { JobControls, JobProgress } from '../ui/running-jobs.tsx';
 import { StrokeSample } from '../ui/stroke-sample.tsx';
-import { TO_COME } from '../viewer/brush-tool.ts';
+import { TO_COME } from '../viewer/stroke-to-come.ts';
 import { useGoToDoubtful } from './doubt-note.tsx';
 import { ChoiceSetting, PlainNumber, SwitchSetting } from './fields.tsx';
 import { Fence, OutlineFrom } from './peel-fence.tsx';

@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { PeelPart } from '~/core/document/schema.ts';
 import { Page } from '~/tests/tool-page.ts';
-import { BrushTool, TO_COME } from './brush-tool.ts';
+import { BrushTool } from './brush-tool.ts';
+import { TO_COME } from './stroke-to-come.ts';
 import type { ToolPointer } from './tool.ts';
 
 const at = (x: number, y: number, more: Partial<ToolPointer> = {}): ToolPointer => ({

@@ -6,6 +6,7 @@ import type { PeelPart, Stroke } from '~/core/document/schema.ts';
 import { withoutErased } from '~/core/peel/strokes.ts';
 import { areaOf } from '~/core/trace/outlines.ts';
 import type { BrushKind, Painting } from '../state/view-store.ts';
+import { TO_COME } from './stroke-to-come.ts';
 import { arrowOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 export const BRUSH_LEAST = 1;
@@ -18,8 +19,6 @@ const LEAST_LOOP = 60;
 /** Milliseconds that the pointer rests before what a click would take is shown, and pixels of the screen that still are resting. */
 const REST = 180;
 const STILL = 3;
-/** Id of the stroke that a click would make. */
-export const TO_COME = 'to-come';
 
 const setRadius = (radius: number, c: ToolContext) => c.view.set({ brush: { ...c.view.brush, radius: Math.max(BRUSH_LEAST, Math.min(BRUSH_MOST, radius)) } });
 

@@ -13,6 +13,7 @@ import { anchorsOf, peelKeys, peelSettings } from '~/core/peel/inputs.ts';
 import { refined } from '~/core/peel/refine.ts';
 import { CUT_SETTINGS, seenAt } from '~/core/peel/settings.ts';
 import { finishedAlpha, softMask } from '~/core/peel/soft-edge.ts';
+import { TO_COME } from '../viewer/stroke-to-come.ts';
 
 /** Found frames kept at most. */
 const KEPT = 48;
@@ -43,6 +44,8 @@ export class PeelSource {
   /** By key and frame; null where the server has nothing. */
   private readonly fetched = new NewestPromises<Gray | null>(KEPT);
   private readonly cut = new NewestPromises<Cut | null>(KEPT);
+  /** Cuts whose edge is to be finished, by part and frame: the newest of each. */
+  private readonly unfinished = new Map<string, Cut>();
   private finishing: ReturnType<typeof setTimeout> | undefined;
   private readonly tell: Telling;
   /** The key under which a frame of a part was found last. */
@@ -85,7 +88,7 @@ export class PeelSource {
       const cut = await this.cut.get(`${key}/${frame}`, () => this.cutHere(part, frame, plate, fence));
       found = cut?.gray ?? null;
       crisp = cut !== null && cut.finish !== null;
-      if (cut) this.finishSoon(cut);
+      if (cut?.finish) this.finishSoon(place, cut);
     }
     if (found) this.lastFound.set(place, key);
     else {
@@ -97,14 +100,16 @@ export class PeelSource {
     return out === found ? { ...out, data: out.data.slice() } : out;
   }
 
-  /** Finishes the edge of a cut unless another is asked for before. */
-  private finishSoon(cut: Cut): void {
+  /** Finishes the edges of cuts once no more are asked for. */
+  private finishSoon(place: string, cut: Cut): void {
+    this.unfinished.set(place, cut);
     clearTimeout(this.finishing);
-    if (!cut.finish) return;
     this.finishing = setTimeout(() => {
-      if (!cut.finish) return;
-      cut.gray = cut.finish();
-      cut.finish = null;
+      for (const one of this.unfinished.values()) {
+        if (one.finish) one.gray = one.finish();
+        one.finish = null;
+      }
+      this.unfinished.clear();
       this.tell.better();
     }, PAUSE);
   }
@@ -159,6 +164,8 @@ export class PeelSource {
     if (this.known.of !== of) this.known = { of, cuts: new Newest(STEPS) };
     const cut = cutPainted(frameOf, own, plate, settings, await fence(frameOf.fine), this.known.cuts);
     if (!cut) {
+      // What is only tried out needs no words.
+      if (own.some((s) => s.id === TO_COME)) return null;
       this.tell.words(
         own.some((s) => s.kind === 'keep')
           ? 'What is kept on this frame lies outside the picture or the fence, or under drop strokes. Paint on the subject.'
