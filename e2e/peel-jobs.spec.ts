@@ -77,9 +77,8 @@ test('only the subject keeps its colour: rider and trike by strokes of their own
   for (const name of ['Peel', 'Peel 2']) {
     await cast(page).getByRole('button', { name, exact: true }).click();
     await choose(page, 'Quality', 'Fine');
-    await page.getByRole('slider', { name: 'Look', exact: true }).press('ArrowRight');
-    await page.getByRole('slider', { name: 'Specks', exact: true }).press('ArrowRight');
-    await settled(page);
+    await setNumber(page, 'Look', '14');
+    await setNumber(page, 'Specks', '120');
     await found(page, '0 of 84 frames found from one painted frame.');
     await page.getByRole('button', { name: 'Carry both ways' }).click();
     await found(page, '5 of 84 frames found from one painted frame.');

@@ -8,7 +8,8 @@ import { REACHES } from '~/core/time/reach.ts';
 import { useGoToDoubtful, useReview } from '../settings/doubt-note.tsx';
 import { useColumns, useKeyFrames } from '../sheet/columns.ts';
 import { deleteEdits, keyHereEdits } from '../sheet/key-work.ts';
-import { approvalEdits, carry, carryRange } from '../state/peel.ts';
+import { carryRange } from '../state/carry-range.ts';
+import { approvalEdits, carry } from '../state/peel.ts';
 import { SHORTCUTS } from '../state/shortcuts.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import type { ToolId } from '../state/view-store.ts';
@@ -113,7 +114,7 @@ export function useShortcuts(): void {
       carryBoth: () => {
         const peel = currentPeel({ shot: shot(), subject: currentSubject(shot()) });
         if (!peel) return void toast('There is no Peel here yet: take the brush (Z) and paint on the subject.');
-        const { first, last } = carryRange('both', view().frame, view().range, plate.frames);
+        const { first, last } = carryRange('both', view().frame, view().range, plate.frames, []);
         void carry(shot().shotId, peel.id, first, last);
       },
       nextDoubt: () => latest.current.goToDoubtful(),

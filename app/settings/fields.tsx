@@ -81,6 +81,36 @@ function ValueSlider(props: {
   );
 }
 
+/** A number to be typed, with its unit. */
+function TypedNumber({ id, unit, step, value, onTyped }: { id: string; unit: string; step: number; value: number; onTyped(value: number): void }) {
+  const [text, setText] = useState<string | null>(null);
+  const digits = step < 1 ? Math.ceil(-Math.log10(step)) : 0;
+  const take = () => {
+    if (text === null) return;
+    const typed = Number(text.replace(',', '.'));
+    setText(null);
+    if (text.trim() !== '' && Number.isFinite(typed)) onTyped(typed);
+  };
+  return (
+    <span className="relative w-20 shrink-0">
+      <input
+        id={id}
+        className={`${TEXT_FIELD} pr-8 text-right font-mono text-xs`}
+        inputMode="decimal"
+        value={text ?? value.toFixed(digits)}
+        onChange={(e) => setText(e.target.value)}
+        onFocus={(e) => e.target.select()}
+        onBlur={take}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter') take();
+          if (e.key === 'Escape') setText(null);
+        }}
+      />
+      <span className="pointer-events-none absolute inset-y-0 right-1.5 flex items-center text-2xs text-quiet">{unit}</span>
+    </span>
+  );
+}
+
 export function NumberSetting({
   record,
   setting,
@@ -108,16 +138,8 @@ export function NumberSetting({
 }) {
   const field = useAnimated(record, setting, value, label, NUMBERS);
   const id = useId();
-  const [text, setText] = useState<string | null>(null);
   const shown = field.now * factor;
-  const digits = step < 1 ? Math.ceil(-Math.log10(step)) : 0;
   const clamp = (v: number) => Math.max(min, Math.min(max, v)) / factor;
-  const take = () => {
-    if (text === null) return;
-    const typed = Number(text.replace(',', '.'));
-    setText(null);
-    if (text.trim() !== '' && Number.isFinite(typed) && clamp(typed) !== field.now) field.commit(clamp(typed));
-  };
   return (
     <div className="flex items-center gap-2 px-3 py-1">
       <label htmlFor={id} className="w-20 shrink-0 text-sm leading-tight">
@@ -132,22 +154,7 @@ export function NumberSetting({
         onPreview={(v) => field.preview(v / factor)}
         onCommit={(v) => field.commit(v / factor)}
       />
-      <span className="relative w-20 shrink-0">
-        <input
-          id={id}
-          className={`${TEXT_FIELD} pr-8 text-right font-mono text-xs`}
-          inputMode="decimal"
-          value={text ?? shown.toFixed(digits)}
-          onChange={(e) => setText(e.target.value)}
-          onFocus={(e) => e.target.select()}
-          onBlur={take}
-          onKeyDown={(e) => {
-            if (e.key === 'Enter') take();
-            if (e.key === 'Escape') setText(null);
-          }}
-        />
-        <span className="pointer-events-none absolute inset-y-0 right-1.5 flex items-center text-2xs text-quiet">{unit}</span>
-      </span>
+      <TypedNumber id={id} unit={unit} step={step} value={shown} onTyped={(v) => clamp(v) !== field.now && field.commit(clamp(v))} />
       <KeyButton label={label.toLowerCase()} keyed={field.keyed} onKey={field.onKey} onToggle={field.toggleKey} />
     </div>
   );
@@ -312,6 +319,7 @@ export function PlainNumber({
   min,
   max,
   step,
+  slider = max,
   title,
   onValue,
 }: {
@@ -321,29 +329,25 @@ export function PlainNumber({
   min: number;
   max: number;
   step: number;
+  /** Where the slider ends; the field takes all up to `max`. */
+  slider?: number;
   title: string;
   onValue(value: number): void;
 }) {
   const [dragged, setDragged] = useState<number | null>(null);
-  const digits = step < 1 ? Math.ceil(-Math.log10(step)) : 0;
+  const id = useId();
+  const set = (v: number) => {
+    setDragged(null);
+    const within = Math.max(min, Math.min(max, v));
+    if (within !== value) onValue(within);
+  };
   return (
     <div className="flex items-center gap-2 px-3 py-1" title={title}>
-      <span className="w-20 shrink-0 text-sm leading-tight">{label}</span>
-      <ValueSlider
-        label={label}
-        min={min}
-        max={max}
-        step={step}
-        value={dragged ?? value}
-        onPreview={setDragged}
-        onCommit={(v) => {
-          setDragged(null);
-          if (v !== value) onValue(v);
-        }}
-      />
-      <span className="w-14 shrink-0 text-right font-mono text-xs">
-        {(dragged ?? value).toFixed(digits)} <span className="text-quiet">{unit}</span>
-      </span>
+      <label htmlFor={id} className="w-20 shrink-0 text-sm leading-tight">
+        {label}
+      </label>
+      <ValueSlider label={label} min={min} max={slider} step={step} value={Math.min(slider, dragged ?? value)} onPreview={setDragged} onCommit={set} />
+      <TypedNumber id={id} unit={unit} step={step} value={dragged ?? value} onTyped={set} />
     </div>
   );
 }

@@ -1,9 +1,21 @@
 /** A Peel: carrying it, what is doubtful, its settings, and its strokes one by one. */
-import { ChevronLeft, ChevronRight, ChevronsLeft, ChevronsLeftRight, ChevronsRight, Eye, EyeOff, Trash2 } from 'lucide-react';
+import {
+  ArrowLeftToLine,
+  ArrowRightToLine,
+  ChevronLeft,
+  ChevronRight,
+  ChevronsLeft,
+  ChevronsLeftRight,
+  ChevronsRight,
+  Eye,
+  EyeOff,
+  Trash2,
+} from 'lucide-react';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
 import { anchorsOf, startingHeld } from '~/core/peel/inputs.ts';
 import { withRange } from '~/core/time/ranges.ts';
-import { type CarryWay, carry, carryRange, DOUBTFUL, useCarrying, useFound, useTask } from '../state/peel.ts';
+import { type CarryWay, carryRange } from '../state/carry-range.ts';
+import { carry, DOUBTFUL, useCarrying, useFound, useTask } from '../state/peel.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton } from '../ui/controls.tsx';
@@ -16,9 +28,11 @@ import { Fence, OutlineFrom } from './peel-fence.tsx';
 
 const WAYS: { way: CarryWay; label: string; icon: typeof ChevronLeft }[] = [
   { way: 'back', label: 'Carry backwards', icon: ChevronsLeft },
+  { way: 'to-before', label: 'Carry back to the painted frame before', icon: ArrowLeftToLine },
   { way: 'one-back', label: 'Carry one frame back', icon: ChevronLeft },
   { way: 'both', label: 'Carry both ways', icon: ChevronsLeftRight },
   { way: 'one-on', label: 'Carry one frame on', icon: ChevronRight },
+  { way: 'to-next', label: 'Carry on to the next painted frame', icon: ArrowRightToLine },
   { way: 'on', label: 'Carry onwards', icon: ChevronsRight },
 ];
 
@@ -39,14 +53,14 @@ export function PeelSettings({ part }: { part: PeelPart }) {
   const strokes = part.strokes.filter((s) => s.id !== TO_COME);
   const doubtful = [...found.values()].filter((f) => f.doubt >= DOUBTFUL).length;
   const start = (way: CarryWay) => {
-    const { first, last } = carryRange(way, frame, range, plate.frames);
+    const { first, last } = carryRange(way, frame, range, plate.frames, anchors);
     void carry(store.getState().shotId, part.id, first, last);
   };
   return (
     <>
       <section aria-label="Carry" className="border-line border-y px-3 py-2">
         <div className="flex items-center gap-1">
-          <span className="flex-1 text-sm">Carry{range ? ' in the marked range' : ''}</span>
+          <span className="flex-1 text-sm">Carry</span>
           {WAYS.map(({ way, label, icon: Icon }) => (
             <IconButton key={way} label={label} keys={way === 'both' ? 'Ctrl Enter' : undefined} disabled={anchors.length === 0} onClick={() => start(way)}>
               <Icon />
@@ -64,6 +78,11 @@ export function PeelSettings({ part }: { part: PeelPart }) {
             ? 'Nothing is kept yet: take the brush (Z) and paint on the subject.'
             : `${found.size} of ${plate.frames} frames found from ${painted === 1 ? 'one painted frame' : `${painted} painted frames`}${approved > 0 ? ` and ${approved} approved` : ''}.`}
         </p>
+        {range && (
+          <p className="pt-1 text-quiet text-xs">
+            Carried in the marked range, {range.first + plate.firstNumber} to {range.last + plate.firstNumber}.
+          </p>
+        )}
         {found.size > 0 && (
           <div className="flex items-center gap-2 pt-1 text-xs">
             <span className="flex-1">
@@ -114,7 +133,8 @@ export function PeelSettings({ part }: { part: PeelPart }) {
         unit="px²"
         value={part.specks}
         min={0}
-        max={2000}
+        max={100_000}
+        slider={2000}
         step={10}
         title="Pieces smaller than this are left out of what is carried, in square pixels of the proxy"
         onValue={(specks) => assign('Set specks', { specks })}
@@ -124,7 +144,8 @@ export function PeelSettings({ part }: { part: PeelPart }) {
         unit="px²"
         value={part.holes}
         min={0}
-        max={2000}
+        max={100_000}
+        slider={2000}
         step={10}
         title="Holes smaller than this are filled in what is carried, in square pixels of the proxy"
         onValue={(holes) => assign('Set holes', { holes })}

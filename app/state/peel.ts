@@ -153,25 +153,6 @@ export async function carry(shotId: string, part: string, first: number, last: n
   }
 }
 
-export type CarryWay = 'back' | 'one-back' | 'one-on' | 'on' | 'both';
-
-/** The frames that a way of carrying from `frame` finds: to the ends of the marked range, or of the shot. */
-export function carryRange(way: CarryWay, frame: number, range: { first: number; last: number } | null, frames: number): { first: number; last: number } {
-  const { first, last } = range ?? { first: 0, last: frames - 1 };
-  switch (way) {
-    case 'one-back':
-      return { first: Math.max(0, frame - 1), last: frame };
-    case 'one-on':
-      return { first: frame, last: Math.min(frames - 1, frame + 1) };
-    case 'back':
-      return { first: Math.min(first, frame), last: frame };
-    case 'on':
-      return { first: frame, last: Math.max(last, frame) };
-    case 'both':
-      return { first, last };
-  }
-}
-
 /** First and last frame that was found and would be found otherwise by now; null where there is none but what shows anyway. */
 function staleOf(part: PeelTask, found: Found): FrameRange | null {
   const keyOf = peelKeys(part);

@@ -49,11 +49,28 @@ export function paintDoubt(context: CanvasRenderingContext2D, places: readonly n
   context.restore();
 }
 
-/** Stretches of a stroke, first point and the one after its last, and how wide each is: as a whole without pressure. */
-function widths(points: readonly number[], pressures?: readonly number[]): [number, number, number][] {
-  const count = points.length / 2;
-  if (!pressures || count === 1) return [[0, count, pressures?.[0] ?? 1]];
-  return Array.from({ length: count - 1 }, (_, k) => [k, k + 2, (pressures[k] + pressures[k + 1]) / 2]);
+/**
+ * The area of a stroke whose width changes along it, as one path, so that nothing of it is painted twice: a disc at each point,
+ * and what lies between two of them. All go round the same way.
+ */
+function traceArea(context: CanvasRenderingContext2D, points: readonly number[], pressures: readonly number[], wide: number, { scale, x, y }: Place): void {
+  context.beginPath();
+  const at = (k: number) => [points[2 * k] * scale + x, points[2 * k + 1] * scale + y, Math.max(1, (wide * pressures[k]) / 2)] as const;
+  for (let k = 0; k < points.length / 2; k++) {
+    const [bx, by, br] = at(k);
+    context.moveTo(bx + br, by);
+    context.arc(bx, by, br, 0, 2 * Math.PI, true);
+    if (k === 0) continue;
+    const [ax, ay, ar] = at(k - 1);
+    const length = Math.hypot(bx - ax, by - ay);
+    if (length === 0) continue;
+    const [nx, ny] = [(ay - by) / length, (bx - ax) / length];
+    context.moveTo(ax + nx * ar, ay + ny * ar);
+    context.lineTo(bx + nx * br, by + ny * br);
+    context.lineTo(bx - nx * br, by - ny * br);
+    context.lineTo(ax - nx * ar, ay - ny * ar);
+    context.closePath();
+  }
 }
 
 export function paintStrokes(context: CanvasRenderingContext2D, strokes: readonly ShownStroke[], place: Place): void {
@@ -65,9 +82,13 @@ export function paintStrokes(context: CanvasRenderingContext2D, strokes: readonl
     context.globalAlpha = pointed ? 0.8 : enabled ? 0.4 : 0.1;
     const wide = Math.max(2, 2 * radius * place.scale);
     // A loop has no width: it is its line, closed.
-    for (const [from, to, pressure] of kind === 'loop' ? [] : widths(points, pressures)) {
-      context.lineWidth = Math.max(2, wide * pressure);
-      trace(context, points.slice(2 * from, 2 * to), place);
+    if (kind !== 'loop' && pressures) {
+      traceArea(context, points, pressures, wide, place);
+      context.fillStyle = STROKE_HEX[kind];
+      context.fill();
+    } else if (kind !== 'loop') {
+      context.lineWidth = wide;
+      trace(context, points, place);
       context.stroke();
     }
     trace(context, points, place);

@@ -57,6 +57,28 @@ export function boundaryF(mask: ArrayLike<number>, truth: ArrayLike<number>, wid
   return precision + recall === 0 ? 0 : (2 * precision * recall) / (precision + recall);
 }
 
+/**
+ * How much a result flickers from one frame to the next: pixels that change sides in it and not in the truth, or in the truth and
+ * not in it, for each pixel of the truth's edge.
+ */
+export function flickerOf(
+  before: ArrayLike<number>,
+  mask: ArrayLike<number>,
+  truthBefore: ArrayLike<number>,
+  truth: ArrayLike<number>,
+  width: number,
+  height: number,
+): number {
+  let wrong = 0;
+  for (let i = 0; i < mask.length; i++) {
+    const own = mask[i] > 0 !== before[i] > 0;
+    const real = truth[i] > 127 !== truthBefore[i] > 127;
+    if (own !== real) wrong++;
+  }
+  const rim = edges(truth, 127, width, height).reduce((a, b) => a + b, 0);
+  return rim === 0 ? 0 : wrong / rim;
+}
+
 function ranks(list: readonly number[]): number[] {
   const order = list.map((_, i) => i).sort((a, b) => list[a] - list[b]);
   const out = new Array<number>(list.length);

@@ -14,7 +14,7 @@ import type { PaintedStroke } from '../../core/peel/strokes.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
 import { demoFootage, type Footage, HEIGHT, WIDTH } from './footage.ts';
 import { madeFootage } from './made.ts';
-import { boundaryF, rankCorrelation, regionIoU } from './measures.ts';
+import { boundaryF, flickerOf, rankCorrelation, regionIoU } from './measures.ts';
 
 const COUNT = Number(process.argv[2] ?? 24);
 const CORRECTIONS = 4;
@@ -57,6 +57,8 @@ interface Outcome {
   f: number;
   /** Of the mask as it is, settled, and as soft as the picture. */
   alpha: number[];
+  /** Of neighbouring frames, mean. */
+  flicker: number;
   milliseconds: number;
   errors: number[];
   doubts: number[];
@@ -64,7 +66,8 @@ interface Outcome {
 
 async function carried(footage: Footage, strokes: FrameStroke[]): Promise<Outcome> {
   const source = { plate: { width: WIDTH, height: HEIGHT, frames: footage.frames.length }, frame: async (f: number) => footage.frames[f] };
-  const out: Outcome = { first: 0, firstF: 0, mean: 0, worst: 1, f: 0, alpha: [0, 0, 0], milliseconds: 0, errors: [], doubts: [] };
+  const out: Outcome = { first: 0, firstF: 0, mean: 0, worst: 1, f: 0, alpha: [0, 0, 0], flicker: 0, milliseconds: 0, errors: [], doubts: [] };
+  const masks = new Map<number, Uint8Array>();
   let began = performance.now();
   for await (const { frame, mask, picture, doubt, anchor } of peelShot(source, strokes, 0, footage.frames.length - 1)) {
     out.milliseconds += performance.now() - began;
@@ -74,6 +77,7 @@ async function carried(footage: Footage, strokes: FrameStroke[]): Promise<Outcom
     out.mean += iou / footage.frames.length;
     out.worst = Math.min(out.worst, iou);
     out.f += f / footage.frames.length;
+    masks.set(frame, mask);
     const alphas = [mask, settledMask(mask, picture), finishedAlpha(mask, picture, null)];
     alphaErrors(alphas, footage.truth[frame]).forEach((e, k) => {
       out.alpha[k] += e / footage.frames.length;
@@ -83,6 +87,10 @@ async function carried(footage: Footage, strokes: FrameStroke[]): Promise<Outcom
       out.doubts.push(doubt);
     }
     began = performance.now();
+  }
+  for (let f = 1; f < footage.frames.length; f++) {
+    const [before, now] = [masks.get(f - 1), masks.get(f)] as Uint8Array[];
+    out.flicker += flickerOf(before, now, footage.truth[f - 1], footage.truth[f], WIDTH, HEIGHT) / (footage.frames.length - 1);
   }
   return out;
 }
@@ -113,9 +121,9 @@ const pooled: { errors: number[]; doubts: number[] } = { errors: [], doubts: [] 
 const sums = [0, 0, 0, 0, 0, 0, 0, 0, 0];
 let scenes = 0;
 console.log(
-  '| scene | first frame IoU | F | all: IoU | worst | F | alpha error of mask / settled / finished | doubt within | and the middle: IoU | F | every 12: IoU | F | ms a frame |',
+  '| scene | first frame IoU | F | all: IoU | worst | F | alpha error of mask / settled / finished | flicker | doubt within | and the middle: IoU | F | every 12: IoU | F | ms a frame |',
 );
-console.log('|---|---|---|---|---|---|---|---|---|---|---|---|---|');
+console.log('|---|---|---|---|---|---|---|---|---|---|---|---|---|---|');
 for (const footage of all()) {
   const one = await carried(footage, strokesOn(footage, 0));
   const two = await carried(footage, strokesOnAll(footage, [0, COUNT / 2]));
@@ -133,10 +141,10 @@ for (const footage of all()) {
   });
   scenes++;
   console.log(
-    `| ${footage.name} | ${text(one.first)} | ${text(one.firstF)} | ${text(one.mean)} | ${text(one.worst)} | ${text(one.f)} | ${one.alpha.map((e) => e.toFixed(0)).join(' / ')} | ${rankCorrelation(one.doubts, one.errors).toFixed(2)} | ${text(two.mean)} | ${text(two.f)} | ${text(often.mean)} | ${text(often.f)} | ${(one.milliseconds / COUNT).toFixed(0)} |`,
+    `| ${footage.name} | ${text(one.first)} | ${text(one.firstF)} | ${text(one.mean)} | ${text(one.worst)} | ${text(one.f)} | ${one.alpha.map((e) => e.toFixed(0)).join(' / ')} | ${text(one.flicker, 2)} | ${rankCorrelation(one.doubts, one.errors).toFixed(2)} | ${text(two.mean)} | ${text(two.f)} | ${text(often.mean)} | ${text(often.f)} | ${(one.milliseconds / COUNT).toFixed(0)} |`,
   );
 }
 const [first, firstF, mean, worst, f, twoMean, twoF, oftenMean, oftenF] = sums.map((v) => text(v / scenes));
 console.log(
-  `| **mean** | ${first} | ${firstF} | ${mean} | ${worst} | ${f} | | ${rankCorrelation(pooled.doubts, pooled.errors).toFixed(2)} pooled | ${twoMean} | ${twoF} | ${oftenMean} | ${oftenF} | |`,
+  `| **mean** | ${first} | ${firstF} | ${mean} | ${worst} | ${f} | | | ${rankCorrelation(pooled.doubts, pooled.errors).toFixed(2)} pooled | ${twoMean} | ${twoF} | ${oftenMean} | ${oftenF} | |`,
 );
