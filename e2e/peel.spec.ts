@@ -1,5 +1,6 @@
 /** Isolating by strokes: painted on one frame, carried both ways, mended where it went wrong, written, and all of it editable for ever. */
 import { expect, test } from '@playwright/test';
+import sharp from 'sharp';
 import { DROP, found, inCommon, KEEP, mark, overlap, type Points, paint, paintCourier } from './peel-work.ts';
 import { address, at, freshShot, goToFrame, mattesOf, placeIn, settled, shown, viewer } from './workbench.ts';
 
@@ -298,4 +299,53 @@ test('what a click takes is shown before it is made; a stroke is erased in its m
   ]);
   await expect(page.getByRole('region', { name: 'Strokes' }).getByRole('listitem')).toHaveCount(3);
   await expect(page.getByRole('button', { name: 'Undo: Erase strokes' })).toBeVisible();
+});
+
+test('a pen paints as wide as it is pressed', async ({ page }) => {
+  test.setTimeout(60_000);
+  await freshShot(page, 'courier-on-the-quay.mp4', 'Pen');
+  await goToFrame(page, 40);
+  await viewer(page).focus();
+  await page.keyboard.press('z');
+  await page.getByLabel('Radius').fill('40');
+  await page.keyboard.press('Tab');
+  await viewer(page).focus();
+  const place = await placeIn(page);
+  const [left, top] = place(300, 200);
+  const [right, bottom] = place(700, 400);
+  const clip = { x: left, y: top, width: right - left, height: bottom - top };
+  const seen = async () => {
+    // Away from the picture, so that the brush's own ring is not seen.
+    await page.mouse.move(4, 4);
+    return sharp(await page.screenshot({ clip }))
+      .removeAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+  };
+  const before = await seen();
+  const session = await page.context().newCDPSession(page);
+  const pen = (type: 'mousePressed' | 'mouseMoved' | 'mouseReleased', x: number, force: number) => {
+    const [px, py] = place(x, 300);
+    return session.send('Input.dispatchMouseEvent', { type, x: px, y: py, button: 'left', buttons: 1, clickCount: 1, pointerType: 'pen', force });
+  };
+  await pen('mousePressed', 400, 0.1);
+  for (let k = 1; k <= 20; k++) await pen('mouseMoved', 400 + 10 * k, 0.1 + (0.9 * k) / 20);
+  await pen('mouseReleased', 600, 0);
+  await settled(page);
+  await expect(page.getByRole('region', { name: 'Strokes' }).getByRole('listitem')).toHaveCount(1);
+  await page.getByRole('radio', { name: 'Plate', exact: true }).click();
+  const after = await seen();
+  /** Rows in which a column of the plate changed. */
+  const width = (x: number) => {
+    const column = Math.round(((x - 300) / 400) * after.info.width);
+    let rows = 0;
+    for (let y = 0; y < after.info.height; y++) {
+      const at = 3 * (y * after.info.width + column);
+      if ([0, 1, 2].some((c) => Math.abs(after.data[at + c] - before.data[at + c]) > 12)) rows++;
+    }
+    return (rows * 200) / after.info.height;
+  };
+  expect(width(420)).toBeLessThan(30);
+  expect(width(590)).toBeGreaterThan(55);
+  expect(width(500)).toBeGreaterThan(width(420));
 });
