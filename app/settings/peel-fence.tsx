@@ -27,7 +27,7 @@ export function Fence({ part }: { part: PeelPart }) {
       label="Fence"
       value={part.fence === null ? NONE : gone ? GONE : part.fence}
       options={[
-        { id: NONE, label: choices.length === 0 ? 'None: draw a Spline to fence it in' : 'None' },
+        { id: NONE, label: choices.length === 0 ? 'None yet: draw a Spline' : 'None' },
         ...(gone ? [{ id: GONE, label: 'Deleted: it fences nothing in' }] : []),
         ...choices.map((c) => ({ id: c.part.id, label: c.label })),
       ]}
