@@ -114,7 +114,7 @@ export function useShortcuts(): void {
       carryBoth: () => {
         const peel = currentPeel({ shot: shot(), subject: currentSubject(shot()) });
         if (!peel) return void toast('There is no Peel here yet: take the brush (Z) and paint on the subject.');
-        const { first, last } = carryRange('both', view().frame, view().range, plate.frames, []);
+        const { first, last } = carryRange('both', view().frame, view().range, plate.frames);
         void carry(shot().shotId, peel.id, first, last);
       },
       nextDoubt: () => latest.current.goToDoubtful(),

@@ -7,7 +7,7 @@ export type CarryWay = 'back' | 'to-before' | 'one-back' | 'both' | 'one-on' | '
  * The frames that a way of carrying from `frame` finds: to the ends of the marked range, or of the shot, or to the painted frame
  * before or after it, where there is one.
  */
-export function carryRange(way: CarryWay, frame: number, range: FrameRange | null, frames: number, anchors: readonly number[]): FrameRange {
+export function carryRange(way: CarryWay, frame: number, range: FrameRange | null, frames: number, anchors: readonly number[] = []): FrameRange {
   const { first, last } = range ?? { first: 0, last: frames - 1 };
   switch (way) {
     case 'one-back':

@@ -1,6 +1,8 @@
 /** One frame from strokes: region IoU and boundary F after 0, 2, 4 and 8 corrections by the made-up artist. */
-import { cutFrame, prepareFrame } from '../../core/peel/cut-frame.ts';
-import { paintStrokes } from '../../core/peel/strokes.ts';
+import { Newest } from '../../core/math/newest.ts';
+import { prepareFrame } from '../../core/peel/cut-frame.ts';
+import { cutPainted, type KnownCuts } from '../../core/peel/cut-painted.ts';
+import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
 import { demoFootage, type Footage, HEIGHT, WIDTH } from './footage.ts';
 import { madeFootage } from './made.ts';
@@ -26,11 +28,12 @@ let [time, cuts] = [0, 0];
 for (const { name, frames, truth } of all()) {
   const prepared = prepareFrame(frames[0]);
   const strokes = firstStrokes(truth[0], WIDTH, HEIGHT);
+  const known: KnownCuts = new Newest(4);
   let line = name.padEnd(24);
   count++;
   for (let step = 0; step <= 8; step++) {
     const began = performance.now();
-    const mask = cutFrame(prepared, paintStrokes(strokes, WIDTH, HEIGHT, 1, 1), strokes.length);
+    const mask = cutPainted(prepared, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, null, known)?.mask ?? new Uint8Array(WIDTH * HEIGHT);
     time += performance.now() - began;
     cuts++;
     const k = SHOWN.indexOf(step);

@@ -1,6 +1,5 @@
 /** The fence of a Peel: another part of the shot, outside of which nothing belongs to the subject. */
 import type { PeelInputs } from '../peel/inputs.ts';
-import { type Animated, hasKeys } from '../time/animated.ts';
 import type { ImportedPart, Part, PeelPart, ShotDocument, SplinePart } from './schema.ts';
 
 export type FencePart = SplinePart | ImportedPart;
@@ -16,11 +15,9 @@ export function fenceOf(document: ShotDocument, { fence }: PeelPart): FencePart 
   return null;
 }
 
-const plain = (value: Animated<number>) => (hasKeys(value) ? value.keys : value.constant);
-
 /** All that says where a fence is; its name, its looks and what it does to its own subject's matte do not. */
 function fencingOf(part: FencePart): string {
-  const own = part.type === 'spline' ? part.paths.filter((p) => p.closed).map((p) => [p.shape, p.between]) : [part.footage, part.length, plain(part.offset)];
+  const own = part.type === 'spline' ? part.paths.filter((p) => p.closed).map((p) => [p.shape, p.between]) : [part.footage, part.length, part.offset];
   return JSON.stringify([part.type, part.inverted, part.range, own]);
 }
 

@@ -155,7 +155,7 @@ function tidy(mask: Uint8Array, seeds: Uint8Array, width: number, height: number
 /** What was cut before one more stroke, which is meant to change it near itself. */
 export interface Before {
   mask: Uint8Array;
-  /** Not 0 where the stroke is. */
+  /** The stroke as it is painted: KEEP or DROP where it is. */
   stroke: Uint8Array;
 }
 
@@ -165,9 +165,7 @@ const LEAN_FROM = 90;
 
 /** How much each pixel is drawn to what it was before, in nats. */
 function leanTo({ mask, stroke }: Before, width: number, height: number): Float32Array {
-  const own = new Uint8Array(stroke.length);
-  for (let i = 0; i < own.length; i++) if (stroke[i]) own[i] = 1;
-  const lean = maskDistance(own, width, height, LEAN_FROM);
+  const lean = maskDistance(stroke, width, height, LEAN_FROM);
   for (let i = 0; i < lean.length; i++) {
     const pull = (LEAN / LEAN_FROM) * Math.max(0, -lean[i]);
     lean[i] = mask[i] ? pull : -pull;

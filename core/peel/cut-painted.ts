@@ -8,7 +8,7 @@ import { Newest } from '../math/newest.ts';
 import { type Before, cutFrame, type PreparedFrame, standsOut } from './cut-frame.ts';
 import { eachPiece } from './masks.ts';
 import type { CutSettings } from './settings.ts';
-import { KEEP, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
+import { KEEP, NOT_PAINTED, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 /** What a loop tells is as much as so many strokes. */
 const GUESS = 6;
@@ -32,14 +32,13 @@ export type KnownCuts = Newest<Uint8Array | null>;
 
 /** What the newest stroke changes, of what is cut by all: pieces that it touches, towards what it says. */
 function mended({ mask, stroke }: Before, cut: Uint8Array, { width, height }: Size): Uint8Array {
+  const value = stroke.includes(KEEP) ? 1 : 0;
+  const turned = new Uint8Array(mask.length);
+  for (let i = 0; i < turned.length; i++) if (cut[i] === value && mask[i] !== value) turned[i] = 1;
   const out = mask.slice();
-  for (const value of [1, 0] as const) {
-    const turned = new Uint8Array(mask.length);
-    for (let i = 0; i < turned.length; i++) if (cut[i] === value && mask[i] !== value) turned[i] = 1;
-    eachPiece(turned, width, height, 1, (pixels) => {
-      if (pixels.some((i) => (stroke[i] === KEEP ? 1 : 0) === value && stroke[i] !== 0)) for (const i of pixels) out[i] = value;
-    });
-  }
+  eachPiece(turned, width, height, 1, (pixels) => {
+    if (pixels.some((i) => stroke[i] !== NOT_PAINTED)) for (const i of pixels) out[i] = value;
+  });
   return out;
 }
 

@@ -101,10 +101,8 @@ function namesOf(inputs: PeelInputs, starting: readonly Held[]): (first: number,
     let name = names.get(which);
     if (!name) {
       const told = deciding.map((i) => [strokes[i].frame, strokes[i].kind, strokes[i].radius, strokes[i].points, strokes[i].pressures ?? 0]);
-      name = bytesToHex(sha256(utf8ToBytes(JSON.stringify([METHOD, controls, hidden, told, held.map((h) => [h.frame, h.key]), inputs.fencing ?? 0])))).slice(
-        0,
-        32,
-      );
+      const all = JSON.stringify([METHOD, controls, hidden, told, held.map((h) => [h.frame, h.key]), inputs.fencing ?? 0]);
+      name = bytesToHex(sha256(utf8ToBytes(all))).slice(0, 32);
       names.set(which, name);
     }
     return name;
