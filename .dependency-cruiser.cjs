@@ -22,6 +22,7 @@ module.exports = {
     layer('path', 'path', ['math', 'time', 'image']),
     layer('document', 'document', ['time', 'path', 'peel']),
     layer('peel', 'peel', ['math', 'time', 'image', 'wasm']),
+    layer('track', 'track', ['math', 'time', 'image', 'wasm']),
     layer('matte', 'matte', ['math', 'time', 'image', 'path', 'document', 'track', 'peel', 'wasm']),
     layer('trace', 'trace', ['math', 'time', 'image', 'path', 'matte']),
     layer('effects', 'effects', ['math', 'time', 'image', 'path', 'document', 'matte']),

@@ -11,6 +11,8 @@ const OPTIONS = {
   footage: { type: 'string' },
   subject: { type: 'string' },
   strokes: { type: 'string', multiple: true },
+  points: { type: 'string' },
+  model: { type: 'string' },
   quality: { type: 'string', default: 'fine' },
   frames: { type: 'string' },
   out: { type: 'string' },

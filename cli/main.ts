@@ -14,12 +14,19 @@ const HELP = `Without a browser:
         --kind matte|cutout|composed [--subject NAME] --frames A-B --out DIR
         [--bits 8|16] [--alpha premultiplied|straight] [--no-sound]
         Writes a matte sequence, a cut-out (ProRes 4444) or the composed picture (H.264).
-  ./mottrel cli peel --footage FILE --strokes FILE.json --out DIR
-        [--frames A-B] [--bits 8|16]
+  ./mottrel cli peel --footage FILE --strokes FILE.json [--strokes FILE.json ...] --out DIR
+        [--quality draft|fine] [--frames A-B] [--bits 8|16]
         Finds a subject from keep and drop strokes on some frames, carries it to the
-        others and writes its mattes, with the doubt of each frame in peel.json.
-        Frames count from 0: {"version":1,"strokes":[{"frame":0,"kind":"keep",
-        "radius":4,"points":[[x,y], …]}, …]}, in pixels of the plate.
+        others and writes its mattes, with the doubt of each frame in report.json.
+        Frames count from 0: {"version":1,"width":W,"height":H,"frames":N,"strokes":
+        [{"frame":0,"mode":"keep"|"drop"|"soft","radius":4,"points":[[x,y], …]}, …]},
+        in pixels of the plate.
+  ./mottrel cli track --footage FILE --points FILE.json --out RESULT.json
+        [--model move|similarity|affine|perspective] [--quality draft|fine]
+        Tracks points and a region forwards and backwards from the frame each is on:
+        {"version":1,"points":[{"id":"p1","frame":0,"x":X,"y":Y}, …],
+        "region":{"frame":0,"polygon":[[x,y], …]}}; either may be missing. Writes
+        {"p1":[[frame,x,y,quality], …],"region":[[frame,[[x,y], …],quality], …]}.
   ./mottrel cli document --shot ID --out FILE.json
         Writes the document of a shot.
 
@@ -47,6 +54,9 @@ export async function runCli(args: string[]): Promise<number> {
         return 0;
       case 'peel':
         await (await import('./peel.ts')).peelCommand(values);
+        return 0;
+      case 'track':
+        await (await import('./track.ts')).trackCommand(values);
         return 0;
       case 'document':
         await (await import('./document.ts')).documentCommand(values);

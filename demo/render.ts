@@ -1,6 +1,7 @@
 /**
  * Renders the demo film "Low Tide Post" anew: `npm run demo:render -- [--only NAME] [--frame N --still FILE] [--samples N]`.
- * Each clip is written as H.264 beside its exact mattes (lossless FFV1, 8-bit gray) in demo/clips.
+ * Each clip is written as H.264 beside its exact mattes (lossless FFV1, 8-bit gray) in demo/clips, with the ways of its marks
+ * (plate pixels, in sight or not, frame after frame) for trackers. `--marks` writes the ways alone.
  */
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
@@ -27,6 +28,8 @@ interface Clip {
 const CLIPS: Clip[] = [
   { file: 'courier-on-the-quay', scene: 'quay-courier', first: 0, frames: 84, subject: true },
   { file: 'storm-lantern', scene: 'storm-lantern', first: 0, frames: 72, subject: true },
+  { file: 'ferry-ramp', scene: 'ferry-ramp', first: 0, frames: 60, subject: true },
+  { file: 'dune-kite', scene: 'dune-kite', first: 0, frames: 60, subject: true },
   { file: 'empty-quay', scene: 'quay-courier', first: 0, frames: 24, subject: false },
 ];
 
@@ -35,6 +38,7 @@ const { values: options } = parseArgs({
     only: { type: 'string' },
     frame: { type: 'string' },
     still: { type: 'string' },
+    marks: { type: 'boolean', default: false },
     samples: { type: 'string', default: '16' },
   },
 });
@@ -95,6 +99,23 @@ for (const clip of CLIPS) {
       .toFile(options.still.replace(/\.png$/, '.alpha.png'));
     continue;
   }
+  if (clip.subject) {
+    const ways: Record<string, [number, number, boolean][]> = {};
+    for (let n = 0; n < clip.frames; n++) {
+      const marks = (await page.evaluate(`marksAt('${clip.scene}', ${clip.first + n})`)) as Record<string, [number, number, boolean]>;
+      for (const [name, mark] of Object.entries(marks)) {
+        ways[name] ??= [];
+        ways[name].push(mark);
+      }
+    }
+    await writeFile(
+      path.join(clips, `${clip.file}.marks.json`),
+      `{\n${Object.entries(ways)
+        .map(([name, way]) => `"${name}": ${JSON.stringify(way)}`)
+        .join(',\n')}\n}\n`,
+    );
+  }
+  if (options.marks) continue;
   const colour = ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'];
   const plate = encoder(
     'rgb24',
@@ -133,7 +154,7 @@ for (const clip of CLIPS) {
   process.stdout.write('\n');
 }
 await browser.close();
-if (!options.still)
+if (!options.still && !options.marks)
   await writeFile(
     path.join(clips, 'clips.json'),
     `${JSON.stringify(

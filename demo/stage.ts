@@ -6,13 +6,22 @@
  */
 import * as THREE from 'three';
 import { hash2 } from './noise.ts';
+import { duneKite } from './scenes/dune-kite.ts';
+import { ferryRamp } from './scenes/ferry-ramp.ts';
 import { quayCourier } from './scenes/quay-courier.ts';
 import type { Scene } from './scenes/scene.ts';
 import { stormLantern } from './scenes/storm-lantern.ts';
 
 const WIDTH = 960;
 const HEIGHT = 540;
-const scenes: Record<string, () => Scene> = { 'quay-courier': quayCourier, 'storm-lantern': stormLantern };
+const scenes: Record<string, () => Scene> = {
+  'quay-courier': quayCourier,
+  'storm-lantern': stormLantern,
+  'ferry-ramp': ferryRamp,
+  'dune-kite': duneKite,
+};
+/** The shutter is open for the first half of a frame. */
+const OPEN = 0.5;
 
 const renderer = new THREE.WebGLRenderer({ antialias: false, preserveDrawingBuffer: true });
 renderer.setSize(WIDTH, HEIGHT, false);
@@ -106,10 +115,11 @@ async function renderFrame(name: string, frame: number, samples: number, withSub
     renderer.clear();
   }
   current.subject.visible = withSubject;
-  const home = camera.position.clone();
-  const turn = camera.quaternion.clone();
+  const fixed = camera.position.clone();
   for (let s = 0; s < samples; s++) {
-    current.pose(frame + (0.5 * (s + 0.5)) / samples);
+    camera.position.copy(fixed);
+    current.pose(frame + (OPEN * (s + 0.5)) / samples);
+    const home = camera.position.clone();
     const spin = radicalInverse(s + 1, 2) * Math.PI * 2;
     const reach = Math.sqrt(radicalInverse(s + 1, 3));
     for (const { light, radius, home: at } of current.lights)
@@ -118,7 +128,7 @@ async function renderFrame(name: string, frame: number, samples: number, withSub
     const out = Math.sqrt(radicalInverse(s + 1, 7)) * current.aperture;
     const dx = Math.cos(lens) * out;
     const dy = Math.sin(lens) * out;
-    camera.position.copy(home).add(new THREE.Vector3(dx, dy, 0).applyQuaternion(turn));
+    camera.position.copy(home).add(new THREE.Vector3(dx, dy, 0).applyQuaternion(camera.quaternion));
     // Shearing the view keeps the plane of focus fixed while the lens point moves.
     const perPixel = HEIGHT / 2 / Math.tan(((camera.fov / 2) * Math.PI) / 180) / current.focus;
     camera.setViewOffset(WIDTH, HEIGHT, radicalInverse(s + 1, 2) - 0.5 - dx * perPixel, radicalInverse(s + 1, 3) - 0.5 + dy * perPixel, WIDTH, HEIGHT);
@@ -130,7 +140,7 @@ async function renderFrame(name: string, frame: number, samples: number, withSub
       accumulate(coverage, 1 / samples);
     }
   }
-  camera.position.copy(home);
+  camera.position.copy(fixed);
   const floats = new Float32Array(WIDTH * HEIGHT * 4);
   renderer.readRenderTargetPixels(picture, 0, 0, WIDTH, HEIGHT, floats);
   const rgb = new Uint8Array(WIDTH * HEIGHT * 3);
@@ -156,4 +166,27 @@ async function renderFrame(name: string, frame: number, samples: number, withSub
   return { rgb: base64(rgb), alpha: base64(alpha) };
 }
 
-Object.assign(window, { renderFrame, ready: true });
+/** Where the marks of a scene are in the middle of a frame's exposure: plate pixels, and whether they are in sight. */
+function marksAt(name: string, frame: number): Record<string, [number, number, boolean]> {
+  if (loaded?.name !== name) loaded = { name, scene: scenes[name]() };
+  const { scene, camera, marks, pose } = loaded.scene;
+  camera.clearViewOffset();
+  pose(frame + OPEN / 2);
+  scene.updateMatrixWorld();
+  camera.updateMatrixWorld();
+  const ray = new THREE.Raycaster();
+  return Object.fromEntries(
+    marks.map(({ name: mark, on, at }) => {
+      const there = on.localToWorld(at.clone());
+      const far = there.distanceTo(camera.position);
+      ray.set(camera.position, there.clone().sub(camera.position).normalize());
+      const hit = ray.intersectObjects(scene.children, true).find((h) => h.distance < far - 0.06);
+      const { x, y } = there.project(camera);
+      const [px, py] = [((x + 1) / 2) * WIDTH, ((1 - y) / 2) * HEIGHT];
+      const inside = px >= 0 && py >= 0 && px <= WIDTH && py <= HEIGHT;
+      return [mark, [Math.round(px * 1000) / 1000, Math.round(py * 1000) / 1000, inside && !hit]];
+    }),
+  );
+}
+
+Object.assign(window, { renderFrame, marksAt, ready: true });

@@ -26,9 +26,12 @@ export interface Footage {
   truth: Buffer[];
 }
 
+export const demoFrames = (name: string, first: number, count: number): FrameBytes[] =>
+  decode(`${name}.mp4`, 'rgba', WIDTH * HEIGHT * 4, first, count).map((data) => ({ width: WIDTH, height: HEIGHT, data }));
+
 export function demoFootage(name: string, first: number, count: number): Footage {
   return {
-    frames: decode(`${name}.mp4`, 'rgba', WIDTH * HEIGHT * 4, first, count).map((data) => ({ width: WIDTH, height: HEIGHT, data })),
+    frames: demoFrames(name, first, count),
     truth: decode(`${name}.matte.mkv`, 'gray', WIDTH * HEIGHT, first, count),
   };
 }

@@ -273,6 +273,16 @@ export function quayCourier(): Scene {
     aperture: 0.022,
     exposure: 0.92,
     lights: [{ light: key, radius: 0.55, home }],
+    marks: [
+      { name: 'crate-0', on: rider.group, at: at(0.26, 0.97, 0.35) },
+      { name: 'crate-1', on: rider.group, at: at(1.18, 0.97, 0.35) },
+      { name: 'crate-2', on: rider.group, at: at(1.18, 0.53, 0.35) },
+      { name: 'crate-3', on: rider.group, at: at(0.26, 0.53, 0.35) },
+      { name: 'parcel', on: rider.group, at: at(0.52, 1.08, 0.24) },
+      { name: 'crate-board', on: rider.group, at: at(0.72, 0.975, 0.37) },
+      { name: 'trim-corner', on: rider.group, at: at(0.2825, 0.9475, 0.37) },
+      { name: 'bollard', on: scene, at: at(1.8, 0.74, -3) },
+    ],
     pose(time) {
       const t = time / FRAMES;
       rider.pose(-3.15 + 6.1 * (t + 0.05 * Math.sin(t * Math.PI * 2)), time);

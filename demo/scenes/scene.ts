@@ -11,8 +11,10 @@ export interface Scene {
   focus: number;
   aperture: number;
   exposure: number;
-  /** Moves everything to a moment in frames (fractions allowed). */
+  /** Moves everything, the camera too where it moves, to a moment in frames (fractions allowed). */
   pose(time: number): void;
+  /** Places whose way through the picture is written down as ground truth for trackers. */
+  marks: { name: string; on: THREE.Object3D; at: THREE.Vector3 }[];
   /** Lights to spread over a small disc for soft shadows. */
   lights: { light: THREE.DirectionalLight | THREE.SpotLight; radius: number; home: THREE.Vector3 }[];
 }

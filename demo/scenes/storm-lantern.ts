@@ -104,6 +104,11 @@ export function stormLantern(): Scene {
     aperture: 0.008,
     exposure: 1.55,
     lights: [{ light: key, radius: 0.5, home }],
+    marks: [
+      { name: 'wire-cross', on: group, at: at(0, -0.57, 0.096) },
+      { name: 'base', on: group, at: at(0.03, -0.8, 0.156) },
+      { name: 'cap', on: group, at: at(0, -0.29, 0.058) },
+    ],
     pose(time) {
       const { swing, sway, turn } = lanternSwing(time);
       group.rotation.set(sway, turn, swing);

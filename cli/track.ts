@@ -1,0 +1,110 @@
+/** Tracking points and a region through footage, without a browser or a database. */
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import os from 'node:os';
+import path from 'node:path';
+import { z } from 'zod';
+import { applyTo, MOTION_MODELS, type MotionModel } from '../core/math/homography.ts';
+import { fillPolylines } from '../core/path/fill.ts';
+import { cornersAt, pointArea, regionArea } from '../core/track/area.ts';
+import { PATTERN, SEARCH } from '../core/track/settings.ts';
+import { type TrackTask, trackTowards } from '../core/track/track-shot.ts';
+import { pointsFromFile, type TrackFile } from '../core/track/tracks-file.ts';
+import { readConfig } from '../server/config.ts';
+import { closeStoresOf } from '../server/footage/frame-store.ts';
+import { ingest } from '../server/footage/ingest.ts';
+import { storedLuma } from '../server/track/stored-luma.ts';
+import { type CliOptions, readJson, WrongCall } from './call.ts';
+import { probeFootage } from './footage.ts';
+
+async function readPoints(file: string): Promise<TrackFile> {
+  try {
+    return pointsFromFile(await readJson(file, 'file of points'));
+  } catch (error) {
+    if (!(error instanceof z.ZodError)) throw error;
+    const { path: where, message } = error.issues[0];
+    throw new WrongCall(`${file} does not hold points or a region: ${message}${where.length > 0 ? ` (at ${where.join('.')})` : ''}`);
+  }
+}
+
+/** Checks what is asked for against the footage, and makes tasks of it by the frame they start on; results go where `keep` says. */
+function tasksFor({ points, region }: TrackFile, plate: { width: number; height: number; frames: number }, model: MotionModel) {
+  const byFrame = new Map<number, { task: TrackTask; id: string | null }[]>();
+  const add = (frame: number, what: string, task: TrackTask, id: string | null) => {
+    if (frame >= plate.frames) throw new WrongCall(`${what} is on frame ${frame}, but the footage ends with frame ${plate.frames - 1}.`);
+    byFrame.set(frame, [...(byFrame.get(frame) ?? []), { task, id }]);
+  };
+  for (const { id, frame, x, y } of points) {
+    if (x < 0 || y < 0 || x > plate.width || y > plate.height)
+      throw new WrongCall(`The point ${id} is at ${x}, ${y}, outside of the picture of ${plate.width}×${plate.height}.`);
+    add(frame, `The point ${id}`, { area: pointArea(x, y, PATTERN), region: false, model: model === 'move' ? 'move' : 'similarity', search: SEARCH }, id);
+  }
+  if (region) {
+    const outline = region.polygon.flat();
+    const area = regionArea(fillPolylines([Float64Array.from(outline)], plate.width, plate.height), outline);
+    if (!area) throw new WrongCall('The region holds fewer than 16 pixels of the picture. Outline more of it.');
+    add(region.frame, 'The region', { area, region: true, model, search: SEARCH }, null);
+  }
+  return byFrame;
+}
+
+const rounded = (value: number, places = 3): number => Math.round(value * 10 ** places) / 10 ** places;
+
+export async function trackCommand({ footage, points, out, quality, model = 'perspective' }: CliOptions): Promise<void> {
+  if (!footage || !points || !out)
+    throw new WrongCall(
+      'Say what to track: ./mottrel cli track --footage FILE --points POINTS.json --out RESULT.json [--model move|similarity|affine|perspective] [--quality draft|fine]',
+    );
+  if (quality !== 'draft' && quality !== 'fine') throw new WrongCall(`--quality takes draft or fine, not "${quality}".`);
+  const motion = MOTION_MODELS.find((m) => m === model);
+  if (!motion) throw new WrongCall(`--model takes ${MOTION_MODELS.join(', ')}, not "${model}".`);
+  const asked = await readPoints(points);
+  const original = await probeFootage(footage);
+  const work = await mkdtemp(path.join(os.tmpdir(), 'mottrel-track-'));
+  const store = path.join(work, 'frames');
+  try {
+    const plate = await ingest({ ...original, storeDir: store, maxFrames: readConfig().limits.frames }, { onProgress: () => {} });
+    const byFrame = tasksFor(asked, plate, motion);
+    const luma = (frame: number) => storedLuma(store, frame);
+    const ways: Record<string, [number, number, number, number][]> = {};
+    const region: [number, [number, number][], number][] = [];
+    const began = performance.now();
+    for (const [start, tasks] of byFrame) {
+      const keep = (frame: number, index: number, place: readonly number[], trust: number) => {
+        const { task, id } = tasks[index];
+        const q = rounded(trust);
+        if (id !== null) {
+          const [x, y] = applyTo(place, 0, 0);
+          ways[id] ??= [];
+          ways[id].push([frame, rounded(x), rounded(y), q]);
+          return;
+        }
+        const c = cornersAt(task.area, place).map((v) => rounded(v));
+        region.push([frame, Array.from({ length: c.length / 2 }, (_, i) => [c[2 * i], c[2 * i + 1]]), q]);
+      };
+      tasks.forEach(({ task }, i) => {
+        keep(start, i, task.area.place, 1);
+      });
+      for (const end of [plate.frames - 1, 0])
+        for await (const { frame, found } of trackTowards(
+          luma,
+          tasks.map((t) => t.task),
+          start,
+          end,
+          quality === 'draft',
+        )) {
+          for (const [i, f] of found.entries()) keep(frame, i, f.place, f.quality);
+          if (process.stderr.isTTY) process.stderr.write(`\rframe ${frame} `);
+        }
+    }
+    if (process.stderr.isTTY) process.stderr.write('\n');
+    const seconds = (performance.now() - began) / 1000 / plate.frames;
+    const rising = <T extends [number, ...unknown[]]>(list: T[]) => list.sort((a, b) => a[0] - b[0]);
+    const result = { ...Object.fromEntries(Object.entries(ways).map(([id, way]) => [id, rising(way)])), ...(asked.region ? { region: rising(region) } : {}) };
+    await writeFile(out, `${JSON.stringify(result)}\n`);
+    const what = [points && asked.points.length > 0 && `${asked.points.length} point${asked.points.length === 1 ? '' : 's'}`, asked.region && 'a region'];
+    console.log(`Tracked ${what.filter(Boolean).join(' and ')} through ${plate.frames} frames (${seconds.toFixed(3)} s a frame)`);
+  } finally {
+    await closeStoresOf(store);
+    await rm(work, { recursive: true, force: true });
+  }
+}

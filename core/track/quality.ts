@@ -1,0 +1,29 @@
+/**
+ * How far a tracked place is to be trusted, 0 to 1, and why not. From half on it is taken to be within three pixels of the truth
+ * (docs/quality.md tells how often that held); below, the place is a guess.
+ */
+
+export const REASONS = {
+  left: 'left the picture',
+  plain: 'the pattern is too plain',
+  changed: 'the pattern changed too much',
+  hidden: 'something hides it',
+} as const;
+export type Reason = keyof typeof REASONS;
+
+/** From here on a place is trusted. */
+export const TRUSTED = 0.5;
+
+/** 0 at `none`, 1 at `full`, straight between. */
+const ramp = (value: number, none: number, full: number): number => Math.max(0, Math.min(1, (value - none) / (full - none)));
+
+/**
+ * `score`: correlation with the pattern, `typical` what it came to on the frames before; `agreeing`: share of the samples that agree; `seen`: share within the picture; `returned`:
+ * pixels between where tracking back ended and where it came from (Kalal, Mikolajczyk, Matas 2010).
+ */
+export function qualityOf(signs: { score: number; typical: number; agreeing: number; seen: number; returned: number }): number {
+  const { score, typical, agreeing, seen, returned } = signs;
+  // How many times as unlike as usual.
+  const unlike = (1 - score) / (1.02 - typical);
+  return ramp(unlike, 7, 3) * ramp(score, 0.55, 0.9) * ramp(agreeing, 0.15, 0.5) * ramp(seen, 0.2, 0.6) * (1 / (1 + (returned / 2) ** 2));
+}

@@ -1,0 +1,45 @@
+/** Looking for a pattern everywhere round a place. */
+import { composed, type Homography, moveBy } from '../math/homography.ts';
+import { align } from './align.ts';
+import type { Levels } from './levels.ts';
+import type { Pattern } from './pattern.ts';
+
+/** Places returned at most. */
+const MOST = 3;
+/** Candidates a level, each way, at most. */
+const STEPS = 16;
+
+/**
+ * The places within `reach` plate pixels of `place`, moved only, where the pattern of some coarse level agrees best (normalised
+ * correlation), best first. `steps` are the levels between the pattern and the picture (see Tracker).
+ */
+export function searched(patterns: readonly Pattern[], levels: Levels, place: Homography, reach: number, steps: number): Homography[] {
+  let level = 1;
+  // A coarser level once the finer one has too many places.
+  while (level < patterns.length - 1 && reach / 2 ** level > STEPS) level++;
+  level = Math.min(level, patterns.length - 1);
+  const pattern = patterns[Math.min(patterns.length - 1, level + Math.max(0, -steps))];
+  const at = Math.min(levels.images.length - 1, level + Math.max(0, steps));
+  const apart = Math.max(2 ** level, reach / (2 * STEPS));
+  const n = Math.floor(reach / apart);
+  const side = 2 * n + 1;
+  const scores = new Float32Array(side * side);
+  for (let j = -n; j <= n; j++)
+    for (let i = -n; i <= n; i++) {
+      const { plain, seen } = align(pattern, levels, at, composed(moveBy(i * apart, j * apart), place), { model: 'move', rounds: 0 });
+      // Of two that are alike the nearer one is likelier.
+      scores[(j + n) * side + i + n] = plain * Math.min(1, seen / 0.6) - (0.1 * (i * i + j * j)) / (n * n + 1);
+    }
+  const peaks: { score: number; i: number; j: number }[] = [];
+  for (let j = 0; j < side; j++)
+    for (let i = 0; i < side; i++) {
+      const score = scores[j * side + i];
+      if (score < 0.3) continue;
+      let highest = true;
+      for (let y = Math.max(0, j - 1); y <= Math.min(side - 1, j + 1) && highest; y++)
+        for (let x = Math.max(0, i - 1); x <= Math.min(side - 1, i + 1); x++) if (scores[y * side + x] > score) highest = false;
+      if (highest) peaks.push({ score, i: i - n, j: j - n });
+    }
+  peaks.sort((a, b) => b.score - a.score);
+  return peaks.slice(0, MOST).map(({ i, j }) => composed(moveBy(i * apart, j * apart), place));
+}

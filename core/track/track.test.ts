@@ -1,0 +1,225 @@
+import { describe, expect, it } from 'vitest';
+import { asFilmed, noiseSurface, seenThrough } from '../../tests/warped.ts';
+import type { Gray } from '../image/picture.ts';
+import { applyTo, composed, fitMotion, type Homography, inverseOf, MOTION_MODELS, type MotionModel, moveBy } from '../math/homography.ts';
+import { randomFrom } from '../math/random.ts';
+import { fillPolylines } from '../path/fill.ts';
+import { type Area, cornersAt, pointArea, regionArea } from './area.ts';
+import { TRUSTED } from './quality.ts';
+import { type TrackTask, trackTowards } from './track-shot.ts';
+import { pointsFromFile } from './tracks-file.ts';
+
+const SIZE = { width: 320, height: 200 };
+const QUAD = [90, 60, 190, 64, 186, 140, 86, 136];
+const region = (quad = QUAD): Area => regionArea(fillPolylines([Float64Array.from(quad)], SIZE.width, SIZE.height), quad) as Area;
+const about = (x: number, y: number, m: Homography) => composed(moveBy(x, y), composed(m, moveBy(-x, -y)));
+const turned = (angle: number, scale: number): Homography => {
+  const [c, s] = [Math.cos(angle) * scale, Math.sin(angle) * scale];
+  return [c, -s, 0, s, c, 0, 0, 0, 1];
+};
+const middle = (list: number[], share = 0.5) => [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];
+
+/** Pictures of a surface that moves: frame 0 as it is. */
+function film(motion: (frame: number) => Homography, frames: number, light: (frame: number) => { gain?: number; offset?: number } = () => ({})): Gray[] {
+  const surface = noiseSurface(3, 3.5);
+  return Array.from({ length: frames }, (_, f) => asFilmed(seenThrough(surface, motion(f), SIZE), { ...light(f), noise: 1.2, seed: f + 1 }));
+}
+
+const point = (x: number, y: number): TrackTask => ({ area: pointArea(x, y, 10), region: false, model: 'similarity', search: 24 });
+const whole = (model: MotionModel, area = region()): TrackTask => ({ area, region: true, model, search: 24 });
+
+async function follow(pictures: Gray[], tasks: TrackTask[], start = 0, end = pictures.length - 1) {
+  const out = [];
+  for await (const step of trackTowards(async (f) => pictures[f], tasks, start, end)) out.push(step);
+  return out;
+}
+
+/** How far the corners of a region are off, at worst. */
+function cornersOff(area: Area, place: Homography, truth: Homography): number {
+  const found = cornersAt(area, place);
+  let worst = 0;
+  for (let k = 0; k < QUAD.length; k += 2) {
+    const [x, y] = applyTo(truth, QUAD[k], QUAD[k + 1]);
+    worst = Math.max(worst, Math.hypot(found[k] - x, found[k + 1] - y));
+  }
+  return worst;
+}
+
+describe('points', () => {
+  const grid = Array.from({ length: 12 }, (_, i) => [80 + (i % 4) * 38, 62 + Math.floor(i / 4) * 34] as const);
+
+  it.each([
+    ['a move', (f: number) => moveBy(2.3 * f, 5 * Math.sin(f / 4)), undefined],
+    ['turn and growth', (f: number) => composed(moveBy(f, f / 2), about(140, 100, turned(0.02 * f, 1 + 0.012 * f))), undefined],
+    ['a change of the light', (f: number) => moveBy(1.7 * f, -f), (f: number) => ({ gain: 1 - 0.02 * f, offset: 1.5 * f })],
+    ['a shaking camera', (f: number) => moveBy(9 * Math.sin(f * 1.3), 7 * Math.sin(f * 1.9)), undefined],
+  ])('are followed through %s: half of them within 0.1 px, nineteen of twenty within 0.5', async (_name, motion, light) => {
+    const pictures = film(motion, 16, light);
+    const off: number[] = [];
+    for (const { frame, found } of await follow(
+      pictures,
+      grid.map(([x, y]) => point(x, y)),
+    ))
+      found.forEach(({ place, quality }, i) => {
+        const [x, y] = applyTo(motion(frame), ...grid[i]);
+        const [u, v] = applyTo(place, 0, 0);
+        expect(quality).toBeGreaterThanOrEqual(TRUSTED);
+        off.push(Math.hypot(u - x, v - y));
+      });
+    expect(middle(off)).toBeLessThan(0.1);
+    expect(middle(off, 0.95)).toBeLessThan(0.5);
+  });
+
+  it('do not drift: after two hundred frames to and fro they are where they began', async () => {
+    const motion = (f: number) => composed(moveBy(20 * Math.sin(f / 9), 12 * Math.sin(f / 13)), about(140, 100, turned(0.1 * Math.sin(f / 17), 1)));
+    const forty = film(motion, 48);
+    // There, back, and there again.
+    const turn = (f: number) => (f % 94 < 48 ? f % 94 : 94 - (f % 94));
+    const pictures = Array.from({ length: 200 }, (_, f) => forty[turn(f)]);
+    const last = (await follow(pictures, [point(150, 100)])).at(-1);
+    const [x, y] = applyTo(motion(turn(199)), 150, 100);
+    const [u, v] = applyTo(last?.found[0].place as Homography, 0, 0);
+    expect(Math.hypot(u - x, v - y)).toBeLessThan(0.25);
+  });
+
+  it('are said to be lost behind something, with the reason, and are found again where their motion brought them', async () => {
+    const motion = (f: number) => moveBy(2 * f, 0);
+    const other = noiseSurface(99, 5, 90);
+    const pictures = film(motion, 24).map(({ width, height, data }, f) => {
+      if (f < 8 || f > 14) return { width, height, data };
+      // A board over what is followed.
+      const covered = data.slice();
+      for (let y = 60; y < 140; y++) for (let x = 120; x < 210; x++) covered[y * width + x] = other(x, y) / 2;
+      return { width, height, data: covered };
+    });
+    const steps = await follow(pictures, [point(140, 100)]);
+    for (const { frame, found } of steps) {
+      const [{ place, quality, reason }] = found;
+      if (frame >= 8 && frame <= 14) {
+        expect(quality).toBeLessThan(TRUSTED);
+        expect(reason).toBe('hidden');
+      } else {
+        expect(quality).toBeGreaterThanOrEqual(TRUSTED);
+        expect(reason).toBeNull();
+        expect(Math.abs(applyTo(place, 0, 0)[0] - 140 - 2 * frame)).toBeLessThan(0.3);
+      }
+    }
+  });
+
+  it('on a plain wall, and beyond the border, are never trusted, and it is said why', async () => {
+    const plain: Gray[] = Array.from({ length: 4 }, (_, f) => asFilmed({ ...SIZE, data: new Float32Array(320 * 200).fill(120) }, { noise: 1.5, seed: f }));
+    for (const { found } of await follow(plain, [point(100, 100)])) expect(found[0]).toMatchObject({ reason: 'plain' });
+    const leaving = film((f) => moveBy(12 * f, 0), 14);
+    const last = (await follow(leaving, [point(230, 100)])).at(-1)?.found[0];
+    expect(last?.quality).toBeLessThan(TRUSTED);
+    expect(last?.reason).toBe('left');
+  });
+
+  it('are followed backwards as well, and in a shot of one frame nowhere', async () => {
+    const motion = (f: number) => moveBy(-2 * f, f);
+    const pictures = film(motion, 10);
+    const steps = await follow(pictures, [point(140, 109)], 9, 0);
+    expect(steps.map((s) => s.frame)).toEqual([8, 7, 6, 5, 4, 3, 2, 1, 0]);
+    const [x, y] = applyTo(steps[8].found[0].place, 0, 0);
+    expect(Math.hypot(x - 158, y - 100)).toBeLessThan(0.2);
+    expect(await follow(pictures.slice(0, 1), [point(140, 100)], 0, 0)).toEqual([]);
+  });
+});
+
+describe('a region', () => {
+  const MOTIONS: Record<MotionModel, (f: number) => Homography> = {
+    move: (f) => moveBy(2.5 * f, f),
+    similarity: (f) => composed(moveBy(f, f / 2), about(140, 100, turned(0.025 * f, 1 + 0.02 * f))),
+    affine: (f) => composed(moveBy(f, 0), about(140, 100, [1 + 0.012 * f, 0.008 * f, 0, -0.004 * f, 1 - 0.006 * f, 0, 0, 0, 1])),
+    perspective: (f) => composed(moveBy(f, 0), about(140, 100, [1 + 0.006 * f, 0.004 * f, 0, -0.003 * f, 1 + 0.008 * f, 0, 0.00008 * f, -0.00005 * f, 1])),
+  };
+  it.each(MOTION_MODELS)('moves by its model to within a fifth of a pixel at every corner: %s', async (model) => {
+    const pictures = film(MOTIONS[model], 16);
+    const task = whole(model);
+    for (const { frame, found } of await follow(pictures, [task])) {
+      expect(found[0].quality).toBeGreaterThan(0.8);
+      expect(cornersOff(task.area, found[0].place, MOTIONS[model](frame))).toBeLessThan(0.2);
+    }
+  });
+
+  it('holds while something passes over a quarter of it, and a highlight over another part', async () => {
+    const motion = MOTIONS.perspective;
+    const other = noiseSurface(77, 4);
+    const pictures = film(motion, 16).map(({ width, height, data }, f) => {
+      const out = data.slice();
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) {
+          if (Math.abs(x - 60 - 8 * f) < 13) out[y * width + x] = other(x - 8 * f, y);
+          if ((x - 160 - f) ** 2 + (y - 80) ** 2 < 120) out[y * width + x] = 250;
+        }
+      return { width, height, data: out };
+    });
+    const task = whole('perspective');
+    for (const { frame, found } of await follow(pictures, [task])) {
+      expect(found[0].quality).toBeGreaterThanOrEqual(TRUSTED);
+      expect(cornersOff(task.area, found[0].place, motion(frame))).toBeLessThan(1.5);
+    }
+  });
+
+  it('is nothing with fewer than sixteen pixels', () => {
+    expect(regionArea(fillPolylines([Float64Array.from([5, 5, 8, 5, 8, 8])], 320, 200), [])).toBeNull();
+  });
+});
+
+describe('motion from pairs', () => {
+  it.each(MOTION_MODELS)('is found again from places it moved: %s', (model) => {
+    const random = randomFrom(5);
+    const truth: Record<MotionModel, Homography> = {
+      move: moveBy(12, -7),
+      similarity: composed(moveBy(900, 40), turned(0.7, 1.3)),
+      affine: [1.2, 0.3, -80, -0.1, 0.8, 30, 0, 0, 1],
+      perspective: [1.1, 0.05, 20, -0.04, 0.95, 8, 0.0002, -0.0001, 1],
+    };
+    const from = Array.from({ length: 20 }, () => 1900 * random());
+    const to = from.flatMap((_, i) => (i % 2 === 0 ? applyTo(truth[model], from[i], from[i + 1]) : []));
+    const found = fitMotion(model, from, to) as number[];
+    for (let i = 0; i < from.length; i += 2) {
+      const [x, y] = applyTo(found, from[i], from[i + 1]);
+      expect(Math.hypot(x - to[i], y - to[i + 1])).toBeLessThan(1e-3);
+    }
+    const [x, y] = applyTo(composed(inverseOf(found) as number[], found), 321, 123);
+    expect([x, y]).toEqual([expect.closeTo(321, 6), expect.closeTo(123, 6)]);
+  });
+
+  it('is not there for too few places, or places all in one', () => {
+    expect(fitMotion('affine', [0, 0, 1, 1], [0, 0, 1, 1])).toBeNull();
+    expect(fitMotion('similarity', [3, 3, 3, 3], [0, 0, 1, 1])).toBeNull();
+  });
+});
+
+describe('files of points', () => {
+  it.each([
+    ['nothing to track', { version: 1 }],
+    [
+      'a region of two points',
+      {
+        version: 1,
+        region: {
+          frame: 0,
+          polygon: [
+            [0, 0],
+            [5, 5],
+          ],
+        },
+      },
+    ],
+    [
+      'two points of one name',
+      {
+        version: 1,
+        points: [
+          { id: 'a', frame: 0, x: 1, y: 1 },
+          { id: 'a', frame: 0, x: 2, y: 2 },
+        ],
+      },
+    ],
+    ['another version', { version: 2, points: [{ id: 'a', frame: 0, x: 1, y: 1 }] }],
+  ])('are refused: %s', (_name, value) => {
+    expect(() => pointsFromFile(value)).toThrow();
+  });
+});

@@ -1,0 +1,317 @@
+/**
+ * Follows an area from frame to frame. On each frame it is looked for where its motion would have brought it, coarse to fine; where
+ * it is not there, over the whole search area; then it is aligned with the pattern of a frame before, so that errors do not add up.
+ * The pattern is the one of the first frame for as long as that can be recognised. When it changes, a newer one is taken, from a
+ * frame that was surely right, and the first is tried again on every frame. After it was lost it is looked for along the way it
+ * went, ever wider, and taken up again where the pattern is found.
+ */
+
+import type { Region } from '../image/picture.ts';
+import { applyTo, composed, type Homography, inverseOf, type MotionModel, moveBy, stretchAt } from '../math/homography.ts';
+import { align, type Fit } from './align.ts';
+import { type Area, cornersAt } from './area.ts';
+import type { Levels } from './levels.ts';
+import { type Pattern, patternOf, texture } from './pattern.ts';
+import { qualityOf, type Reason, TRUSTED } from './quality.ts';
+import { searched } from './search.ts';
+
+export interface TrackerOptions {
+  model: MotionModel;
+  /** Plate pixels round the expected place within which it is looked for. */
+  search: number;
+  /** Region: leave out what does not agree, and take motion models from the second level on. */
+  region: boolean;
+  /** Fewer samples and no tracking back. */
+  draft: boolean;
+}
+
+export interface Found {
+  /** From the area's own coordinates to the plate. */
+  place: Homography;
+  quality: number;
+  /** Why it is not trusted; null where it is. */
+  reason: Reason | null;
+}
+
+interface Reference {
+  patterns: Pattern[];
+  /** Plate pixels of a unit where it was taken. */
+  pixels: number;
+}
+
+/** Below this the area is looked for elsewhere as well. */
+const SURE = 0.85;
+/** Below this a newer pattern is wanted. */
+const AGEING = 0.9;
+/** A frame of this quality may give the newer pattern. */
+const FRESH = 0.8;
+/** What a pattern must come to after it was lost. */
+const AGAIN = 0.85;
+/** Trusted frames before the pattern may be renewed: what was found again may be something else. */
+const SETTLED = 4;
+/** Samples a level, at most. */
+const SAMPLES = { point: 529, region: 2500, draft: 900 };
+/** Slope in grey levels a pixel below which a pattern holds nothing. */
+const PLAIN = 0.3;
+const MOST_WIDER = 4;
+
+export class Tracker {
+  private readonly area: Area;
+  private readonly options: TrackerOptions;
+  private readonly samples: ReturnType<Area['samples']>[] = [];
+  private readonly first: Reference;
+  private newest: Reference;
+  private place: Homography;
+  /** Where it was a frame before, if it was seen there. */
+  private earlier: Homography | null = null;
+  private before: Levels;
+  private lost = 0;
+  private lastScore = 1;
+  /** What the pattern has come to on frames that were trusted. */
+  private typical = 0.97;
+  /** The best of that, slowly forgotten. */
+  private peak = 0.97;
+  private trusted = 0;
+  /** What the pattern came to on the last few of them. */
+  private readonly recent: number[] = [];
+  /** Trusted frames since the start or since it was found again. */
+  private since = 0;
+  private readonly plain: boolean;
+
+  constructor(levels: Levels, area: Area, options: TrackerOptions) {
+    this.area = area;
+    this.options = options;
+    const { region, draft } = options;
+    const top = region ? Math.min(4, Math.max(0, Math.floor(Math.log2(area.least / 5)))) : 2;
+    const most = region ? (draft ? SAMPLES.draft : SAMPLES.region) : SAMPLES.point;
+    for (let k = 0; k <= Math.min(top, levels.images.length - 1); k++) this.samples.push(area.samples(2 ** k, most, region ? 0 : 4 * 2 ** k));
+    this.place = area.place;
+    this.first = this.referenceAt(levels, area.place);
+    this.newest = this.first;
+    this.before = levels;
+    this.plain = texture(this.first.patterns[0], area.size) < PLAIN;
+  }
+
+  /** The part of the next picture that {@link step} looks at. */
+  reach(): Region {
+    const wide = this.options.search * this.wider() * 1.3 + 24;
+    const at = this.expected();
+    const out = { left: Number.POSITIVE_INFINITY, top: Number.POSITIVE_INFINITY, right: Number.NEGATIVE_INFINITY, bottom: Number.NEGATIVE_INFINITY };
+    for (const place of [at, this.place])
+      for (const [u, v] of [
+        [-1, -1],
+        [1, -1],
+        [-1, 1],
+        [1, 1],
+      ]) {
+        const [x, y] = applyTo(place, u, v);
+        out.left = Math.min(out.left, x - wide);
+        out.right = Math.max(out.right, x + wide);
+        out.top = Math.min(out.top, y - wide);
+        out.bottom = Math.max(out.bottom, y + wide);
+      }
+    return out;
+  }
+
+  /** Where the area is on the next frame. */
+  step(levels: Levels): Found {
+    const { model, region, draft } = this.options;
+    let fit = this.quick(levels, this.newest);
+    let certain = 1;
+    if (merit(fit) < Math.max(SURE, this.typical - 0.05) || this.lost > 0) ({ fit, certain } = this.elsewhere(levels, fit));
+    if (!region) fit = this.shaped(levels, this.newest, fit);
+    if (this.newest !== this.first) {
+      const back = align(this.first.patterns[0], levels, 0, fit.place, { model: region ? model : shapeOf(model), rounds: 12, robust: region });
+      if (merit(back) > AGAIN && away(fit.place, back.place) < 4) {
+        if (merit(back) > AGEING) this.newest = this.first;
+        fit = back;
+      }
+    }
+    const sane = this.sane(fit.place);
+    const followed = this.lost === 0;
+    const returned = draft || !followed || !sane ? 0 : this.returned(levels, fit);
+    let quality = sane ? certain * qualityOf({ ...fit, returned, typical: this.typical }) : 0;
+    if (this.plain) quality = Math.min(quality, 0.3);
+    if (!followed && merit(fit) < Math.max(AGAIN, 1 - 0.035 - 2.5 * (1 - this.peak))) quality = Math.min(quality, 0.4);
+    if (quality < TRUSTED) {
+      const reason = this.reasonFor(levels, fit);
+      this.lost++;
+      this.before = levels;
+      return { place: quality > 0.25 && followed ? fit.place : this.expected(), quality: Math.min(quality, TRUSTED - 0.01), reason };
+    }
+    // What covers a pattern does so fast; what changes it, slowly.
+    const gradual = merit(fit) > Math.max(0, ...this.recent) - 0.05;
+    this.recent.push(merit(fit));
+    if (this.recent.length > SETTLED) this.recent.shift();
+    this.earlier = followed ? this.place : null;
+    this.place = fit.place;
+    this.peak = Math.max(this.typical, this.peak * 0.998);
+    this.since = followed ? this.since + 1 : 0;
+    this.lost = 0;
+    this.lastScore = merit(fit);
+    // Falls fast, rises slowly: what was seen once may be seen again.
+    this.trusted++;
+    this.typical += (merit(fit) - this.typical) * Math.max(merit(fit) < this.typical ? 0.3 : 0.1, 1 / this.trusted);
+    this.before = levels;
+    if (merit(fit) < AGEING && gradual && this.since >= SETTLED && quality > FRESH && returned < 0.5) this.newest = this.referenceAt(levels, fit.place);
+    return { place: fit.place, quality, reason: null };
+  }
+
+  private referenceAt(levels: Levels, place: Homography): Reference {
+    return { patterns: this.samples.map((s, k) => patternOf(levels, k, s, place)), pixels: unitOf(place) };
+  }
+
+  private wider(): number {
+    return Math.min(MOST_WIDER, 1 + 0.4 * this.lost);
+  }
+
+  /** Where its motion would have brought it. */
+  private expected(): Homography {
+    if (!this.earlier) return this.place;
+    const [x0, y0] = applyTo(this.earlier, 0, 0);
+    const [x1, y1] = applyTo(this.place, 0, 0);
+    const frames = Math.min(12, this.lost + 1);
+    return composed(moveBy((x1 - x0) * frames, (y1 - y0) * frames), this.place);
+  }
+
+  /** Levels between a reference and what it is compared with: what has grown is looked at in a smaller picture. */
+  private scaleSteps(reference: Reference): number {
+    return Math.round(Math.log2(unitOf(this.place) / reference.pixels));
+  }
+
+  /** The best of what lies where it is expected and where it was. */
+  private quick(levels: Levels, reference: Reference): Fit {
+    const top = reference.patterns.length - 1;
+    const starts = [this.expected()];
+    if (this.earlier && this.lost === 0 && this.options.region) {
+      const back = inverseOf(this.earlier);
+      // The whole motion once more: what grows goes on growing.
+      if (back) starts.push(composed(composed(this.place, back), this.place));
+    }
+    if (this.earlier) starts.push(this.place);
+    let best: Fit | null = null;
+    for (const start of starts) {
+      const fit = this.refined(levels, reference, start, top);
+      if (!best || merit(fit) > merit(best)) best = fit;
+      if (merit(best) > 0.95) break;
+    }
+    return best as Fit;
+  }
+
+  /**
+   * The best of `near` and of what is found over the whole search area, and how certain that is the same thing: what lies far from
+   * where it was expected has to be clearly better than anything else.
+   */
+  private elsewhere(levels: Levels, near: Fit): { fit: Fit; certain: number } {
+    const wide = this.options.search * this.wider();
+    const expected = this.expected();
+    const middles = this.earlier && away(expected, this.place) > wide / 4 ? [expected, this.place] : [expected];
+    const fits = [near];
+    for (const middle of middles)
+      for (const place of searched(this.newest.patterns, levels, middle, wide, this.scaleSteps(this.newest)))
+        fits.push(this.refined(levels, this.newest, place, Math.min(1, this.newest.patterns.length - 1)));
+    const off = (f: Fit) => Math.min(...middles.map((m) => away(f.place, m))) / wide;
+    const worth = (f: Fit) => merit(f) - 0.1 * Math.min(1, off(f)) ** 2;
+    const fit = fits.reduce((a, b) => (worth(b) > worth(a) + 0.01 ? b : a));
+    const others = fits.filter((f) => away(f.place, fit.place) > 4);
+    // How many times as unlike the next best is.
+    const next = Math.max(0, ...others.map(merit));
+    const ahead = (1 - next) / (1.002 - Math.min(1, merit(fit)));
+    const far = Math.min(1, Math.max(0, off(fit) - 0.15) * 3);
+    return { fit, certain: 1 - far * (1 - Math.max(0, Math.min(1, (ahead - 1.2) / 1.8))) };
+  }
+
+  /** Coarse to fine from `start`. */
+  private refined(levels: Levels, reference: Reference, start: Homography, top: number): Fit {
+    const { region, model, draft } = this.options;
+    const steps = this.scaleSteps(reference);
+    let fit: Fit | null = null;
+    let place = start;
+    for (let k = top; k >= 0; k--) {
+      const pattern = reference.patterns[Math.min(top, k + Math.max(0, -steps))];
+      const at = Math.min(levels.images.length - 1, k + Math.max(0, steps));
+      const coarse = k === top && k > 1 ? 'move' : k >= 2 && model !== 'move' ? 'similarity' : model;
+      fit = align(pattern, levels, at, place, {
+        model: region ? coarse : 'move',
+        rounds: region ? (k === 0 ? (draft ? 6 : 12) : 15) : 10,
+        robust: region,
+        gain: fit && fit.score > 0.5 ? fit.gain : undefined,
+        offset: fit?.offset,
+      });
+      if (fit.seen > 0) place = fit.place;
+    }
+    // What ran away from where it was looked for found something else.
+    const strayed = away(place, start) > this.options.search * this.wider() * 1.3;
+    return strayed ? { ...(fit as Fit), score: 0 } : (fit as Fit);
+  }
+
+  /** A point's own turn and scale, where that makes it more alike. */
+  private shaped(levels: Levels, reference: Reference, fit: Fit): Fit {
+    const steps = this.scaleSteps(reference);
+    const pattern = reference.patterns[Math.min(reference.patterns.length - 1, Math.max(0, -steps))];
+    const at = Math.min(levels.images.length - 1, Math.max(0, steps));
+    const other = align(pattern, levels, at, fit.place, { model: shapeOf(this.options.model), rounds: 12, gain: fit.gain, offset: fit.offset });
+    return merit(other) >= merit(fit) && away(other.place, fit.place) < 3 && this.sane(other.place) ? other : fit;
+  }
+
+  /** Pixels between where it was and where tracking back from `fit` ends. */
+  private returned(levels: Levels, fit: Fit): number {
+    const { region, model } = this.options;
+    const few = region ? Math.min(1, this.samples.length - 1) : 0;
+    let place: Homography = composed(moveBy(1.5, -1), this.place);
+    for (let k = Math.max(few, 1); k >= few; k--) {
+      const samples = this.samples[Math.min(k, this.samples.length - 1)];
+      const pattern = patternOf(levels, Math.min(k, levels.images.length - 1), samples, fit.place);
+      if (pattern.u.length === 0) return 0;
+      const back = align(pattern, this.before, Math.min(k, this.before.images.length - 1), place, {
+        model: region ? model : 'move',
+        rounds: 10,
+        robust: region,
+      });
+      place = back.place;
+    }
+    if (!region) return away(place, this.place);
+    const [a, b] = [cornersAt(this.area, place), cornersAt(this.area, this.place)];
+    let sum = 0;
+    for (let i = 0; i < a.length; i += 2) sum += (a[i] - b[i]) ** 2 + (a[i + 1] - b[i + 1]) ** 2;
+    return Math.sqrt(sum / (a.length / 2));
+  }
+
+  /** Nothing turns inside out, and nothing grows or shrinks to another thing within one frame. */
+  private sane(place: Homography): boolean {
+    const [xx, xy, yx, yy] = stretchAt(place, 0, 0);
+    const det = xx * yy - xy * yx;
+    const was = unitOf(this.place);
+    const now = Math.sqrt(Math.max(0, det));
+    const [x, y] = applyTo(place, 0, 0);
+    return Number.isFinite(x + y) && now > was / 2 && now < was * 2 && now > 0.5 && xx * xx + yx * yx < 16 * det && xy * xy + yy * yy < 16 * det;
+  }
+
+  private reasonFor(levels: Levels, fit: Fit): Reason {
+    if (this.plain) return 'plain';
+    const { width, height } = levels.images[0];
+    const [x, y] = applyTo(this.expected(), 0, 0);
+    const inside = x >= levels.left && y >= levels.top && x <= levels.left + width && y <= levels.top + height;
+    if (!inside || fit.seen < 0.5) return 'left';
+    return this.lost === 0 && this.lastScore < AGEING ? 'changed' : 'hidden';
+  }
+}
+
+/** Plate pixels of a unit of the area. */
+function unitOf(place: Homography): number {
+  const [xx, xy, yx, yy] = stretchAt(place, 0, 0);
+  return Math.sqrt(Math.max(1e-12, Math.abs(xx * yy - xy * yx)));
+}
+
+/** Pixels between the middles of two places. */
+function away(a: Homography, b: Homography): number {
+  const [x0, y0] = applyTo(a, 0, 0);
+  const [x1, y1] = applyTo(b, 0, 0);
+  return Math.hypot(x1 - x0, y1 - y0);
+}
+
+/** A point never takes more than affine changes of its pattern. */
+const shapeOf = (model: MotionModel): MotionModel => (model === 'perspective' ? 'affine' : model);
+
+/** One number for how good a fit is. */
+const merit = ({ score, agreeing, seen }: Fit): number => score * Math.min(1, agreeing / 0.5) * Math.min(1, seen / 0.6);
