@@ -95,7 +95,7 @@ class Lane {
 }
 
 export class Pictures {
-  private readonly plateUrl: string;
+  readonly plateUrl: string;
   private readonly sizes: Record<Store, Size>;
   private readonly plateWorkers: { worker: Worker; remote: Remote<PlateWorker> }[];
   private readonly renderWorker: Worker;

@@ -12,6 +12,7 @@ import { useReachContext, useView } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton, TEXT_FIELD } from '../ui/controls.tsx';
 import { boxRound, middleOf } from '../viewer/frame-box.ts';
 import { everyKeyEdits, shapeAt, shapeEdits } from '../viewer/path-edits.ts';
+import { CurveTrack } from './curve-track.tsx';
 import { CoordinateField } from './fields.tsx';
 
 const BETWEEN_WORDS: Record<Between, string> = { straight: 'straight', smooth: 'smooth way', turning: 'turning' };
@@ -33,6 +34,7 @@ export function CurveSettings({ part }: { part: SplinePart }) {
       </ul>
       <PointFields part={part} />
       <TransformFields part={part} />
+      <CurveTrack key={part.id} part={part} />
     </>
   );
 }

@@ -11,6 +11,8 @@ export interface Area {
   size: number;
   /** Its corners in its own coordinates: u0, v0, u1, v1, … */
   corners: readonly number[];
+  /** The corners of the box round it, so too; a point has its middle alone. */
+  box: readonly number[];
   /** Half of its shorter side in plate pixels. */
   least: number;
   /** Places about `apart` plate pixels from each other, at most `most`; `around` takes in so many plate pixels on each side. */
@@ -23,6 +25,7 @@ export function pointArea(x: number, y: number, radius: number): Area {
     place: [radius, 0, x, 0, radius, y, 0, 0, 1],
     size: radius,
     corners: [0, 0],
+    box: [0, 0],
     least: radius,
     samples(apart, most, around) {
       const side = Math.max(radius, around) / radius;
@@ -64,6 +67,7 @@ export function regionArea(coverage: Gray, outline: readonly number[]): Area | n
     place: [size, 0, cx, 0, size, cy, 0, 0, 1],
     size,
     corners: outline.map((c, i) => (i % 2 === 0 ? (c - cx) / size : (c - cy) / size)),
+    box: [-w, -h, w, -h, w, h, -w, h].map((c) => c / (2 * size)),
     least: Math.min(w, h) / 2,
     samples(apart, most) {
       const step = Math.max(apart, Math.sqrt(count / most));
@@ -79,8 +83,9 @@ export function regionArea(coverage: Gray, outline: readonly number[]): Area | n
   };
 }
 
-/** Where the corners of an area lie by `place`: x0, y0, x1, y1, … */
-export function cornersAt({ corners }: Area, place: Homography): number[] {
+/** Where the corners of an area, or of the box round it, lie by `place`: x0, y0, x1, y1, … */
+export function cornersAt(area: Area, place: Homography, of: 'corners' | 'box' = 'corners'): number[] {
+  const corners = area[of];
   const out: number[] = [];
   for (let i = 0; i < corners.length; i += 2) out.push(...applyTo(place, corners[i], corners[i + 1]));
   return out;

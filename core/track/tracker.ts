@@ -97,19 +97,15 @@ export class Tracker {
     const wide = this.options.search * this.wider() * 1.3 + 24;
     const at = this.expected();
     const out = { left: Number.POSITIVE_INFINITY, top: Number.POSITIVE_INFINITY, right: Number.NEGATIVE_INFINITY, bottom: Number.NEGATIVE_INFINITY };
-    for (const place of [at, this.place])
-      for (const [u, v] of [
-        [-1, -1],
-        [1, -1],
-        [-1, 1],
-        [1, 1],
-      ]) {
-        const [x, y] = applyTo(place, u, v);
-        out.left = Math.min(out.left, x - wide);
-        out.right = Math.max(out.right, x + wide);
-        out.top = Math.min(out.top, y - wide);
-        out.bottom = Math.max(out.bottom, y + wide);
+    for (const place of [at, this.place]) {
+      const corners = cornersAt(this.area, place, 'box');
+      for (let i = 0; i < corners.length; i += 2) {
+        out.left = Math.min(out.left, corners[i] - wide);
+        out.right = Math.max(out.right, corners[i] + wide);
+        out.top = Math.min(out.top, corners[i + 1] - wide);
+        out.bottom = Math.max(out.bottom, corners[i + 1] + wide);
       }
+    }
     return out;
   }
 
@@ -270,8 +266,7 @@ export class Tracker {
       });
       place = back.place;
     }
-    if (!region) return away(place, this.place);
-    const [a, b] = [cornersAt(this.area, place), cornersAt(this.area, this.place)];
+    const [a, b] = [cornersAt(this.area, place, 'box'), cornersAt(this.area, this.place, 'box')];
     let sum = 0;
     for (let i = 0; i < a.length; i += 2) sum += (a[i] - b[i]) ** 2 + (a[i + 1] - b[i + 1]) ** 2;
     return Math.sqrt(sum / (a.length / 2));
