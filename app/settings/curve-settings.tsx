@@ -32,9 +32,9 @@ export function CurveSettings({ part }: { part: SplinePart }) {
           <PathRow key={path.id} path={path} number={i + 1} />
         ))}
       </ul>
+      <CurveTrack key={part.id} part={part} />
       <PointFields part={part} />
       <TransformFields part={part} />
-      <CurveTrack key={part.id} part={part} />
     </>
   );
 }

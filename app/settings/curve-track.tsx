@@ -90,7 +90,7 @@ export function CurveTrack({ part }: { part: SplinePart }) {
   if (!masks || part.locked) return null;
   const number = (f: number) => f + plate.firstNumber;
   return (
-    <section aria-label="Track" className="mt-3 border-line border-t pt-2 pb-1">
+    <section aria-label="Track" className="mt-2 border-line border-t pt-2 pb-1">
       <h3 className="px-3 pb-1 font-semibold text-xs">Track</h3>
       <ChoiceSetting<MotionModel> label="Motion" value={model} options={MOTION_MODELS.map((id) => ({ id, label: MODEL_WORDS[id] }))} onChange={setModel} />
       <ChoiceSetting<'full' | 'proxy'>
@@ -108,7 +108,7 @@ export function CurveTrack({ part }: { part: SplinePart }) {
             <Progress.Indicator className="h-full bg-ink" style={{ width: `${(100 * running.done) / Math.max(1, running.of)}%` }} />
           </Progress.Root>
           <span className="w-28 text-right font-mono">
-            {number(running.frame)} · {Math.round(100 * running.quality)}%
+            {number(running.frame)} · {Math.round(100 * running.quality)}% sure
           </span>
           <Button className="!h-6 text-xs" title="Keeps what was tracked until now" onClick={() => stop.current?.abort()}>
             Stop

@@ -6,7 +6,7 @@
 import { composed, type Homography, inverseOf, type MotionModel } from '../math/homography.ts';
 import { solveSymmetric } from '../math/solve.ts';
 import type { Levels } from './levels.ts';
-import { changesOf, PARAMETERS, type Pattern, smallMotion } from './pattern.ts';
+import { changesOf, PARAMETERS, type Pattern, productsOf, smallMotion, wholeProducts } from './pattern.ts';
 
 export interface Fit {
   /** From the pattern's own coordinates to the plate. */
@@ -101,6 +101,37 @@ function spread(n: number): number {
   return Math.max(GRAIN, 1.4826 * median);
 }
 
+/** Cells of a pattern each way, over its own square. */
+const CELLS = 8;
+const cellSum = new Float64Array(CELLS * CELLS);
+const cellCount = new Int32Array(CELLS * CELLS);
+const cellWeight = new Float32Array(CELLS * CELLS);
+const cellOf = (u: number, v: number): number => Math.min(CELLS - 1, ((u + 1) * CELLS) >> 1) + CELLS * Math.min(CELLS - 1, ((v + 1) * CELLS) >> 1);
+
+/**
+ * Weights of whole cells of the pattern: what hides something hides a piece of it, in which single samples agree by chance. A cell
+ * counts in full up to one and a half times the usual residual and not at all from three times on.
+ */
+function weighCells({ u, v }: Pattern): void {
+  cellSum.fill(0);
+  cellCount.fill(0);
+  for (let k = 0; k < u.length; k++) {
+    const r = residual[k];
+    if (Number.isNaN(r)) continue;
+    const c = cellOf(u[k], v[k]);
+    cellSum[c] += Math.min(10000, r * r);
+    cellCount[c]++;
+  }
+  const means: number[] = [];
+  for (let c = 0; c < cellSum.length; c++) {
+    cellSum[c] = cellCount[c] > 0 ? Math.sqrt(cellSum[c] / cellCount[c]) : 0;
+    if (cellCount[c] >= 4) means.push(cellSum[c]);
+  }
+  means.sort((a, b) => a - b);
+  const usual = Math.max(GRAIN, means.length > 0 ? means[means.length >> 1] : GRAIN);
+  for (let c = 0; c < cellSum.length; c++) cellWeight[c] = Math.max(0, Math.min(1, (3 - cellSum[c] / usual) / 1.5));
+}
+
 /** Gain and offset that bring the pattern nearest to what is seen, by the weights of the samples. */
 function lightOf(pattern: Pattern, weight: Float32Array): { gain: number; offset: number; score: number } {
   const { value } = pattern;
@@ -154,29 +185,27 @@ export function align(pattern: Pattern, levels: Levels, level: number, start: Ho
     for (let k = 0; k < n; k++) residual[k] = (seenValue[k] - offset) / gain - value[k];
     if (robust) {
       const reach = TUKEY * spread(n);
+      weighCells(pattern);
       let agree = 0;
       for (let k = 0; k < n; k++) {
         const q = residual[k] / reach;
-        const inlier = q * q < 1 ? (1 - q * q) ** 2 : 0;
+        const inlier = q * q < 1 ? (1 - q * q) ** 2 * cellWeight[cellOf(pattern.u[k], pattern.v[k])] : 0;
         counted[k] = weight[k] * inlier;
         if (inlier > 0.25) agree++;
       }
       agreeing = agree / inside;
     } else for (let k = 0; k < n; k++) counted[k] = Number.isNaN(seenValue[k]) ? 0 : weight[k];
     if (round === rounds) break;
-    normal.fill(0);
+    if (!robust && inside === n) normal.set(wholeProducts(pattern, model));
+    else productsOf(changes, counted, k2, normal);
     right.fill(0);
     let total = 0;
     for (let k = 0, o = 0; k < n; k++, o += k2) {
       const w = counted[k];
       if (!(w > 0)) continue;
       total += w;
-      const r = residual[k];
-      for (let i = 0; i < k2; i++) {
-        const wi = w * changes[o + i];
-        right[i] += wi * r;
-        for (let j = 0; j <= i; j++) normal[i * k2 + j] += wi * changes[o + j];
-      }
+      const wr = w * residual[k];
+      for (let i = 0; i < k2; i++) right[i] += wr * changes[o + i];
     }
     // What the grain alone could say holds each parameter of the motion back: plain patterns stay where they are.
     for (let i = 0; i < m; i++) normal[i * k2 + i] += 0.05 * total;

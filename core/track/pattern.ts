@@ -1,5 +1,5 @@
 /** What a tracker looks for: brightness of a piece of a picture, and how it changes under small motions. */
-import { type Homography, type MotionModel, stretchAt } from '../math/homography.ts';
+import type { Homography, MotionModel } from '../math/homography.ts';
 import type { Levels } from './levels.ts';
 
 /**
@@ -21,17 +21,22 @@ export interface Pattern extends Samples {
   slopeV: Float32Array;
   /** Change of brightness for each parameter of a motion and for gain and offset, sample after sample, by model. */
   changes: Partial<Record<MotionModel, Float32Array>>;
+  /** The sums of their products by the samples' own weights, where all are counted; by model. */
+  products: Partial<Record<MotionModel, Float64Array>>;
 }
 
 /** Parameters of each model. */
 export const PARAMETERS: Record<MotionModel, number> = { move: 2, similarity: 4, affine: 6, perspective: 8 };
 
 /** The value of a level at a place of the plate, bilinear; NaN outside. */
-export function valueAt({ left, top, images }: Levels, level: number, x: number, y: number): number {
-  const { width, height, data } = images[level];
-  const scale = 2 ** -level;
-  const px = (x - left) * scale - 0.5;
-  const py = (y - top) * scale - 0.5;
+export function valueAt(levels: Levels, level: number, x: number, y: number): number {
+  const image = levels.images[level];
+  const width = image.width;
+  const height = image.height;
+  const data = image.data;
+  const scale = 1 / (1 << level);
+  const px = (x - levels.left) * scale - 0.5;
+  const py = (y - levels.top) * scale - 0.5;
   if (!(px >= -0.5 && py >= -0.5 && px <= width - 0.5 && py <= height - 0.5)) return Number.NaN;
   const cx = Math.max(0, Math.min(width - 1, px));
   const cy = Math.max(0, Math.min(height - 1, py));
@@ -45,6 +50,8 @@ export function valueAt({ left, top, images }: Levels, level: number, x: number,
   return upper + (lower - upper) * (cy - y0);
 }
 
+const or = (value: number, other: number): number => (Number.isNaN(value) ? other : value);
+
 /** The pattern of samples that lie in the picture by `place` (from the piece's own coordinates to the plate). */
 export function patternOf(levels: Levels, level: number, samples: Samples, place: Homography): Pattern {
   const n = samples.u.length;
@@ -53,20 +60,21 @@ export function patternOf(levels: Levels, level: number, samples: Samples, place
   const apart = 2 ** level;
   let count = 0;
   for (let k = 0; k < n; k++) {
-    const [a, b] = [samples.u[k], samples.v[k]];
+    const a = samples.u[k];
+    const b = samples.v[k];
     const w = place[6] * a + place[7] * b + place[8];
     const x = (place[0] * a + place[1] * b + place[2]) / w;
     const y = (place[3] * a + place[4] * b + place[5]) / w;
     const here = valueAt(levels, level, x, y);
-    // Beyond the border the value repeats itself there, as in the pyramid.
-    const beside = (dx: number, dy: number) => {
-      const other = valueAt(levels, level, x + dx, y + dy);
-      return Number.isNaN(other) ? here : other;
-    };
     if (Number.isNaN(here)) continue;
-    const gx = (beside(apart, 0) - beside(-apart, 0)) / (2 * apart);
-    const gy = (beside(0, apart) - beside(0, -apart)) / (2 * apart);
-    const [xx, xy, yx, yy] = stretchAt(place, a, b);
+    // Beyond the border the last value repeats itself.
+    const gx = (or(valueAt(levels, level, x + apart, y), here) - or(valueAt(levels, level, x - apart, y), here)) / (2 * apart);
+    const gy = (or(valueAt(levels, level, x, y + apart), here) - or(valueAt(levels, level, x, y - apart), here)) / (2 * apart);
+    // How the neighbourhood is stretched there, as in stretchAt, but without a list for every sample.
+    const xx = (place[0] - x * place[6]) / w;
+    const xy = (place[1] - x * place[7]) / w;
+    const yx = (place[3] - y * place[6]) / w;
+    const yy = (place[4] - y * place[7]) / w;
     u[count] = a;
     v[count] = b;
     weight[count] = samples.weight[k];
@@ -76,7 +84,7 @@ export function patternOf(levels: Levels, level: number, samples: Samples, place
     count++;
   }
   const cut = (list: Float32Array) => list.subarray(0, count);
-  return { u: cut(u), v: cut(v), weight: cut(weight), value: cut(value), slopeU: cut(slopeU), slopeV: cut(slopeV), changes: {} };
+  return { u: cut(u), v: cut(v), weight: cut(weight), value: cut(value), slopeU: cut(slopeU), slopeV: cut(slopeV), changes: {}, products: {} };
 }
 
 /** Change of brightness of each sample for each parameter of a small motion in its own coordinates, then for gain and offset. */
@@ -87,7 +95,10 @@ export function changesOf(pattern: Pattern, model: MotionModel): Float32Array {
   const m = PARAMETERS[model];
   const out = new Float32Array(u.length * (m + 2));
   for (let k = 0, o = 0; k < u.length; k++, o += m + 2) {
-    const [a, b, s, t] = [u[k], v[k], slopeU[k], slopeV[k]];
+    const a = u[k];
+    const b = v[k];
+    const s = slopeU[k];
+    const t = slopeV[k];
     out[o] = s;
     out[o + 1] = t;
     if (m === 4) {
@@ -107,6 +118,31 @@ export function changesOf(pattern: Pattern, model: MotionModel): Float32Array {
     out[o + m + 1] = 1;
   }
   pattern.changes[model] = out;
+  return out;
+}
+
+/** Sums over the samples of the products of their changes, each by its weight in `counted`; the lower triangle, row after row. */
+export function productsOf(changes: Float32Array, counted: Float32Array, size: number, out: Float64Array): void {
+  out.fill(0);
+  for (let k = 0, o = 0; o < changes.length; k++, o += size) {
+    const w = counted[k];
+    if (!(w > 0)) continue;
+    for (let i = 0; i < size; i++) {
+      const wi = w * changes[o + i];
+      const row = i * size;
+      for (let j = 0; j <= i; j++) out[row + j] += wi * changes[o + j];
+    }
+  }
+}
+
+/** The same with all samples counted, worked out once. */
+export function wholeProducts(pattern: Pattern, model: MotionModel): Float64Array {
+  const known = pattern.products[model];
+  if (known) return known;
+  const size = PARAMETERS[model] + 2;
+  const out = new Float64Array(size * size);
+  productsOf(changesOf(pattern, model), pattern.weight, size, out);
+  pattern.products[model] = out;
   return out;
 }
 

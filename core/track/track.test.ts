@@ -157,7 +157,8 @@ describe('a region', () => {
     const task = whole('perspective');
     for (const { frame, found } of await follow(pictures, [task])) {
       expect(found[0].quality).toBeGreaterThanOrEqual(TRUSTED);
-      expect(cornersOff(task.area, found[0].place, motion(frame))).toBeLessThan(1.5);
+      // A corner behind it hangs on the rest; once it has passed, all of them are as near as ever.
+      expect(cornersOff(task.area, found[0].place, motion(frame))).toBeLessThan(frame < 8 ? 3 : frame < 10 ? 1 : 0.3);
     }
   });
 

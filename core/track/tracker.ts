@@ -53,6 +53,8 @@ const SETTLED = 4;
 const SAMPLES = { point: 529, region: 2500, draft: 900 };
 /** Slope in grey levels a pixel below which a pattern holds nothing. */
 const PLAIN = 0.3;
+/** Below this it may hold no more than grain: so it is where it could not be followed from the start. */
+const FAINT = 1.5;
 const MOST_WIDER = 4;
 
 export class Tracker {
@@ -77,6 +79,7 @@ export class Tracker {
   /** Trusted frames since the start or since it was found again. */
   private since = 0;
   private readonly plain: boolean;
+  private readonly faint: boolean;
 
   constructor(levels: Levels, area: Area, options: TrackerOptions) {
     this.area = area;
@@ -89,7 +92,9 @@ export class Tracker {
     this.first = this.referenceAt(levels, area.place);
     this.newest = this.first;
     this.before = levels;
-    this.plain = texture(this.first.patterns[0], area.size) < PLAIN;
+    const held = texture(this.first.patterns[0], area.size);
+    this.plain = held < PLAIN;
+    this.faint = held < FAINT;
   }
 
   /** The part of the next picture that {@link step} looks at. */
@@ -114,7 +119,7 @@ export class Tracker {
     const { model, region, draft } = this.options;
     let fit = this.quick(levels, this.newest);
     let certain = 1;
-    if (merit(fit) < Math.max(SURE, this.typical - 0.05) || this.lost > 0) ({ fit, certain } = this.elsewhere(levels, fit));
+    if (!this.hopeless() && (merit(fit) < Math.max(SURE, this.typical - 0.05) || this.lost > 0)) ({ fit, certain } = this.elsewhere(levels, fit));
     if (!region) fit = this.shaped(levels, this.newest, fit);
     if (this.newest !== this.first) {
       const back = align(this.first.patterns[0], levels, 0, fit.place, { model: region ? model : shapeOf(model), rounds: 12, robust: region });
@@ -130,8 +135,8 @@ export class Tracker {
     if (this.plain) quality = Math.min(quality, 0.3);
     if (!followed && merit(fit) < Math.max(AGAIN, 1 - 0.035 - 2.5 * (1 - this.peak))) quality = Math.min(quality, 0.4);
     if (quality < TRUSTED) {
-      const reason = this.reasonFor(levels, fit);
       this.lost++;
+      const reason = this.reasonFor(levels, fit);
       this.before = levels;
       return { place: quality > 0.25 && followed ? fit.place : this.expected(), quality: Math.min(quality, TRUSTED - 0.01), reason };
     }
@@ -155,6 +160,11 @@ export class Tracker {
 
   private referenceAt(levels: Levels, place: Homography): Reference {
     return { patterns: this.samples.map((s, k) => patternOf(levels, k, s, place)), pixels: unitOf(place) };
+  }
+
+  /** There is nothing in the pattern to look for. */
+  private hopeless(): boolean {
+    return this.plain || (this.faint && this.trusted === 0 && this.lost > 0);
   }
 
   private wider(): number {
@@ -283,12 +293,12 @@ export class Tracker {
   }
 
   private reasonFor(levels: Levels, fit: Fit): Reason {
-    if (this.plain) return 'plain';
+    if (this.hopeless()) return 'plain';
     const { width, height } = levels.images[0];
     const [x, y] = applyTo(this.expected(), 0, 0);
     const inside = x >= levels.left && y >= levels.top && x <= levels.left + width && y <= levels.top + height;
     if (!inside || fit.seen < 0.5) return 'left';
-    return this.lost === 0 && this.lastScore < AGEING ? 'changed' : 'hidden';
+    return this.lost === 1 && this.lastScore < AGEING ? 'changed' : 'hidden';
   }
 }
 
