@@ -6,7 +6,7 @@ import { z } from 'zod';
 import { applyTo, MOTION_MODELS, type MotionModel } from '../core/math/homography.ts';
 import { fillPolylines } from '../core/path/fill.ts';
 import { cornersAt, pointArea, regionArea } from '../core/track/area.ts';
-import { PATTERN, SEARCH } from '../core/track/settings.ts';
+import { PATTERN, searchOn } from '../core/track/settings.ts';
 import { type TrackTask, trackTowards } from '../core/track/track-shot.ts';
 import { pointsFromFile, type TrackFile } from '../core/track/tracks-file.ts';
 import { readConfig } from '../server/config.ts';
@@ -36,13 +36,18 @@ function tasksFor({ points, region }: TrackFile, plate: { width: number; height:
   for (const { id, frame, x, y } of points) {
     if (x < 0 || y < 0 || x > plate.width || y > plate.height)
       throw new WrongCall(`The point ${id} is at ${x}, ${y}, outside of the picture of ${plate.width}×${plate.height}.`);
-    add(frame, `The point ${id}`, { area: pointArea(x, y, PATTERN), region: false, model: model === 'move' ? 'move' : 'similarity', search: SEARCH }, id);
+    add(
+      frame,
+      `The point ${id}`,
+      { area: pointArea(x, y, PATTERN), region: false, model: model === 'move' ? 'move' : 'similarity', search: searchOn(plate.height) },
+      id,
+    );
   }
   if (region) {
     const outline = region.polygon.flat();
     const area = regionArea(fillPolylines([Float64Array.from(outline)], plate.width, plate.height), outline);
     if (!area) throw new WrongCall('The region holds fewer than 16 pixels of the picture. Outline more of it.');
-    add(region.frame, 'The region', { area, region: true, model, search: SEARCH }, null);
+    add(region.frame, 'The region', { area, region: true, model, search: searchOn(plate.height) }, null);
   }
   return byFrame;
 }
@@ -101,7 +106,7 @@ export async function trackCommand({ footage, points, out, quality, model = 'per
     const rising = <T extends [number, ...unknown[]]>(list: T[]) => list.sort((a, b) => a[0] - b[0]);
     const result = { ...Object.fromEntries(Object.entries(ways).map(([id, way]) => [id, rising(way)])), ...(asked.region ? { region: rising(region) } : {}) };
     await writeFile(out, `${JSON.stringify(result)}\n`);
-    const what = [points && asked.points.length > 0 && `${asked.points.length} point${asked.points.length === 1 ? '' : 's'}`, asked.region && 'a region'];
+    const what = [asked.points.length > 0 && `${asked.points.length} point${asked.points.length === 1 ? '' : 's'}`, asked.region && 'a region'];
     console.log(`Tracked ${what.filter(Boolean).join(' and ')} through ${plate.frames} frames (${seconds.toFixed(3)} s a frame)`);
   } finally {
     await closeStoresOf(store);

@@ -1,11 +1,12 @@
 /** Tracks a region through frames of the plate, off the page's thread: a thin shell over core. */
 import { expose } from 'comlink';
-import { type Gray, lumaOf } from '~/core/image/picture.ts';
+import type { Gray } from '~/core/image/picture.ts';
 import { composed, type Homography, inverseOf, type MotionModel, normalised } from '~/core/math/homography.ts';
 import { fillPolylines } from '~/core/path/fill.ts';
 import { regionArea } from '~/core/track/area.ts';
+import { greyLevels } from '~/core/track/levels.ts';
 import type { Reason } from '~/core/track/quality.ts';
-import { SEARCH } from '~/core/track/settings.ts';
+import { searchOn } from '~/core/track/settings.ts';
 import { trackTowards } from '~/core/track/track-shot.ts';
 
 export interface TrackWish {
@@ -38,9 +39,7 @@ async function lumaAt(url: string): Promise<Gray> {
   if (!context) throw new Error('This browser cannot read pictures.');
   context.drawImage(bitmap, 0, 0);
   bitmap.close();
-  const luma = lumaOf(context.getImageData(0, 0, width, height).data, 4, { width, height });
-  for (let i = 0; i < luma.data.length; i++) luma.data[i] *= 255;
-  return luma;
+  return greyLevels(context.getImageData(0, 0, width, height).data, { width, height });
 }
 
 const api = {
@@ -61,7 +60,13 @@ const api = {
     );
     const back = area && inverseOf(area.place);
     if (!area || !back) return false;
-    for await (const { frame, found } of trackTowards(luma, [{ area, region: true, model, search: SEARCH * sx }], start, end, store === 'proxy')) {
+    for await (const { frame, found } of trackTowards(
+      luma,
+      [{ area, region: true, model, search: searchOn(plate.height) * sx }],
+      start,
+      end,
+      store === 'proxy',
+    )) {
       const [{ place, quality, reason }] = found;
       onFrame({ frame, motion: normalised(composed(toPlate, composed(composed(place, back), toStore))), quality, reason });
     }

@@ -4,12 +4,12 @@
  */
 import { existsSync, readFileSync } from 'node:fs';
 import path from 'node:path';
-import { lumaOf } from '../../core/image/picture.ts';
 import { applyTo } from '../../core/math/homography.ts';
 import { fillPolylines } from '../../core/path/fill.ts';
 import { cornersAt, pointArea, regionArea } from '../../core/track/area.ts';
+import { greyLevels } from '../../core/track/levels.ts';
 import { TRUSTED } from '../../core/track/quality.ts';
-import { PATTERN, SEARCH } from '../../core/track/settings.ts';
+import { PATTERN, searchOn } from '../../core/track/settings.ts';
 import { type TrackTask, trackTowards } from '../../core/track/track-shot.ts';
 import { demoFrames, HEIGHT, WIDTH } from '../peel/footage.ts';
 
@@ -29,11 +29,7 @@ for (const { name, start, region } of SHOTS) {
   const file = path.join(import.meta.dirname, '..', '..', 'demo', 'clips', `${name}.marks.json`);
   if (!existsSync(file) || (only && !name.startsWith(only))) continue;
   const ways = JSON.parse(readFileSync(file, 'utf8')) as Record<string, Way>;
-  const pictures = demoFrames(name, 0, 1000).map(({ data }) => {
-    const luma = lumaOf(data as Uint8Array, 4, { width: WIDTH, height: HEIGHT });
-    for (let i = 0; i < luma.data.length; i++) luma.data[i] *= 255;
-    return luma;
-  });
+  const pictures = demoFrames(name, 0, 1000).map(({ data }) => greyLevels(data as Uint8Array, { width: WIDTH, height: HEIGHT }));
   const rows: { label: string; errors: number[]; qualities: number[]; seen: boolean[] }[] = [];
   const tasks: TrackTask[] = [];
   const truths: ((frame: number) => number[])[] = [];
@@ -41,7 +37,7 @@ for (const { name, start, region } of SHOTS) {
   for (const [mark, way] of Object.entries(ways)) {
     // The corners of a region lie on its border, half of what is round them another thing.
     if (!way[start][2] || (region && mark.startsWith(`${region}-`) && /\d$/.test(mark))) continue;
-    tasks.push({ area: pointArea(way[start][0], way[start][1], PATTERN), region: false, model: 'similarity', search: SEARCH });
+    tasks.push({ area: pointArea(way[start][0], way[start][1], PATTERN), region: false, model: 'similarity', search: searchOn(HEIGHT) });
     truths.push((f) => way[f].slice(0, 2) as number[]);
     sights.push((f) => way[f][2]);
     rows.push({ label: mark, errors: [], qualities: [], seen: [] });
@@ -52,7 +48,7 @@ for (const { name, start, region } of SHOTS) {
     const area = regionArea(fillPolylines([Float64Array.from(quad(start))], WIDTH, HEIGHT), quad(start));
     for (const model of ['affine', 'perspective'] as const) {
       if (!area) continue;
-      tasks.push({ area, region: true, model, search: SEARCH });
+      tasks.push({ area, region: true, model, search: searchOn(HEIGHT) });
       truths.push(quad);
       sights.push((f) => corners.every((w) => w[f][0] > 0 && w[f][0] < WIDTH && w[f][1] > 0 && w[f][1] < HEIGHT));
       rows.push({ label: `${region} ${model}`, errors: [], qualities: [], seen: [] });

@@ -1,6 +1,6 @@
 /** A picture at full, half, quarter … size, as trackers look at it. */
 import { gaussianBlur } from '../image/gaussian.ts';
-import type { Gray, Region } from '../image/picture.ts';
+import { type Gray, lumaOf, type Region, type Size } from '../image/picture.ts';
 
 /** Level k holds pixels of 2^k plate pixels; `left` and `top` are where its pictures begin on the plate. */
 export interface Levels {
@@ -13,6 +13,13 @@ export interface Levels {
 const SMOOTHING = 0.8;
 const SMALLEST = 8;
 export const MOST_LEVELS = 6;
+
+/** The luma of a picture of RGBA bytes as trackers take it, in grey levels of 0 to 255. */
+export function greyLevels(bytes: Uint8Array | Uint8ClampedArray, size: Size): Gray {
+  const luma = lumaOf(bytes, 4, size);
+  for (let i = 0; i < luma.data.length; i++) luma.data[i] *= 255;
+  return luma;
+}
 
 /** Half the size by the filter 1 3 3 1 both ways, borders repeated; an odd last row or column is left out. */
 export function halved({ width, height, data }: Gray): Gray {

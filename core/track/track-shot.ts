@@ -1,9 +1,8 @@
 /** Tracks points and regions through a shot, from the frame where each was set, forwards and backwards. */
 import type { Gray, Region } from '../image/picture.ts';
-import type { Homography, MotionModel } from '../math/homography.ts';
+import type { MotionModel } from '../math/homography.ts';
 import type { Area } from './area.ts';
 import { type Levels, levelsOf } from './levels.ts';
-import type { Reason } from './quality.ts';
 import { type Found, Tracker } from './tracker.ts';
 
 export interface TrackTask {
@@ -60,5 +59,3 @@ export async function* trackTowards(luma: LumaSource, tasks: readonly TrackTask[
     if (frame === end) return;
   }
 }
-
-export type { Found, Homography, Reason };
