@@ -65,7 +65,7 @@ const cast = async (): Promise<string[]> => {
 };
 
 describe('what was said to be saved', () => {
-  it(`survives kill -9 of the server and of the database at ${ROUNDS} random moments`, { timeout: 300_000 }, async () => {
+  it(`survives kill -9 of the server and of the database at ${ROUNDS} random moments`, { timeout: 600_000 }, async () => {
     const saved: string[] = [];
     let number = 0;
     for (let round = 0; round < ROUNDS; round++) {
