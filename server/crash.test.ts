@@ -59,7 +59,8 @@ const put = async (id: string): Promise<boolean> => {
   return response.ok;
 };
 const cast = async (): Promise<string[]> => {
-  const response = await fetch(`${instance.address}/shots/${shotId}/document`);
+  // A server that takes a call and never answers is told apart from a slow run.
+  const response = await fetch(`${instance.address}/shots/${shotId}/document`, { signal: AbortSignal.timeout(30_000) });
   if (!response.ok) throw new Error(String(response.status));
   return ((await response.json()) as { cast: { id: string }[] }).cast.map((s) => s.id);
 };
