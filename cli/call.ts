@@ -1,6 +1,7 @@
 /** Options of the command line, and what a wrong call is. */
 import { readFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
+import { z } from 'zod';
 
 const OPTIONS = {
   production: { type: 'string' },
@@ -43,6 +44,17 @@ export function framesWithin(text: string | undefined, first: number, last: numb
 export function bitsOf({ bits }: CliOptions): 8 | 16 {
   if (bits !== '8' && bits !== '16') throw new WrongCall(`--bits takes 8 or 16, not "${bits}".`);
   return bits === '8' ? 8 : 16;
+}
+
+/** What a JSON file holds, read by a Zod schema; `holds` names that, for messages. */
+export async function readParsed<T>(file: string, holds: string, parse: (value: unknown) => T): Promise<T> {
+  try {
+    return parse(await readJson(file, `file of ${holds}`));
+  } catch (error) {
+    if (!(error instanceof z.ZodError)) throw error;
+    const { path: where, message } = error.issues[0];
+    throw new WrongCall(`${file} does not hold ${holds}: ${message}${where.length > 0 ? ` (at ${where.join('.')})` : ''}`);
+  }
 }
 
 /** The value of a JSON file; `what` says what it should hold. */

@@ -1,30 +1,17 @@
 /** Finding a subject in footage from strokes, without a browser or a database. */
-import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
-import os from 'node:os';
+import { mkdir, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { z } from 'zod';
 import { REASONS } from '../core/peel/doubt.ts';
 import { type FrameStroke, peelShot, StrokesError } from '../core/peel/peel-shot.ts';
 import { seenAt } from '../core/peel/settings.ts';
 import { finishedAlpha } from '../core/peel/soft-edge.ts';
 import { type StrokesFile, strokesFromFile } from '../core/peel/strokes-file.ts';
-import { readConfig } from '../server/config.ts';
-import { closeStoresOf } from '../server/footage/frame-store.ts';
-import { ingest } from '../server/footage/ingest.ts';
 import { frameName, mattePicture } from '../server/outputs/write-output.ts';
 import { atPlateSize, storedPicture } from '../server/peel/carry-peel.ts';
-import { bitsOf, type CliOptions, framesWithin, readJson, WrongCall } from './call.ts';
-import { probeFootage } from './footage.ts';
+import { bitsOf, type CliOptions, framesWithin, readParsed, WrongCall } from './call.ts';
+import { withFrames } from './footage.ts';
 
-async function readStrokes(file: string): Promise<StrokesFile & { file: string }> {
-  try {
-    return { file, ...strokesFromFile(await readJson(file, 'file of strokes')) };
-  } catch (error) {
-    if (!(error instanceof z.ZodError)) throw error;
-    const { path: where, message } = error.issues[0];
-    throw new WrongCall(`${file} does not hold strokes: ${message}${where.length > 0 ? ` (at ${where.join('.')})` : ''}`);
-  }
-}
+const readStrokes = async (file: string) => ({ file, ...(await readParsed(file, 'strokes', strokesFromFile)) });
 
 /** The strokes of all files, each checked against the footage. */
 function strokesFor(files: readonly (StrokesFile & { file: string })[], plate: { width: number; height: number; frames: number }): FrameStroke[] {
@@ -48,11 +35,7 @@ export async function peelCommand(options: CliOptions): Promise<void> {
   const bits = bitsOf(options);
   // Wrong files are told before the footage is read.
   const painted = await Promise.all(files.map(readStrokes));
-  const original = await probeFootage(footage);
-  const work = await mkdtemp(path.join(os.tmpdir(), 'mottrel-peel-'));
-  const store = path.join(work, 'frames');
-  try {
-    const plate = await ingest({ ...original, storeDir: store, maxFrames: readConfig().limits.frames }, { onProgress: () => {} });
+  await withFrames(footage, async (plate, store) => {
     const [first, last] = framesWithin(options.frames, 0, plate.frames - 1);
     const strokes = strokesFor(painted, plate);
     await mkdir(out, { recursive: true });
@@ -76,10 +59,7 @@ export async function peelCommand(options: CliOptions): Promise<void> {
     report.sort((a, b) => a.frame - b.frame);
     await writeFile(path.join(out, 'report.json'), `${JSON.stringify({ frames: report, secondsPerFrame }, null, 2)}\n`);
     console.log(`Wrote ${total} mattes to ${path.resolve(out)} (${secondsPerFrame.toFixed(3)} s a frame)`);
-  } catch (error) {
+  }).catch((error) => {
     throw error instanceof StrokesError ? new WrongCall(error.message) : error;
-  } finally {
-    await closeStoresOf(store);
-    await rm(work, { recursive: true, force: true });
-  }
+  });
 }

@@ -1,30 +1,14 @@
 /** Tracking points and a region through footage, without a browser or a database. */
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
-import os from 'node:os';
-import path from 'node:path';
-import { z } from 'zod';
+import { writeFile } from 'node:fs/promises';
 import { applyTo, MOTION_MODELS, type MotionModel } from '../core/math/homography.ts';
 import { fillPolylines } from '../core/path/fill.ts';
 import { cornersAt, pointArea, regionArea } from '../core/track/area.ts';
 import { PATTERN, searchOn } from '../core/track/settings.ts';
 import { type TrackTask, trackTowards } from '../core/track/track-shot.ts';
 import { pointsFromFile, type TrackFile } from '../core/track/tracks-file.ts';
-import { readConfig } from '../server/config.ts';
-import { closeStoresOf } from '../server/footage/frame-store.ts';
-import { ingest } from '../server/footage/ingest.ts';
 import { storedLuma } from '../server/track/stored-luma.ts';
-import { type CliOptions, readJson, WrongCall } from './call.ts';
-import { probeFootage } from './footage.ts';
-
-async function readPoints(file: string): Promise<TrackFile> {
-  try {
-    return pointsFromFile(await readJson(file, 'file of points'));
-  } catch (error) {
-    if (!(error instanceof z.ZodError)) throw error;
-    const { path: where, message } = error.issues[0];
-    throw new WrongCall(`${file} does not hold points or a region: ${message}${where.length > 0 ? ` (at ${where.join('.')})` : ''}`);
-  }
-}
+import { type CliOptions, readParsed, WrongCall } from './call.ts';
+import { withFrames } from './footage.ts';
 
 /** Checks what is asked for against the footage, and makes tasks of it by the frame they start on; results go where `keep` says. */
 function tasksFor({ points, region }: TrackFile, plate: { width: number; height: number; frames: number }, model: MotionModel) {
@@ -62,12 +46,8 @@ export async function trackCommand({ footage, points, out, quality, model = 'per
   if (quality !== 'draft' && quality !== 'fine') throw new WrongCall(`--quality takes draft or fine, not "${quality}".`);
   const motion = MOTION_MODELS.find((m) => m === model);
   if (!motion) throw new WrongCall(`--model takes ${MOTION_MODELS.join(', ')}, not "${model}".`);
-  const asked = await readPoints(points);
-  const original = await probeFootage(footage);
-  const work = await mkdtemp(path.join(os.tmpdir(), 'mottrel-track-'));
-  const store = path.join(work, 'frames');
-  try {
-    const plate = await ingest({ ...original, storeDir: store, maxFrames: readConfig().limits.frames }, { onProgress: () => {} });
+  const asked = await readParsed(points, 'points or a region', pointsFromFile);
+  await withFrames(footage, async (plate, store) => {
     const byFrame = tasksFor(asked, plate, motion);
     const luma = (frame: number) => storedLuma(store, frame);
     const ways: Record<string, [number, number, number, number][]> = {};
@@ -108,8 +88,5 @@ export async function trackCommand({ footage, points, out, quality, model = 'per
     await writeFile(out, `${JSON.stringify(result)}\n`);
     const what = [asked.points.length > 0 && `${asked.points.length} point${asked.points.length === 1 ? '' : 's'}`, asked.region && 'a region'];
     console.log(`Tracked ${what.filter(Boolean).join(' and ')} through ${plate.frames} frames (${seconds.toFixed(3)} s a frame)`);
-  } finally {
-    await closeStoresOf(store);
-    await rm(work, { recursive: true, force: true });
-  }
+  });
 }

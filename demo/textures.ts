@@ -86,6 +86,14 @@ export function planks(count: number, tone: [number, number, number], seed: numb
   };
 }
 
+/** Rippled water; `along` sets how long the ripples are, `tone` is that of its troughs. */
+export const water =
+  (along: number, tone: [number, number, number], rough: number, seed: number): Surface =>
+  (u, v) => {
+    const n = fractalNoise(u * 30, v * along, seed, 4, 30);
+    return { r: tone[0] + n * 0.1, g: tone[1] + n * 0.12, b: tone[2] + n * 0.12, height: n, rough: rough + n * 0.2 };
+  };
+
 /** One tone with blotches and fine grain: paint, cloth, rusting iron. */
 export function mottled(tone: [number, number, number], spots: [number, number, number], amount: number, scale: number, seed: number): Surface {
   return (u, v) => {

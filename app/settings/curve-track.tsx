@@ -4,9 +4,10 @@ import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { SplinePart } from '~/core/document/schema.ts';
 import { MOTION_MODELS, type MotionModel } from '~/core/math/homography.ts';
+import { REASONS } from '~/core/track/quality.ts';
 import { carryRange } from '../state/carry-range.ts';
 import { useShotStore } from '../state/shot-context.tsx';
-import { type Gap, gapsOf, outlinesOf, reasonWords, trackEdits, trackRegion, trusted } from '../state/track.ts';
+import { type Gap, gapsOf, outlinesOf, trackEdits, trackRegion, trusted } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
 import type { Tracked } from '../workers/track-worker.ts';
@@ -136,7 +137,7 @@ export function CurveTrack({ part }: { part: SplinePart }) {
                   <button type="button" className="py-0.5 text-left underline" title="Go to its first frame" onClick={() => view.getState().goTo(gap.first)}>
                     {gap.first === gap.last ? number(gap.first) : `${number(gap.first)} to ${number(gap.last)}`}
                   </button>
-                  : {reasonWords(gap.reason)}
+                  : {REASONS[gap.reason]}
                 </li>
               ))}
             </ul>

@@ -1,11 +1,12 @@
 /** Tracing a matte into curves: the outline of each frame from the renderer, then all of them together. */
 import { proxy, wrap } from 'comlink';
 import type { Path } from '~/core/document/schema.ts';
-import type { Shape } from '~/core/path/path.ts';
+import { roundedShape } from '~/core/path/path.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import type { Trace, TracedFrame } from '~/core/trace/trace.ts';
 import type { Pictures } from '../frame/pictures.ts';
 import type { TraceWorker } from '../workers/trace-worker.ts';
+import { withWorker } from './one-call-worker.ts';
 
 export interface TraceWish {
   subject: string;
@@ -33,30 +34,14 @@ export async function traceMatte(pictures: Pictures, wish: TraceWish, onProgress
     onProgress((OUTLINES * frames.length) / count);
   }
   const worker = new Worker(new URL('../workers/trace-worker.ts', import.meta.url), { type: 'module' });
-  try {
-    const stopped = new Promise<never>((_, reject) => {
-      signal.addEventListener('abort', () => reject(signal.reason), { once: true });
-      worker.addEventListener('error', () => reject(new Error('The outlines could not be traced.')), { once: true });
-    });
-    return await Promise.race([
-      wrap<TraceWorker>(worker).trace(
-        frames,
-        tolerance,
-        proxy((share: number) => onProgress(OUTLINES + (1 - OUTLINES) * share)),
-      ),
-      stopped,
-    ]);
-  } finally {
-    worker.terminate();
-  }
+  return withWorker(worker, signal, 'The outlines could not be traced.', (w) =>
+    wrap<TraceWorker>(w).trace(
+      frames,
+      tolerance,
+      proxy((share: number) => onProgress(OUTLINES + (1 - OUTLINES) * share)),
+    ),
+  );
 }
-
-const rounded = (shape: Shape): Shape =>
-  shape.map((v) => {
-    const two = (n: number) => Math.round(n * 100) / 100;
-    const out = { x: two(v.x), y: two(v.y), inX: two(v.inX), inY: two(v.inY), outX: two(v.outX), outY: two(v.outY) };
-    return v.free ? { ...out, free: true } : out;
-  });
 
 /** Paths of a document from what was traced, to a hundredth of a pixel. */
 export const pathsFrom = (trace: Trace, newId: () => string): Path[] =>
@@ -65,5 +50,5 @@ export const pathsFrom = (trace: Trace, newId: () => string): Path[] =>
     type: 'path',
     closed: true,
     between: 'straight',
-    shape: { keys: keys.map((k) => ({ ...k, value: rounded(k.value) })) },
+    shape: { keys: keys.map((k) => ({ ...k, value: roundedShape(k.value) })) },
   }));

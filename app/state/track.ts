@@ -2,11 +2,12 @@
 import { proxy, wrap } from 'comlink';
 import type { Edit } from '~/core/document/edits.ts';
 import type { SplinePart } from '~/core/document/schema.ts';
-import { flatten, type Shape } from '~/core/path/path.ts';
+import { flatten, roundedShape } from '~/core/path/path.ts';
 import { warpedShape } from '~/core/path/warped.ts';
-import { REASONS, type Reason, TRUSTED } from '~/core/track/quality.ts';
+import { type Reason, TRUSTED } from '~/core/track/quality.ts';
 import { shapeAt } from '../viewer/path-edits.ts';
 import type { Tracked, TrackWish, TrackWorker } from '../workers/track-worker.ts';
+import { withWorker } from './one-call-worker.ts';
 
 /** The closed outlines of a part on a frame, in plate pixels. */
 export const outlinesOf = (part: SplinePart, frame: number): Float64Array[] =>
@@ -23,22 +24,12 @@ export async function trackRegion(wish: TrackWish, onFrame: (tracked: Tracked) =
   if (wish.start === wish.end || signal.aborted) return;
   const worker = new Worker(new URL('../workers/track-worker.ts', import.meta.url), { type: 'module' });
   try {
-    const stopped = new Promise<true>((resolve, reject) => {
-      signal.addEventListener('abort', () => resolve(true), { once: true });
-      worker.addEventListener('error', () => reject(new Error('The curves could not be tracked.')), { once: true });
-    });
-    const enough = await Promise.race([wrap<TrackWorker>(worker).track(wish, proxy(onFrame)), stopped]);
+    const enough = await withWorker(worker, signal, 'The curves could not be tracked.', (w) => wrap<TrackWorker>(w).track(wish, proxy(onFrame)));
     if (!enough) throw new Error('The curves hold too little of the picture to be tracked: outline more of it.');
-  } finally {
-    worker.terminate();
+  } catch (error) {
+    if (!signal.aborted) throw error;
   }
 }
-
-const rounded = (shape: Shape): Shape =>
-  shape.map((v) => {
-    const two = (n: number) => Math.round(n * 100) / 100;
-    return { ...v, x: two(v.x), y: two(v.y), inX: two(v.inX), inY: two(v.inY), outX: two(v.outX), outY: two(v.outY) };
-  });
 
 /** Frames whose place is trusted. */
 export const trusted = (tracked: readonly Tracked[]): Tracked[] => tracked.filter((t) => t.quality >= TRUSTED);
@@ -49,7 +40,7 @@ export function trackEdits(part: SplinePart, start: number, tracked: readonly Tr
   return part.paths.flatMap((path) => {
     const shape = shapeAt(path, start);
     if (shape.length === 0 || sure.length === 0) return [];
-    const keys = sure.map(({ frame, motion }) => ({ frame, value: rounded(warpedShape(shape, motion)), ease: 'linear' as const }));
+    const keys = sure.map(({ frame, motion }) => ({ frame, value: roundedShape(warpedShape(shape, motion)), ease: 'linear' as const }));
     const set = [...keys, { frame: start, value: shape, ease: 'linear' as const }].sort((a, b) => a.frame - b.frame);
     return [{ kind: 'keys' as const, id: path.id, setting: 'shape', set, clear: [] }];
   });
@@ -76,5 +67,3 @@ export function gapsOf(tracked: readonly Tracked[]): Gap[] {
   }
   return gaps.map(({ first, last, reason }) => ({ first, last, reason }));
 }
-
-export const reasonWords = (reason: Reason): string => REASONS[reason];

@@ -11,6 +11,7 @@ import { renderFence, renderMatte } from '~/core/matte/render-matte.ts';
 import type { Quality } from '~/core/peel/settings.ts';
 import { numberAt } from '~/core/time/animated.ts';
 import { type Outline, outlinesOf } from '~/core/trace/outlines.ts';
+import { decodedFrame } from './decoded-frame.ts';
 import { PeelSource } from './peel-source.ts';
 
 export type RenderedView = 'tint' | 'matte' | 'cutout' | 'composed';
@@ -46,18 +47,9 @@ let plateUrl = '';
 let peels: PeelSource | null = null;
 const plates = new NewestPromises<Uint8ClampedArray>(KEEP);
 
-function plateBytes(from: string, frame: number, store: 'full' | 'proxy', { width, height }: Size): Promise<Uint8ClampedArray> {
+function plateBytes(from: string, frame: number, store: 'full' | 'proxy', size: Size): Promise<Uint8ClampedArray> {
   const url = `${from}/${store}/${frame}`;
-  return plates.get(`${url}@${width}`, async () => {
-    const response = await fetch(url);
-    if (!response.ok) throw new Error(`The frame could not be fetched (${response.status}).`);
-    const bitmap = await createImageBitmap(await response.blob());
-    const canvas = new OffscreenCanvas(width, height);
-    const context = canvas.getContext('2d', { willReadFrequently: true }) as OffscreenCanvasRenderingContext2D;
-    context.drawImage(bitmap, 0, 0, width, height);
-    bitmap.close();
-    return context.getImageData(0, 0, width, height).data;
-  });
+  return plates.get(`${url}@${size.width}`, async () => (await decodedFrame(url, size)).data);
 }
 
 /** Mattes are traced at the size of the plate, as far as that is no larger. */

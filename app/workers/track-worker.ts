@@ -8,6 +8,7 @@ import { greyLevels } from '~/core/track/levels.ts';
 import type { Reason } from '~/core/track/quality.ts';
 import { searchOn } from '~/core/track/settings.ts';
 import { trackTowards } from '~/core/track/track-shot.ts';
+import { decodedFrame } from './decoded-frame.ts';
 
 export interface TrackWish {
   /** Of the plate's frames. */
@@ -31,22 +32,16 @@ export interface Tracked {
 }
 
 async function lumaAt(url: string): Promise<Gray> {
-  const response = await fetch(url);
-  if (!response.ok) throw new Error(`A frame could not be fetched (${response.status}).`);
-  const bitmap = await createImageBitmap(await response.blob());
-  const { width, height } = bitmap;
-  const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true });
-  if (!context) throw new Error('This browser cannot read pictures.');
-  context.drawImage(bitmap, 0, 0);
-  bitmap.close();
-  return greyLevels(context.getImageData(0, 0, width, height).data, { width, height });
+  const { data, ...size } = await decodedFrame(url);
+  return greyLevels(data, size);
 }
 
 const api = {
   /** Tells frame after frame; false where too little of the plate is outlined. */
   async track({ url, store, plate, outlines, model, start, end }: TrackWish, onFrame: (tracked: Tracked) => void): Promise<boolean> {
-    const luma = (frame: number) => lumaAt(`${url}/${store}/${frame}`);
-    const { width, height } = await luma(start);
+    const first = await lumaAt(`${url}/${store}/${start}`);
+    const luma = async (frame: number) => (frame === start ? first : lumaAt(`${url}/${store}/${frame}`));
+    const { width, height } = first;
     const [sx, sy] = [width / plate.width, height / plate.height];
     const toStore: Homography = [sx, 0, 0, 0, sy, 0, 0, 0, 1];
     const toPlate = inverseOf(toStore) as number[];

@@ -27,6 +27,12 @@ export type Shape = Vertex[];
 /** Largest distance in pixels between a curve and its polyline: under one step of an 8-bit matte. */
 export const FLATNESS = 0.004;
 
+/** The shape with its places and handles to a hundredth of a pixel, for keys that were computed. */
+export function roundedShape(shape: Shape): Shape {
+  const two = (n: number) => Math.round(n * 100) / 100;
+  return shape.map((v) => ({ ...v, x: two(v.x), y: two(v.y), inX: two(v.inX), inY: two(v.inY), outX: two(v.outX), outY: two(v.outY) }));
+}
+
 export const corner = (x: number, y: number): Vertex => ({ x, y, inX: 0, inY: 0, outX: 0, outY: 0 });
 
 /** A point with mirrored handles; (dx, dy) is the outgoing one. */

@@ -12,7 +12,8 @@ export interface Levels {
 /** Smoothing in pixels that makes values between pixels trustworthy: plain bilinear ones pull results to the pixels' centres. */
 const SMOOTHING = 0.8;
 const SMALLEST = 8;
-export const MOST_LEVELS = 6;
+/** Pictures, at most: coarse enough for the largest region. */
+const LEVELS = 5;
 
 /** The luma of a picture of RGBA bytes as trackers take it, in grey levels of 0 to 255. */
 export function greyLevels(bytes: Uint8Array | Uint8ClampedArray, size: Size): Gray {
@@ -22,7 +23,7 @@ export function greyLevels(bytes: Uint8Array | Uint8ClampedArray, size: Size): G
 }
 
 /** Half the size by the filter 1 3 3 1 both ways, borders repeated; an odd last row or column is left out. */
-export function halved({ width, height, data }: Gray): Gray {
+function halved({ width, height, data }: Gray): Gray {
   const [w, h] = [width >> 1, height >> 1];
   const across = new Float32Array(w * height);
   for (let y = 0, o = 0; y < height; y++) {
@@ -45,11 +46,11 @@ export function halved({ width, height, data }: Gray): Gray {
 }
 
 /**
- * The levels of a picture (luma of any unit), at most `most` of them, of the part within `region` where it is given (it is grown
+ * The levels of a picture (luma of any unit) of the part within `region` where it is given (it is grown
  * to whole pixels of the coarsest level).
  */
-export function levelsOf(luma: Gray, most = MOST_LEVELS, region?: Region): Levels {
-  const cell = 2 ** (most - 1);
+export function levelsOf(luma: Gray, region?: Region): Levels {
+  const cell = 2 ** (LEVELS - 1);
   const left = region ? Math.max(0, Math.floor(region.left / cell) * cell) : 0;
   const top = region ? Math.max(0, Math.floor(region.top / cell) * cell) : 0;
   const right = region ? Math.min(luma.width, Math.ceil(region.right / cell) * cell) : luma.width;
@@ -62,6 +63,6 @@ export function levelsOf(luma: Gray, most = MOST_LEVELS, region?: Region): Level
   }
   gaussianBlur(data, width, height, 1, SMOOTHING, SMOOTHING);
   const images: Gray[] = [{ width, height, data }];
-  for (let last: Gray = images[0]; images.length < most && Math.min(last.width, last.height) >= 2 * SMALLEST; images.push(last)) last = halved(last);
+  for (let last: Gray = images[0]; images.length < LEVELS && Math.min(last.width, last.height) >= 2 * SMALLEST; images.push(last)) last = halved(last);
   return { left, top, images };
 }

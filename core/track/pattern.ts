@@ -29,7 +29,7 @@ export interface Pattern extends Samples {
 export const PARAMETERS: Record<MotionModel, number> = { move: 2, similarity: 4, affine: 6, perspective: 8 };
 
 /** The value of a level at a place of the plate, bilinear; NaN outside. */
-export function valueAt(levels: Levels, level: number, x: number, y: number): number {
+function valueAt(levels: Levels, level: number, x: number, y: number): number {
   const image = levels.images[level];
   const width = image.width;
   const height = image.height;

@@ -9,17 +9,21 @@ const MOST = 3;
 /** Candidates a level, each way, at most. */
 const STEPS = 16;
 
+/** A pattern and the level of the picture it is compared with. */
+export interface Paired {
+  pattern: Pattern;
+  at: number;
+}
+
 /**
- * The places within `reach` plate pixels of `place`, moved only, where the pattern of some coarse level agrees best (normalised
- * correlation), best first. `steps` are the levels between the pattern and the picture (see Tracker).
+ * The places within `reach` plate pixels of `place`, moved only, where the pattern of some level, `top` at most, agrees best
+ * (normalised correlation), best first.
  */
-export function searched(patterns: readonly Pattern[], levels: Levels, place: Homography, reach: number, steps: number): Homography[] {
-  let level = 1;
+export function searched(levels: Levels, place: Homography, reach: number, top: number, paired: (level: number) => Paired): Homography[] {
+  let level = Math.min(1, top);
   // A coarser level once the finer one has too many places.
-  while (level < patterns.length - 1 && reach / 2 ** level > STEPS) level++;
-  level = Math.min(level, patterns.length - 1);
-  const pattern = patterns[Math.min(patterns.length - 1, level + Math.max(0, -steps))];
-  const at = Math.min(levels.images.length - 1, level + Math.max(0, steps));
+  while (level < top && reach / 2 ** level > STEPS) level++;
+  const { pattern, at } = paired(level);
   const apart = Math.max(2 ** level, reach / (2 * STEPS));
   const n = Math.floor(reach / apart);
   const side = 2 * n + 1;

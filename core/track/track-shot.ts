@@ -39,9 +39,6 @@ function together(trackers: readonly Tracker[], { width, height }: Gray): Region
   return (all.right - all.left) * (all.bottom - all.top) > MOST_OF_IT * width * height ? undefined : all;
 }
 
-/** Pyramid levels taken: coarse enough for the largest region. */
-const LEVELS = 5;
-
 /**
  * Follows the tasks, all set on frame `start`, to frame `end` (either side), a frame at a time; the start itself is not given.
  * With `draft`, fewer samples are taken and quality is told without tracking back.
@@ -50,11 +47,11 @@ export async function* trackTowards(luma: LumaSource, tasks: readonly TrackTask[
   const step = end < start ? -1 : 1;
   if (tasks.length === 0 || start === end) return;
   const first = await luma(start);
-  const whole = levelsOf(first, LEVELS);
+  const whole = levelsOf(first);
   const trackers = tasks.map(({ area, region, model, search }) => new Tracker(whole, area, { model, search, region, draft }));
   for (let frame = start + step; ; frame += step) {
     const picture = await luma(frame);
-    const levels: Levels = levelsOf(picture, LEVELS, together(trackers, picture));
+    const levels: Levels = levelsOf(picture, together(trackers, picture));
     yield { frame, found: trackers.map((t) => t.step(levels)) };
     if (frame === end) return;
   }

@@ -13,7 +13,7 @@ import { type Area, cornersAt } from './area.ts';
 import type { Levels } from './levels.ts';
 import { type Pattern, patternOf, texture } from './pattern.ts';
 import { qualityOf, type Reason, TRUSTED } from './quality.ts';
-import { searched } from './search.ts';
+import { type Paired, searched } from './search.ts';
 
 export interface TrackerOptions {
   model: MotionModel;
@@ -68,7 +68,6 @@ export class Tracker {
   private earlier: Homography | null = null;
   private before: Levels;
   private lost = 0;
-  private lastScore = 1;
   /** What the pattern has come to on frames that were trusted. */
   private typical = 0.97;
   /** The best of that, slowly forgotten. */
@@ -117,10 +116,10 @@ export class Tracker {
   /** Where the area is on the next frame. */
   step(levels: Levels): Found {
     const { model, region, draft } = this.options;
-    let fit = this.quick(levels, this.newest);
+    let fit = this.quick(levels);
     let certain = 1;
     if (!this.hopeless() && (merit(fit) < Math.max(SURE, this.typical - 0.05) || this.lost > 0)) ({ fit, certain } = this.elsewhere(levels, fit));
-    if (!region) fit = this.shaped(levels, this.newest, fit);
+    if (!region) fit = this.shaped(levels, fit);
     if (this.newest !== this.first) {
       const back = align(this.first.patterns[0], levels, 0, fit.place, { model: region ? model : shapeOf(model), rounds: 12, robust: region });
       if (merit(back) > AGAIN && away(fit.place, back.place) < 4) {
@@ -131,13 +130,13 @@ export class Tracker {
     const sane = this.sane(fit.place);
     const followed = this.lost === 0;
     const returned = draft || !followed || !sane ? 0 : this.returned(levels, fit);
+    this.before = levels;
     let quality = sane ? certain * qualityOf({ ...fit, returned, typical: this.typical }) : 0;
     if (this.plain) quality = Math.min(quality, 0.3);
     if (!followed && merit(fit) < Math.max(AGAIN, 1 - 0.035 - 2.5 * (1 - this.peak))) quality = Math.min(quality, 0.4);
     if (quality < TRUSTED) {
       this.lost++;
       const reason = this.reasonFor(levels, fit);
-      this.before = levels;
       return { place: quality > 0.25 && followed ? fit.place : this.expected(), quality: Math.min(quality, TRUSTED - 0.01), reason };
     }
     // What covers a pattern does so fast; what changes it, slowly.
@@ -149,11 +148,9 @@ export class Tracker {
     this.peak = Math.max(this.typical, this.peak * 0.998);
     this.since = followed ? this.since + 1 : 0;
     this.lost = 0;
-    this.lastScore = merit(fit);
     // Falls fast, rises slowly: what was seen once may be seen again.
     this.trusted++;
     this.typical += (merit(fit) - this.typical) * Math.max(merit(fit) < this.typical ? 0.3 : 0.1, 1 / this.trusted);
-    this.before = levels;
     if (merit(fit) < AGEING && gradual && this.since >= SETTLED && quality > FRESH && returned < 0.5) this.newest = this.referenceAt(levels, fit.place);
     return { place: fit.place, quality, reason: null };
   }
@@ -180,14 +177,21 @@ export class Tracker {
     return composed(moveBy((x1 - x0) * frames, (y1 - y0) * frames), this.place);
   }
 
-  /** Levels between a reference and what it is compared with: what has grown is looked at in a smaller picture. */
-  private scaleSteps(reference: Reference): number {
-    return Math.round(Math.log2(unitOf(this.place) / reference.pixels));
+  /**
+   * The newest pattern of a level, none coarser than `top`, and the level of the picture it is compared with: what has grown since is
+   * looked at in a smaller picture, what has shrunk by a coarser pattern.
+   */
+  private paired(levels: Levels, level: number, top = this.newest.patterns.length - 1): Paired {
+    const grown = Math.round(Math.log2(unitOf(this.place) / this.newest.pixels));
+    return {
+      pattern: this.newest.patterns[Math.min(top, level + Math.max(0, -grown))],
+      at: Math.min(levels.images.length - 1, level + Math.max(0, grown)),
+    };
   }
 
   /** The best of what lies where it is expected and where it was. */
-  private quick(levels: Levels, reference: Reference): Fit {
-    const top = reference.patterns.length - 1;
+  private quick(levels: Levels): Fit {
+    const top = this.newest.patterns.length - 1;
     const starts = [this.expected()];
     if (this.earlier && this.lost === 0 && this.options.region) {
       const back = inverseOf(this.earlier);
@@ -197,7 +201,7 @@ export class Tracker {
     if (this.earlier) starts.push(this.place);
     let best: Fit | null = null;
     for (const start of starts) {
-      const fit = this.refined(levels, reference, start, top);
+      const fit = this.refined(levels, start, top);
       if (!best || merit(fit) > merit(best)) best = fit;
       if (merit(best) > 0.95) break;
     }
@@ -214,8 +218,8 @@ export class Tracker {
     const middles = this.earlier && away(expected, this.place) > wide / 4 ? [expected, this.place] : [expected];
     const fits = [near];
     for (const middle of middles)
-      for (const place of searched(this.newest.patterns, levels, middle, wide, this.scaleSteps(this.newest)))
-        fits.push(this.refined(levels, this.newest, place, Math.min(1, this.newest.patterns.length - 1)));
+      for (const place of searched(levels, middle, wide, this.newest.patterns.length - 1, (level) => this.paired(levels, level)))
+        fits.push(this.refined(levels, place, Math.min(1, this.newest.patterns.length - 1)));
     const off = (f: Fit) => Math.min(...middles.map((m) => away(f.place, m))) / wide;
     const worth = (f: Fit) => merit(f) - 0.1 * Math.min(1, off(f)) ** 2;
     const fit = fits.reduce((a, b) => (worth(b) > worth(a) + 0.01 ? b : a));
@@ -228,14 +232,12 @@ export class Tracker {
   }
 
   /** Coarse to fine from `start`. */
-  private refined(levels: Levels, reference: Reference, start: Homography, top: number): Fit {
+  private refined(levels: Levels, start: Homography, top: number): Fit {
     const { region, model, draft } = this.options;
-    const steps = this.scaleSteps(reference);
     let fit: Fit | null = null;
     let place = start;
     for (let k = top; k >= 0; k--) {
-      const pattern = reference.patterns[Math.min(top, k + Math.max(0, -steps))];
-      const at = Math.min(levels.images.length - 1, k + Math.max(0, steps));
+      const { pattern, at } = this.paired(levels, k, top);
       const coarse = k === top && k > 1 ? 'move' : k >= 2 && model !== 'move' ? 'similarity' : model;
       fit = align(pattern, levels, at, place, {
         model: region ? coarse : 'move',
@@ -252,10 +254,8 @@ export class Tracker {
   }
 
   /** A point's own turn and scale, where that makes it more alike. */
-  private shaped(levels: Levels, reference: Reference, fit: Fit): Fit {
-    const steps = this.scaleSteps(reference);
-    const pattern = reference.patterns[Math.min(reference.patterns.length - 1, Math.max(0, -steps))];
-    const at = Math.min(levels.images.length - 1, Math.max(0, steps));
+  private shaped(levels: Levels, fit: Fit): Fit {
+    const { pattern, at } = this.paired(levels, 0);
     const other = align(pattern, levels, at, fit.place, { model: shapeOf(this.options.model), rounds: 12, gain: fit.gain, offset: fit.offset });
     return merit(other) >= merit(fit) && away(other.place, fit.place) < 3 && this.sane(other.place) ? other : fit;
   }
@@ -298,7 +298,7 @@ export class Tracker {
     const [x, y] = applyTo(this.expected(), 0, 0);
     const inside = x >= levels.left && y >= levels.top && x <= levels.left + width && y <= levels.top + height;
     if (!inside || fit.seen < 0.5) return 'left';
-    return this.lost === 1 && this.lastScore < AGEING ? 'changed' : 'hidden';
+    return this.lost === 1 && (this.recent.at(-1) ?? 1) < AGEING ? 'changed' : 'hidden';
   }
 }
 

@@ -4,7 +4,7 @@
  */
 import * as THREE from 'three';
 import { fractalNoise, valueNoise } from '../noise.ts';
-import { blocks, mottled, planks, surfaceMaterial } from '../textures.ts';
+import { blocks, mottled, planks, surfaceMaterial, water } from '../textures.ts';
 import { at, bar, layBar, placed, shaded, sun } from './build.ts';
 import type { Scene } from './scene.ts';
 
@@ -109,15 +109,8 @@ export function ferryRamp(): Scene {
   scene.add(placed(new THREE.BoxGeometry(11, 2.6, 3), hull, 2.4, 0.2, -10), placed(new THREE.BoxGeometry(5, 1.9, 2.2), house, 3.2, 2.3, -10));
   const dark = new THREE.MeshStandardMaterial({ color: 0x1d262b, roughness: 0.2 });
   for (let i = 0; i < 4; i++) scene.add(placed(new THREE.BoxGeometry(0.6, 0.6, 0.1), dark, 1.4 + i * 1.15, 2.5, -8.86));
-  const water = surfaceMaterial(
-    (u, v) => {
-      const n = fractalNoise(u * 30, v * 80, 117, 4, 30);
-      return { r: 0.17 + n * 0.1, g: 0.26 + n * 0.12, b: 0.28 + n * 0.12, height: n, rough: 0.2 + n * 0.2 };
-    },
-    [3, 3],
-    4,
-  );
-  const sea = new THREE.Mesh(new THREE.PlaneGeometry(90, 40), water);
+  const waves = surfaceMaterial(water(80, [0.17, 0.26, 0.28], 0.2, 117), [3, 3], 4);
+  const sea = new THREE.Mesh(new THREE.PlaneGeometry(90, 40), waves);
   sea.rotation.x = -Math.PI / 2;
   sea.position.set(0, -0.5, -26);
   scene.add(sea);

@@ -1,7 +1,6 @@
 /** "The courier crosses the quay": locked camera, a cargo trike from left to right, a cloud passes over the sun. */
 import * as THREE from 'three';
-import { fractalNoise } from '../noise.ts';
-import { blocks, mottled, planks, surfaceMaterial } from '../textures.ts';
+import { blocks, mottled, planks, surfaceMaterial, water } from '../textures.ts';
 import { at, bar, layBar, placed, shaded, sun } from './build.ts';
 import type { Scene } from './scene.ts';
 
@@ -190,15 +189,8 @@ export function quayCourier(): Scene {
     const arc = new THREE.QuadraticBezierCurve3(at(x - 1.55, 0.62, -3.15), at(x, 0.12, -3.05), at(x + 1.55, 0.62, -3.15));
     scene.add(shaded(new THREE.Mesh(new THREE.TubeGeometry(arc, 30, 0.035, 8), rope)));
   }
-  const water = surfaceMaterial(
-    (u, v) => {
-      const n = fractalNoise(u * 30, v * 90, 60, 4, 30);
-      return { r: 0.16 + n * 0.1, g: 0.25 + n * 0.12, b: 0.28 + n * 0.12, height: n, rough: 0.18 + n * 0.2 };
-    },
-    [3, 3],
-    4,
-  );
-  const sea = new THREE.Mesh(new THREE.PlaneGeometry(80, 30), water);
+  const waves = surfaceMaterial(water(90, [0.16, 0.25, 0.28], 0.18, 60), [3, 3], 4);
+  const sea = new THREE.Mesh(new THREE.PlaneGeometry(80, 30), waves);
   sea.rotation.x = -Math.PI / 2;
   sea.position.set(0, -0.9, -18);
   scene.add(sea);
