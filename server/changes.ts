@@ -142,9 +142,9 @@ export class Changes {
         422,
       );
     const edits: Edit[] = [
-      // Lanes go first and come last: they name subjects.
-      ...[...document.lanes, ...document.cast, ...document.notes, ...document.markers].map((r): Edit => ({ kind: 'remove', id: r.id })),
-      ...(['cast', 'notes', 'markers', 'lanes'] as const).flatMap((parent) =>
+      // What names other records goes first and comes last: lanes name subjects, parts name tracks.
+      ...[...document.lanes, ...document.cast, ...document.tracks, ...document.notes, ...document.markers].map((r): Edit => ({ kind: 'remove', id: r.id })),
+      ...(['tracks', 'cast', 'notes', 'markers', 'lanes'] as const).flatMap((parent) =>
         next[parent].map((record, index): Edit => ({ kind: 'insert', parent, index, record })),
       ),
     ];

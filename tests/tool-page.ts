@@ -2,9 +2,9 @@
 
 import { NO_POINTS, onePath, type Points, pointsOf } from '~/app/state/points.ts';
 import { createViewStore } from '~/app/state/view-store.ts';
-import { shapeAt } from '~/app/viewer/path-edits.ts';
 import type { ToolContext } from '~/app/viewer/tool.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
+import { shapeAt } from '~/core/document/follow.ts';
 import { findPath } from '~/core/document/parts.ts';
 import { newDocument, newPath, newSpline, newSubject } from '~/core/document/records.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
@@ -20,6 +20,8 @@ export class Page {
   settled = this.document;
   draft: Edit[] | null = null;
   steps: string[] = [];
+  /** Tracks that were asked to run again. */
+  again: [string, number][] = [];
   selected: string | null = null;
   path: string | null = null;
   points: Points = NO_POINTS;
@@ -76,6 +78,7 @@ export class Page {
       perPixel: 1,
       newId: () => `id${this.counter++}`,
       crosshair: this.cross,
+      trackAgain: (id, frame) => page.again.push([id, frame]),
       moveCrosshair: (x, y) => {
         this.cross = { x, y };
       },

@@ -6,7 +6,7 @@ import { isApproved } from '~/core/document/approval.ts';
 import { partWith } from '~/core/document/parts.ts';
 import { REACHES } from '~/core/time/reach.ts';
 import { useGoToDoubtful, useReview } from '../settings/doubt-note.tsx';
-import { useColumns, useKeyFrames } from '../sheet/columns.ts';
+import { isTrack, useColumns, useKeyFrames } from '../sheet/columns.ts';
 import { deleteEdits, keyHereEdits } from '../sheet/key-work.ts';
 import { carryRange } from '../state/carry-range.ts';
 import { approvalEdits, carry } from '../state/peel.ts';
@@ -52,7 +52,8 @@ export function useShortcuts(): void {
     const columns = () => {
       const own = part();
       const all = latest.current.columns;
-      return own ? all.filter((c) => c.record === own.id) : all;
+      const { selected } = shot();
+      return own ? all.filter((c) => c.record === own.id) : all.filter((c) => !isTrack(c) || c.record === selected);
     };
     /** A tool that is worked with the keyboard as well takes the focus to the viewer. */
     const toViewer = (tool: ToolId) => {
@@ -93,6 +94,7 @@ export function useShortcuts(): void {
       pan: () => view().setTool('pan'),
       hand: () => toViewer('hand'),
       shape: () => toViewer('shape'),
+      mark: () => toViewer('mark'),
       feather: () => toViewer('feather'),
       frame: () => view().set({ transforming: !view().transforming, pivot: null }),
       snap: () => view().set({ snap: !view().snap }),

@@ -3,6 +3,7 @@ import { Brush, ChevronDown, CircleDashed, CircleDot, Eye, EyeOff, Image, Lock, 
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { curvesFile } from '~/core/document/curves-file.ts';
+import { placedPathsOf, shapeAt, standingAlone } from '~/core/document/follow.ts';
 import { pathsOf } from '~/core/document/parts.ts';
 import { copyOf, newPeel, newSpline, newSubject } from '~/core/document/records.ts';
 import type { Part, Subject } from '~/core/document/schema.ts';
@@ -17,10 +18,10 @@ import { NameDialog } from '../ui/name-dialog.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
 import { SortableList, useSortableRow } from '../ui/sortable.tsx';
 import { OUTLINE_HEX } from '../viewer/curves-canvas.ts';
-import { shapeAt } from '../viewer/path-edits.ts';
 import { BringIn } from './bring-in.tsx';
 import { CopyDialog } from './copy-dialog.tsx';
 import { type ToTrace, TraceDialog } from './trace-dialog.tsx';
+import { TrackList } from './track-list.tsx';
 
 const ROW = 'group flex h-8 items-center gap-1 rounded px-1 text-sm';
 const OPERATION_MARK: Record<Part['operation'], string> = { add: '+', subtract: '−', intersect: '∩', exclude: '⊻' };
@@ -80,6 +81,7 @@ export function CastPanel() {
             ))}
           </ul>
         </SortableList>
+        <TrackList onRename={(id, name) => setNaming({ id, name })} />
       </div>
       <NameDialog
         title="Rename"
@@ -213,12 +215,12 @@ function PartRow({ part, subject, onRename, onCopy, onTrace }: { part: Part; sub
   };
   const write = (kind: CurvesKind) => {
     if (part.type !== 'spline') return;
-    saveFile(writeCurves(part, plate, view.getState().frame, kind));
+    saveFile(writeCurves(standingAlone(store.getState().document, part), plate, view.getState().frame, kind));
   };
   /** Keeps the curves as they are on this frame, one shape for all time. */
   const keep = async () => {
     const { frame } = view.getState();
-    const still = paths.map((p) => ({ ...p, shape: { constant: shapeAt(p, frame) } }));
+    const still = placedPathsOf(store.getState().document, part).map((p) => ({ ...p, shape: { constant: shapeAt(p, frame) } }));
     try {
       const content = curvesFile(part.name, { width: plate.width, height: plate.height }, still);
       await keepInLibrary(productionId, { kind: 'shape', name: part.name, content });

@@ -3,6 +3,7 @@ import { Dialog } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import type { Change } from '~/core/document/edits.ts';
+import { standingAlone } from '~/core/document/follow.ts';
 import { copyOf, newSubject } from '~/core/document/records.ts';
 import type { Part } from '~/core/document/schema.ts';
 import { hasKeys } from '~/core/time/animated.ts';
@@ -43,9 +44,11 @@ export function CopyDialog({ part, onClose }: { part: Part | null; onClose(): vo
   }, [own?.id, part?.id]);
   const copy = async () => {
     if (!part) return;
-    const record = copyOf(later(part, by), newId);
-    onClose();
     const [kind, id] = where.split(':');
+    // A track is of this shot and these frames.
+    const free = kind === 'subject' && by === 0 ? part : standingAlone(store.getState().document, part);
+    const record = copyOf(later(free, by), newId);
+    onClose();
     if (kind === 'subject') {
       const subject = cast.find((s) => s.id === id);
       const name = subject === own ? `${part.name} copy` : part.name;

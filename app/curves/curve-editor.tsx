@@ -4,7 +4,7 @@ import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { hasKeys, type Key } from '~/core/time/animated.ts';
 import { EASES, type Ease } from '~/core/time/ease.ts';
 import { CHOICES } from '~/core/time/reach.ts';
-import { type KeyedSetting, useColumns } from '../sheet/columns.ts';
+import { isTrack, type KeyedSetting, useColumns } from '../sheet/columns.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton } from '../ui/controls.tsx';
@@ -35,7 +35,7 @@ function useChoices(): Choice[] {
       columns.flatMap((c) =>
         c.settings
           // A choice stands until the next: there is no curve to shape.
-          .filter((s) => hasKeys(s.value) && s.kind !== CHOICES)
+          .filter((s) => hasKeys(s.value) && s.kind !== CHOICES && !isTrack(c))
           .map((s, i) => ({ id: `${s.record}.${s.setting}`, label: `${c.owner}: ${c.label}${c.settings.length > 1 ? ` ${i + 1}` : ''}`, setting: s })),
       ),
     [columns],

@@ -1,6 +1,6 @@
 /** The whole shot at a glance: keys, the range and the playhead. Dragging on it scrubs. */
 import { type PointerEvent, useRef } from 'react';
-import { useColumns } from '../sheet/columns.ts';
+import { useKeyFrames } from '../sheet/columns.ts';
 import { isGone, useDoubt } from '../state/peel.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
@@ -9,12 +9,11 @@ export function Ribbon() {
   const { plate, view } = useWorkbench();
   const frame = useView((s) => s.frame);
   const range = useView((s) => s.range);
-  const columns = useColumns();
   const bar = useRef<HTMLDivElement>(null);
   const grip = useRef<'frame' | 'first' | 'last' | null>(null);
   const { frames, firstNumber } = plate;
   const percent = (f: number) => `${(100 * f) / frames}%`;
-  const keys = [...new Set(columns.flatMap((c) => c.keys))];
+  const keys = useKeyFrames();
   const approved = useSettledSubject()?.approved ?? [];
   const { found } = useDoubt();
   const markers = useShot((s) => s.document.markers);

@@ -7,6 +7,7 @@ import { BENCHES, type BenchId, TopBar } from '../bench/top-bar.tsx';
 import { useShortcuts } from '../bench/use-shortcuts.ts';
 import { CastPanel } from '../cast/cast-panel.tsx';
 import { MatteChart } from '../charts/matte-chart.tsx';
+import { TrackChart } from '../charts/track-chart.tsx';
 import { CurveEditor } from '../curves/curve-editor.tsx';
 import { Pictures, type View } from '../frame/pictures.ts';
 import { EffectSettings, LanesPanel } from '../lanes/lanes-panel.tsx';
@@ -19,7 +20,7 @@ import { usePeelAhead, usePeelMending, usePeelWatch } from '../state/peel.ts';
 import { ShotContext, useShot } from '../state/shot-context.tsx';
 import { createShotStore } from '../state/shot-store.ts';
 import { createViewStore, VIEWS } from '../state/view-store.ts';
-import { type PlateFacts, useCurrentSubjectId, useView, useWorkbench, WorkbenchContext } from '../state/workbench-context.tsx';
+import { type PlateFacts, useCurrentSubjectId, useView, useWorkbench, useWorkedTrack, WorkbenchContext } from '../state/workbench-context.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { Transport } from '../viewer/transport.tsx';
 import { Viewer } from '../viewer/viewer.tsx';
@@ -127,6 +128,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
   useEffect(() => view.getState().set({ outlines: bench === 'isolate' }), [bench, view]);
   const curvesOpen = useView((s) => s.curvesOpen);
   const chartOpen = useView((s) => s.chartOpen);
+  const track = useWorkedTrack();
   const left = usePanelRef();
   const right = usePanelRef();
   const toggle = (panel: typeof left) => {
@@ -163,7 +165,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
                   <Ribbon />
                 </div>
                 <IconButton
-                  label={chartOpen ? 'Hide the chart of the matte' : 'Chart of the matte over time'}
+                  label={chartOpen ? 'Hide the chart' : `Chart of the ${track ? 'track' : 'matte'} over time`}
                   pressed={chartOpen}
                   onClick={() => view.getState().set({ chartOpen: !chartOpen })}
                 >
@@ -182,7 +184,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
                 </IconButton>
               </div>
               {curvesOpen && <CurveEditor />}
-              {chartOpen && <MatteChart />}
+              {chartOpen && (track ? <TrackChart track={track} /> : <MatteChart />)}
             </div>
           </Panel>
           <Grip />

@@ -1,7 +1,7 @@
 /** The curves of a spline part: each with its points and keys, and numbers for what is selected, so that nothing needs a pointer. */
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import type { Path, SplinePart } from '~/core/document/schema.ts';
+import { type PlacedPath, type PlacedSpline, shapeAt } from '~/core/document/follow.ts';
 import { BETWEENS, type Between } from '~/core/path/between.ts';
 import { affineAbout, makeKind, moveVertices, type PointKind, pointKind, reversedShape, transformVertices, withFirst } from '~/core/path/edit.ts';
 import type { Shape } from '~/core/path/path.ts';
@@ -11,7 +11,7 @@ import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useReachContext, useView } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton, TEXT_FIELD } from '../ui/controls.tsx';
 import { boxRound, middleOf } from '../viewer/frame-box.ts';
-import { everyKeyEdits, shapeAt, shapeEdits } from '../viewer/path-edits.ts';
+import { everyKeyEdits, shapeEdits } from '../viewer/path-edits.ts';
 import { CurveTrack } from './curve-track.tsx';
 import { CoordinateField } from './fields.tsx';
 
@@ -22,7 +22,7 @@ const BETWEEN_ABOUT: Record<Between, string> = {
   turning: 'Between keys the whole moves, turns and scales first; what is left goes straight. For limbs that turn',
 };
 
-export function CurveSettings({ part }: { part: SplinePart }) {
+export function CurveSettings({ part }: { part: PlacedSpline }) {
   return (
     <>
       <h3 className="mt-3 border-line border-t px-3 pt-2 pb-1 font-semibold text-xs">Curves</h3>
@@ -39,7 +39,7 @@ export function CurveSettings({ part }: { part: SplinePart }) {
   );
 }
 
-function PathRow({ path, number }: { path: Path; number: number }) {
+function PathRow({ path, number }: { path: PlacedPath; number: number }) {
   const store = useShotStore();
   const active = useShot((s) => s.path) === path.id;
   const frame = useView((s) => s.frame);
@@ -115,7 +115,7 @@ function PathRow({ path, number }: { path: Path; number: number }) {
 
 const KIND_WORDS: Record<PointKind, string> = { corner: 'Corner', smooth: 'Smooth', broken: 'Broken' };
 
-function PointFields({ part }: { part: SplinePart }) {
+function PointFields({ part }: { part: PlacedSpline }) {
   const store = useShotStore();
   const activeId = useShot((s) => s.path);
   const points = useShot((s) => s.points);
@@ -187,7 +187,7 @@ function PointFields({ part }: { part: SplinePart }) {
 }
 
 /** Move, scale, turn and skew with numbers: the selected points, or the whole active curve. */
-function TransformFields({ part }: { part: SplinePart }) {
+function TransformFields({ part }: { part: PlacedSpline }) {
   const store = useShotStore();
   const activeId = useShot((s) => s.path);
   const points = useShot((s) => s.points);

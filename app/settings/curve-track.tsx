@@ -1,154 +1,203 @@
-/** Tracking the curves of a part through the shot: how they may move, which way, and what came of it. */
-import { Progress } from 'radix-ui';
-import { useEffect, useRef, useState } from 'react';
-import { toast } from 'sonner';
-import type { SplinePart } from '~/core/document/schema.ts';
+/** A Spline and tracks: its curves are tracked, or follow a track that is there; what of it they take, and the way back to keys. */
+import { useState } from 'react';
+import { type PlacedSpline, writtenKeys } from '~/core/document/follow.ts';
+import { newRegionTrack } from '~/core/document/records.ts';
+import type { Follow, Track } from '~/core/document/schema.ts';
 import { MOTION_MODELS, type MotionModel } from '~/core/math/homography.ts';
-import { REASONS } from '~/core/track/quality.ts';
-import { carryRange } from '../state/carry-range.ts';
-import { useShotStore } from '../state/shot-context.tsx';
-import { type Gap, gapsOf, outlinesOf, trackEdits, trackRegion, trusted } from '../state/track.ts';
+import { ASPECTS, type Aspect } from '~/core/math/motion.ts';
+import { distanceBetween } from '~/core/path/between.ts';
+import { hasKeys, keyFrames } from '~/core/time/animated.ts';
+import { thinKeys } from '~/core/time/key-cleaning.ts';
+import type { FrameRange } from '~/core/time/ranges.ts';
+import { useShot, useShotStore } from '../state/shot-context.tsx';
+import { closedShapes, followEdits, keepEdits, runTracksOf, wasFollowed } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
-import type { Tracked } from '../workers/track-worker.ts';
-import { ChoiceSetting } from './fields.tsx';
+import { kindOf } from '../viewer/path-edits.ts';
+import { ChoiceSetting, CoordinateField } from './fields.tsx';
+import { TrackOutcome, TrackWays } from './track-controls.tsx';
 
-const MODEL_WORDS: Record<MotionModel, string> = {
+export const MODEL_WORDS: Record<MotionModel, string> = {
   move: 'Move',
   similarity: 'Move, turn, scale',
   affine: 'Affine',
   perspective: 'Perspective',
 };
-const WAYS = [
-  { way: 'back', label: 'Back', title: 'To the first frame, or to the beginning of the marked range' },
-  { way: 'both', label: 'Both ways', title: 'Forwards, then backwards, over the shot or the marked range' },
-  { way: 'on', label: 'On', title: 'To the last frame, or to the end of the marked range' },
+export const MODELS = MOTION_MODELS.map((id) => ({ id, label: MODEL_WORDS[id] }));
+export const LOOK_CHOICES = [
+  { id: 'full', label: 'Full frames (fine)' },
+  { id: 'proxy', label: 'Proxies (draft)' },
 ] as const;
-type Way = (typeof WAYS)[number]['way'];
+const ASPECT_WORDS: Record<Aspect, string> = { position: 'Position', turn: 'Turn', scale: 'Scale', shape: 'Shape' };
+const NONE = 'none';
+/** Pixels by which a curve may be off where its written keys are thinned. */
+const THINNED = 0.25;
 
-interface Came {
-  first: number;
-  last: number;
-  keys: number;
-  gaps: Gap[];
-}
-
-export function CurveTrack({ part }: { part: SplinePart }) {
-  const store = useShotStore();
-  const { plate, pictures, view } = useWorkbench();
-  const frame = useView((s) => s.frame);
-  const range = useView((s) => s.range);
-  const [model, setModel] = useState<MotionModel>('similarity');
-  const [look, setLook] = useState<'full' | 'proxy'>('full');
-  const [running, setRunning] = useState<{ done: number; of: number; frame: number; quality: number } | null>(null);
-  const [came, setCame] = useState<Came | null>(null);
-  const stop = useRef<AbortController | null>(null);
-  useEffect(() => () => stop.current?.abort(), []);
-  const masks = part.paths.some((p) => p.closed);
-
-  const start = async (way: Way) => {
-    if (!pictures) return;
-    const { first, last } = carryRange(way, frame, range, plate.frames);
-    const outlines = outlinesOf(part, frame);
-    const ends = [last, first].filter((end) => end !== frame && (end < frame ? way !== 'on' : way !== 'back'));
-    const control = new AbortController();
-    stop.current = control;
-    const tracked: Tracked[] = [];
-    const of = ends.reduce((sum, end) => sum + Math.abs(end - frame), 0);
-    setCame(null);
-    setRunning({ done: 0, of, frame, quality: 1 });
-    try {
-      for (const end of ends)
-        await trackRegion(
-          {
-            url: `${location.origin}${pictures.plateUrl}`,
-            store: look,
-            plate: { width: plate.width, height: plate.height },
-            outlines,
-            model,
-            start: frame,
-            end,
-          },
-          (t) => {
-            if (control.signal.aborted) return;
-            tracked.push(t);
-            setRunning({ done: tracked.length, of, frame: t.frame, quality: t.quality });
-          },
-          control.signal,
-        );
-    } catch (error) {
-      toast.error(error instanceof Error ? error.message : 'The curves could not be tracked.');
-    }
-    setRunning(null);
-    const sure = trusted(tracked);
-    const edits = trackEdits(part, frame, tracked);
-    if (edits.length > 0 && !store.getState().commit('Track', edits)) return;
-    if (tracked.length === 0) return;
-    const frames = tracked.map((t) => t.frame);
-    setCame({ first: Math.min(frame, ...frames), last: Math.max(frame, ...frames), keys: sure.length, gaps: gapsOf(tracked) });
-  };
-
-  if (!masks || part.locked) return null;
-  const number = (f: number) => f + plate.firstNumber;
+export function CurveTrack({ part }: { part: PlacedSpline }) {
+  const tracks = useShot((s) => s.history.settled.tracks);
+  if (part.locked) return null;
+  const track = part.follow && tracks.find((t) => t.id === part.follow?.track);
   return (
     <section aria-label="Track" className="mt-2 border-line border-t pt-2 pb-1">
       <h3 className="px-3 pb-1 font-semibold text-xs">Track</h3>
-      <ChoiceSetting<MotionModel> label="Motion" value={model} options={MOTION_MODELS.map((id) => ({ id, label: MODEL_WORDS[id] }))} onChange={setModel} />
-      <ChoiceSetting<'full' | 'proxy'>
-        label="Look at"
-        value={look}
-        options={[
-          { id: 'full', label: 'Full frames (fine)' },
-          { id: 'proxy', label: 'Proxies (draft)' },
-        ]}
-        onChange={setLook}
-      />
-      {running ? (
-        <div className="flex items-center gap-2 px-3 py-1 text-xs">
-          <Progress.Root value={running.done} max={Math.max(1, running.of)} aria-label="Tracking" className="h-1.5 flex-1 overflow-hidden rounded bg-well">
-            <Progress.Indicator className="h-full bg-ink" style={{ width: `${(100 * running.done) / Math.max(1, running.of)}%` }} />
-          </Progress.Root>
-          <span className="w-28 text-right font-mono">
-            {number(running.frame)} · {Math.round(100 * running.quality)}% sure
-          </span>
-          <Button className="!h-6 text-xs" title="Keeps what was tracked until now" onClick={() => stop.current?.abort()}>
-            Stop
-          </Button>
-        </div>
-      ) : (
-        <div className="flex gap-1 px-3 py-1">
-          {WAYS.map(({ way, label, title }) => (
-            <Button key={way} className="!h-7 flex-1 text-xs" title={title} aria-label={`Track: ${label.toLowerCase()}`} onClick={() => void start(way)}>
-              {label}
-            </Button>
-          ))}
-        </div>
-      )}
-      <div aria-live="polite" className="px-3 text-xs">
-        {came && (
-          <>
-            <p className="py-0.5">
-              {came.keys === 0 ? 'Followed on no frame' : `Keys on ${came.keys === 1 ? 'one more frame' : `${came.keys} frames`}`} of {number(came.first)} to{' '}
-              {number(came.last)}.{came.gaps.length > 0 && ' No keys where it is not to be trusted:'}
-            </p>
-            <ul>
-              {came.gaps.map((gap) => (
-                <li key={gap.first}>
-                  <button type="button" className="py-0.5 text-left underline" title="Go to its first frame" onClick={() => view.getState().goTo(gap.first)}>
-                    {gap.first === gap.last ? number(gap.first) : `${number(gap.first)} to ${number(gap.last)}`}
-                  </button>
-                  : {REASONS[gap.reason]}
-                </li>
-              ))}
-            </ul>
-          </>
-        )}
-      </div>
-      {!came && !running && (
-        <p className="px-3 text-quiet text-xs">
-          Follows what is inside the curves from this frame on, and gives them a key on every frame that can be trusted.
-        </p>
-      )}
+      <FollowChoice part={part} tracks={tracks} />
+      {part.follow && track ? <Following part={part} follow={part.follow} track={track} /> : part.paths.some((p) => p.closed) && <TrackCurves part={part} />}
     </section>
+  );
+}
+
+/** Which track the curves follow. */
+function FollowChoice({ part, tracks }: { part: PlacedSpline; tracks: readonly Track[] }) {
+  const store = useShotStore();
+  const { view } = useWorkbench();
+  if (tracks.length === 0) return null;
+  const choose = (id: string) => {
+    const document = store.getState().history.settled;
+    const own = document.cast.flatMap((s) => s.parts).find((p) => p.id === part.id);
+    const track = document.tracks.find((t) => t.id === id);
+    if (own?.type !== 'spline') return;
+    if (track) store.getState().commit('Follow a track', followEdits(document, own, track, view.getState().frame, 'stay'));
+    else store.getState().commit('Let the track go', [{ kind: 'assign', id: part.id, values: { follow: null } }]);
+  };
+  return (
+    <ChoiceSetting
+      label="Follows"
+      value={part.follow?.track ?? NONE}
+      options={[{ id: NONE, label: 'No track' }, ...tracks.map((t) => ({ id: t.id, label: t.name }))]}
+      onChange={choose}
+    />
+  );
+}
+
+/** Tracks what is inside the curves, and lets them follow. */
+function TrackCurves({ part }: { part: PlacedSpline }) {
+  const store = useShotStore();
+  const bench = useWorkbench();
+  const frame = useView((s) => s.frame);
+  const [model, setModel] = useState<MotionModel>('similarity');
+  const [look, setLook] = useState<Track['look']>('full');
+  const [own, setOwn] = useState<'stay' | 'go'>('stay');
+  const [id] = useState(() => crypto.randomUUID());
+  const keyed = part.paths.some((p) => keyFrames(p.shape).some((f) => f !== frame));
+  const run = async (range: FrameRange) => {
+    const { settled } = store.getState().history;
+    const start = { id, name: `Track of ${part.name}`.slice(0, 120), frame, lines: bench.plate.height };
+    const track = { ...newRegionTrack(start, closedShapes(settled, part, frame), model), look };
+    const [moved] = (await runTracksOf(settled, [track], range, bench)) ?? [];
+    const after = store.getState().history.settled;
+    const now = after.cast.flatMap((s) => s.parts).find((p) => p.id === part.id);
+    if (!moved || now?.type !== 'spline') return;
+    const added = { ...moved, id: crypto.randomUUID() };
+    const kept = { kind: 'insert' as const, parent: 'tracks', index: after.tracks.length, record: added };
+    // What was followed nowhere moves nothing, but it is kept, for it says why.
+    const edits = wasFollowed(added) ? followEdits(after, now, added, frame, keyed ? own : 'go') : followEdits(after, now, added, frame, 'stay');
+    store.getState().commit('Track', [kept, ...edits]);
+  };
+  return (
+    <>
+      <ChoiceSetting<MotionModel> label="Motion" value={model} options={MODELS} onChange={setModel} />
+      <ChoiceSetting<Track['look']> label="Look at" value={look} options={LOOK_CHOICES} onChange={setLook} />
+      {keyed && (
+        <ChoiceSetting<'stay' | 'go'>
+          label="Other keys"
+          value={own}
+          options={[
+            { id: 'stay', label: 'Stay, as corrections' },
+            { id: 'go', label: 'Go' },
+          ]}
+          onChange={setOwn}
+        />
+      )}
+      <TrackWays ids={[id]} onRun={(range) => void run(range)} />
+      <p className="px-3 text-quiet text-xs">
+        Finds what is inside the curves on the other frames, to the ends of the shot or of the marked range, and lets the curves follow it.
+      </p>
+    </>
+  );
+}
+
+/** What the curves take of their track, running it again, and the way back to keys. */
+function Following({ part, follow, track }: { part: PlacedSpline; follow: Follow; track: Track }) {
+  const store = useShotStore();
+  const bench = useWorkbench();
+  const { plate } = bench;
+  const set = (label: string, values: Partial<Follow>) =>
+    store.getState().commit(label, [{ kind: 'assign', id: part.id, values: { follow: { ...follow, ...values } } }]);
+  const run = async (range: FrameRange) => {
+    const moved = await runTracksOf(store.getState().history.settled, [track], range, bench);
+    if (moved) store.getState().commit('Track', keepEdits(store.getState().history.settled, moved));
+  };
+  const write = (thinned: boolean) => {
+    const shapes = part.paths.map((path) => {
+      const keys = writtenKeys(path);
+      const all = { first: keys[0].frame, last: keys[keys.length - 1].frame };
+      return {
+        kind: 'animate' as const,
+        id: path.id,
+        setting: 'shape',
+        value: { keys: thinned ? thinKeys(keys, all, THINNED, kindOf(path), distanceBetween) : keys },
+      };
+    });
+    store.getState().commit('Write the track as keys', [...shapes, { kind: 'assign', id: part.id, values: { follow: null } }]);
+  };
+  return (
+    <>
+      <div className="flex items-center gap-2 px-3 py-1 text-sm" role="group" aria-label="What they take of it">
+        <span className="w-20 shrink-0">Takes</span>
+        <span className="flex flex-wrap gap-1">
+          {ASPECTS.map((aspect) => {
+            const has = follow.takes.includes(aspect);
+            const takes = ASPECTS.filter((a) => (a === aspect ? !has : follow.takes.includes(a)));
+            return (
+              <Button
+                key={aspect}
+                aria-pressed={has}
+                disabled={takes.length === 0}
+                className="!h-6 !px-1.5 text-xs aria-pressed:border-edge aria-pressed:text-white [&:not([aria-pressed=true])]:text-quiet"
+                title={aspect === 'shape' ? 'Skew, uneven scale and perspective' : undefined}
+                onClick={() => set(has ? 'Take less of a track' : 'Take more of a track', { takes })}
+              >
+                {ASPECT_WORDS[aspect]}
+              </Button>
+            );
+          })}
+        </span>
+      </div>
+      <div
+        className="flex items-center gap-2 px-3 py-1 text-sm"
+        title="On this frame the curves are where they were drawn; on all others where the track brings them"
+      >
+        <span className="w-20 shrink-0">As drawn on</span>
+        <span className="w-24">
+          <CoordinateField
+            label="frame"
+            digits={0}
+            value={follow.frame + plate.firstNumber}
+            onValue={(f) => set('Set frame of a track', { frame: Math.max(0, Math.min(plate.frames - 1, Math.round(f) - plate.firstNumber)) })}
+          />
+        </span>
+      </div>
+      <TrackWays ids={[track.id]} onRun={(range) => void run(range)} />
+      <TrackOutcome track={track} />
+      <div className="flex flex-wrap items-center gap-1 px-3 py-1 text-xs">
+        <span className="w-20 shrink-0 text-sm">As keys</span>
+        <Button className="!h-6 !px-1.5 text-xs" title="A key on every frame that is trusted; the curves stand alone again" onClick={() => write(false)}>
+          Each frame
+        </Button>
+        <Button
+          className="!h-6 !px-1.5 text-xs"
+          title={`The fewest keys that keep the curves within ${THINNED} pixels of where they are`}
+          onClick={() => write(true)}
+        >
+          Fewest
+        </Button>
+        <Button className="!h-6 !px-1.5 text-xs" onClick={() => store.getState().select(track.id)}>
+          Open track
+        </Button>
+      </div>
+      {part.paths.some((p) => hasKeys(p.shape) && p.shape.keys.length > 1) && (
+        <p className="px-3 text-quiet text-xs">Keys of the curves are corrections on top of the track.</p>
+      )}
+    </>
   );
 }

@@ -1,6 +1,7 @@
 /** Settings of the part that is selected in the cast: how it joins, where it lives, and its curves. */
 
 import { memo, useDeferredValue } from 'react';
+import { placedSpline } from '~/core/document/follow.ts';
 import { partWith } from '~/core/document/parts.ts';
 import { OPERATIONS, OUTLINE_COLOURS, type OutlineColour, type Part } from '~/core/document/schema.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -10,6 +11,7 @@ import { OUTLINE_HEX } from '../viewer/curves-canvas.ts';
 import { CurveSettings } from './curve-settings.tsx';
 import { ChoiceSetting, NumberSetting, SwitchSetting } from './fields.tsx';
 import { PeelSettings } from './peel-settings.tsx';
+import { TrackSettings } from './track-settings.tsx';
 
 const OPERATION_WORDS = { add: 'Add', subtract: 'Subtract', intersect: 'Intersect', exclude: 'Exclude' } as const;
 
@@ -25,12 +27,15 @@ export function PartSettings() {
   const subject = useDeferredValue(useCurrentSubject());
   const selected = useShot((s) => s.selected);
   const activePath = useShot((s) => s.path);
-  const part = subject ? (partWith(subject, selected) ?? partWith(subject, activePath)) : undefined;
+  const track = useShot((s) => s.history.settled.tracks.find((t) => t.id === s.selected));
+  const part = subject && !track ? (partWith(subject, selected) ?? partWith(subject, activePath)) : undefined;
   return (
     <section aria-label="Settings" className="flex h-full min-h-0 flex-col bg-panel">
-      <PanelTitle>{part ? `Settings: ${part.name}` : 'Settings'}</PanelTitle>
+      <PanelTitle>{(track ?? part) ? `Settings: ${(track ?? part)?.name}` : 'Settings'}</PanelTitle>
       <div className="min-h-0 flex-1 overflow-auto py-2">
-        {part ? (
+        {track ? (
+          <TrackSettings key={track.id} track={track} />
+        ) : part ? (
           <PartFields part={part} />
         ) : subject ? (
           <EmptyNote>Select a part in the cast, or click a curve in the viewer, to see its settings.</EmptyNote>
@@ -45,6 +50,7 @@ export function PartSettings() {
 const PartFields = memo(function PartFields({ part }: { part: Part }) {
   const store = useShotStore();
   const { plate } = useWorkbench();
+  const tracks = useShot((s) => s.document.tracks);
   const assign = (label: string, values: Record<string, string | boolean | number>) =>
     store.getState().commit(label, [{ kind: 'assign', id: part.id, values }]);
   return (
@@ -85,7 +91,7 @@ const PartFields = memo(function PartFields({ part }: { part: Part }) {
       ) : (
         <>
           <ColourField colour={part.colour} onColour={(colour) => assign('Set outline colour', { colour })} />
-          <CurveSettings part={part} />
+          <CurveSettings part={placedSpline({ tracks }, part)} />
         </>
       )}
     </>

@@ -1,14 +1,15 @@
 /** The columns of the Sheet: every keyed setting of the current subject and its lanes, with the frames of its keys. */
-import { useMemo } from 'react';
+import { useMemo, useRef } from 'react';
+import { PLACES } from '~/core/document/follow.ts';
 import { pathsOf } from '~/core/document/parts.ts';
-import type { LaneEffect, Part, Subject } from '~/core/document/schema.ts';
+import type { LaneEffect, Part, Placed, Subject, Track } from '~/core/document/schema.ts';
 import { effectById } from '~/core/effects/index.ts';
 import { distanceBetween } from '~/core/path/between.ts';
 import type { Shape } from '~/core/path/path.ts';
 import { type Animated, hasKeys, keyFrames } from '~/core/time/animated.ts';
 import { CHOICES, LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
 import { useShot } from '../state/shot-context.tsx';
-import { useSettledSubject } from '../state/workbench-context.tsx';
+import { useSettledSubject, useWorkedTrack } from '../state/workbench-context.tsx';
 import { kindOf } from '../viewer/path-edits.ts';
 
 /** One animated setting of one record, with what its values can do. */
@@ -85,6 +86,14 @@ export const shapeSettings = (part: Part): KeyedSetting[] =>
     distance: (a, b) => ((a as Shape).length === (b as Shape).length ? distanceBetween(a as Shape, b as Shape) : Number.POSITIVE_INFINITY),
   }));
 
+const placeSetting = (track: Track): KeyedSetting => ({
+  record: track.id,
+  setting: 'motion',
+  value: track.motion,
+  kind: PLACES as ValueKind<unknown>,
+  distance: (a, b) => Math.hypot((a as Placed).at[0] - (b as Placed).at[0], (a as Placed).at[1] - (b as Placed).at[1]),
+});
+
 /** The setting with what its kind of value can do: a number, a list of them, or a choice. */
 function keyedSetting(record: string, setting: string, value: Animated<number | number[] | string>): KeyedSetting {
   const one = hasKeys(value) ? value.keys[0].value : value.constant;
@@ -92,13 +101,18 @@ function keyedSetting(record: string, setting: string, value: Animated<number | 
   return Array.isArray(one) ? listSetting(record, setting, value as Animated<number[]>) : numberSetting(record, setting, value as Animated<number>);
 }
 
-export function columnsOf(subject: Subject | null, lanes: LaneEffect[]): Column[] {
-  if (!subject) return [];
+/** Columns in order: the selected track, then parts, edge and lanes, then the tracks that parts follow. */
+export function columnsOf(subject: Subject | null, lanes: LaneEffect[], tracks: readonly Track[] = [], selected: string | null = null): Column[] {
   const columns: Column[] = [];
   const add = (id: string, owner: string, label: string, record: string, settings: KeyedSetting[]) => {
     const has = new Set(settings.flatMap((s) => keyFrames(s.value)));
     columns.push({ id, owner, label, record, settings, has, keys: [...has].sort((a, b) => a - b) });
   };
+  const addTracks = (these: readonly Track[]) => {
+    for (const track of these) add(track.id, track.name, 'track', track.id, [placeSetting(track)]);
+  };
+  addTracks(tracks.filter((t) => t.id === selected));
+  if (!subject) return columns;
   for (const part of subject.parts) {
     if (part.type === 'spline') add(part.id, part.name, 'shape', part.id, shapeSettings(part));
     if (hasKeys(part.opacity)) add(`${part.id}.opacity`, part.name, 'opacity', part.id, [numberSetting(part.id, 'opacity', part.opacity)]);
@@ -118,8 +132,12 @@ export function columnsOf(subject: Subject | null, lanes: LaneEffect[]): Column[
       add(`${item.id}.${key}`, effect.label, effect.settings[key]?.label ?? key, item.id, [keyedSetting(item.id, `settings.${key}`, value)]);
     }
   }
+  addTracks(tracks.filter((t) => t.id !== selected));
   return columns;
 }
+
+/** Whether a column is the way of a track, which has a place on nearly every frame. */
+export const isTrack = (column: Column): boolean => column.settings.some((s) => s.setting === 'motion');
 
 /** Columns of owners in `folded` as one each, with the keys of all of them. */
 export function foldColumns(columns: readonly Column[], folded: ReadonlySet<string>): Column[] {
@@ -139,11 +157,19 @@ export function foldColumns(columns: readonly Column[], folded: ReadonlySet<stri
 export function useColumns(): Column[] {
   const subject = useSettledSubject();
   const lanes = useShot((s) => s.history.settled.lanes);
-  return useMemo(() => columnsOf(subject, lanes), [subject, lanes]);
+  const worked = useWorkedTrack();
+  const selected = useShot((s) => s.selected);
+  const followed = new Set(subject?.parts.map((p) => (p.type === 'spline' ? p.follow?.track : undefined)));
+  const tracks = useShot((s) => s.history.settled.tracks).filter((t) => t === worked || followed.has(t.id));
+  // Records keep their identity while they do not change.
+  const known = useRef(tracks);
+  if (known.current.length !== tracks.length || tracks.some((t, i) => t !== known.current[i])) known.current = tracks;
+  const shown = known.current;
+  return useMemo(() => columnsOf(subject, lanes, shown, selected), [subject, lanes, shown, selected]);
 }
 
 /** All frames that hold any key of the current subject, rising. */
 export function useKeyFrames(): number[] {
   const columns = useColumns();
-  return useMemo(() => [...new Set(columns.flatMap((c) => c.keys))].sort((a, b) => a - b), [columns]);
+  return useMemo(() => [...new Set(columns.flatMap((c) => (isTrack(c) ? [] : c.keys)))].sort((a, b) => a - b), [columns]);
 }

@@ -12,7 +12,7 @@ import { approvalEdits, isGone, useDoubt } from '../state/peel.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
-import { type Column, foldColumns, useColumns } from './columns.ts';
+import { type Column, foldColumns, isTrack, useColumns } from './columns.ts';
 import { FrameNotes } from './frame-notes.tsx';
 import { KeyMenu, useKeyWork } from './key-menu.tsx';
 
@@ -52,7 +52,8 @@ export function Sheet() {
   }, [frame, rows]);
 
   const chosen = columns.filter((c) => c.id === picked);
-  const working = chosen.length > 0 ? chosen : columns;
+  // A track has a place on nearly every frame: what is done to all keys leaves it alone.
+  const working = chosen.length > 0 ? chosen : columns.filter((c) => !isTrack(c));
   const span = range ?? { first: frame, last: frame };
   const work = useKeyWork(working, span);
   const number = (f: number) => f + plate.firstNumber;

@@ -49,6 +49,7 @@ export const SHORTCUTS: { group: string; items: Record<string, Shortcut> }[] = [
       hand: { keys: 'J', bind: ['j'], does: 'Tool: draw by hand' },
       shape: { keys: 'Q', bind: ['q'], does: 'Tool: ready-made shapes' },
       feather: { keys: 'W', bind: ['w'], does: 'Tool: feather points' },
+      mark: { keys: 'Shift M', bind: ['Shift+M'], does: 'Tool: points to track' },
       frame: { keys: 'G', bind: ['g'], does: 'Show or hide the transform frame' },
       snap: { keys: 'S', bind: ['s'], does: 'Snap on or off' },
       magnify: { keys: 'M', bind: ['m'], does: 'Magnifier at the pointer, or in a drag alone' },

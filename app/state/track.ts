@@ -1,69 +1,174 @@
-/** Tracking the curves of a part: the worker finds their motion, and keys are made of it. */
+/** Tracking from the page: a worker finds where things are, the shot keeps it, and until it does the viewer shows it. */
 import { proxy, wrap } from 'comlink';
+import { toast } from 'sonner';
+import { useStore } from 'zustand';
+import { createStore } from 'zustand/vanilla';
 import type { Edit } from '~/core/document/edits.ts';
-import type { SplinePart } from '~/core/document/schema.ts';
-import { flatten, roundedShape } from '~/core/path/path.ts';
-import { warpedShape } from '~/core/path/warped.ts';
-import { type Reason, TRUSTED } from '~/core/track/quality.ts';
-import { shapeAt } from '../viewer/path-edits.ts';
-import type { Tracked, TrackWish, TrackWorker } from '../workers/track-worker.ts';
+import { placedOf, placedPathsOf, shapeAt, shapeToFollow, sureWay } from '~/core/document/follow.ts';
+import type { Follow, Placed, ShotDocument, SplinePart, Track } from '~/core/document/schema.ts';
+import { around, gapsOf, placesEdit, runOf } from '~/core/document/tracks.ts';
+import { ASPECTS } from '~/core/math/motion.ts';
+import type { Shape } from '~/core/path/path.ts';
+import { withKeys } from '~/core/time/animated.ts';
+import type { FrameRange } from '~/core/time/ranges.ts';
+import { framesOf } from '~/core/track/run.ts';
+import type { TrackWish, TrackWorker } from '../workers/track-worker.ts';
 import { withWorker } from './one-call-worker.ts';
+import type { ShotStore } from './shot-store.ts';
+import type { Workbench } from './workbench-context.tsx';
 
-/** The closed outlines of a part on a frame, in plate pixels. */
-export const outlinesOf = (part: SplinePart, frame: number): Float64Array[] =>
-  part.paths.flatMap((path) => {
+export interface Tracking {
+  /** The tracks that run, as they were; a new one is not in the shot yet. */
+  tracks: readonly Track[];
+  ids: readonly string[];
+  done: number;
+  of: number;
+  frame: number;
+  quality: number;
+  began: number;
+  /** What was found until now, by track and frame. */
+  found: ReadonlyMap<string, ReadonlyMap<number, Placed>>;
+  stop(): void;
+}
+
+/** One run at a time: it has the machine. */
+const running = createStore<{ now: Tracking | null }>(() => ({ now: null }));
+export const trackingNow = (): Tracking | null => running.getState().now;
+export const useTracking = (): Tracking | null => useStore(running, (s) => s.now);
+export const onTracking = (listener: () => void): (() => void) => running.subscribe(listener);
+
+export type Where = Pick<Workbench, 'plate' | 'pictures'>;
+
+const wishFor = ({ plate, pictures }: Where, store: 'full' | 'proxy'): Omit<TrackWish, 'runs'> => ({
+  url: `${location.origin}${pictures?.plateUrl}`,
+  store,
+  plate: { width: plate.width, height: plate.height },
+});
+
+const trackWorker = () => new Worker(new URL('../workers/track-worker.ts', import.meta.url), { type: 'module' });
+
+/**
+ * Runs tracks of a document over a range of frames, and gives them with what was found. Null where nothing was: the artist has been
+ * told why. Stopped, it gives what there is until then.
+ */
+export async function runTracksOf(document: ShotDocument, tracks: readonly Track[], range: FrameRange, where: Where): Promise<Track[] | null> {
+  if (trackingNow()) return failed('Something is being tracked already. Wait for it, or stop it first.');
+  const able = tracks.flatMap((track) => {
+    const run = runOf(document, track, range);
+    return run ? [{ track, run }] : [];
+  });
+  if (able.length === 0) return failed('There is no place to start from: set one on any frame first.');
+  const of = framesOf(able.map((a) => a.run));
+  if (of === 0) return failed('There is no frame left to track in this direction.');
+  const control = new AbortController();
+  const found = new Map<string, Map<number, Placed>>(able.map(({ track }) => [track.id, new Map()]));
+  let done = 0;
+  const show = (frame: number, quality: number) =>
+    running.setState({
+      now: {
+        tracks: able.map((a) => a.track),
+        ids: able.map((a) => a.track.id),
+        done,
+        of,
+        frame,
+        quality,
+        began,
+        found,
+        stop: () => control.abort(new DOMException('Stopped', 'AbortError')),
+      },
+    });
+  const began = performance.now();
+  show(able[0].run.anchors[0].frame, 1);
+  try {
+    // What is looked at differs, but each worker looks at one size.
+    for (const store of ['full', 'proxy'] as const) {
+      const these = able.filter((a) => a.track.look === store);
+      if (these.length === 0) continue;
+      await withWorker(trackWorker(), control.signal, 'It could not be tracked.', (worker) =>
+        wrap<TrackWorker>(worker).track(
+          { ...wishFor(where, store), runs: these.map((a) => a.run) },
+          proxy((told) => {
+            if (control.signal.aborted || !trackingNow()) return;
+            found.get(these[told.track].track.id)?.set(told.frame, placedOf(told));
+            done++;
+            show(told.frame, told.quality);
+          }),
+        ),
+      );
+    }
+  } catch (error) {
+    if (!control.signal.aborted) toast.error(error instanceof Error ? error.message : 'It could not be tracked.');
+  } finally {
+    running.setState({ now: null });
+  }
+  const moved = able.flatMap(({ track }) => {
+    const places = [...(found.get(track.id) ?? [])].map(([frame, value]) => ({ frame, value }));
+    return places.length > 0 ? [withPlaces(track, places)] : [];
+  });
+  if (moved.length > 0) return moved;
+  return control.signal.aborted ? null : failed('Too little of the picture is outlined to be tracked: outline more of it.');
+}
+
+function failed(words: string): null {
+  toast.error(words, { id: 'track' });
+  return null;
+}
+
+/** The track with places found for it, those set by hand left alone. */
+export function withPlaces(track: Track, places: readonly { frame: number; value: Placed }[]): Track {
+  const edit = placesEdit(track, places);
+  if (edit.kind !== 'keys') return track;
+  const keys = 'keys' in track.motion ? track.motion.keys : [];
+  return { ...track, motion: { keys: withKeys(keys, edit.set as typeof keys, []) } };
+}
+
+/** Edits that keep what was found for tracks that are in the shot. */
+export const keepEdits = (document: ShotDocument, moved: readonly Track[]): Edit[] =>
+  moved.flatMap((track) => {
+    const before = document.tracks.find((t) => t.id === track.id);
+    return before && 'keys' in track.motion ? [placesEdit(before, track.motion.keys)] : [];
+  });
+
+/** Runs a track again whose place on `frame` was set by hand, where it was tracked before: the frames that depend on that place. */
+export async function trackAgain(store: ShotStore, where: Where, id: string, frame: number): Promise<void> {
+  const document = () => store.getState().history.settled;
+  const track = document().tracks.find((t) => t.id === id);
+  if (!track || !('keys' in track.motion) || track.motion.keys.length < 2) return;
+  const range = around(track, frame);
+  if (range.last - range.first < 2 && track.motion.keys.length < 3) return;
+  const moved = await runTracksOf(document(), [track], range, where);
+  if (moved) store.getState().commit('Track again', keepEdits(document(), moved));
+}
+
+/** The closed curves of a part on a frame, as they are seen. */
+export const closedShapes = (document: Pick<ShotDocument, 'tracks'>, part: SplinePart, frame: number): Shape[] =>
+  placedPathsOf(document, part).flatMap((path) => {
     const shape = path.closed ? shapeAt(path, frame) : [];
-    return shape.length > 1 ? [flatten(shape, 1, 1)] : [];
+    return shape.length > 1 ? [shape] : [];
   });
 
 /**
- * Follows a region from its start to its end, telling each frame. Ends early, without an error, where the signal asks for it;
- * throws an Error in words for the artist.
+ * Edits by which a part follows a track from `frame` on. `own` says what becomes of its keys on other frames: they stay where they are
+ * seen, as corrections of the track; or they go, and it keeps the shape it has on `frame`.
  */
-export async function trackRegion(wish: TrackWish, onFrame: (tracked: Tracked) => void, signal: AbortSignal): Promise<void> {
-  if (wish.start === wish.end || signal.aborted) return;
-  const worker = new Worker(new URL('../workers/track-worker.ts', import.meta.url), { type: 'module' });
-  try {
-    const enough = await withWorker(worker, signal, 'The curves could not be tracked.', (w) => wrap<TrackWorker>(w).track(wish, proxy(onFrame)));
-    if (!enough) throw new Error('The curves hold too little of the picture to be tracked: outline more of it.');
-  } catch (error) {
-    if (!signal.aborted) throw error;
-  }
-}
-
-/** Frames whose place is trusted. */
-export const trusted = (tracked: readonly Tracked[]): Tracked[] => tracked.filter((t) => t.quality >= TRUSTED);
-
-/** Edits that give all curves of a part a key on each frame that is trusted, and one where it began. */
-export function trackEdits(part: SplinePart, start: number, tracked: readonly Tracked[]): Edit[] {
-  const sure = trusted(tracked);
-  return part.paths.flatMap((path) => {
-    const shape = shapeAt(path, start);
-    if (shape.length === 0 || sure.length === 0) return [];
-    const keys = sure.map(({ frame, motion }) => ({ frame, value: roundedShape(warpedShape(shape, motion)), ease: 'linear' as const }));
-    const set = [...keys, { frame: start, value: shape, ease: 'linear' as const }].sort((a, b) => a.frame - b.frame);
-    return [{ kind: 'keys' as const, id: path.id, setting: 'shape', set, clear: [] }];
+export function followEdits(document: ShotDocument, part: SplinePart, track: Track, frame: number, own: 'stay' | 'go'): Edit[] {
+  const follow: Follow = { track: track.id, frame, takes: [...ASPECTS] };
+  const carried = { way: sureWay(track), pivot: track.pivot, follow };
+  const shapes = placedPathsOf(document, part).map((path): Edit => {
+    const value = own === 'stay' ? shapeToFollow(path, carried) : { keys: [{ frame, value: shapeAt(path, frame), ease: 'linear' as const }] };
+    return { kind: 'animate', id: path.id, setting: 'shape', value };
   });
+  return [...shapes, { kind: 'assign', id: part.id, values: { follow } }];
 }
 
-export interface Gap {
-  first: number;
-  last: number;
-  /** What was said most often on it. */
-  reason: Reason;
-}
+/** Whether a track is trusted on any frame but those set by hand. */
+export const wasFollowed = (track: Track): boolean =>
+  'keys' in track.motion && track.motion.keys.length > gapsOf(track).reduce((n, g) => n + g.last - g.first + 1, 0) + 1;
 
-/** Stretches of frames that are not trusted, rising. */
-export function gapsOf(tracked: readonly Tracked[]): Gap[] {
-  const gaps: (Gap & { said: Map<Reason, number> })[] = [];
-  for (const { frame, quality, reason } of [...tracked].sort((a, b) => a.frame - b.frame)) {
-    if (quality >= TRUSTED || !reason) continue;
-    const open = gaps.at(-1);
-    const gap = open?.last === frame - 1 ? open : { first: frame, last: frame, reason, said: new Map<Reason, number>() };
-    if (gap !== open) gaps.push(gap);
-    gap.last = frame;
-    gap.said.set(reason, (gap.said.get(reason) ?? 0) + 1);
-    gap.reason = [...gap.said].reduce((a, b) => (b[1] > a[1] ? b : a))[0];
-  }
-  return gaps.map(({ first, last, reason }) => ({ first, last, reason }));
+/** Places in the outlines that can be followed well: x0, y0, x1, y1, … */
+export async function suggestPoints(where: Where, frame: number, outlines: Float64Array[], count: number): Promise<number[]> {
+  const control = new AbortController();
+  return withWorker(trackWorker(), control.signal, 'No points could be suggested.', (worker) =>
+    wrap<TrackWorker>(worker).suggest({ ...wishFor(where, 'full'), frame, outlines, count }),
+  );
 }

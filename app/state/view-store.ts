@@ -27,7 +27,7 @@ export interface Painting {
   pressures?: number[];
 }
 
-export type ToolId = 'edit' | 'brush' | 'draw' | 'hand' | 'shape' | 'feather' | 'pan';
+export type ToolId = 'edit' | 'brush' | 'mark' | 'draw' | 'hand' | 'shape' | 'feather' | 'pan';
 /** Steps of a subject's edge that can be looked at without. */
 export const EDGE_STEPS = ['outline', 'feather', 'firmness', 'pieces', 'steadiness', 'shutter', 'opacity', 'cleaning'] as const;
 export type EdgeStep = (typeof EDGE_STEPS)[number];

@@ -1,7 +1,7 @@
 import { createContext, use } from 'react';
 import { useStore } from 'zustand';
 import { partWith } from '~/core/document/parts.ts';
-import type { ShotDocument } from '~/core/document/schema.ts';
+import type { Part, ShotDocument } from '~/core/document/schema.ts';
 import type { ReachContext } from '~/core/time/reach.ts';
 import type { Pictures } from '../frame/pictures.ts';
 import { useShot } from './shot-context.tsx';
@@ -56,7 +56,9 @@ export function useReachContext(): ReachContext {
 
 const subjectFor = ({ cast, lanes }: ShotDocument, selected: string | null) => {
   const lane = lanes.find((l) => l.id === selected);
-  return cast.find((s) => s.id === selected || s.id === lane?.subject || partWith(s, selected)) ?? cast[0] ?? null;
+  const own = cast.find((s) => s.id === selected || s.id === lane?.subject || partWith(s, selected));
+  const follows = (p: Part) => p.type === 'spline' && p.follow?.track === selected;
+  return own ?? cast.find((s) => selected && s.parts.some(follows)) ?? cast[0] ?? null;
 };
 
 /** The current subject of a shot as it is this moment, for handlers. */
@@ -67,6 +69,15 @@ export const useCurrentSubjectId = (): string | null => useShot((s) => currentSu
 
 /** The subject that panels and views are about: the selected one, the one that holds what is selected, or the first. */
 export const useCurrentSubject = () => useShot(currentSubject);
+
+/** The track that is worked on: the selected one, or the one that the selected part follows. */
+export const useWorkedTrack = () =>
+  useShot(({ history: { settled }, selected }) => {
+    const subject = subjectFor(settled, selected);
+    const part = subject ? partWith(subject, selected) : undefined;
+    const id = part?.type === 'spline' && part.follow ? part.follow.track : selected;
+    return settled.tracks.find((t) => t.id === id);
+  });
 
 /** The same without the edit in progress: for panels that need not follow every move of a drag. */
 export const useSettledSubject = () => useShot((s) => subjectFor(s.history.settled, s.selected));

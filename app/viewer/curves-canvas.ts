@@ -2,14 +2,18 @@
  * The curves over the picture, with points and handles, painted on a canvas of their own. Not by the page's components: hundreds
  * of points must follow the pointer at the screen's rate.
  */
-import type { OutlineColour, Path } from '~/core/document/schema.ts';
-import { isFeathered, type Shape, segment } from '~/core/path/path.ts';
+
+import { type PlacedPath, shapeAt } from '~/core/document/follow.ts';
+import type { OutlineColour } from '~/core/document/schema.ts';
+import { isFeathered, type Shape } from '~/core/path/path.ts';
 import { hasKeys } from '~/core/time/animated.ts';
 import { type Points, pointsOf } from '../state/points.ts';
+import { tracePath } from './curve-path.ts';
 import { outward } from './feather-tool.ts';
-import { type Editable, shapeAt } from './path-edits.ts';
+import type { Editable } from './path-edits.ts';
 import type { Place } from './place.ts';
 import { paintDoubt, paintStrokes, type ShownStroke } from './strokes-canvas.ts';
+import { paintTracks, type ShownTrack } from './tracks-canvas.ts';
 
 export const OUTLINE_HEX: Record<OutlineColour, string> = {
   white: '#ffffff',
@@ -38,19 +42,8 @@ export interface CurvesScene {
   strokes: readonly ShownStroke[];
   /** Where its edge is in doubt: x, y in plate pixels. */
   doubtful: readonly number[];
+  tracks: readonly ShownTrack[];
   density: number;
-}
-
-export function tracePath(context: CanvasRenderingContext2D, shape: Shape, closed: boolean, { scale, x, y }: Place): void {
-  context.beginPath();
-  if (shape.length === 0) return;
-  context.moveTo(shape[0].x * scale + x, shape[0].y * scale + y);
-  const segments = closed ? shape.length : shape.length - 1;
-  for (let i = 0; i < segments; i++) {
-    const s = segment(shape, i);
-    context.bezierCurveTo(s[2] * scale + x, s[3] * scale + y, s[4] * scale + x, s[5] * scale + y, s[6] * scale + x, s[7] * scale + y);
-  }
-  if (closed) context.closePath();
 }
 
 /** The shape with every point moved along its normal by its feather: a good picture of where softness ends. */
@@ -72,16 +65,16 @@ function stroke(context: CanvasRenderingContext2D, colour: string, width: number
 }
 
 /** The curve on the keys before (long dashes) and after (dots), fainter the farther. */
-function paintOnion(context: CanvasRenderingContext2D, path: Path, colour: string, { frame, onion, place }: CurvesScene): void {
+function paintOnion(context: CanvasRenderingContext2D, path: PlacedPath, colour: string, { frame, onion, place }: CurvesScene): void {
   if (!hasKeys(path.shape)) return;
   const before = path.shape.keys.filter((k) => k.frame < frame).slice(-onion);
   const after = path.shape.keys.filter((k) => k.frame > frame).slice(0, onion);
   for (const [i, k] of before.reverse().entries()) {
-    tracePath(context, k.value, path.closed, place);
+    tracePath(context, shapeAt(path, k.frame), path.closed, place);
     stroke(context, colour, 1.2, 0.6 / (i + 1), [7, 4]);
   }
   for (const [i, k] of after.entries()) {
-    tracePath(context, k.value, path.closed, place);
+    tracePath(context, shapeAt(path, k.frame), path.closed, place);
     stroke(context, colour, 1.2, 0.75 / (i + 1), [1.5, 3]);
   }
 }
@@ -210,4 +203,5 @@ export function paintCurves(canvas: HTMLCanvasElement, scene: CurvesScene | null
   paintDoubt(context, scene.doubtful, scene.place);
   if (scene.onion > 0) for (const { path, part } of scene.paths) paintOnion(context, path, OUTLINE_HEX[part.colour], scene);
   for (const editable of scene.paths) paintCurve(context, editable, scene);
+  paintTracks(context, scene.tracks, scene.frame, scene.place);
 }

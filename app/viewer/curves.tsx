@@ -1,16 +1,38 @@
 /** What lies over the picture: the curves on a canvas, and the frame and the box of the selection, in screen pixels. */
 import { useEffect, useRef } from 'react';
+import { shapeAt } from '~/core/document/follow.ts';
 import { partWith } from '~/core/document/parts.ts';
+import type { Part, ShotDocument } from '~/core/document/schema.ts';
 import { doubtfulPlaces, onFound } from '../state/peel.ts';
 import { pointsOf } from '../state/points.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
+import { onTracking, trackingNow, withPlaces } from '../state/track.ts';
 import { currentSubject, useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { currentPeel } from './brush-tool.ts';
 import { paintCurves } from './curves-canvas.ts';
 import { boxRound, HANDLES, middleOf, spotOf } from './frame-box.ts';
-import { editablePaths, shapeAt } from './path-edits.ts';
+import { editablePaths } from './path-edits.ts';
 import type { Place } from './place.ts';
 import type { ShownStroke } from './strokes-canvas.ts';
+import type { ShownTrack } from './tracks-canvas.ts';
+
+/** The track that is worked on, or followed by what is; and all of them where tracks are what it is about. A run shows as it goes. */
+function shownTracks({ tracks }: ShotDocument, selected: string | null, part: Part | null | undefined, marking: boolean): ShownTrack[] {
+  const running = trackingNow();
+  const followed = part?.type === 'spline' ? part.follow?.track : undefined;
+  const own = tracks.find((t) => t.id === selected);
+  const beginning = running?.tracks.filter((t) => !tracks.some((k) => k.id === t.id)) ?? [];
+  return [...tracks, ...beginning]
+    .filter((t) => marking || own || t.id === followed || running?.ids.includes(t.id))
+    .map((track) => {
+      const found = running?.found.get(track.id);
+      const places = found ? [...found].map(([frame, value]) => ({ frame, value })) : [];
+      return {
+        track: places.length > 0 ? withPlaces(track, places) : track,
+        chosen: track.id === selected || track.id === followed || beginning.includes(track),
+      };
+    });
+}
 
 /** The curves that can be worked on, repainted once a screen frame however often they change. */
 export function CurvesCanvas({ place, size, shown }: { place: Place; size: { width: number; height: number }; shown: boolean }) {
@@ -33,6 +55,7 @@ export function CurvesCanvas({ place, size, shown }: { place: Place; size: { wid
       paintCurves(canvas.current, {
         strokes,
         doubtful: peel ? doubtfulPlaces(peel.id, frame, plate) : [],
+        tracks: shownTracks(document, selected, chosen, tool === 'mark'),
         paths: editablePaths(document, selected, subject, frame),
         frame,
         place,
@@ -50,7 +73,7 @@ export function CurvesCanvas({ place, size, shown }: { place: Place; size: { wid
       scheduled = requestAnimationFrame(paint);
     };
     schedule();
-    const leave = [store.subscribe(schedule), view.subscribe(schedule), onFound(schedule)];
+    const leave = [store.subscribe(schedule), view.subscribe(schedule), onFound(schedule), onTracking(schedule)];
     return () => {
       cancelAnimationFrame(scheduled);
       for (const end of leave) end();

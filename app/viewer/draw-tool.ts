@@ -1,9 +1,10 @@
 /** Drawing a closed curve: click sets corners, drag sets smooth points, the first point closes. Each point is a step of work. */
 
+import { drawnFor, shapeAt } from '~/core/document/follow.ts';
 import { findPath } from '~/core/document/parts.ts';
 import { corner, type Shape, smooth } from '~/core/path/path.ts';
 import { NO_POINTS, onePath } from '../state/points.ts';
-import { beginPath, everyKeyEdits, shapeAt } from './path-edits.ts';
+import { beginPath, everyKeyEdits } from './path-edits.ts';
 import { arrowOf, HIT, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 /** The open path that is being drawn: the selected one, while it is open. */
@@ -49,8 +50,9 @@ export class DrawTool implements Tool {
     const dragged = dx * dx + dy * dy > (3 * c.perPixel) ** 2;
     if (before.length === 0 && !dragged) return;
     const vertex = dragged ? smooth(at.x, at.y, dx, dy) : corner(at.x, at.y);
+    const [drawn] = drawnFor(open.path, c.view.frame, [vertex]);
     // Every key gets the point, so that all of them keep the same number of points.
-    c.shot.setDraft(everyKeyEdits(open.path, (shape) => [...shape.slice(0, before.length), vertex]));
+    c.shot.setDraft(everyKeyEdits(open.path, (shape) => [...shape.slice(0, before.length), drawn]));
     c.shot.selectPoints(onePath(open.path.id, new Set([before.length])), open.path.id);
   }
 

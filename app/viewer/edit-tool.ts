@@ -3,7 +3,7 @@
  * drag will change is decided by Reach before it starts.
  */
 import type { Edit } from '~/core/document/edits.ts';
-import type { Path } from '~/core/document/schema.ts';
+import { type PlacedPath, shapeAt } from '~/core/document/follow.ts';
 import {
   type Affine,
   insertVertex,
@@ -21,15 +21,15 @@ import {
 import { flatten, type Shape } from '~/core/path/path.ts';
 import { countOf, joined, NO_POINTS, onePath, type Points, pointsOf } from '../state/points.ts';
 import { boxRound, type FrameHit, frameHit, frameMap, middleOf, type Spot } from './frame-box.ts';
-import { type Editable, editablePaths, everyKeyEdits, shapeAt, shapeEdits } from './path-edits.ts';
+import { type Editable, editablePaths, everyKeyEdits, shapeEdits } from './path-edits.ts';
 import { arrowOf, HIT, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 export type Hit =
-  | { kind: 'vertex'; path: Path; index: number }
-  | { kind: 'handle'; path: Path; index: number; side: 'in' | 'out' }
-  | { kind: 'curve'; path: Path; index: number; t: number }
-  | { kind: 'inside'; path: Path }
-  | { kind: 'frame'; part: FrameHit; path: Path };
+  | { kind: 'vertex'; path: PlacedPath; index: number }
+  | { kind: 'handle'; path: PlacedPath; index: number; side: 'in' | 'out' }
+  | { kind: 'curve'; path: PlacedPath; index: number; t: number }
+  | { kind: 'inside'; path: PlacedPath }
+  | { kind: 'frame'; part: FrameHit; path: PlacedPath };
 
 /** Even-odd test of a point against a polygon x0,y0,x1,y1,… */
 function inPolygon(p: ArrayLike<number>, x: number, y: number): boolean {
@@ -45,7 +45,7 @@ const contains = (shape: Shape, x: number, y: number): boolean => inPolygon(flat
 const editable = (c: ToolContext): Editable[] => editablePaths(c.shot.document, c.shot.selected, c.subject, c.view.frame);
 
 /** The selected points with the shapes they are of, and the frame round them where it is shown. */
-export function selection(c: ToolContext): { path: Path; shape: Shape; vertices: ReadonlySet<number> }[] {
+export function selection(c: ToolContext): { path: PlacedPath; shape: Shape; vertices: ReadonlySet<number> }[] {
   return editable(c).flatMap(({ path }) => {
     const vertices = pointsOf(c.shot.points, path.id);
     return vertices.size > 0 ? [{ path, shape: shapeAt(path, c.view.frame), vertices }] : [];
@@ -87,7 +87,7 @@ export function hitTest(p: { x: number; y: number; alt?: boolean }, c: ToolConte
 interface Drag {
   from: ToolPointer;
   label: string;
-  targets: { path: Path; shape: Shape }[];
+  targets: { path: PlacedPath; shape: Shape }[];
   change(index: number, dx: number, dy: number, p: ToolPointer): Shape;
   /** A point whose place is snapped, at the start of the drag. */
   lead?: Spot;
@@ -96,7 +96,7 @@ interface Drag {
 }
 
 /** Edits that give each path its new shape. */
-const editsFor = (c: ToolContext, targets: readonly { path: Path; shape: Shape }[]): Edit[] =>
+const editsFor = (c: ToolContext, targets: readonly { path: PlacedPath; shape: Shape }[]): Edit[] =>
   targets.flatMap(({ path, shape }) => shapeEdits(path, c.view.frame, shape, c.shot.reach, reachOf(c)));
 
 /** Screen pixels within which a dragged point jumps to another, or to an edge or the middle of the plate. */

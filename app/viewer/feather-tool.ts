@@ -1,9 +1,9 @@
 /** Feather of single points: dragged from a point outwards or inwards, it sets the width on that side. */
 import type { Edit } from '~/core/document/edits.ts';
-import type { Path } from '~/core/document/schema.ts';
+import { type PlacedPath, shapeAt } from '~/core/document/follow.ts';
 import type { Shape, Vertex } from '~/core/path/path.ts';
 import { onePath, pointsOf } from '../state/points.ts';
-import { editablePaths, shapeAt, shapeEdits } from './path-edits.ts';
+import { editablePaths, shapeEdits } from './path-edits.ts';
 import { arrowOf, HIT, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 /** Unit normal of a vertex, pointing out of the closed shape. */
@@ -27,7 +27,7 @@ export function outward(shape: Shape, index: number): { x: number; y: number } {
 const withWidth = (v: Vertex, side: 'featherIn' | 'featherOut', width: number): Vertex => ({ ...v, [side]: Math.max(0, Math.min(500, width)) });
 
 export class FeatherTool implements Tool {
-  private drag: { path: Path; shape: Shape; index: number; which: ReadonlySet<number> } | null = null;
+  private drag: { path: PlacedPath; shape: Shape; index: number; which: ReadonlySet<number> } | null = null;
   private nudging = false;
 
   down(p: ToolPointer, c: ToolContext): void {
@@ -64,7 +64,7 @@ export class FeatherTool implements Tool {
     );
   }
 
-  private show(c: ToolContext, path: Path, shape: Shape): void {
+  private show(c: ToolContext, path: PlacedPath, shape: Shape): void {
     c.shot.setDraft(shapeEdits(path, c.view.frame, shape, c.shot.reach, reachOf(c)));
   }
 

@@ -1,10 +1,11 @@
 /** A magnified round picture of what is under the pointer while something is dragged. */
 import { type RefObject, useEffect, useRef } from 'react';
+import { shapeAt } from '~/core/document/follow.ts';
 import type { Shape } from '~/core/path/path.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useCurrentSubject, useView } from '../state/workbench-context.tsx';
-import { tracePath } from './curves-canvas.ts';
-import { editablePaths, shapeAt } from './path-edits.ts';
+import { tracePath } from './curve-path.ts';
+import { editablePaths } from './path-edits.ts';
 import type { Place } from './place.ts';
 
 const SIZE = 132;

@@ -1,19 +1,18 @@
 /** From what the artist does on the canvas to edits of the document. */
 import type { Edit } from '~/core/document/edits.ts';
-import { livesOn, partWith, pathsOf } from '~/core/document/parts.ts';
+import { carriedIn, drawnFor, type PlacedPath, placedPathsOf } from '~/core/document/follow.ts';
+import { livesOn, partWith } from '~/core/document/parts.ts';
 import { newPath, newSpline, newSubject } from '~/core/document/records.ts';
 import type { Part, Path, ShotDocument, Subject } from '~/core/document/schema.ts';
-import { shapeOver, shapesOf } from '~/core/path/between.ts';
+import { shapesOf } from '~/core/path/between.ts';
 import type { Shape } from '~/core/path/path.ts';
 import { type Animated, hasKeys, type Key, withKeySplit } from '~/core/time/animated.ts';
 import { keyDifference, keysForReach, type Reach, type ReachContext, type ValueKind } from '~/core/time/reach.ts';
 
-export const shapeAt = (path: Path, frame: number): Shape => shapeOver(path.shape, path.between, path.closed, frame);
-
 export const kindOf = (path: Path): ValueKind<Shape> => shapesOf(path.between, path.closed);
 
 export interface Editable {
-  path: Path;
+  path: PlacedPath;
   part: Part;
 }
 
@@ -23,7 +22,7 @@ export interface Editable {
  */
 export function editablePaths(document: ShotDocument, selected: string | null, fallback: Subject | null, frame: number): Editable[] {
   const of = (parts: readonly Part[]): Editable[] =>
-    parts.filter((part) => !part.locked && livesOn(part, frame)).flatMap((part) => pathsOf(part).map((path) => ({ path, part })));
+    parts.filter((part) => !part.locked && livesOn(part, frame)).flatMap((part) => placedPathsOf(document, part).map((path) => ({ path, part })));
   for (const subject of document.cast) {
     const part = partWith(subject, selected);
     if (part) return of([part]);
@@ -52,9 +51,9 @@ export function keysEdit<T>(record: string, setting: string, before: readonly Ke
   return { kind: 'keys', id: record, setting, ...keyDifference(before, after) };
 }
 
-/** Edits that give `path` the shape at `frame`, within `reach`. */
-export const shapeEdits = (path: Path, frame: number, shape: Shape, reach: Reach, context: ReachContext): Edit[] => [
-  valueEdit(path.id, 'shape', path.shape, frame, shape, reach, context, kindOf(path)),
+/** Edits by which `path` is seen with that shape at `frame`, within `reach`. */
+export const shapeEdits = (path: PlacedPath, frame: number, shape: Shape, reach: Reach, context: ReachContext): Edit[] => [
+  valueEdit(path.id, 'shape', path.shape, frame, drawnFor(path, frame, shape), reach, context, kindOf(path)),
 ];
 
 /** Edits that change the shape on every key alike, for what must hold on all frames: how many points there are. */
@@ -78,8 +77,11 @@ export function beginPath(
   const path = newPath(pathId, frame, shape, closed);
   for (const subject of document.cast) {
     const part = partWith(subject, selected);
-    if (part?.type === 'spline' && !part.locked)
-      return { edits: [{ kind: 'insert', parent: part.id, index: part.paths.length, record: path }], pathId, partId: part.id };
+    if (part?.type === 'spline' && !part.locked) {
+      const drawn = drawnFor({ ...path, carried: carriedIn(document, part) }, frame, shape);
+      const record = newPath(pathId, frame, drawn, closed);
+      return { edits: [{ kind: 'insert', parent: part.id, index: part.paths.length, record }], pathId, partId: part.id };
+    }
   }
   const subject = document.cast.find((s) => s.id === selected || s.parts.some((p) => p.id === selected)) ?? document.cast[0];
   const partId = newId();

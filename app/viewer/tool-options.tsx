@@ -1,7 +1,12 @@
 /** What the tool in hand can be set to, in a strip at the top of the picture. */
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { newPointTrack } from '~/core/document/records.ts';
+import { flatten } from '~/core/path/path.ts';
 import { READY_MADE, type ReadyMade } from '~/core/path/ready-made.ts';
 import { countOf } from '../state/points.ts';
-import { useShot } from '../state/shot-context.tsx';
+import { useShot, useShotStore } from '../state/shot-context.tsx';
+import { closedShapes, suggestPoints } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { StrokeSample } from '../ui/stroke-sample.tsx';
 import { BRUSH_LEAST, BRUSH_MOST } from './brush-tool.ts';
@@ -63,6 +68,46 @@ function Toggle({ label, keys, on, onToggle }: { label: string; keys: string; on
     >
       {label}
     </button>
+  );
+}
+
+/** Sets points where they can be followed well: inside the closed curves of what is selected, or anywhere in the picture. */
+function SuggestPoints() {
+  const store = useShotStore();
+  const bench = useWorkbench();
+  const [count, setCount] = useState(8);
+  const [busy, setBusy] = useState(false);
+  const document = useShot((s) => s.history.settled);
+  const selected = useShot((s) => s.selected);
+  const part = document.cast.flatMap((s) => s.parts).find((p) => p.id === selected);
+  const suggest = async () => {
+    const { frame } = bench.view.getState();
+    const { width, height } = bench.plate;
+    const shapes = part?.type === 'spline' ? closedShapes(document, part, frame) : [];
+    const outlines = shapes.length > 0 ? shapes.map((s) => flatten(s, 1, 1)) : [Float64Array.of(0, 0, width, 0, width, height, 0, height)];
+    setBusy(true);
+    try {
+      const places = await suggestPoints(bench, frame, outlines, count);
+      const { tracks } = store.getState().history.settled;
+      const points = tracks.filter((t) => t.kind === 'point').length;
+      const edits = Array.from({ length: places.length / 2 }, (_, i) => {
+        const start = { id: crypto.randomUUID(), name: `Point ${points + i + 1}`, frame, lines: height };
+        return { kind: 'insert' as const, parent: 'tracks', index: tracks.length + i, record: newPointTrack(start, places[2 * i], places[2 * i + 1]) };
+      });
+      if (edits.length === 0) toast('Nothing there stands out enough to be followed.');
+      else if (store.getState().commit('Suggest points', edits)) store.getState().select(edits[0].record.id);
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'No points could be suggested.');
+    }
+    setBusy(false);
+  };
+  return (
+    <>
+      <Amount label="Points" unit="" value={count} min={1} max={200} onValue={(v) => setCount(Math.round(v))} />
+      <button type="button" className={SMALL} disabled={busy} onClick={() => void suggest()}>
+        {part?.type === 'spline' ? `Suggest points in ${part.name}` : 'Suggest points in the picture'}
+      </button>
+    </>
   );
 }
 
@@ -142,6 +187,7 @@ export function ToolOptions() {
           />
         </>
       )}
+      {tool === 'mark' && <SuggestPoints />}
       {tool === 'hand' && <Amount label="May be off by" unit="px" value={tolerance} min={0.3} max={30} step={0.1} onValue={(v) => set({ handTolerance: v })} />}
       {tool === 'shape' && (
         <>

@@ -1,8 +1,9 @@
 /** The viewer: the picture on a canvas, the curves above it, and the tools that act on them. */
-import { Brush, Feather, Hand, Maximize, Pencil, PenTool, Shapes, SquareDashedMousePointer } from 'lucide-react';
+import { Brush, Crosshair, Feather, Hand, Maximize, Pencil, PenTool, Shapes, SquareDashedMousePointer } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
+import { trackAgain } from '../state/track.ts';
 import type { ToolId } from '../state/view-store.ts';
 import { currentSubject, useCurrentSubjectId, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Hint, IconButton } from '../ui/controls.tsx';
@@ -13,6 +14,7 @@ import { EditTool, type Hit, hitTest } from './edit-tool.ts';
 import { FeatherTool } from './feather-tool.ts';
 import { HandTool } from './hand-tool.ts';
 import { JudgeBar } from './judge-bar.tsx';
+import { MarkTool } from './mark-tool.ts';
 import { fitPlace, type Place, zoomed } from './place.ts';
 import { PointerNotes, type PointerNotesState } from './pointer-notes.tsx';
 import { ShapeTool } from './shape-tool.ts';
@@ -31,6 +33,7 @@ const TOOLS: { id: ToolId; label: string; keys: string; icon: typeof Hand }[] = 
   { id: 'hand', label: 'Draw by hand', keys: 'J', icon: Pencil },
   { id: 'shape', label: 'Ready-made shapes', keys: 'Q', icon: Shapes },
   { id: 'feather', label: 'Feather points', keys: 'W', icon: Feather },
+  { id: 'mark', label: 'Points to track', keys: 'Shift M', icon: Crosshair },
   { id: 'pan', label: 'Move the picture', keys: 'H or Space-drag', icon: Hand },
 ];
 
@@ -66,6 +69,7 @@ export function Viewer() {
     hand: new HandTool(),
     shape: new ShapeTool(),
     feather: new FeatherTool(),
+    mark: new MarkTool(),
   });
   const pressed = useRef<'tool' | 'pan' | null>(null);
   const lastPress = useRef({ at: 0, x: 0, y: 0 });
@@ -105,12 +109,13 @@ export function Viewer() {
       perPixel: 1 / (place?.scale ?? 1),
       newId: () => crypto.randomUUID(),
       crosshair,
+      trackAgain: (id, at) => void trackAgain(shotStore, bench, id, at),
       moveCrosshair: (x, y) => {
         setByKeys(true);
         setCrosshair({ x: Math.max(0, Math.min(plate.width, x)), y: Math.max(0, Math.min(plate.height, y)) });
       },
     }),
-    [shotStore, viewStore, place, crosshair, plate],
+    [shotStore, viewStore, place, crosshair, plate, bench],
   );
 
   const tool = toolId === 'pan' ? null : tools.current[toolId];
@@ -208,7 +213,7 @@ export function Viewer() {
 
   const cursor = panning
     ? 'grab'
-    : toolId === 'brush' || toolId === 'draw' || toolId === 'hand' || toolId === 'shape'
+    : toolId === 'brush' || toolId === 'draw' || toolId === 'hand' || toolId === 'shape' || toolId === 'mark'
       ? 'crosshair'
       : hovered
         ? hovered === 'curve'
@@ -289,7 +294,7 @@ export function Viewer() {
             <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden>
               {outlines && <TransformFrame place={place} />}
               <Marquee place={place} />
-              {(toolId === 'draw' || (toolId === 'brush' && byKeys)) && focused && (
+              {(toolId === 'draw' || ((toolId === 'brush' || toolId === 'mark') && byKeys)) && focused && (
                 <g stroke="#fff" strokeWidth={1}>
                   <line
                     x1={crosshair.x * place.scale + place.x - 12}

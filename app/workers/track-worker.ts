@@ -1,13 +1,9 @@
-/** Tracks a region through frames of the plate, off the page's thread: a thin shell over core. */
+/** Tracks points and regions through frames of the plate, off the page's thread: a thin shell over core. */
 import { expose } from 'comlink';
-import type { Gray } from '~/core/image/picture.ts';
-import { composed, type Homography, inverseOf, type MotionModel, normalised } from '~/core/math/homography.ts';
-import { fillPolylines } from '~/core/path/fill.ts';
-import { regionArea } from '~/core/track/area.ts';
+import type { Gray, Size } from '~/core/image/picture.ts';
 import { greyLevels } from '~/core/track/levels.ts';
-import type { Reason } from '~/core/track/quality.ts';
-import { searchOn } from '~/core/track/settings.ts';
-import { trackTowards } from '~/core/track/track-shot.ts';
+import { type RunFrame, runTracks, type TrackRun } from '~/core/track/run.ts';
+import { suggestedPoints } from '~/core/track/suggest.ts';
 import { decodedFrame } from './decoded-frame.ts';
 
 export interface TrackWish {
@@ -15,20 +11,15 @@ export interface TrackWish {
   url: string;
   /** Full frames, or proxies of them. */
   store: 'full' | 'proxy';
-  plate: { width: number; height: number };
-  /** Closed outlines in plate pixels on `start`, even-odd: x0, y0, x1, y1, … */
-  outlines: Float64Array[];
-  model: MotionModel;
-  start: number;
-  end: number;
+  plate: Size;
+  runs: TrackRun[];
 }
 
-export interface Tracked {
+export interface SuggestWish extends Omit<TrackWish, 'runs'> {
   frame: number;
-  /** From places of the plate on the frame it began with to this one. */
-  motion: number[];
-  quality: number;
-  reason: Reason | null;
+  /** Closed polylines in plate pixels in which the points are to lie. */
+  outlines: Float64Array[];
+  count: number;
 }
 
 async function lumaAt(url: string): Promise<Gray> {
@@ -37,35 +28,26 @@ async function lumaAt(url: string): Promise<Gray> {
 }
 
 const api = {
-  /** Tells frame after frame; false where too little of the plate is outlined. */
-  async track({ url, store, plate, outlines, model, start, end }: TrackWish, onFrame: (tracked: Tracked) => void): Promise<boolean> {
-    const first = await lumaAt(`${url}/${store}/${start}`);
-    const luma = async (frame: number) => (frame === start ? first : lumaAt(`${url}/${store}/${frame}`));
-    const { width, height } = first;
-    const [sx, sy] = [width / plate.width, height / plate.height];
-    const toStore: Homography = [sx, 0, 0, 0, sy, 0, 0, 0, 1];
-    const toPlate = inverseOf(toStore) as number[];
-    const area = regionArea(
-      fillPolylines(
-        outlines.map((o) => o.map((v, i) => v * (i % 2 === 0 ? sx : sy))),
-        width,
-        height,
-      ),
-      [],
-    );
-    const back = area && inverseOf(area.place);
-    if (!area || !back) return false;
-    for await (const { frame, found } of trackTowards(
-      luma,
-      [{ area, region: true, model, search: searchOn(plate.height) * sx }],
-      start,
-      end,
-      store === 'proxy',
-    )) {
-      const [{ place, quality, reason }] = found;
-      onFrame({ frame, motion: normalised(composed(toPlate, composed(composed(place, back), toStore))), quality, reason });
-    }
-    return true;
+  /** Tells frame after frame. */
+  async track({ url, store, plate, runs }: TrackWish, onFrame: (told: RunFrame) => void): Promise<void> {
+    // Where a way begins, two pictures are wanted again and again.
+    const kept = new Map<number, Promise<Gray>>();
+    const luma = (frame: number) => {
+      const known = kept.get(frame) ?? lumaAt(`${url}/${store}/${frame}`);
+      kept.delete(frame);
+      kept.set(frame, known);
+      if (kept.size > 3) kept.delete(kept.keys().next().value as number);
+      return known;
+    };
+    // What is told goes another way than the answer: the last of it must have come first.
+    let last: unknown;
+    for await (const told of runTracks(luma, plate, runs, store === 'proxy')) last = onFrame(told);
+    await last;
+  },
+
+  /** Places on a frame that can be followed well, best first: x0, y0, x1, y1, … in plate pixels. */
+  async suggest({ url, store, plate, frame, outlines, count }: SuggestWish): Promise<number[]> {
+    return suggestedPoints(await lumaAt(`${url}/${store}/${frame}`), plate, outlines, count);
   },
 };
 export type TrackWorker = typeof api;

@@ -3,6 +3,7 @@ import { CONTROLS, peelKeys } from '../peel/inputs.ts';
 import { type Animated, hasKeys, type Key } from '../time/animated.ts';
 import { type FrameRange, isWithin } from '../time/ranges.ts';
 import { type PeelTask, peelTask } from './fence.ts';
+import { type Carried, carriedIn } from './follow.ts';
 import type { Part, Path, ShotDocument, Subject } from './schema.ts';
 
 export const isApproved = (subject: Subject, frame: number): boolean => isWithin(subject.approved, frame);
@@ -56,6 +57,16 @@ function changedByPeel(before: PeelTask, after: PeelTask, asked: readonly FrameR
   return out;
 }
 
+/** Frames on which what carries the curves of a part can differ. */
+function changedByCarrying(before: Carried | null, after: Carried | null): FrameRange | null {
+  if (!before || !after) return before === after ? null : EVERYWHERE;
+  const same = JSON.stringify([before.pivot, before.follow]) === JSON.stringify([after.pivot, after.follow]);
+  const changed = same ? changedFrames(before.way, after.way, 0) : EVERYWHERE;
+  const { frame } = after.follow;
+  // All is told against the frame from which it follows.
+  return changed && changed.first <= frame && frame <= changed.last ? EVERYWHERE : changed;
+}
+
 /** The documents before and after, and the frames that matter. */
 interface Change {
   was: ShotDocument;
@@ -65,7 +76,8 @@ interface Change {
 
 /** Frames on which a part, as it is before and after, can differ; a change of name, colour or lock changes none. */
 function changedByPart(before: Part | undefined, after: Part | undefined, { asked, was, is }: Change): FrameRange[] {
-  if (before === after) return [];
+  const follows = before?.type === 'spline' && after?.type === 'spline' && was.tracks !== is.tracks;
+  if (before === after && !follows) return [];
   const alive = (part: Part): FrameRange[] => (part.enabled ? [part.range ?? EVERYWHERE] : []);
   if (!before || !after) return alive((before ?? after) as Part);
   const plain = (p: Part) => JSON.stringify([p.enabled, p.operation, p.inverted, p.range, p.type === 'imported' ? p.footage : 0]);
@@ -75,6 +87,7 @@ function changedByPart(before: Part | undefined, after: Part | undefined, { aske
   const changed = [changedFrames(before.opacity, after.opacity, 0)];
   if (before.type === 'imported' && after.type === 'imported') changed.push(changedFrames(before.offset, after.offset, 0));
   if (before.type === 'peel' && after.type === 'peel') changed.push(...changedByPeel(peelTask(was, before), peelTask(is, after), asked));
+  if (before.type === 'spline' && after.type === 'spline') changed.push(changedByCarrying(carriedIn(was, before), carriedIn(is, after)));
   if (before.type === 'spline' && after.type === 'spline' && before.paths !== after.paths) {
     const byId = new Map<string, [Path | undefined, Path | undefined]>();
     for (const p of before.paths) byId.set(p.id, [p, undefined]);
@@ -103,7 +116,7 @@ const MOST_WIDENED = STEADY_FRAMES + SHUTTER_FRAMES;
 function changedBySubject(before: Subject, after: Subject, was: ShotDocument, is: ShotDocument): FrameRange[] {
   const change = { was, is, asked: near(before.approved, was.plate.frames) };
   const changed: (FrameRange | null)[] = [];
-  if (before.parts !== after.parts) {
+  if (before.parts !== after.parts || was.tracks !== is.tracks) {
     const order = (s: Subject) => s.parts.map((p) => p.id).join();
     const [a, b] = [new Map(before.parts.map((p) => [p.id, p])), new Map(after.parts.map((p) => [p.id, p]))];
     const shared = (s: Subject, other: Map<string, Part>) =>
@@ -130,12 +143,12 @@ function changedBySubject(before: Subject, after: Subject, was: ShotDocument, is
 
 /** Why a change from `before` to `after` must not be: it would change approved frames. Null where it may. */
 export function approvedConflict(before: ShotDocument, after: ShotDocument): string | null {
-  if (before.cast === after.cast) return null;
+  if (before.cast === after.cast && before.tracks === after.tracks) return null;
   const first = before.plate.firstNumber;
   for (const subject of before.cast) {
     if (subject.approved.length === 0) continue;
     const now = after.cast.find((s) => s.id === subject.id);
-    if (now === subject) continue;
+    if (now === subject && before.tracks === after.tracks) continue;
     for (const changed of now ? changedBySubject(subject, now, before, after) : [EVERYWHERE]) {
       // Frames released by the same change are free.
       const guarded = subject.approved.find(

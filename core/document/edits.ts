@@ -11,6 +11,7 @@ import { approvedConflict } from './approval.ts';
 import {
   type DocumentRecord,
   documentSchema,
+  followSchema,
   heldSchema,
   idSchema,
   importedSchema,
@@ -26,6 +27,8 @@ import {
   splineSchema,
   strokeSchema,
   subjectSchema,
+  type Track,
+  trackSchema,
 } from './schema.ts';
 
 const recordSchema = z.discriminatedUnion('type', [
@@ -38,14 +41,15 @@ const recordSchema = z.discriminatedUnion('type', [
   laneEffectSchema,
   noteSchema,
   markerSchema,
+  trackSchema,
 ]);
 const settingPath = z
   .string()
   .regex(
-    /^(shape|opacity|mix|offset|edge\.(grow|featherIn|featherOut|falloff|firmness|pivot|roundness|specks|holes|steadiness|shutter|shutterPhase|shutterSamples|opacity|cleaning)|settings\.[A-Za-z][A-Za-z0-9]{0,59})$/,
+    /^(shape|opacity|mix|offset|motion|edge\.(grow|featherIn|featherOut|falloff|firmness|pivot|roundness|specks|holes|steadiness|shutter|shutterPhase|shutterSamples|opacity|cleaning)|settings\.[A-Za-z][A-Za-z0-9]{0,59})$/,
     { error: 'No such setting.' },
   );
-const fieldValue = z.union([z.string().max(2000), z.boolean(), z.number(), z.null(), rangeSchema]);
+const fieldValue = z.union([z.string().max(2000), z.boolean(), z.number(), z.null(), rangeSchema, followSchema]);
 
 export const editSchema = z.discriminatedUnion('kind', [
   /** Puts a record into `parent` ("cast", "lanes", a subject or a spline) at `index`. */
@@ -95,7 +99,7 @@ export class EditError extends Error {
 
 const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   subject: ['name'],
-  spline: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'],
+  spline: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour', 'follow'],
   imported: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'],
   peel: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour', 'fence', ...CONTROLS],
   path: ['closed', 'between'],
@@ -103,6 +107,7 @@ const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   effect: ['enabled', 'lane', 'subject'],
   note: ['frame', 'text'],
   marker: ['name', 'range'],
+  track: ['name', 'model', 'look', 'pattern', 'search', 'ignore'],
 };
 const SCHEMAS = {
   subject: subjectSchema,
@@ -114,10 +119,11 @@ const SCHEMAS = {
   effect: laneEffectSchema,
   note: noteSchema,
   marker: markerSchema,
+  track: trackSchema,
 } as const;
 
 /** The lists of a document, and what they hold. */
-const LISTS = { cast: ['subject'], lanes: ['effect'], notes: ['note'], markers: ['marker'] } as const;
+const LISTS = { cast: ['subject'], lanes: ['effect'], notes: ['note'], markers: ['marker'], tracks: ['track'] } as const;
 type ListName = keyof typeof LISTS;
 const LIST_NAMES = Object.keys(LISTS) as ListName[];
 
@@ -227,8 +233,7 @@ function applyRemove(document: ShotDocument, id: string): { document: ShotDocume
     if (index >= 0) inverse = { kind: 'insert', parent, index, record: list[index] };
     else for (const r of list) removedFrom(r.id, childrenOf(r) ?? []);
   };
-  removedFrom('cast', document.cast);
-  removedFrom('lanes', document.lanes);
+  for (const name of LIST_NAMES) removedFrom(name, document[name]);
   if (document.lanes.some((e) => e.subject === id && e.id !== id)) throw new EditError('Effects still use this subject: take them out of the lanes first.');
   const changed = editHolder(document, id, (list, index) => list.filter((_, i) => i !== index));
   return { document: changed, inverse: inverse as Edit };
@@ -334,7 +339,7 @@ export function applyEdit(document: ShotDocument, edit: Edit, draft = false): { 
 function checkedKeys(record: DocumentRecord, setting: string, keys: Key<unknown>[]): Key<unknown>[] {
   const rising = [...keys].sort((a, b) => a.frame - b.frame);
   const bare = HOLDERS[record.type] ? withChildren(record, []) : record;
-  const alone = bare.type === 'subject' ? { ...bare, approved: [] } : bare;
+  const alone = bare.type === 'subject' ? { ...bare, approved: [] } : bare.type === 'track' ? { ...bare, outlines: [] } : bare;
   const result = checked(writeField(alone as DocumentRecord, setting, { keys: rising }));
   return (readField(result, setting) as { keys: Key<unknown>[] }).keys;
 }
@@ -355,6 +360,13 @@ function editKeys(
   };
 }
 
+/** The name of a part that follows a track which is not there; null where there is none. */
+function withoutTrack({ cast, tracks }: ShotDocument): string | null {
+  const there = new Set(tracks.map((t: Track) => t.id));
+  for (const subject of cast) for (const part of subject.parts) if (part.type === 'spline' && part.follow && !there.has(part.follow.track)) return part.name;
+  return null;
+}
+
 /** Applies all edits of a change in order, or none. The inverse edits are in the order to apply them. `draft` as in applyEdit. */
 export function applyChange(document: ShotDocument, edits: readonly Edit[], draft = false): { document: ShotDocument; inverse: Edit[] } {
   let current = document;
@@ -367,6 +379,8 @@ export function applyChange(document: ShotDocument, edits: readonly Edit[], draf
   for (const effect of current.lanes) {
     if (!current.cast.some((s) => s.id === effect.subject)) throw new EditError('An effect needs a subject of this shot.');
   }
+  const alone = withoutTrack(current);
+  if (alone) throw new EditError(`${alone} follows a track that is not in this shot. Let it go first, or write its motion as keys.`);
   const conflict = approvedConflict(document, current);
   if (conflict) throw new EditError(conflict);
   return { document: current, inverse };
@@ -384,5 +398,7 @@ export function parseDocument(value: unknown): ShotDocument {
   for (const effect of result.data.lanes)
     if (!result.data.cast.some((s) => s.id === effect.subject))
       throw new EditError('This is not a shot document: an effect names a subject that is not in the cast.');
+  const alone = withoutTrack(result.data);
+  if (alone) throw new EditError(`This is not a shot document: ${alone} follows a track that is not in it.`);
   return result.data;
 }

@@ -1,4 +1,5 @@
 /** Looking at parts without minding their kind. */
+import { type PlacedPath, placedPathsOf } from './follow.ts';
 import type { Part, Path, ShotDocument, Subject } from './schema.ts';
 
 /** The curves of a part; a part of another kind has none. */
@@ -11,14 +12,14 @@ export const partWith = (subject: Subject, id: string | null): Part | undefined 
 export interface Whereabouts {
   subject: Subject;
   part: Part;
-  path: Path;
+  path: PlacedPath;
 }
 
 /** Where a curve is in the document. */
 export function findPath(document: ShotDocument, pathId: string): Whereabouts | null {
   for (const subject of document.cast)
     for (const part of subject.parts) {
-      const path = pathsOf(part).find((p) => p.id === pathId);
+      const path = placedPathsOf(document, part).find((p) => p.id === pathId);
       if (path) return { subject, part, path };
     }
   return null;

@@ -1,5 +1,7 @@
 /** New records with their starting values. Ids come from the caller, so that the same edit gives the same record everywhere. */
-import type { Shape } from '../path/path.ts';
+import type { MotionModel } from '../math/homography.ts';
+import { flatten, type Shape } from '../path/path.ts';
+import { PATTERN, searchOn } from '../track/settings.ts';
 import {
   DOCUMENT_FORMAT,
   DOCUMENT_VERSION,
@@ -12,6 +14,7 @@ import {
   type SplinePart,
   type Stroke,
   type Subject,
+  type Track,
 } from './schema.ts';
 
 export const newDocument = (name: string, plate: PlateInfo): ShotDocument => ({
@@ -23,6 +26,7 @@ export const newDocument = (name: string, plate: PlateInfo): ShotDocument => ({
   lanes: [],
   notes: [],
   markers: [],
+  tracks: [],
 });
 
 export const newSubject = (id: string, name: string): Subject => ({
@@ -46,7 +50,7 @@ const newPart = (id: string, name: string) => ({
   colour: 'white' as const,
 });
 
-export const newSpline = (id: string, name: string, paths: Path[] = []): SplinePart => ({ ...newPart(id, name), type: 'spline', paths });
+export const newSpline = (id: string, name: string, paths: Path[] = []): SplinePart => ({ ...newPart(id, name), type: 'spline', paths, follow: null });
 
 export const newImported = (id: string, name: string, footage: string, length: number): ImportedPart => ({
   ...newPart(id, name),
@@ -79,6 +83,40 @@ export const newPath = (id: string, frame: number, shape: Shape, closed: boolean
   shape: { keys: [{ frame, value: shape, ease: 'linear' }] },
   between: 'straight',
 });
+
+type TrackStart = { id: string; name: string; frame: number; lines: number };
+
+function newTrack({ id, name, frame, lines }: TrackStart, pivot: [number, number]) {
+  return {
+    id,
+    type: 'track' as const,
+    name,
+    look: 'full' as const,
+    start: frame,
+    pivot,
+    pattern: PATTERN,
+    search: Math.round(searchOn(lines)),
+    ignore: null,
+    motion: { keys: [{ frame, value: { at: [...pivot], quality: 1, anchor: true as const }, ease: 'linear' as const }] },
+  };
+}
+
+/** A point to be tracked, set at a place on a frame of a plate of so many lines. */
+export const newPointTrack = (start: TrackStart, x: number, y: number): Track => ({ ...newTrack(start, [x, y]), kind: 'point', model: 'move', outlines: [] });
+
+/** A region to be tracked, by its closed curves on a frame. */
+export function newRegionTrack(start: TrackStart, outlines: Shape[], model: MotionModel): Track {
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const shape of outlines) {
+    const p = flatten(shape, 1, 1);
+    for (let i = 0; i < p.length; i += 2) {
+      [left, right] = [Math.min(left, p[i]), Math.max(right, p[i])];
+      [top, bottom] = [Math.min(top, p[i + 1]), Math.max(bottom, p[i + 1])];
+    }
+  }
+  const middle = (a: number, b: number) => Math.round((a + b) * 500) / 1000;
+  return { ...newTrack(start, [middle(left, right), middle(top, bottom)]), kind: 'region', model, outlines };
+}
 
 /** A copy of a record, and of all in it, under new ids. */
 export function copyOf<T extends { id: string }>(record: T, newId: () => string): T {

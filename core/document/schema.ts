@@ -1,11 +1,14 @@
 /** The shot document: a tree of small records with ids. Zod schemas are the one source of its types and its JSON Schema. */
 import { z } from 'zod';
+import { MOTION_MODELS } from '../math/homography.ts';
+import { ASPECTS } from '../math/motion.ts';
 import { BETWEENS } from '../path/between.ts';
 import { shapeSchema } from '../path/path.ts';
 import { QUALITIES } from '../peel/settings.ts';
 import { STROKE_KINDS } from '../peel/strokes.ts';
 import { animatedSchema, frameSchema, onceBareSchema } from '../time/animated.ts';
 import { rateSchema } from '../time/rate.ts';
+import { REASONS, type Reason } from '../track/quality.ts';
 
 export const DOCUMENT_FORMAT = 'mottrel-shot';
 export const DOCUMENT_VERSION = 1;
@@ -57,7 +60,20 @@ export const pathSchema = z.strictObject({
 });
 export type Path = z.infer<typeof pathSchema>;
 
-export const splineSchema = z.strictObject({ ...partFields, type: z.literal('spline'), paths: z.array(pathSchema).max(2000) });
+/** Moves with a track: what is drawn is told as on `frame`, and carried from there by what is taken of the track's motion. */
+export const followSchema = z.strictObject({
+  track: idSchema,
+  frame: frameSchema,
+  takes: z.array(z.enum(ASPECTS)).min(1, { error: 'Something of the motion has to be taken.' }).max(ASPECTS.length),
+});
+export type Follow = z.infer<typeof followSchema>;
+
+export const splineSchema = z.strictObject({
+  ...partFields,
+  type: z.literal('spline'),
+  paths: z.array(pathSchema).max(2000),
+  follow: followSchema.nullable().default(null),
+});
 export type SplinePart = z.infer<typeof splineSchema>;
 
 /** A gray picture, or a sequence of them, taken as it is. */
@@ -193,6 +209,48 @@ export type Note = z.infer<typeof noteSchema>;
 export const markerSchema = z.strictObject({ id: idSchema, type: z.literal('marker'), name: nameSchema, range: rangeSchema });
 export type Marker = z.infer<typeof markerSchema>;
 
+const place = z.number().min(-100_000).max(100_000);
+/** Where a tracked thing is on a frame. */
+export const trackedSchema = z.strictObject({
+  /** See core/math/motion.ts. */
+  at: z.array(place).refine((at) => [2, 6, 8].includes(at.length), { error: 'A place of a track has 2, 6 or 8 numbers.' }),
+  quality: z.number().min(0).max(1),
+  /** Why it is not to be trusted. */
+  reason: z.enum(Object.keys(REASONS) as [Reason, ...Reason[]]).optional(),
+  /** Put there by hand: tracking starts from it and passes through it. */
+  anchor: z.literal(true).optional(),
+  /** Of an anchor: how far from it lies what is followed from here on, x and y in plate pixels. */
+  aside: z.tuple([place, place]).optional(),
+});
+export type Placed = z.infer<typeof trackedSchema>;
+
+export const TRACK_KINDS = ['point', 'region'] as const;
+export const LOOKS = ['full', 'proxy'] as const;
+
+/** A point or a region and its motion through the frames. */
+export const trackSchema = z.strictObject({
+  id: idSchema,
+  type: z.literal('track'),
+  name: nameSchema,
+  kind: z.enum(TRACK_KINDS),
+  model: z.enum(MOTION_MODELS),
+  /** Whether full frames are looked at, or proxies of them. */
+  look: z.enum(LOOKS).default('full'),
+  /** Frame on which it was set; its middle there, plate pixels. */
+  start: frameSchema,
+  pivot: z.tuple([place, place]),
+  /** Of a region: its closed curves on that frame. */
+  outlines: z.array(shapeSchema).max(2000).default([]),
+  /** Of a point: half of its pattern's side, plate pixels. */
+  pattern: z.number().min(3).max(200).default(10),
+  /** Plate pixels round where it is expected within which it is looked for. */
+  search: z.number().min(4).max(2000),
+  /** A Spline inside of which nothing is looked at where the track is set by hand: what lies in front. */
+  ignore: idSchema.nullable().default(null),
+  motion: animatedSchema(trackedSchema),
+});
+export type Track = z.infer<typeof trackSchema>;
+
 export const plateInfoSchema = z.strictObject({
   width: z.number().int().min(1).max(16384),
   height: z.number().int().min(1).max(16384),
@@ -214,7 +272,8 @@ export const documentSchema = z.strictObject({
   lanes: z.array(laneEffectSchema).max(500),
   notes: z.array(noteSchema).max(10_000).default([]),
   markers: z.array(markerSchema).max(2000).default([]),
+  tracks: z.array(trackSchema).max(2000).default([]),
 });
 export type ShotDocument = z.infer<typeof documentSchema>;
 
-export type DocumentRecord = Subject | Part | Path | Stroke | LaneEffect | Note | Marker;
+export type DocumentRecord = Subject | Part | Path | Stroke | LaneEffect | Note | Marker | Track;

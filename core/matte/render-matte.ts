@@ -1,9 +1,10 @@
 /** renderMatte: what the matte of a subject is on a frame, at any size. */
 import { STEADY_FRAMES } from '../document/approval.ts';
+import type { FencePart } from '../document/fence.ts';
+import { type PlacedSpline, placedSpline, shapeAt } from '../document/follow.ts';
 import { livesOn, pathsOf } from '../document/parts.ts';
-import type { ImportedPart, Part, PeelPart, ShotDocument, SplinePart, Subject } from '../document/schema.ts';
+import type { ImportedPart, Part, PeelPart, ShotDocument, Subject } from '../document/schema.ts';
 import { type Box, type Gray, newGray, type Region, type Size } from '../image/picture.ts';
-import { shapeOver } from '../path/between.ts';
 import { flatten, isFeathered, type Shape } from '../path/path.ts';
 import { startsSomewhere } from '../peel/inputs.ts';
 import { choiceAt, numberAt } from '../time/animated.ts';
@@ -33,7 +34,7 @@ export const NO_IMPORTS: MatteSources = {
  * A spline part by its closed curves, before opacity, in the memory of the kernels: good until they are borrowed again. Open
  * curves mask nothing.
  */
-function renderSpline(part: SplinePart, time: number, { scaleX, scaleY, size, subject }: Scene): Drawn {
+function renderSpline(part: PlacedSpline, time: number, { scaleX, scaleY, size, subject }: Scene): Drawn {
   const shapes = closedShapes(part, time);
   const feathered = shapes.some(isFeathered);
   const outlines = shapes.map((shape) => flatten(shape, scaleX, scaleY, feathered ? featherFlatness(shape, scaleX, scaleY) : undefined));
@@ -43,11 +44,11 @@ function renderSpline(part: SplinePart, time: number, { scaleX, scaleY, size, su
   return { box, ...drawn, outside: 0 };
 }
 
-function closedShapes(part: SplinePart, time: number): Shape[] {
+function closedShapes(part: PlacedSpline, time: number): Shape[] {
   const shapes: Shape[] = [];
   for (const path of part.paths) {
     if (!path.closed) continue;
-    const shape = shapeOver(path.shape, path.between, true, time);
+    const shape = shapeAt(path, time);
     if (shape.length > 1) shapes.push(shape);
   }
   return shapes;
@@ -66,7 +67,7 @@ function moveInto({ left, top }: Box, outlines: readonly Float64Array[]): void {
  * Where a part fences a Peel in on a frame: 1 inside, at half its alpha and more; null where it is not there then. Feather and
  * opacity have no say, nor has whether it is switched on.
  */
-export async function renderFence(part: SplinePart | ImportedPart, frame: number, sources: MatteSources, plate: Size, size: Size): Promise<Uint8Array | null> {
+export async function renderFence(part: FencePart, frame: number, sources: MatteSources, plate: Size, size: Size): Promise<Uint8Array | null> {
   if (!livesOn(part, frame)) return null;
   const inside = new Uint8Array(size.width * size.height);
   if (part.type === 'imported') {
@@ -114,6 +115,7 @@ export function partMasks(part: Part): boolean {
 }
 
 interface Scene {
+  document: ShotDocument;
   subject: Subject;
   sources: MatteSources;
   size: Size;
@@ -146,7 +148,7 @@ async function joinParts(scene: Scene, time: number): Promise<{ matte: Gray; bus
   for (const part of subject.parts) {
     if (!partMasks(part) || !livesOn(part, Math.round(time))) continue;
     // Drawn in lent memory, so nothing may wait from here until it is joined.
-    const drawn = part.type === 'spline' ? renderSpline(part, time, scene) : await fetchPart(part, time, scene);
+    const drawn = part.type === 'spline' ? renderSpline(placedSpline(scene.document, part), time, scene) : await fetchPart(part, time, scene);
     if (part.inverted) {
       invertInPlace(drawn.data);
       drawn.outside = 1;
@@ -217,7 +219,7 @@ export function shutterTimes(frame: number, angle: number, phase: number, sample
 
 /** The matte of `subject` on `frame`, [0,1], at `size`. Widths in plate pixels are scaled with the size. */
 export async function renderSubjectMatte(document: ShotDocument, subject: Subject, frame: number, sources: MatteSources, size: Size): Promise<Gray> {
-  const scene = { subject, sources, size, scaleX: size.width / document.plate.width, scaleY: size.height / document.plate.height };
+  const scene = { document, subject, sources, size, scaleX: size.width / document.plate.width, scaleY: size.height / document.plate.height };
   const { edge } = subject;
   const { frames } = document.plate;
   const angle = numberAt(edge.shutter, frame);

@@ -1,6 +1,6 @@
 /** Tracks points and regions through a shot, from the frame where each was set, forwards and backwards. */
 import type { Gray, Region } from '../image/picture.ts';
-import type { MotionModel } from '../math/homography.ts';
+import type { Homography, MotionModel } from '../math/homography.ts';
 import type { Area } from './area.ts';
 import { type Levels, levelsOf } from './levels.ts';
 import { type Found, Tracker } from './tracker.ts';
@@ -12,6 +12,12 @@ export interface TrackTask {
   model: MotionModel;
   /** Plate pixels round the expected place within which it is looked for. */
   search: number;
+}
+
+/** Goes on from a frame after the one where the areas were set, with where they are there. */
+export interface Resumed {
+  frame: number;
+  places: readonly Homography[];
 }
 
 export interface TrackedFrame {
@@ -41,15 +47,26 @@ function together(trackers: readonly Tracker[], { width, height }: Gray): Region
 
 /**
  * Follows the tasks, all set on frame `start`, to frame `end` (either side), a frame at a time; the start itself is not given.
- * With `draft`, fewer samples are taken and quality is told without tracking back.
+ * With `draft`, fewer samples are taken and quality is told without tracking back. With `from`, the frames as far as that are left out.
  */
-export async function* trackTowards(luma: LumaSource, tasks: readonly TrackTask[], start: number, end: number, draft = false): AsyncGenerator<TrackedFrame> {
+export async function* trackTowards(
+  luma: LumaSource,
+  tasks: readonly TrackTask[],
+  start: number,
+  end: number,
+  draft = false,
+  from?: Resumed,
+): AsyncGenerator<TrackedFrame> {
   const step = end < start ? -1 : 1;
   if (tasks.length === 0 || start === end) return;
   const first = await luma(start);
   const whole = levelsOf(first);
   const trackers = tasks.map(({ area, region, model, search }) => new Tracker(whole, area, { model, search, region, draft }));
-  for (let frame = start + step; ; frame += step) {
+  if (from && from.frame !== start) {
+    const levels = levelsOf(await luma(from.frame));
+    for (const [i, tracker] of trackers.entries()) tracker.resume(levels, from.places[i]);
+  }
+  for (let frame = (from?.frame ?? start) + step; ; frame += step) {
     const picture = await luma(frame);
     const levels: Levels = levelsOf(picture, together(trackers, picture));
     yield { frame, found: trackers.map((t) => t.step(levels)) };

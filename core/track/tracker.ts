@@ -96,6 +96,13 @@ export class Tracker {
     this.faint = held < FAINT;
   }
 
+  /** Goes on from another frame, where the area is at `place`. */
+  resume(levels: Levels, place: Homography): void {
+    this.place = place;
+    this.earlier = null;
+    this.before = levels;
+  }
+
   /** The part of the next picture that {@link step} looks at. */
   reach(): Region {
     const wide = this.options.search * this.wider() * 1.3 + 24;

@@ -1,0 +1,101 @@
+/** Running a track: which way, how far it has come, where it was lost. */
+import { ChevronLeft, ChevronRight, ChevronsLeft, ChevronsLeftRight, ChevronsRight } from 'lucide-react';
+import { Progress } from 'radix-ui';
+import type { Track } from '~/core/document/schema.ts';
+import { gapsOf } from '~/core/document/tracks.ts';
+import type { FrameRange } from '~/core/time/ranges.ts';
+import { REASONS } from '~/core/track/quality.ts';
+import { carryRange } from '../state/carry-range.ts';
+import { type Tracking, useTracking } from '../state/track.ts';
+import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { Button, IconButton } from '../ui/controls.tsx';
+
+const WAYS = [
+  { way: 'back', label: 'Track back', icon: ChevronsLeft },
+  { way: 'one-back', label: 'Track one frame back', icon: ChevronLeft },
+  { way: 'both', label: 'Track both ways', icon: ChevronsLeftRight },
+  { way: 'one-on', label: 'Track one frame on', icon: ChevronRight },
+  { way: 'on', label: 'Track on', icon: ChevronsRight },
+] as const;
+
+const SECONDS_LEFT = 2;
+
+function left({ done, of, began }: Tracking): string {
+  if (done < 3) return '';
+  const seconds = (((performance.now() - began) / done) * (of - done)) / 1000;
+  return seconds < SECONDS_LEFT ? '' : seconds < 90 ? `${Math.round(seconds)} s left` : `${Math.round(seconds / 60)} min left`;
+}
+
+/** Buttons for each way to track; while it runs, how far it is and a way to stop it. `ids` are of the tracks these buttons run. */
+export function TrackWays({ ids, onRun }: { ids: readonly string[]; onRun(range: FrameRange): void }) {
+  const { plate } = useWorkbench();
+  const frame = useView((s) => s.frame);
+  const range = useView((s) => s.range);
+  const tracking = useTracking();
+  if (tracking?.ids.some((id) => ids.includes(id)))
+    return (
+      <div className="px-3 py-1 text-xs">
+        <div className="flex items-center gap-2">
+          <Progress.Root
+            value={Math.min(tracking.done, tracking.of)}
+            max={Math.max(1, tracking.of)}
+            aria-label="Tracking"
+            className="h-1.5 flex-1 overflow-hidden rounded bg-well"
+          >
+            <Progress.Indicator className="h-full bg-ink" style={{ width: `${(100 * tracking.done) / Math.max(1, tracking.of)}%` }} />
+          </Progress.Root>
+          <Button className="!h-6 text-xs" title="Keeps what was tracked until now" onClick={tracking.stop}>
+            Stop
+          </Button>
+        </div>
+        <p className="pt-1 text-quiet">
+          Frame <span className="font-mono text-ink">{tracking.frame + plate.firstNumber}</span>, quality{' '}
+          <span className="font-mono text-ink">{tracking.quality.toFixed(2)}</span> <span className="float-right">{left(tracking)}</span>
+        </p>
+      </div>
+    );
+  return (
+    <div className="flex gap-1 px-3 py-1" role="group" aria-label="Ways to track">
+      {WAYS.map(({ way, label, icon: Icon }) => (
+        <IconButton
+          key={way}
+          label={label}
+          className="!h-7 !w-auto flex-1 !border-line"
+          disabled={tracking !== null}
+          onClick={() => onRun(carryRange(way, frame, range, plate.frames))}
+        >
+          <Icon />
+        </IconButton>
+      ))}
+    </div>
+  );
+}
+
+/** What came of it: how many frames are trusted, and where it was lost, with a way there. */
+export function TrackOutcome({ track }: { track: Track }) {
+  const { plate, view } = useWorkbench();
+  const keys = 'keys' in track.motion ? track.motion.keys : [];
+  const gaps = gapsOf(track);
+  const lost = gaps.reduce((n, g) => n + g.last - g.first + 1, 0);
+  const number = (f: number) => f + plate.firstNumber;
+  const sure = keys.length - lost;
+  if (keys.length < 2) return null;
+  return (
+    <div aria-live="polite" className="px-3 text-xs" data-outcome>
+      <p className="py-0.5">
+        {sure <= 1 && lost > 0 ? 'Followed on no frame' : `Followed on ${sure} ${sure === 1 ? 'frame' : 'frames'}`} of {number(keys[0].frame)} to{' '}
+        {number(keys[keys.length - 1].frame)}.{gaps.length > 0 && ' Not to be trusted, and passed over:'}
+      </p>
+      <ul>
+        {gaps.map((gap) => (
+          <li key={gap.first}>
+            <button type="button" className="py-0.5 text-left underline" title="Go to its first frame" onClick={() => view.getState().goTo(gap.first)}>
+              {gap.first === gap.last ? number(gap.first) : `${number(gap.first)} to ${number(gap.last)}`}
+            </button>
+            : {REASONS[gap.reason]}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,122 @@
+/** Points to be tracked: set on the picture, and moved on any frame where the tracker was wrong. */
+import type { Edit } from '~/core/document/edits.ts';
+import { newPointTrack } from '~/core/document/records.ts';
+import type { Track } from '~/core/document/schema.ts';
+import { anchorEdit, removeTrackEdits } from '~/core/document/tracks.ts';
+import { arrowOf, HIT, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { placeOn } from './tracks-canvas.ts';
+
+type Drag = { kind: 'new'; at: ToolPointer; id: string; dx: number; dy: number } | { kind: 'place'; from: ToolPointer; track: Track; at: readonly number[] };
+
+export const selectedTrack = (c: Pick<ToolContext, 'shot'>): Track | undefined => c.shot.history.settled.tracks.find((t) => t.id === c.shot.selected);
+
+export class MarkTool implements Tool {
+  private drag: Drag | null = null;
+  private nudged: Track | null = null;
+
+  down(p: ToolPointer, c: ToolContext): void {
+    c.view.play(0);
+    const near = (HIT * c.perPixel) ** 2;
+    const chosen = selectedTrack(c);
+    const { tracks } = c.shot.history.settled;
+    const track = (chosen ? [chosen, ...tracks] : tracks).find((t) => {
+      const { at } = placeOn(t, c.view.frame);
+      return (at[0] - p.x) ** 2 + (at[1] - p.y) ** 2 < near;
+    });
+    if (track) {
+      c.shot.select(track.id);
+      this.drag = { kind: 'place', from: p, track, at: placeOn(track, c.view.frame).at };
+      return;
+    }
+    const { width, height } = c.shot.document.plate;
+    if (p.x < 0 || p.y < 0 || p.x > width || p.y > height) return;
+    this.drag = { kind: 'new', at: p, id: c.newId(), dx: 0, dy: 0 };
+    c.shot.setDraft(this.insert(this.drag, c));
+  }
+
+  private insert({ id, at, dx, dy }: Extract<Drag, { kind: 'new' }>, c: ToolContext): Edit[] {
+    const { tracks, plate } = c.shot.history.settled;
+    const digits = (v: number) => Math.round(v * 1000) / 1000;
+    const start = { id, name: `Point ${tracks.filter((t) => t.kind === 'point').length + 1}`, frame: c.view.frame, lines: plate.height };
+    return [{ kind: 'insert', parent: 'tracks', index: tracks.length, record: newPointTrack(start, digits(at.x + dx), digits(at.y + dy)) }];
+  }
+
+  move(p: ToolPointer, c: ToolContext): void {
+    const { drag } = this;
+    if (!drag) return;
+    if (drag.kind === 'new') {
+      this.drag = { ...drag, dx: p.x - drag.at.x, dy: p.y - drag.at.y };
+      c.shot.setDraft(this.insert(this.drag, c));
+      return;
+    }
+    const [dx, dy] = [p.x - drag.from.x, p.y - drag.from.y];
+    // A press that trembles is not a drag.
+    if (!c.shot.draft && dx * dx + dy * dy < (2 * c.perPixel) ** 2) return;
+    c.shot.setDraft([anchorEdit(drag.track, c.view.frame, drag.at[0] + dx, drag.at[1] + dy, drag.from.alt)]);
+  }
+
+  up(_p: ToolPointer, c: ToolContext): void {
+    const { drag } = this;
+    this.drag = null;
+    if (!drag || !c.shot.draft) return;
+    if (drag.kind === 'new') {
+      if (c.shot.commit('Set point')) c.shot.select(drag.id);
+    } else if (c.shot.commit(drag.from.alt ? 'Follow something else' : 'Place track')) c.trackAgain(drag.track.id, c.view.frame);
+  }
+
+  cancel(c: ToolContext): void {
+    this.drag = null;
+    this.nudged = null;
+    c.shot.setDraft(null);
+  }
+
+  key(event: KeyboardEvent, c: ToolContext): boolean {
+    const track = selectedTrack(c);
+    const arrow = arrowOf(event);
+    if (arrow && !track) {
+      c.moveCrosshair(c.crosshair.x + arrow.x, c.crosshair.y + arrow.y);
+      return true;
+    }
+    if (arrow && track) {
+      const { at } = placeOn(c.shot.document.tracks.find((t) => t.id === track.id) ?? track, c.view.frame);
+      c.shot.setDraft([anchorEdit(track, c.view.frame, at[0] + arrow.x, at[1] + arrow.y)]);
+      this.nudged = track;
+      return true;
+    }
+    if (event.key === 'Enter' && !track) {
+      const p: ToolPointer = { ...c.crosshair, shift: false, alt: false, ctrl: false, pressure: null, clicks: 1 };
+      this.down(p, c);
+      this.up(p, c);
+      return true;
+    }
+    if (event.key.toLowerCase() === 'p' && !event.ctrlKey && !event.metaKey) {
+      const { tracks } = c.shot.history.settled;
+      if (tracks.length === 0) return true;
+      const now = tracks.findIndex((t) => t.id === track?.id);
+      c.shot.select(tracks[(now + (event.shiftKey ? tracks.length - 1 : 1) + (now < 0 && event.shiftKey ? 1 : 0)) % tracks.length].id);
+      return true;
+    }
+    if ((event.key === 'Delete' || event.key === 'Backspace') && track) {
+      c.shot.commit('Delete track', removeTrackEdits(c.shot.history.settled, track.id));
+      return true;
+    }
+    if (event.key === 'Escape') {
+      if (track) c.shot.select(null);
+      else c.view.setTool('edit');
+      return true;
+    }
+    return false;
+  }
+
+  keyUp(c: ToolContext): void {
+    const { nudged } = this;
+    this.nudged = null;
+    if (nudged && c.shot.draft && c.shot.commit('Nudge track')) c.trackAgain(nudged.id, c.view.frame);
+  }
+
+  hint(c: ToolContext): string {
+    const track = selectedTrack(c);
+    if (!track) return 'Click on a detail to track it; drag before you let go to place it exactly. Keyboard: arrows move the cross-hair, Enter sets a point.';
+    return `${track.name}: drag its cross to where it should be on this frame; Alt-drag goes on with another detail. Arrows nudge, P the next track, Delete, Esc to let go.`;
+  }
+}

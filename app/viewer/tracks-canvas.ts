@@ -1,0 +1,114 @@
+/** Tracks over the picture: their way with a tick for each frame, where they are now, and what is looked for. */
+import { isSure, placesOf, sureWay } from '~/core/document/follow.ts';
+import type { Placed, Track } from '~/core/document/schema.ts';
+import { mixAt, motionOf } from '~/core/math/motion.ts';
+import { warpedShape } from '~/core/path/warped.ts';
+import { valueAt } from '~/core/time/animated.ts';
+import { tracePath } from './curve-path.ts';
+import type { Place } from './place.ts';
+
+export interface ShownTrack {
+  track: Track;
+  /** Worked on: its whole way, its pattern and search area; of others only where they are. */
+  chosen: boolean;
+}
+
+const INK = '#ffffff';
+const DOUBT = '#e58a5c';
+/** Frames on each side of this one whose ticks show of tracks that are not worked on. */
+const TRAIL = 6;
+
+/** Where a track is on a frame, and whether that is to be trusted there. */
+export function placeOn(track: Track, frame: number): { at: readonly number[]; sure: boolean; placed: Placed | null } {
+  const placed = placesOf(track).find((k) => k.frame === frame)?.value ?? null;
+  return placed ? { at: placed.at, sure: isSure(placed), placed } : { at: valueAt(sureWay(track), frame, mixAt), sure: false, placed: null };
+}
+
+function twice(context: CanvasRenderingContext2D, colour: string, width: number, dash: number[] = []): void {
+  context.setLineDash(dash);
+  context.globalAlpha = 0.55;
+  context.strokeStyle = '#000';
+  context.lineWidth = width + 2;
+  context.stroke();
+  context.globalAlpha = 1;
+  context.strokeStyle = colour;
+  context.lineWidth = width;
+  context.stroke();
+  context.setLineDash([]);
+}
+
+function paintWay(context: CanvasRenderingContext2D, track: Track, frame: number, chosen: boolean, { scale, x, y }: Place): void {
+  const keys = placesOf(track).filter((k) => chosen || Math.abs(k.frame - frame) <= TRAIL);
+  const sure = keys.filter((k) => isSure(k.value));
+  for (const [a, b] of sure.slice(1).map((k, i) => [sure[i], k])) {
+    context.beginPath();
+    context.moveTo(a.value.at[0] * scale + x, a.value.at[1] * scale + y);
+    context.lineTo(b.value.at[0] * scale + x, b.value.at[1] * scale + y);
+    // Where frames between were passed over, the way is a guess.
+    twice(context, INK, 1, b.frame - a.frame > 1 ? [4, 4] : []);
+  }
+  for (const { frame: f, value } of keys) {
+    const [px, py] = [value.at[0] * scale + x, value.at[1] * scale + y];
+    context.beginPath();
+    if (value.anchor) context.rect(px - 3.5, py - 3.5, 7, 7);
+    else context.arc(px, py, isSure(value) ? 1.6 : 2.4, 0, 2 * Math.PI);
+    context.fillStyle = isSure(value) ? (value.quality < 0.8 ? DOUBT : INK) : '#000';
+    context.strokeStyle = isSure(value) ? '#000' : DOUBT;
+    context.lineWidth = 1;
+    context.fill();
+    context.stroke();
+    if (f === frame && chosen) {
+      context.beginPath();
+      context.arc(px, py, 5, 0, 2 * Math.PI);
+      twice(context, INK, 1);
+    }
+  }
+}
+
+function paintCross(context: CanvasRenderingContext2D, px: number, py: number, sure: boolean, chosen: boolean): void {
+  const [from, to] = chosen ? [6, 14] : [3, 8];
+  context.beginPath();
+  for (const [dx, dy] of [
+    [1, 0],
+    [-1, 0],
+    [0, 1],
+    [0, -1],
+  ]) {
+    context.moveTo(px + dx * from, py + dy * from);
+    context.lineTo(px + dx * to, py + dy * to);
+  }
+  twice(context, sure ? INK : DOUBT, chosen ? 1.6 : 1.2);
+}
+
+export function paintTracks(context: CanvasRenderingContext2D, tracks: readonly ShownTrack[], frame: number, place: Place): void {
+  for (const { track, chosen } of tracks) {
+    const { at, sure, placed } = placeOn(track, frame);
+    const [px, py] = [at[0] * place.scale + place.x, at[1] * place.scale + place.y];
+    paintWay(context, track, frame, chosen, place);
+    if (chosen && track.kind === 'region') {
+      const motion = motionOf(at, track.pivot);
+      for (const shape of track.outlines) {
+        tracePath(context, warpedShape(shape, motion), true, place);
+        twice(context, sure ? INK : DOUBT, 1, [2, 4]);
+      }
+    }
+    if (chosen && track.kind === 'point') {
+      const [ax, ay] = placed?.aside ? [px + placed.aside[0] * place.scale, py + placed.aside[1] * place.scale] : [px, py];
+      for (const [half, dash] of [
+        [track.pattern, []],
+        [track.pattern + track.search, [2, 5]],
+      ] as const) {
+        context.beginPath();
+        context.rect(ax - half * place.scale, ay - half * place.scale, 2 * half * place.scale, 2 * half * place.scale);
+        twice(context, sure ? INK : DOUBT, 1, [...dash]);
+      }
+      if (placed?.aside) {
+        context.beginPath();
+        context.moveTo(px, py);
+        context.lineTo(ax, ay);
+        twice(context, INK, 1, [1, 3]);
+      }
+    }
+    paintCross(context, px, py, sure, chosen);
+  }
+}

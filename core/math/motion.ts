@@ -1,0 +1,69 @@
+/**
+ * The motion of a tracked thing as few numbers that can be charted, smoothed and mixed. `at` holds where its middle is, x and y in
+ * plate pixels; then, where it does more than move, how its neighbourhood is stretched there (xx, xy, yx, yy); then, under
+ * perspective, how that changes across it (a pixel). Each is told against the frame on which it was set.
+ */
+import { applyTo, composed, type Homography, inverseOf, type MotionModel, moveBy, stretchAt } from './homography.ts';
+
+/** Two, six or eight numbers. */
+export type At = readonly number[];
+
+const NUMBERS: Record<MotionModel, number> = { move: 2, similarity: 6, affine: 6, perspective: 8 };
+const STILL = [0, 0, 1, 0, 0, 1, 0, 0];
+/** Decimals kept: a thousandth of a pixel, a thousand pixels from the middle too. */
+const DECIMALS = [3, 3, 6, 6, 6, 6, 9, 9];
+
+/** All eight numbers. */
+export const wholeAt = (at: At): number[] => [...at, ...STILL.slice(at.length)];
+
+export const roundedAt = (at: readonly number[]): number[] => at.map((v, i) => Math.round(v * 10 ** DECIMALS[i]) / 10 ** DECIMALS[i]);
+
+/** Takes places of the plate on the frame where it was set, with its middle at `pivot`, to where they are now. */
+export function motionOf(at: At, [px, py]: readonly number[]): Homography {
+  const [x, y, xx, xy, yx, yy, g, h] = wholeAt(at);
+  return composed([xx + x * g, xy + x * h, x, yx + y * g, yy + y * h, y, g, h, 1], moveBy(-px, -py));
+}
+
+/** The numbers of a motion, rounded; those that the model has no use for are left out. */
+export function atOf(motion: Homography, [px, py]: readonly number[], model: MotionModel): number[] {
+  const [x, y] = applyTo(motion, px, py);
+  const w = motion[6] * px + motion[7] * py + motion[8];
+  return roundedAt([x, y, ...stretchAt(motion, px, py), motion[6] / w, motion[7] / w].slice(0, NUMBERS[model]));
+}
+
+export const mixAt = (a: At, b: At, share: number): number[] => {
+  const [p, q] = a.length === b.length ? [a, b] : [wholeAt(a), wholeAt(b)];
+  return p.map((v, i) => v + (q[i] - v) * share);
+};
+
+/** Turn in radians (clockwise as seen, for y runs down) and growth of a stretch: the turn nearest to it, and the root of the area's. */
+export function turnAndScale([xx, xy, yx, yy]: readonly number[]): { turn: number; scale: number } {
+  return { turn: Math.atan2(yx - xy, xx + yy), scale: Math.sqrt(Math.abs(xx * yy - xy * yx)) };
+}
+
+/** What can be taken of a motion; shape is what is left: skew, uneven scale and perspective. */
+export const ASPECTS = ['position', 'turn', 'scale', 'shape'] as const;
+export type Aspect = (typeof ASPECTS)[number];
+
+const turned = (by: number, scale: number): Homography => {
+  const [c, s] = [Math.cos(by) * scale, Math.sin(by) * scale];
+  return [c, -s, 0, s, c, 0, 0, 0, 1];
+};
+
+/**
+ * Takes places of the plate on the frame of `then` to where they are on the frame of `now`, as far as `takes` goes. Null where it
+ * was flattened to nothing.
+ */
+export function motionBetween(then: At, now: At, pivot: readonly number[], takes: readonly Aspect[]): Homography | null {
+  const back = inverseOf(motionOf(then, pivot));
+  if (!back) return null;
+  const all = composed(motionOf(now, pivot), back);
+  const has = (aspect: Aspect) => takes.includes(aspect);
+  if (ASPECTS.every(has)) return all;
+  const to = has('position') ? now : then;
+  if (!has('turn') && !has('scale') && !has('shape')) return moveBy(to[0] - then[0], to[1] - then[1]);
+  const { turn, scale } = turnAndScale(stretchAt(all, then[0], then[1]));
+  if (!has('shape')) return composed(moveBy(to[0], to[1]), composed(turned(has('turn') ? turn : 0, has('scale') ? scale : 1), moveBy(-then[0], -then[1])));
+  const undone = turned(has('turn') ? 0 : -turn, has('scale') ? 1 : 1 / scale);
+  return composed(moveBy(to[0], to[1]), composed(undone, composed(moveBy(-now[0], -now[1]), all)));
+}
