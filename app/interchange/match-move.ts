@@ -125,7 +125,7 @@ export function trackFromFile(name: string, text: string, id: string, plate: { w
   if (rows.length === 0) throw new MatchMoveError('There is no frame of this shot in it.');
   const begin = rows.find((r) => r.frame === file?.start) ?? rows[0];
   const pivot: [number, number] = file ? [file.x, file.y] : [begin.x, begin.y];
-  const turns = rows.some((r) => r.homography || r.turn !== 0 || r.scale !== 1);
+  const turns = rows.some((r) => r.turn !== 0 || r.scale !== 1 || (r.homography && (r.homography[1] !== 0 || r.homography[0] !== r.homography[4])));
   const model: MotionModel = rows.some((r) => r.homography && (r.homography[6] !== 0 || r.homography[7] !== 0)) ? 'perspective' : turns ? 'similarity' : 'move';
   const keys = rows.map(({ frame, x, y, turn, scale, quality, homography }) => {
     const [c, s] = [Math.cos((turn * Math.PI) / 180) * scale, Math.sin((turn * Math.PI) / 180) * scale];

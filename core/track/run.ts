@@ -34,7 +34,7 @@ export interface TrackRun {
   anchors: readonly Anchor[];
   /** Frames whose place is trusted already, rising: what lies beyond them can go on from there. */
   known: readonly { frame: number; at: At }[];
-  /** Frames that are wanted; between two anchors all of them are found anew. */
+  /** Frames that are wanted. A trusted place on the one nearest to the anchors is where it goes on from; between two anchors all are found anew. */
   first: number;
   last: number;
 }
@@ -67,7 +67,7 @@ function legsOf(run: TrackRun, track: number): Leg[] {
   const [earliest, latest] = [anchors[0], anchors[anchors.length - 1]];
   if (last > latest.frame) {
     const from = [latest, ...known]
-      .filter((k) => k.frame >= latest.frame && k.frame < Math.max(first, latest.frame + 1))
+      .filter((k) => k.frame >= latest.frame && k.frame <= Math.max(first, latest.frame))
       .reduce((a, b) => (b.frame > a.frame ? b : a));
     legs.push({ track, anchor: latest, from, end: last, towards: null });
   }
@@ -79,7 +79,7 @@ function legsOf(run: TrackRun, track: number): Leg[] {
   }
   if (first < earliest.frame) {
     const from = [earliest, ...known]
-      .filter((k) => k.frame <= earliest.frame && k.frame > Math.min(last, earliest.frame - 1))
+      .filter((k) => k.frame <= earliest.frame && k.frame >= Math.min(last, earliest.frame))
       .reduce((a, b) => (b.frame < a.frame ? b : a));
     legs.push({ track, anchor: earliest, from, end: first, towards: null });
   }
@@ -158,7 +158,9 @@ export async function* runTracks(luma: LumaSource, plate: Size, runs: readonly T
       if (!undone) continue;
       const since = composed(motionOf(leg.from.at, pivot), undone);
       const place = composed(composed(toPicture, composed(since, toPlate)), area.place);
-      going.push({ leg, run, task: { area, region: kind === 'region', model, search: search * sx }, back, place });
+      // A point's pattern may turn and grow even where only its place is wanted.
+      const looked = kind === 'point' ? 'similarity' : model;
+      going.push({ leg, run, task: { area, region: kind === 'region', model: looked, search: search * sx }, back, place });
     }
     const tasks = going.map((g) => g.task);
     const resumed = from.frame === anchor.frame ? undefined : { frame: from.frame, places: going.map((g) => g.place) };
