@@ -15,6 +15,7 @@ export default [
   route('shots/:shotId/snapshots/:snapshotId', 'routes/snapshot.ts'),
   route('shots/:shotId/outputs', 'routes/shot-outputs.ts'),
   route('shots/:shotId/carry', 'routes/shot-carry.ts'),
+  route('shots/:shotId/track', 'routes/shot-track.ts'),
   route('shots/:shotId/peel/:partId', 'routes/shot-peel.ts'),
   route('outputs/:jobId/zip', 'routes/output-zip.ts'),
   route('outputs/:jobId/files/:name', 'routes/output-file.ts'),

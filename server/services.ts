@@ -14,6 +14,7 @@ import { Outputs } from './outputs/outputs.ts';
 import { carryJob, Peels } from './peel/peels.ts';
 import { Shots } from './shots.ts';
 import { Snapshots } from './snapshots.ts';
+import { Tracks, trackJob } from './track/tracks.ts';
 
 export interface Services {
   config: Config;
@@ -25,6 +26,7 @@ export interface Services {
   library: Library;
   snapshots: Snapshots;
   peels: Peels;
+  tracks: Tracks;
   queue: JobQueue;
   close(): Promise<void>;
 }
@@ -41,7 +43,13 @@ export async function openServices(databaseUrl: string, config: Config, { work =
   const changes = new Changes(sequelize, config);
   const outputs = new Outputs(config, changes);
   const peels = new Peels(shots, changes);
-  const kinds = { ingest: ingestJob(shots, config), output: outputJob(shots, outputs, peels), carry: carryJob(shots, peels) };
+  const tracks = new Tracks(changes);
+  const kinds = {
+    ingest: ingestJob(shots, config),
+    output: outputJob(shots, outputs, peels),
+    carry: carryJob(shots, peels),
+    track: trackJob(shots, changes, tracks),
+  };
   const queue = new EmbeddedQueue(sequelize, kinds, config);
   if (work) await queue.start();
   const tidy = () => {
@@ -62,6 +70,7 @@ export async function openServices(databaseUrl: string, config: Config, { work =
     library: new Library(shots),
     snapshots: new Snapshots(shots),
     peels,
+    tracks,
     queue,
     async close() {
       clearInterval(timer);

@@ -5,6 +5,7 @@ import { toast } from 'sonner';
 import type { OutputSummary } from '~/server/outputs/outputs.ts';
 import type { OutputSpec } from '~/server/outputs/spec.ts';
 import { ChoiceSetting, SwitchSetting } from '../settings/fields.tsx';
+import { HELD } from '../settings/hold-still.tsx';
 import { actOnJob, isOpen, useJobs } from '../state/jobs.ts';
 import { send } from '../state/send.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -17,6 +18,7 @@ const KINDS: { id: OutputSpec['kind']; label: string }[] = [
   { id: 'cutout-prores', label: 'Cut-out, ProRes 4444' },
   { id: 'composed-mp4', label: 'Composed, H.264' },
 ];
+const FREE = 'as-filmed';
 const kindWords = (kind: OutputSpec['kind']) => KINDS.find((k) => k.id === kind)?.label ?? kind;
 const report = (error: Error) => toast.error(error.message);
 
@@ -60,6 +62,9 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
   const [first, setFirst] = useState((range?.first ?? 0) + plate.firstNumber);
   const [last, setLast] = useState((range?.last ?? plate.frames - 1) + plate.firstNumber);
   const [busy, setBusy] = useState(false);
+  const tracks = useShot((s) => s.document.tracks);
+  const [held, setHeld] = useState(FREE);
+  const frame = useView((s) => s.frame);
   const subject = cast.find((s) => s.id === chosen)?.id ?? cast[0]?.id;
   const needsSubject = kind !== 'composed-mp4';
   const wrong =
@@ -70,7 +75,8 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
         : null;
 
   const write = async () => {
-    const frames = { first: first - plate.firstNumber, last: last - plate.firstNumber };
+    const hold = tracks.some((t) => t.id === held) ? { track: held, frame, takes: HELD } : undefined;
+    const frames = { first: first - plate.firstNumber, last: last - plate.firstNumber, hold };
     const spec: OutputSpec =
       kind === 'matte-png'
         ? { kind, subject, bits: bits === '8' ? 8 : 16, ...frames }
@@ -133,6 +139,14 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
         <span className="text-quiet">to</span>
         <FrameBox label="Last frame" value={last} onValue={setLast} />
       </div>
+      {tracks.length > 0 && (
+        <ChoiceSetting
+          label="Held still"
+          value={tracks.some((t) => t.id === held) ? held : FREE}
+          options={[{ id: FREE, label: 'As filmed' }, ...tracks.map((t) => ({ id: t.id, label: `By ${t.name}, as on frame ${frame + plate.firstNumber}` }))]}
+          onChange={setHeld}
+        />
+      )}
       {wrong && (
         <p role="alert" className="px-3 py-1 text-doubt text-sm">
           {wrong}
@@ -170,6 +184,7 @@ function OutputRow({ output, job, onChanged }: { output: OutputSummary; job: Out
     `${spec.first + plate.firstNumber}–${spec.last + plate.firstNumber}`,
     spec.kind === 'matte-png' ? `${spec.bits} bit` : spec.kind === 'cutout-prores' ? spec.alpha : null,
     output.subjectName,
+    spec.hold ? 'held still' : null,
   ].filter(Boolean);
   return (
     <li className="mt-1 rounded border border-line p-2">

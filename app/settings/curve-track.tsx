@@ -10,12 +10,13 @@ import { hasKeys, keyFrames } from '~/core/time/animated.ts';
 import { thinKeys } from '~/core/time/key-cleaning.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { closedShapes, followEdits, keepEdits, runTracksOf, wasFollowed } from '../state/track.ts';
+import { closedShapes, followEdits, keepEdits, runOnServer, runTracksOf, wasFollowed } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
 import { kindOf } from '../viewer/path-edits.ts';
 import { ChoiceSetting, CoordinateField } from './fields.tsx';
-import { TrackOutcome, TrackWays } from './track-controls.tsx';
+import { HoldStill } from './hold-still.tsx';
+import { TrackOn, TrackOutcome, TrackWays } from './track-controls.tsx';
 
 export const MODEL_WORDS: Record<MotionModel, string> = {
   move: 'Move',
@@ -83,6 +84,16 @@ function TrackCurves({ part }: { part: PlacedSpline }) {
     const { settled } = store.getState().history;
     const start = { id, name: `Track of ${part.name}`.slice(0, 120), frame, lines: bench.plate.height };
     const track = { ...newRegionTrack(start, closedShapes(settled, part, frame), model), look };
+    if (bench.view.getState().trackOn === 'server') {
+      // The curves follow at once, and move when the work is done.
+      const added = { ...track, id: crypto.randomUUID() };
+      const spline = settled.cast.flatMap((s) => s.parts).find((p) => p.id === part.id);
+      if (spline?.type !== 'spline') return;
+      const edits = followEdits(settled, spline, added, frame, keyed && own === 'stay' ? 'stay' : 'go');
+      const begun = store.getState().commit('Track', [{ kind: 'insert', parent: 'tracks', index: settled.tracks.length, record: added }, ...edits]);
+      if (begun) await runOnServer(store, [added], range);
+      return;
+    }
     const [moved] = (await runTracksOf(settled, [track], range, bench)) ?? [];
     const after = store.getState().history.settled;
     const now = after.cast.flatMap((s) => s.parts).find((p) => p.id === part.id);
@@ -108,6 +119,7 @@ function TrackCurves({ part }: { part: PlacedSpline }) {
           onChange={setOwn}
         />
       )}
+      <TrackOn />
       <TrackWays ids={[id]} onRun={(range) => void run(range)} />
       <p className="px-3 text-quiet text-xs">
         Finds what is inside the curves on the other frames, to the ends of the shot or of the marked range, and lets the curves follow it.
@@ -124,6 +136,7 @@ function Following({ part, follow, track }: { part: PlacedSpline; follow: Follow
   const set = (label: string, values: Partial<Follow>) =>
     store.getState().commit(label, [{ kind: 'assign', id: part.id, values: { follow: { ...follow, ...values } } }]);
   const run = async (range: FrameRange) => {
+    if (bench.view.getState().trackOn === 'server') return runOnServer(store, [track], range);
     const moved = await runTracksOf(store.getState().history.settled, [track], range, bench);
     if (moved) store.getState().commit('Track', keepEdits(store.getState().history.settled, moved));
   };
@@ -177,8 +190,10 @@ function Following({ part, follow, track }: { part: PlacedSpline; follow: Follow
           />
         </span>
       </div>
+      <TrackOn />
       <TrackWays ids={[track.id]} onRun={(range) => void run(range)} />
       <TrackOutcome track={track} />
+      <HoldStill track={track} />
       <div className="flex flex-wrap items-center gap-1 px-3 py-1 text-xs">
         <span className="w-20 shrink-0 text-sm">As keys</span>
         <Button className="!h-6 !px-1.5 text-xs" title="A key on every frame that is trusted; the curves stand alone again" onClick={() => write(false)}>

@@ -9,6 +9,7 @@ import { carryRange } from '../state/carry-range.ts';
 import { type Tracking, useTracking } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, IconButton } from '../ui/controls.tsx';
+import { SwitchSetting } from './fields.tsx';
 
 const WAYS = [
   { way: 'back', label: 'Track back', icon: ChevronsLeft },
@@ -24,6 +25,17 @@ function left({ done, of, began }: Tracking): string {
   if (done < 3) return '';
   const seconds = (((performance.now() - began) / done) * (of - done)) / 1000;
   return seconds < SECONDS_LEFT ? '' : seconds < 90 ? `${Math.round(seconds)} s left` : `${Math.round(seconds / 60)} min left`;
+}
+
+/** Whether tracks run in the page or on the server. */
+export function TrackOn() {
+  const { view } = useWorkbench();
+  const on = useView((s) => s.trackOn);
+  return (
+    <SwitchSetting label="On server" checked={on === 'server'} onChange={(server) => view.getState().set({ trackOn: server ? 'server' : 'page' })}>
+      {on === 'server' ? 'goes on when this page is closed' : 'runs in this page'}
+    </SwitchSetting>
+  );
 }
 
 /** Buttons for each way to track; while it runs, how far it is and a way to stop it. `ids` are of the tracks these buttons run. */

@@ -5,12 +5,13 @@ import type { Track } from '~/core/document/schema.ts';
 import { anchorsOf, averageOf, clearEdit, joinEdit, smoothEdit } from '~/core/document/tracks.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { keepEdits, runTracksOf } from '../state/track.ts';
+import { keepEdits, runOnServer, runTracksOf } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
 import { LOOK_CHOICES, MODELS } from './curve-track.tsx';
 import { ChoiceSetting, PlainNumber } from './fields.tsx';
-import { TrackOutcome, TrackWays } from './track-controls.tsx';
+import { HoldStill } from './hold-still.tsx';
+import { TrackOn, TrackOutcome, TrackWays } from './track-controls.tsx';
 
 const SMALL = '!h-6 !px-1.5 text-xs';
 const NONE = 'none';
@@ -24,6 +25,7 @@ export function TrackSettings({ track }: { track: Track }) {
   const together = all && track.kind === 'point' ? points : [track];
   const assign = (label: string, values: Record<string, string | number | null>) => store.getState().commit(label, [{ kind: 'assign', id: track.id, values }]);
   const run = async (range: FrameRange) => {
+    if (bench.view.getState().trackOn === 'server') return runOnServer(store, together, range);
     const moved = await runTracksOf(store.getState().history.settled, together, range, bench);
     if (moved) store.getState().commit('Track', keepEdits(store.getState().history.settled, moved));
   };
@@ -82,8 +84,10 @@ export function TrackSettings({ track }: { track: Track }) {
           onChange={(which) => setAll(which === 'all')}
         />
       )}
+      <TrackOn />
       <TrackWays ids={together.map((t) => t.id)} onRun={(range) => void run(range)} />
       <TrackOutcome track={track} />
+      <HoldStill track={track} />
       <TrackEditing track={track} />
       <p className="px-3 py-1 text-quiet text-xs">
         {followers.length === 0

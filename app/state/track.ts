@@ -14,6 +14,7 @@ import type { FrameRange } from '~/core/time/ranges.ts';
 import { framesOf } from '~/core/track/run.ts';
 import type { TrackWish, TrackWorker } from '../workers/track-worker.ts';
 import { withWorker } from './one-call-worker.ts';
+import { send } from './send.ts';
 import type { ShotStore } from './shot-store.ts';
 import type { Workbench } from './workbench-context.tsx';
 
@@ -128,6 +129,29 @@ export const keepEdits = (document: ShotDocument, moved: readonly Track[]): Edit
     const before = document.tracks.find((t) => t.id === track.id);
     return before && 'keys' in track.motion ? [placesEdit(before, track.motion.keys)] : [];
   });
+
+/** Waits until the server has all that was done here. */
+const allSent = (store: ShotStore): Promise<void> =>
+  new Promise((resolve) => {
+    const look = () => {
+      if (store.getState().history.unsent.length > 0) return;
+      leave();
+      resolve();
+    };
+    const leave = store.subscribe(look);
+    look();
+  });
+
+/** Queues the run of tracks that are in the shot as a work of the server, once it has them. */
+export async function runOnServer(store: ShotStore, tracks: readonly Track[], { first, last }: FrameRange): Promise<void> {
+  try {
+    await allSent(store);
+    await send(`/shots/${store.getState().shotId}/track`, { body: { tracks: tracks.map((t) => t.id), first, last } });
+    toast('It is tracked on the server now: the top bar shows how far it is.');
+  } catch (error) {
+    toast.error(error instanceof Error ? error.message : 'It could not be tracked.');
+  }
+}
 
 /** Runs a track again whose place on `frame` was set by hand, where it was tracked before: the frames that depend on that place. */
 export async function trackAgain(store: ShotStore, where: Where, id: string, frame: number): Promise<void> {

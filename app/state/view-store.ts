@@ -1,6 +1,6 @@
 /** What the workbench shows: frame, view, place and size of the picture, playing. Kept in the page and its URL, not in the document. */
 import { createStore, type StoreApi } from 'zustand';
-import type { Stroke } from '~/core/document/schema.ts';
+import type { Follow, Stroke } from '~/core/document/schema.ts';
 import type { Size } from '~/core/image/picture.ts';
 import type { ReadyMade, ReadyMadeOptions } from '~/core/path/ready-made.ts';
 import type { View } from '../frame/pictures.ts';
@@ -104,6 +104,10 @@ export interface ViewState {
   groundPlate: string | null;
   /** Whether the editor of curves over time is open. */
   curvesOpen: boolean;
+  /** Where tracks run: in this page, or as a work of the server that goes on without it. */
+  trackOn: 'page' | 'server';
+  /** What the viewer holds still, and as on which frame. */
+  hold: Follow | null;
 
   goTo(frame: number): void;
   step(by: number): void;
@@ -153,6 +157,8 @@ export type ViewSettings = Pick<
   | 'compared'
   | 'chartOpen'
   | 'groundPlate'
+  | 'hold'
+  | 'trackOn'
 >;
 
 export type ViewStore = StoreApi<ViewState>;
@@ -203,6 +209,8 @@ export function createViewStore(start: { frames: number; frame: number; view: Vi
       compared: '',
       chartOpen: false,
       groundPlate: null,
+      hold: null,
+      trackOn: 'page',
 
       goTo: (frame) => set({ frame: inside(frame), playing: 0 }),
       step: (by) => set({ frame: inside(get().frame + by), playing: 0 }),

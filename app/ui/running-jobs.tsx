@@ -6,7 +6,7 @@ import type { JobSummary } from '~/server/jobs/queue.ts';
 import { actOnJob, isOpen, timeLeft, useJobs } from '../state/jobs.ts';
 import { IconButton } from './controls.tsx';
 
-const KINDS: Record<string, string> = { ingest: 'Bringing footage in', output: 'Writing an output', carry: 'Carrying a Peel' };
+const KINDS: Record<string, string> = { ingest: 'Bringing footage in', output: 'Writing an output', carry: 'Carrying a Peel', track: 'Tracking' };
 
 const report = (error: Error) => toast.error(error.message);
 

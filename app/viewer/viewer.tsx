@@ -2,6 +2,9 @@
 import { Brush, Crosshair, Feather, Hand, Maximize, Pencil, PenTool, Shapes, SquareDashedMousePointer } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { followedMotion, sureWay } from '~/core/document/follow.ts';
+import { mixAt } from '~/core/math/motion.ts';
+import { valueAt } from '~/core/time/animated.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { trackAgain } from '../state/track.ts';
 import type { ToolId } from '../state/view-store.ts';
@@ -13,6 +16,7 @@ import { DrawTool } from './draw-tool.ts';
 import { EditTool, type Hit, hitTest } from './edit-tool.ts';
 import { FeatherTool } from './feather-tool.ts';
 import { HandTool } from './hand-tool.ts';
+import { beforeTurn, heldPlace } from './held-place.ts';
 import { JudgeBar } from './judge-bar.tsx';
 import { MarkTool } from './mark-tool.ts';
 import { fitPlace, type Place, zoomed } from './place.ts';
@@ -53,7 +57,16 @@ export function Viewer() {
   const frame = useView((s) => s.frame);
   const empty = useShot((s) => s.document.cast.length === 0);
   const activePath = useShot((s) => s.path);
-  const place = useMemo(() => ownPlace ?? (size.width > 0 ? fitPlace(size, plate) : null), [ownPlace, size, plate]);
+  /** Where the plate lies while nothing is held still: what zooming and moving change. */
+  const base = useMemo(() => ownPlace ?? (size.width > 0 ? fitPlace(size, plate) : null), [ownPlace, size, plate]);
+  const hold = useView((s) => s.hold);
+  const tracks = useShot((s) => s.document.tracks);
+  const held = useMemo(() => {
+    const track = hold && tracks.find((t) => t.id === hold.track);
+    const motion = hold && track && followedMotion({ tracks }, hold, frame);
+    return base && motion ? heldPlace(base, motion, valueAt(sureWay(track), hold.frame, mixAt)) : null;
+  }, [base, hold, tracks, frame]);
+  const place = held?.place ?? base;
   const [crosshair, setCrosshair] = useState({ x: plate.width / 2, y: plate.height / 2 });
   /** Whether the cross-hair was moved since the pointer was. */
   const [byKeys, setByKeys] = useState(false);
@@ -124,22 +137,28 @@ export function Viewer() {
   // React attaches wheel handlers as passive, which cannot keep the page from scrolling.
   useEffect(() => {
     const element = box.current;
-    if (!element || !place) return;
+    if (!element || !base) return;
     const onWheel = (event: WheelEvent) => {
       event.preventDefault();
       const rect = element.getBoundingClientRect();
-      viewStore.getState().setPlace(zoomed(place, place.scale * Math.exp(-event.deltaY * 0.0016), event.clientX - rect.left, event.clientY - rect.top));
+      viewStore.getState().setPlace(zoomed(base, base.scale * Math.exp(-event.deltaY * 0.0016), event.clientX - rect.left, event.clientY - rect.top));
     };
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => element.removeEventListener('wheel', onWheel);
-  }, [place, viewStore]);
+  }, [base, viewStore]);
 
-  const plateAt = (event: PointerEvent): ToolPointer => {
+  /** Of the event, in pixels of the stage before it is turned. */
+  const stageAt = (event: PointerEvent) => {
     const rect = (box.current as HTMLDivElement).getBoundingClientRect();
+    const at = { x: event.clientX - rect.left, y: event.clientY - rect.top };
+    return held ? beforeTurn(held, at.x, at.y) : at;
+  };
+  const plateAt = (event: PointerEvent): ToolPointer => {
     const { scale, x, y } = place as Place;
+    const at = stageAt(event);
     return {
-      x: (event.clientX - rect.left - x) / scale,
-      y: (event.clientY - rect.top - y) / scale,
+      x: (at.x - x) / scale,
+      y: (at.y - y) / scale,
       shift: event.shiftKey,
       alt: event.altKey,
       ctrl: event.ctrlKey || event.metaKey,
@@ -153,7 +172,7 @@ export function Viewer() {
     event.currentTarget.setPointerCapture(event.pointerId);
     if (panning || event.button === 1) {
       pressed.current = 'pan';
-      panFrom.current = { x: event.clientX, y: event.clientY, place };
+      panFrom.current = { x: event.clientX, y: event.clientY, place: base as Place };
       return;
     }
     // When the press happened, not when the page got to it.
@@ -174,8 +193,7 @@ export function Viewer() {
     }
     const p = plateAt(event);
     if (pressed.current === 'tool') tool?.move(p, context());
-    const rect = event.currentTarget.getBoundingClientRect();
-    const at = { x: event.clientX - rect.left, y: event.clientY - rect.top };
+    const at = stageAt(event);
     const magnified = magnify || (pressed.current === 'tool' && shotStore.getState().draft !== null);
     // While something is held, that is what the pointer is about.
     if (pressed.current === 'tool') notes.current?.show({ ...at, magnified, inside: true });
@@ -281,38 +299,48 @@ export function Viewer() {
             tool?.keyUp(context());
           }}
         >
-          <canvas
-            ref={canvas}
-            data-picture
-            width={Math.max(1, Math.round(size.width * density))}
-            height={Math.max(1, Math.round(size.height * density))}
-            className="absolute inset-0 h-full w-full"
-            aria-hidden
-          />
-          {place && <CurvesCanvas place={place} size={size} shown={outlines} />}
-          {place && (
-            <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden>
-              {outlines && <TransformFrame place={place} />}
-              <Marquee place={place} />
-              {(toolId === 'draw' || ((toolId === 'brush' || toolId === 'mark') && byKeys)) && focused && (
-                <g stroke="#fff" strokeWidth={1}>
-                  <line
-                    x1={crosshair.x * place.scale + place.x - 12}
-                    x2={crosshair.x * place.scale + place.x + 12}
-                    y1={crosshair.y * place.scale + place.y}
-                    y2={crosshair.y * place.scale + place.y}
-                  />
-                  <line
-                    y1={crosshair.y * place.scale + place.y - 12}
-                    y2={crosshair.y * place.scale + place.y + 12}
-                    x1={crosshair.x * place.scale + place.x}
-                    x2={crosshair.x * place.scale + place.x}
-                  />
-                </g>
-              )}
-            </svg>
+          <div className="absolute inset-0" style={held ? { transform: `rotate(${held.turn}rad)`, transformOrigin: `${held.x}px ${held.y}px` } : undefined}>
+            <canvas
+              ref={canvas}
+              data-picture
+              width={Math.max(1, Math.round(size.width * density))}
+              height={Math.max(1, Math.round(size.height * density))}
+              className="absolute inset-0 h-full w-full"
+              aria-hidden
+            />
+            {place && <CurvesCanvas place={place} size={size} shown={outlines} />}
+            {place && (
+              <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden>
+                {outlines && <TransformFrame place={place} />}
+                <Marquee place={place} />
+                {(toolId === 'draw' || ((toolId === 'brush' || toolId === 'mark') && byKeys)) && focused && (
+                  <g stroke="#fff" strokeWidth={1}>
+                    <line
+                      x1={crosshair.x * place.scale + place.x - 12}
+                      x2={crosshair.x * place.scale + place.x + 12}
+                      y1={crosshair.y * place.scale + place.y}
+                      y2={crosshair.y * place.scale + place.y}
+                    />
+                    <line
+                      y1={crosshair.y * place.scale + place.y - 12}
+                      y2={crosshair.y * place.scale + place.y + 12}
+                      x1={crosshair.x * place.scale + place.x}
+                      x2={crosshair.x * place.scale + place.x}
+                    />
+                  </g>
+                )}
+              </svg>
+            )}
+            {place && <PointerNotes handle={notes} source={canvas} place={place} viewport={size} />}
+          </div>
+          {held && (
+            <p className="absolute right-2 bottom-2 z-10 flex items-center gap-2 rounded bg-black/75 px-2 py-1 text-xs">
+              Held still as on frame {(hold?.frame ?? 0) + plate.firstNumber}
+              <button type="button" className="underline" onPointerDown={(e) => e.stopPropagation()} onClick={() => viewStore.getState().set({ hold: null })}>
+                Let go
+              </button>
+            </p>
           )}
-          {place && <PointerNotes handle={notes} source={canvas} place={place} viewport={size} />}
           <ToolOptions />
           {viewId === 'matte' && <JudgeBar />}
           {empty && (

@@ -84,11 +84,16 @@ export function placedSpline(document: Tracks, part: SplinePart): PlacedSpline {
 /** The curves of a part with what carries them; a part of another kind has none. */
 export const placedPathsOf = (document: Tracks, part: Part): PlacedPath[] => (part.type === 'spline' ? placedSpline(document, part).paths : []);
 
+const carriedFrom = ({ way, pivot, follow }: Carried, time: number): Homography | null =>
+  motionBetween(valueAt(way, follow.frame, mixAt), valueAt(way, time, mixAt), pivot, follow.takes);
+
 /** What takes a curve from where it was drawn to where it is seen; null where that is the same. */
-export function carriedBy({ carried }: PlacedPath, time: number): Homography | null {
-  if (!carried) return null;
-  const { way, pivot, follow } = carried;
-  return motionBetween(valueAt(way, follow.frame, mixAt), valueAt(way, time, mixAt), pivot, follow.takes);
+export const carriedBy = ({ carried }: PlacedPath, time: number): Homography | null => carried && carriedFrom(carried, time);
+
+/** What takes places of the plate on the frame of `follow` to where its track has them at `time`; null where there is no such track. */
+export function followedMotion({ tracks }: Tracks, follow: Follow, time: number): Homography | null {
+  const track = tracks.find((t) => t.id === follow.track);
+  return track ? carriedFrom({ way: sureWay(track), pivot: track.pivot, follow }, time) : null;
 }
 
 /** The curve as it is seen. */

@@ -4,6 +4,7 @@ import { type IngestTask, ingest } from '../footage/ingest.ts';
 import { type OutputTask, writeOutput } from '../outputs/write-output.ts';
 import { type CarryTask, carryPeel } from '../peel/carry-peel.ts';
 import { Problem } from '../problem.ts';
+import { followTracks, type TrackTask } from '../track/follow-tracks.ts';
 
 interface Control {
   onProgress(done: number): void;
@@ -14,6 +15,7 @@ const work: Record<string, (task: never, control: Control) => Promise<unknown>> 
   ingest: (task: IngestTask, control) => ingest(task, control),
   output: (task: OutputTask, control) => writeOutput(task, control),
   carry: (task: CarryTask, control) => carryPeel(task, control),
+  track: (task: TrackTask, control) => followTracks(task, control),
 };
 
 /** How work ended: with a result, or with a problem that people can do something about. */

@@ -8,8 +8,10 @@ import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { renderCutout, renderPicture, type Sources } from '../../core/compose/render-picture.ts';
 import { fenceOf, taskOf } from '../../core/document/fence.ts';
-import type { PeelPart, ShotDocument } from '../../core/document/schema.ts';
+import { followedMotion } from '../../core/document/follow.ts';
+import type { Follow, PeelPart, ShotDocument } from '../../core/document/schema.ts';
 import { fromGray8, type Gray, matteTo8, matteTo16, newGray, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
+import { seenThrough } from '../../core/image/warp.ts';
 import { NewestPromises } from '../../core/math/newest.ts';
 import { type MatteSources, renderMatte } from '../../core/matte/render-matte.ts';
 import { peelKeys } from '../../core/peel/inputs.ts';
@@ -182,11 +184,27 @@ export function mattePicture(matte: Gray, bits: 8 | 16): Sharp {
   return bits === 8 ? sharp(matteTo8(matte), { raw }).toColourspace('b-w') : sharp(matteTo16(matte), { raw }).toColourspace('grey16');
 }
 
+/** The picture with what a track follows held still; itself where nothing is to be held. */
+function heldStill<P extends Gray | Rgba>(picture: P, document: ShotDocument, hold: Follow | undefined, frame: number): P {
+  if (!hold) return picture;
+  const motion = followedMotion(document, hold, frame);
+  if (!motion) throw new Problem('no-track', 'The track that this output holds still is no longer in the shot.', 409);
+  return seenThrough(picture, motion);
+}
+
 /** Writes a matte as gray PNG of 8 or 16 bits. */
-export async function writeMattePng(document: ShotDocument, subject: string, frame: number, bits: 8 | 16, file: string, sources: MatteSources): Promise<void> {
+export async function writeMattePng(
+  document: ShotDocument,
+  subject: string,
+  frame: number,
+  bits: 8 | 16,
+  file: string,
+  sources: MatteSources,
+  hold?: Follow,
+): Promise<void> {
   const { width, height } = document.plate;
   const matte = await renderMatte(document, subject, frame, sources, { width, height });
-  const image = mattePicture(matte, bits);
+  const image = mattePicture(heldStill(matte, document, hold, frame), bits);
   const unfinished = `${file}.part`;
   await writeFile(unfinished, await image.png({ compressionLevel: 1, palette: false }).toBuffer());
   await rename(unfinished, file);
@@ -202,7 +220,7 @@ async function writeMattes(task: OutputTask, spec: Extract<OutputSpec, { kind: '
       if (control.signal?.aborted) throw stopped();
       const name = frameName(`${fileStem(subject.name)}-matte`, frame + task.document.plate.firstNumber);
       const file = path.join(task.directory, name);
-      if (!(await exists(file))) await writeMattePng(task.document, spec.subject, frame, spec.bits, file, sources);
+      if (!(await exists(file))) await writeMattePng(task.document, spec.subject, frame, spec.bits, file, sources, spec.hold);
       names.push(name);
       control.onProgress(frame - spec.first + 1);
     }
@@ -252,6 +270,7 @@ interface Movie {
 function movieOf(task: OutputTask, plate: Originals): Movie {
   const { document, spec } = task;
   const size = { width: document.plate.width, height: document.plate.height };
+  const held = (picture: Rgba, frame: number) => heldStill(picture, document, spec.hold, frame);
   if (spec.kind === 'cutout-prores') {
     if (!document.cast.some((s) => s.id === spec.subject)) throw new Problem('no-subject', 'The subject of this output is no longer in the shot.', 409);
     return {
@@ -272,7 +291,7 @@ function movieOf(task: OutputTask, plate: Originals): Movie {
         'apl0',
         ...COLOUR_TAGS,
       ],
-      render: async (frame) => toRgba64(await renderCutout(document, spec.subject, frame, plate, size), spec.alpha === 'premultiplied'),
+      render: async (frame) => toRgba64(held(await renderCutout(document, spec.subject, frame, plate, size), frame), spec.alpha === 'premultiplied'),
     };
   }
   return {
@@ -296,7 +315,7 @@ function movieOf(task: OutputTask, plate: Originals): Movie {
       '2',
       ...COLOUR_TAGS,
     ],
-    render: async (frame) => toRgb24(await renderPicture(document, frame, plate, size)),
+    render: async (frame) => toRgb24(held(await renderPicture(document, frame, plate, size), frame)),
   };
 }
 

@@ -3,8 +3,8 @@ import type { Gray } from '../../core/image/picture.ts';
 import { greyLevels } from '../../core/track/levels.ts';
 import { storedPicture } from '../peel/carry-peel.ts';
 
-/** A frame at the size of the plate, in grey levels. */
-export async function storedLuma(storeDir: string, frame: number): Promise<Gray> {
-  const { data, width, height } = await storedPicture(storeDir, frame, 'full');
+/** A frame at the size of the plate, or its proxy, in grey levels. */
+export async function storedLuma(storeDir: string, frame: number, of: 'full' | 'proxy' = 'full'): Promise<Gray> {
+  const { data, width, height } = await storedPicture(storeDir, frame, of);
   return greyLevels(data as Uint8Array, { width, height });
 }

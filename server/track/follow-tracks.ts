@@ -1,0 +1,37 @@
+/** Running tracks through the stored frames of a plate: the work of a job. */
+import type { Size } from '../../core/image/picture.ts';
+import { NewestPromises } from '../../core/math/newest.ts';
+import { type RunFrame, runTracks, type TrackRun } from '../../core/track/run.ts';
+import { Problem } from '../problem.ts';
+import { storedLuma } from './stored-luma.ts';
+
+export interface TrackTask {
+  storeDir: string;
+  look: 'full' | 'proxy';
+  plate: Size;
+  runs: TrackRun[];
+}
+
+interface TrackControl {
+  /** Frames told so far. */
+  onProgress(done: number): void;
+  signal?: AbortSignal;
+}
+
+/** Pictures kept: where a way begins, two are wanted again and again. */
+const KEPT = 3;
+
+/** All that was found. Throws a Problem with code "stopped" where the signal asked it to stop. */
+export async function followTracks({ storeDir, look, plate, runs }: TrackTask, { onProgress, signal }: TrackControl): Promise<RunFrame[]> {
+  const kept = new NewestPromises<Awaited<ReturnType<typeof storedLuma>>>(KEPT);
+  const luma = async (frame: number) => {
+    if (signal?.aborted) throw new Problem('stopped', 'Stopped.', 409);
+    return kept.get(String(frame), () => storedLuma(storeDir, frame, look));
+  };
+  const told: RunFrame[] = [];
+  for await (const frame of runTracks(luma, plate, runs, look === 'proxy')) {
+    told.push(frame);
+    onProgress(told.length);
+  }
+  return told;
+}

@@ -1,0 +1,94 @@
+import { readFile } from 'node:fs/promises';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Edit } from '../../core/document/edits.ts';
+import { placesOf } from '../../core/document/follow.ts';
+import { newPointTrack, newRegionTrack } from '../../core/document/records.ts';
+import type { Track } from '../../core/document/schema.ts';
+import { gapsOf } from '../../core/document/tracks.ts';
+import { corner } from '../../core/path/path.ts';
+import { bringIn, openTestServices, type TestServices, until } from '../../tests/services.ts';
+
+let services: TestServices;
+let shotId: string;
+let ways: Record<string, [number, number, boolean][]>;
+beforeAll(async () => {
+  services = await openTestServices();
+  ways = JSON.parse(await readFile('demo/clips/ferry-ramp.marks.json', 'utf8'));
+  ({ shotId } = await bringIn(services, [{ name: 'ferry-ramp.mp4', bytes: await readFile('demo/clips/ferry-ramp.mp4') }]));
+}, 120_000);
+afterAll(() => services.end());
+
+let changes = 0;
+const change = (...edits: Edit[]) => services.changes.apply(shotId, { role: 'do', page: 'test', change: { id: `change-${changes++}`, label: 'Work', edits } });
+const add = (record: Track) => change({ kind: 'insert', parent: 'tracks', index: 0, record });
+const run = (tracks: string[], first: number, last: number) => services.tracks.run(services.queue, shotId, { tracks, first, last });
+const track = async (id: string) => (await services.changes.load(shotId)).document.tracks.find((t) => t.id === id) as Track;
+const ended = async (ids: string[]) => {
+  const jobs = () => Promise.all(ids.map((id) => services.queue.get(id)));
+  await until(async () => (await jobs()).every((j) => ['done', 'failed', 'cancelled'].includes(j.state)), 120_000);
+  return jobs();
+};
+const set = (id: string, mark: string, frame: number) => newPointTrack({ id, name: id, frame, lines: 540 }, ways[mark][frame][0], ways[mark][frame][1]);
+
+describe('tracks run on the server', () => {
+  it('are found from where they were set, both ways, and become one step of the history', async () => {
+    await add(set('letter', 'letter', 30));
+    await add({ ...set('stripe', 'stripe', 30), look: 'proxy' });
+    const asked = await run(['letter', 'stripe'], 20, 40);
+    // What looks at proxies is a work of its own; asked for again, both are what they were.
+    expect(asked).toHaveLength(2);
+    expect(await run(['letter', 'stripe'], 20, 40)).toEqual(asked);
+    expect((await ended(asked)).map((j) => [j.kind, j.state, j.done, j.total])).toEqual([
+      ['track', 'done', 20, 20],
+      ['track', 'done', 20, 20],
+    ]);
+    const letter = await track('letter');
+    expect(placesOf(letter).map((k) => k.frame)).toEqual(Array.from({ length: 21 }, (_, i) => 20 + i));
+    for (const { frame, value } of placesOf(letter)) {
+      if (value.quality < 0.5) continue;
+      const [x, y] = ways.letter[frame];
+      expect(Math.hypot(value.at[0] - x, value.at[1] - y)).toBeLessThan(1.5);
+    }
+    const { log } = await services.changes.load(shotId);
+    expect(log.slice(-2).map((l) => l.label)).toEqual(['Track', 'Track']);
+  });
+
+  it('that are outlined beyond the picture fail in words, and a plain one says on every frame why it is not trusted', async () => {
+    const square = (x: number, y: number) => [corner(x, y), corner(x + 40, y), corner(x + 40, y + 40), corner(x, y + 40)];
+    await add(newRegionTrack({ id: 'beyond', name: 'Beyond', frame: 3, lines: 540 }, [square(2000, 2000)], 'affine'));
+    const [failed] = await ended(await run(['beyond'], 3, 6));
+    expect(failed).toMatchObject({ state: 'failed', message: expect.stringContaining('Too little of the picture is outlined') });
+    await add(newRegionTrack({ id: 'sky', name: 'Sky', frame: 3, lines: 540 }, [square(720, 20)], 'move'));
+    await ended(await run(['sky'], 3, 6));
+    expect(gapsOf(await track('sky'))).toEqual([{ first: 4, last: 6, reason: 'plain' }]);
+  });
+
+  it('can be cancelled, and what is wrong is refused', async () => {
+    await add(set('arrow', 'arrow-tip', 0));
+    const [id] = await run(['arrow'], 0, 59);
+    await services.queue.act(id, 'cancel').catch(() => {});
+    const [job] = await ended([id]);
+    if (job.state === 'cancelled') expect(placesOf(await track('arrow'))).toHaveLength(1);
+    await expect(run(['nowhere'], 0, 9)).rejects.toMatchObject({ code: 'no-track' });
+    await expect(run(['arrow'], 0, 99)).rejects.toMatchObject({ code: 'out-of-range' });
+    await expect(run(['arrow'], 9, 3)).rejects.toThrow(/ends where it begins/);
+    await expect(run([], 0, 3)).rejects.toThrow();
+    await expect(run(['sky'], 3, 3)).rejects.toMatchObject({ code: 'nothing-to-track' });
+  });
+
+  it('leave alone what was taken away meanwhile', async () => {
+    await services.tracks.keep(
+      shotId,
+      'late',
+      ['letter', 'gone'],
+      [
+        { track: 1, frame: 1, at: [1, 2], quality: 1, reason: null },
+        { track: 0, frame: 41, at: [3, 4], quality: 0.9, reason: null },
+      ],
+    );
+    expect(placesOf(await track('letter')).at(-1)).toMatchObject({ frame: 41, value: { at: [3, 4] } });
+    await expect(services.tracks.keep(shotId, 'empty', ['gone'], [{ track: 0, frame: 1, at: [1, 2], quality: 1, reason: null }])).rejects.toMatchObject({
+      code: 'nothing-found',
+    });
+  });
+});
