@@ -8,7 +8,7 @@ import type { Shape } from '~/core/path/path.ts';
 import { hasKeys } from '~/core/time/animated.ts';
 import { NO_POINTS, pointsOf } from '../state/points.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { useReachContext, useView } from '../state/workbench-context.tsx';
+import { useReachContext, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton, TEXT_FIELD } from '../ui/controls.tsx';
 import { boxRound, middleOf } from '../viewer/frame-box.ts';
 import { everyKeyEdits, shapeEdits } from '../viewer/path-edits.ts';
@@ -113,6 +113,49 @@ function PathRow({ path, number }: { path: PlacedPath; number: number }) {
   );
 }
 
+/** The track that the chosen points follow on their own. */
+function PinField({ path, vertices }: { path: PlacedPath; vertices: ReadonlySet<number> }) {
+  const store = useShotStore();
+  const { view } = useWorkbench();
+  const tracks = useShot((s) => s.history.settled.tracks);
+  const frame = useView((s) => s.frame);
+  const shape = shapeAt(path, frame);
+  const ids = new Set([...vertices].map((i) => shape[i]?.pin?.track ?? ''));
+  if (tracks.length === 0) return null;
+  const choose = (id: string) => {
+    const at = view.getState().frame;
+    const pin = id ? { track: id, frame: at } : undefined;
+    // On this frame they stay where they are seen; on all keys alike they follow from here on.
+    const seen = shapeAt(path, at);
+    const edits = everyKeyEdits(path, (s) =>
+      s.map((v, i) => {
+        if (!vertices.has(i) || !seen[i]) return v;
+        const { pin: _pin, ...rest } = v;
+        return pin ? { ...rest, x: seen[i].x, y: seen[i].y, pin } : rest;
+      }),
+    );
+    store.getState().commit(id ? 'Points follow a track' : 'Points follow no track', edits);
+  };
+  return (
+    <label className="flex items-center gap-2">
+      <span className="w-20 shrink-0">Follow</span>
+      <select
+        aria-label="Track that these points follow"
+        className="h-6 min-w-0 flex-1 rounded border border-line bg-well px-1 text-xs"
+        value={ids.size === 1 ? [...ids][0] : ''}
+        onChange={(e) => choose(e.target.value)}
+      >
+        <option value="">{ids.size > 1 ? 'different tracks' : 'the curve'}</option>
+        {tracks.map((t) => (
+          <option key={t.id} value={t.id}>
+            {t.name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
 const KIND_WORDS: Record<PointKind, string> = { corner: 'Corner', smooth: 'Smooth', broken: 'Broken' };
 
 function PointFields({ part }: { part: PlacedSpline }) {
@@ -166,6 +209,7 @@ function PointFields({ part }: { part: PlacedSpline }) {
           </Button>
         )}
       </div>
+      <PinField path={path} vertices={vertices} />
       <div className="flex items-center gap-2">
         <span className="w-20 shrink-0">Feather</span>
         {(['featherIn', 'featherOut'] as const).map((side) => (

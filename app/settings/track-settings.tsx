@@ -65,6 +65,15 @@ export function TrackSettings({ track }: { track: Track }) {
         title="How far from where it is expected it is looked for"
         onValue={(search) => assign('Set search', { search })}
       />
+      <ChoiceSetting<Track['lost']>
+        label="When lost"
+        value={track.lost}
+        options={[
+          { id: 'look', label: 'Look for it again' },
+          { id: 'stop', label: 'Stop there' },
+        ]}
+        onChange={(lost) => assign('Set what is done when lost', { lost })}
+      />
       {track.kind === 'region' && (
         <ChoiceSetting
           label="Ignores"

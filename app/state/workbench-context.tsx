@@ -1,7 +1,8 @@
 import { createContext, use } from 'react';
 import { useStore } from 'zustand';
+import { follows } from '~/core/document/follow.ts';
 import { partWith } from '~/core/document/parts.ts';
-import type { Part, ShotDocument } from '~/core/document/schema.ts';
+import type { ShotDocument } from '~/core/document/schema.ts';
 import type { ReachContext } from '~/core/time/reach.ts';
 import type { Pictures } from '../frame/pictures.ts';
 import { useShot } from './shot-context.tsx';
@@ -57,8 +58,7 @@ export function useReachContext(): ReachContext {
 const subjectFor = ({ cast, lanes }: ShotDocument, selected: string | null) => {
   const lane = lanes.find((l) => l.id === selected);
   const own = cast.find((s) => s.id === selected || s.id === lane?.subject || partWith(s, selected));
-  const follows = (p: Part) => p.type === 'spline' && p.follow?.track === selected;
-  return own ?? cast.find((s) => selected && s.parts.some(follows)) ?? cast[0] ?? null;
+  return own ?? cast.find((s) => s.parts.some((p) => follows(p, selected))) ?? cast[0] ?? null;
 };
 
 /** The current subject of a shot as it is this moment, for handlers. */

@@ -77,6 +77,21 @@ describe('the tool for points', () => {
     expect(page.view.getState().tool).toBe('edit');
   });
 
+  it('sets the pattern and the search area by the corners of their squares', () => {
+    const [page, tool] = [new Page(), new MarkTool()];
+    set(page, tool, 100, 100);
+    tool.down(at(142, 142), page.context());
+    tool.move(at(170, 150), page.context());
+    tool.up(at(170, 150), page.context());
+    expect(page.settled.tracks[0].search).toBe(60);
+    page.commit('large', [{ kind: 'assign', id: page.settled.tracks[0].id, values: { pattern: 30 } }]);
+    tool.down(at(130, 70), page.context());
+    tool.move(at(500, 70), page.context());
+    tool.up(at(500, 70), page.context());
+    expect(page.settled.tracks[0].pattern).toBe(200);
+    expect(page.steps).toEqual(['Set point', 'Set search', 'large', 'Set pattern']);
+  });
+
   it('gives up what is in progress', () => {
     const [page, tool] = [new Page(), new MarkTool()];
     tool.down(at(100, 100), page.context());

@@ -6,9 +6,23 @@ import { anchorEdit, removeTrackEdits } from '~/core/document/tracks.ts';
 import { arrowOf, HIT, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 import { placeOn } from './tracks-canvas.ts';
 
-type Drag = { kind: 'new'; at: ToolPointer; id: string; dx: number; dy: number } | { kind: 'place'; from: ToolPointer; track: Track; at: readonly number[] };
+type Side = 'pattern' | 'search';
+type Drag =
+  | { kind: 'side'; track: Track; side: Side; x: number; y: number }
+  | { kind: 'new'; at: ToolPointer; id: string; dx: number; dy: number }
+  | { kind: 'place'; from: ToolPointer; track: Track; at: readonly number[] };
 
 export const selectedTrack = (c: Pick<ToolContext, 'shot'>): Track | undefined => c.shot.history.settled.tracks.find((t) => t.id === c.shot.selected);
+
+/** The corner of the pattern's or the search area's square that lies under the pointer. */
+function sideUnder(p: ToolPointer, track: Track, c: ToolContext): Extract<Drag, { kind: 'side' }> | null {
+  if (track.kind !== 'point') return null;
+  const { at, placed } = placeOn(track, c.view.frame);
+  const [x, y] = [at[0] + (placed?.aside?.[0] ?? 0), at[1] + (placed?.aside?.[1] ?? 0)];
+  const near = (half: number) => Math.hypot(Math.abs(p.x - x) - half, Math.abs(p.y - y) - half) < HIT * c.perPixel;
+  const side = near(track.pattern + track.search) ? 'search' : near(track.pattern) && track.pattern > 2 * HIT * c.perPixel ? 'pattern' : null;
+  return side && { kind: 'side', track, side, x, y };
+}
 
 export class MarkTool implements Tool {
   private drag: Drag | null = null;
@@ -18,6 +32,11 @@ export class MarkTool implements Tool {
     c.view.play(0);
     const near = (HIT * c.perPixel) ** 2;
     const chosen = selectedTrack(c);
+    const side = chosen && sideUnder(p, chosen, c);
+    if (side) {
+      this.drag = side;
+      return;
+    }
     const { tracks } = c.shot.history.settled;
     const track = (chosen ? [chosen, ...tracks] : tracks).find((t) => {
       const { at } = placeOn(t, c.view.frame);
@@ -44,6 +63,14 @@ export class MarkTool implements Tool {
   move(p: ToolPointer, c: ToolContext): void {
     const { drag } = this;
     if (!drag) return;
+    if (drag.kind === 'side') {
+      const half = Math.round(Math.max(Math.abs(p.x - drag.x), Math.abs(p.y - drag.y)));
+      const within = (v: number, least: number, most: number) => Math.max(least, Math.min(most, v));
+      const values: Record<string, number> =
+        drag.side === 'pattern' ? { pattern: within(half, 3, 200) } : { search: within(half - drag.track.pattern, 4, 2000) };
+      c.shot.setDraft([{ kind: 'assign', id: drag.track.id, values }]);
+      return;
+    }
     if (drag.kind === 'new') {
       this.drag = { ...drag, dx: p.x - drag.at.x, dy: p.y - drag.at.y };
       c.shot.setDraft(this.insert(this.drag, c));
@@ -59,6 +86,10 @@ export class MarkTool implements Tool {
     const { drag } = this;
     this.drag = null;
     if (!drag || !c.shot.draft) return;
+    if (drag.kind === 'side') {
+      c.shot.commit(drag.side === 'pattern' ? 'Set pattern' : 'Set search');
+      return;
+    }
     if (drag.kind === 'new') {
       if (c.shot.commit('Set point')) c.shot.select(drag.id);
     } else if (c.shot.commit(drag.from.alt ? 'Follow something else' : 'Place track')) c.trackAgain(drag.track.id, c.view.frame);

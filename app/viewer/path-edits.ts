@@ -78,7 +78,7 @@ export function beginPath(
   for (const subject of document.cast) {
     const part = partWith(subject, selected);
     if (part?.type === 'spline' && !part.locked) {
-      const drawn = drawnFor({ ...path, carried: carriedIn(document, part) }, frame, shape);
+      const drawn = drawnFor({ ...path, carried: carriedIn(document, part), pins: null }, frame, shape);
       const record = newPath(pathId, frame, drawn, closed);
       return { edits: [{ kind: 'insert', parent: part.id, index: part.paths.length, record }], pathId, partId: part.id };
     }

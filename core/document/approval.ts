@@ -3,7 +3,7 @@ import { CONTROLS, peelKeys } from '../peel/inputs.ts';
 import { type Animated, hasKeys, type Key } from '../time/animated.ts';
 import { type FrameRange, isWithin } from '../time/ranges.ts';
 import { type PeelTask, peelTask } from './fence.ts';
-import { type Carried, carriedIn } from './follow.ts';
+import { type Carried, carriedIn, placedPathsOf } from './follow.ts';
 import type { Part, Path, ShotDocument, Subject } from './schema.ts';
 
 export const isApproved = (subject: Subject, frame: number): boolean => isWithin(subject.approved, frame);
@@ -87,7 +87,20 @@ function changedByPart(before: Part | undefined, after: Part | undefined, { aske
   const changed = [changedFrames(before.opacity, after.opacity, 0)];
   if (before.type === 'imported' && after.type === 'imported') changed.push(changedFrames(before.offset, after.offset, 0));
   if (before.type === 'peel' && after.type === 'peel') changed.push(...changedByPeel(peelTask(was, before), peelTask(is, after), asked));
-  if (before.type === 'spline' && after.type === 'spline') changed.push(changedByCarrying(carriedIn(was, before), carriedIn(is, after)));
+  if (before.type === 'spline' && after.type === 'spline') {
+    changed.push(changedByCarrying(carriedIn(was, before), carriedIn(is, after)));
+    const then = new Map(placedPathsOf(was, before).map((p) => [p.id, p.pins]));
+    for (const { id, shape, pins } of placedPathsOf(is, after)) {
+      const own = then.get(id);
+      // Which track a point follows is a matter of the shape, and told by that.
+      for (const [track, way] of Object.entries(pins ?? {})) {
+        const range = own?.[track] ? changedFrames(own[track], way, 0) : null;
+        const shapes = hasKeys(shape) ? shape.keys.map((k) => k.value) : [shape.constant];
+        const told = shapes[0].some((v) => v.pin?.track === track && range && range.first <= v.pin.frame && v.pin.frame <= range.last);
+        changed.push(told ? EVERYWHERE : range);
+      }
+    }
+  }
   if (before.type === 'spline' && after.type === 'spline' && before.paths !== after.paths) {
     const byId = new Map<string, [Path | undefined, Path | undefined]>();
     for (const p of before.paths) byId.set(p.id, [p, undefined]);

@@ -8,6 +8,7 @@ import { type Animated, frameSchema, hasKeys, type Key, withKeys } from '../time
 import { easeSchema } from '../time/ease.ts';
 import { withRange } from '../time/ranges.ts';
 import { approvedConflict } from './approval.ts';
+import { pinsOf } from './follow.ts';
 import {
   type DocumentRecord,
   documentSchema,
@@ -23,6 +24,7 @@ import {
   peelSchema,
   rangeSchema,
   type ShotDocument,
+  type SplinePart,
   type Subject,
   splineSchema,
   strokeSchema,
@@ -107,7 +109,7 @@ const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   effect: ['enabled', 'lane', 'subject'],
   note: ['frame', 'text'],
   marker: ['name', 'range'],
-  track: ['name', 'model', 'look', 'pattern', 'search', 'ignore'],
+  track: ['name', 'model', 'look', 'pattern', 'search', 'lost', 'ignore'],
 };
 const SCHEMAS = {
   subject: subjectSchema,
@@ -363,7 +365,8 @@ function editKeys(
 /** The name of a part that follows a track which is not there; null where there is none. */
 function withoutTrack({ cast, tracks }: ShotDocument): string | null {
   const there = new Set(tracks.map((t: Track) => t.id));
-  for (const subject of cast) for (const part of subject.parts) if (part.type === 'spline' && part.follow && !there.has(part.follow.track)) return part.name;
+  const used = (part: SplinePart) => [...(part.follow ? [part.follow.track] : []), ...part.paths.flatMap(pinsOf)];
+  for (const subject of cast) for (const part of subject.parts) if (part.type === 'spline' && used(part).some((id) => !there.has(id))) return part.name;
   return null;
 }
 

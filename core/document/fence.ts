@@ -21,7 +21,7 @@ export function fenceOf(document: ShotDocument, { fence }: PeelPart): FencePart 
 function fencingOf(part: FencePart): string {
   const own =
     part.type === 'spline'
-      ? part.paths.filter((p) => p.closed).map((p) => (p.carried ? [p.shape, p.between, p.carried] : [p.shape, p.between]))
+      ? part.paths.filter((p) => p.closed).map((p) => (p.carried || p.pins ? [p.shape, p.between, p.carried, p.pins] : [p.shape, p.between]))
       : [part.footage, part.length, part.offset];
   return JSON.stringify([part.type, part.inverted, part.range, own]);
 }

@@ -5,6 +5,7 @@ import { shapeOver } from '../path/between.ts';
 import { roundedShape, type Shape } from '../path/path.ts';
 import { warpedShape } from '../path/warped.ts';
 import { type Animated, hasKeys, type Key, keyFrames, valueAt } from '../time/animated.ts';
+import type { Ease } from '../time/ease.ts';
 import type { ValueKind } from '../time/reach.ts';
 import { type Reason, TRUSTED } from '../track/quality.ts';
 import type { Follow, Part, Path, Placed, ShotDocument, SplinePart, Track } from './schema.ts';
@@ -54,15 +55,21 @@ export interface Carried {
   follow: Follow;
 }
 
-/** A curve together with what carries it; null where it stays as drawn. */
-export type PlacedPath = Path & { carried: Carried | null };
+/** A curve together with what carries it (null where it stays as drawn), and the ways that points of its own follow, by track. */
+export type PlacedPath = Path & { carried: Carried | null; pins: Record<string, Animated<At>> | null };
 export type PlacedSpline = Omit<SplinePart, 'paths'> & { paths: PlacedPath[] };
-
-const placed = new WeakMap<SplinePart, { track: Track | null; part: PlacedSpline }>();
 
 type Tracks = Pick<ShotDocument, 'tracks'>;
 
 const trackOf = ({ tracks }: Tracks, { follow }: SplinePart): Track | null => (follow && tracks.find((t) => t.id === follow.track)) ?? null;
+
+/** The tracks that points of a curve follow; all of its keys have the same. */
+export function pinsOf({ shape }: Pick<Path, 'shape'>): string[] {
+  const first = hasKeys(shape) ? shape.keys[0].value : shape.constant;
+  const ids = new Set<string>();
+  for (const v of first) if (v.pin) ids.add(v.pin.track);
+  return [...ids];
+}
 
 /** What carries the curves of a part, those to come as well. */
 export function carriedIn(document: Tracks, part: SplinePart): Carried | null {
@@ -70,14 +77,23 @@ export function carriedIn(document: Tracks, part: SplinePart): Carried | null {
   return part.follow && track ? { way: sureWay(track), pivot: track.pivot, follow: part.follow } : null;
 }
 
+const placed = new WeakMap<SplinePart, { used: readonly Track[]; part: PlacedSpline }>();
+
 /** The part with what carries its curves; the same for the same records. */
 export function placedSpline(document: Tracks, part: SplinePart): PlacedSpline {
-  const track = trackOf(document, part);
+  const carrying = trackOf(document, part);
+  const wanted = part.paths.map((path) => pinsOf(path).flatMap((id) => document.tracks.find((t) => t.id === id) ?? []));
+  const used = [...(carrying ? [carrying] : []), ...wanted.flat()];
   const before = placed.get(part);
-  if (before?.track === track) return before.part;
+  if (before && before.used.length === used.length && before.used.every((t, i) => t === used[i])) return before.part;
   const carried = carriedIn(document, part);
-  const made = { ...part, paths: part.paths.map((path) => ({ ...path, carried })) };
-  placed.set(part, { track, part: made });
+  const paths = part.paths.map((path, i) => ({
+    ...path,
+    carried,
+    pins: wanted[i].length > 0 ? Object.fromEntries(wanted[i].map((t) => [t.id, sureWay(t)])) : null,
+  }));
+  const made = { ...part, paths };
+  placed.set(part, { used, part: made });
   return made;
 }
 
@@ -96,41 +112,64 @@ export function followedMotion({ tracks }: Tracks, follow: Follow, time: number)
   return track ? carriedFrom({ way: sureWay(track), pivot: track.pivot, follow }, time) : null;
 }
 
+/** The shape with the whole moved by `motion`, and points that follow a track of their own moved by that, `times` as far. */
+function moved(shape: Shape, { pins }: PlacedPath, motion: Homography | null, time: number, times: 1 | -1): Shape {
+  const whole = motion ? warpedShape(shape, motion) : shape;
+  if (!pins) return whole;
+  return whole.map((w, i) => {
+    const { pin } = shape[i];
+    const way = pin && pins[pin.track];
+    if (!way) return w;
+    const [from, to] = [valueAt(way, pin.frame, mixAt), valueAt(way, time, mixAt)];
+    return { ...shape[i], x: shape[i].x + times * (to[0] - from[0]), y: shape[i].y + times * (to[1] - from[1]) };
+  });
+}
+
 /** The curve as it is seen. */
 export function shapeAt(path: PlacedPath, time: number): Shape {
   const drawn = shapeOver(path.shape, path.between, path.closed, time);
-  const motion = carriedBy(path, time);
-  return motion ? warpedShape(drawn, motion) : drawn;
+  return moved(drawn, path, carriedBy(path, time), time, 1);
 }
 
 /** What has to be drawn on `frame` for the curve to be seen as `seen` there. */
 export function drawnFor(path: PlacedPath, frame: number, seen: Shape): Shape {
   const motion = carriedBy(path, frame);
-  const back = motion && inverseOf(motion);
-  return back ? warpedShape(seen, back) : seen;
+  return moved(seen, path, motion && inverseOf(motion), frame, -1);
 }
 
 /** Keys that hold what is seen without a track: on every frame on which the way or the curve itself has one. */
 export function writtenKeys(path: PlacedPath): Key<Shape>[] {
-  const { carried } = path;
-  const frames = new Set([...keyFrames(path.shape), ...(carried ? [...keyFrames(carried.way), carried.follow.frame] : [])]);
-  return [...frames].sort((a, b) => a - b).map((frame) => ({ frame, value: roundedShape(shapeAt(path, frame)), ease: 'linear' }));
+  const { carried, pins } = path;
+  const ways = [...(carried ? [carried.way] : []), ...Object.values(pins ?? {})];
+  const frames = new Set([...keyFrames(path.shape), ...ways.flatMap(keyFrames), ...(carried ? [carried.follow.frame] : [])]);
+  const free = ({ pin: _pin, ...v }: Shape[number]) => v;
+  return [...frames].sort((a, b) => a - b).map((frame) => ({ frame, value: roundedShape(shapeAt(path, frame)).map(free), ease: 'linear' }));
 }
 
 /** The part with its motion in its own keys. */
 export function standingAlone<P extends Part>(document: Tracks, part: P): P {
-  if (part.type !== 'spline' || !part.follow) return part;
-  const paths = placedSpline(document, part).paths.map(({ carried, ...path }) => ({ ...path, shape: { keys: writtenKeys({ ...path, carried }) } }));
+  if (part.type !== 'spline' || (!part.follow && part.paths.every((p) => pinsOf(p).length === 0))) return part;
+  const paths = placedSpline(document, part).paths.map((path) => {
+    const { carried, pins, ...record } = path;
+    return carried || pins ? { ...record, shape: { keys: writtenKeys(path) } } : record;
+  });
   return { ...part, follow: null, paths };
 }
 
-/** The value that a curve's shape takes when it begins to follow: what is seen on its keys stays as it is. */
-export function shapeToFollow(path: Path, carried: Carried): Animated<Shape> {
-  if (!hasKeys(path.shape) || path.shape.keys.length === 1) return path.shape;
+/** The value that a curve's shape takes when it begins to follow: what is seen on its keys stays; a single one is put on the frame of following. */
+export function shapeToFollow(path: PlacedPath, carried: Carried): Animated<Shape> {
   const following = { ...path, carried };
-  return { keys: path.shape.keys.map((k) => ({ ...k, value: roundedShape(drawnFor(following, k.frame, k.value)) })) };
+  const frames = hasKeys(path.shape) && path.shape.keys.length > 1 ? keyFrames(path.shape) : [carried.follow.frame];
+  return { keys: frames.map((frame) => ({ frame, value: roundedShape(drawnFor(following, frame, shapeAt(path, frame))), ease: easeOn(path, frame) })) };
 }
 
-/** The names of the parts that follow a track. */
+/** How a curve goes on from a key; evenly where it has none on that frame. */
+const easeOn = ({ shape }: Path, frame: number): Ease => (hasKeys(shape) ? shape.keys.find((k) => k.frame === frame)?.ease : undefined) ?? 'linear';
+
+/** Whether a part, or any of its points, follows a track. */
+export const follows = (part: Part, trackId: string | null): boolean =>
+  part.type === 'spline' && trackId !== null && (part.follow?.track === trackId || part.paths.some((p) => pinsOf(p).includes(trackId)));
+
+/** The parts that follow a track, as a whole or with points of their own. */
 export const followersOf = ({ cast }: ShotDocument, trackId: string): SplinePart[] =>
-  cast.flatMap((s) => s.parts.flatMap((p) => (p.type === 'spline' && p.follow?.track === trackId ? [p] : [])));
+  cast.flatMap((s) => s.parts.flatMap((p) => (p.type === 'spline' && follows(p, trackId) ? [p] : [])));

@@ -96,6 +96,7 @@ function newTrack({ id, name, frame, lines }: TrackStart, pivot: [number, number
     pivot,
     pattern: PATTERN,
     search: Math.round(searchOn(lines)),
+    lost: 'look' as const,
     ignore: null,
     motion: { keys: [{ frame, value: { at: [...pivot], quality: 1, anchor: true as const }, ease: 'linear' as const }] },
   };

@@ -225,6 +225,7 @@ export const trackedSchema = z.strictObject({
 export type Placed = z.infer<typeof trackedSchema>;
 
 export const TRACK_KINDS = ['point', 'region'] as const;
+export const WHEN_LOST = ['look', 'stop'] as const;
 export const LOOKS = ['full', 'proxy'] as const;
 
 /** A point or a region and its motion through the frames. */
@@ -245,6 +246,8 @@ export const trackSchema = z.strictObject({
   pattern: z.number().min(3).max(200).default(10),
   /** Plate pixels round where it is expected within which it is looked for. */
   search: z.number().min(4).max(2000),
+  /** Whether it is looked for again once it is lost, or tracking ends there. */
+  lost: z.enum(WHEN_LOST).default('look'),
   /** A Spline inside of which nothing is looked at where the track is set by hand: what lies in front. */
   ignore: idSchema.nullable().default(null),
   motion: animatedSchema(trackedSchema),

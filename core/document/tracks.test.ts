@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { corner } from '../path/path.ts';
 import { applyChange, type Edit, EditError, parseDocument } from './edits.ts';
-import { placedPathsOf, placesOf, shapeAt } from './follow.ts';
+import { drawnFor, placedPathsOf, placesOf, shapeAt } from './follow.ts';
 import { newDocument, newPath, newPointTrack, newRegionTrack, newSpline, newSubject } from './records.ts';
 import type { Placed, ShotDocument, SplinePart, Track } from './schema.ts';
 import { anchorEdit, around, averageOf, clearEdit, gapsOf, joinEdit, removeTrackEdits, runOf, smoothEdit } from './tracks.ts';
@@ -70,6 +70,62 @@ describe('a document with tracks', () => {
     const document = shot(point('t', [[0, 5, 5]]));
     const edit: Edit = { kind: 'keys', id: 't', setting: 'motion', set: [key(1, { at: [1, 2, 3], quality: 1 })], clear: [] };
     expect(() => applyChange(document, [edit])).toThrow('2, 6 or 8 numbers');
+  });
+});
+
+describe('points of a curve that follow a track of their own', () => {
+  const pinned = (document: ShotDocument): ShotDocument => {
+    const [part] = document.cast[0].parts as SplinePart[];
+    const shape = SQUARE.map((v, i) => (i === 2 ? { ...v, pin: { track: 'u', frame: 1 } } : v));
+    return {
+      ...document,
+      cast: [{ ...document.cast[0], parts: [{ ...part, paths: [{ ...part.paths[0], shape: { keys: [{ frame: 0, value: shape, ease: 'linear' }] } }] }] }],
+    };
+  };
+  const document = pinned(
+    shot(
+      point('t', [
+        [0, 5, 5],
+        [4, 13, 5],
+      ]),
+      point('u', [
+        [1, 50, 50],
+        [3, 50, 70],
+      ]),
+    ),
+  );
+  const seen = (d: ShotDocument, frame: number) => shapeAt(placedPathsOf(d, d.cast[0].parts[0])[0], frame).map((v) => [v.x, v.y]);
+
+  it('go with that, the others with the track of the whole', () => {
+    expect(seen(document, 1)).toEqual([
+      [12, 10],
+      [32, 10],
+      [30, 30],
+      [12, 30],
+    ]);
+    expect(seen(document, 2)).toEqual([
+      [14, 10],
+      [34, 10],
+      [30, 40],
+      [14, 30],
+    ]);
+  });
+
+  it('are edited where they are seen', () => {
+    const [path] = placedPathsOf(document, document.cast[0].parts[0]);
+    const shape = shapeAt(path, 3);
+    const drawn = drawnFor(path, 3, shape);
+    const edit: Edit = { kind: 'keys', id: 'q', setting: 'shape', set: [{ frame: 3, value: drawn, ease: 'linear' }], clear: [] };
+    expect(seen(applyChange(document, [edit]).document, 3)).toEqual(seen(document, 3));
+  });
+
+  it('keep their motion as keys when the track goes, and guard approved frames against its changes', () => {
+    expect(() => applyChange(document, [{ kind: 'remove', id: 'u' }])).toThrow('follows a track');
+    const { document: after } = applyChange(document, removeTrackEdits(document, 'u'));
+    for (const frame of [0, 1, 2, 3, 9]) expect(seen(after, frame)).toEqual(seen(document, frame));
+    const approved = { ...document, cast: [{ ...document.cast[0], approved: [{ first: 2, last: 2 }] }] };
+    expect(() => applyChange(approved, [anchorEdit(approved.tracks[1], 3, 9, 9)])).toThrow('approved');
+    expect(() => applyChange(approved, [anchorEdit(approved.tracks[1], 5, 9, 9)])).not.toThrow();
   });
 });
 

@@ -25,11 +25,23 @@ function ignoredOn(document: ShotDocument, { ignore }: Track, frame: number): Fl
 export function runOf(document: ShotDocument, track: Track, { first, last }: FrameRange): TrackRun | null {
   const anchors = anchorsOf(track).map(({ frame, value }) => ({ frame, at: value.at, aside: value.aside, ignored: ignoredOn(document, track, frame) }));
   if (anchors.length === 0) return null;
-  const { kind, model, pivot, pattern, search } = track;
+  const { kind, model, pivot, pattern, search, lost } = track;
   const known = placesOf(track)
     .filter((k) => isSure(k.value))
     .map(({ frame, value }) => ({ frame, at: value.at }));
-  return { kind, model, pivot, pattern, search, anchors, known, first, last, outlines: track.outlines.map((shape) => flatten(shape, 1, 1)) };
+  return {
+    kind,
+    model,
+    pivot,
+    pattern,
+    search,
+    stops: lost === 'stop',
+    anchors,
+    known,
+    first,
+    last,
+    outlines: track.outlines.map((shape) => flatten(shape, 1, 1)),
+  };
 }
 
 /** Frames to run again once the place on `frame` was set by hand: as far as the anchors round it, or as it was tracked. */

@@ -15,6 +15,8 @@ export const vertexSchema = z.strictObject({
   featherOut: featherWidth,
   /** Its handles are turned apart from each other. */
   free: z.boolean().optional(),
+  /** It moves with a track of its own: drawn as on that frame, whatever carries the rest of the curve. */
+  pin: z.strictObject({ track: z.string().min(1).max(64), frame: z.number().int().min(0).max(10_000_000) }).optional(),
 });
 
 /** A point of a path in plate pixels; its handles are offsets from it, (0,0) where there is none. */
@@ -41,7 +43,7 @@ export const smooth = (x: number, y: number, dx: number, dy: number): Vertex => 
 /** Whether any vertex has a feather of its own. */
 export const isFeathered = (shape: Shape): boolean => shape.some((v) => (v.featherIn ?? 0) > 0 || (v.featherOut ?? 0) > 0);
 
-export type VertexField = Exclude<keyof Vertex, 'free'>;
+export type VertexField = Exclude<keyof Vertex, 'free' | 'pin'>;
 
 /** A vertex made field by field; feather widths never fall below 0 and are left out where there are none. */
 export function mapVertex(like: Vertex, value: (field: VertexField) => number): Vertex {
@@ -49,6 +51,7 @@ export function mapVertex(like: Vertex, value: (field: VertexField) => number): 
   if (like.featherIn !== undefined) vertex.featherIn = Math.max(0, value('featherIn'));
   if (like.featherOut !== undefined) vertex.featherOut = Math.max(0, value('featherOut'));
   if (like.free) vertex.free = true;
+  if (like.pin) vertex.pin = like.pin;
   return vertex;
 }
 
@@ -64,6 +67,7 @@ export function mixVertices(v: Vertex, w: Vertex, share: number): Vertex {
   if (v.featherIn !== undefined || w.featherIn !== undefined) out.featherIn = (v.featherIn ?? 0) + ((w.featherIn ?? 0) - (v.featherIn ?? 0)) * share;
   if (v.featherOut !== undefined || w.featherOut !== undefined) out.featherOut = (v.featherOut ?? 0) + ((w.featherOut ?? 0) - (v.featherOut ?? 0)) * share;
   if (v.free) out.free = true;
+  if (v.pin) out.pin = v.pin;
   return out;
 }
 

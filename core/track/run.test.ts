@@ -41,6 +41,7 @@ function point(x: number, y: number, more: Partial<TrackRun> = {}): TrackRun {
     outlines: [],
     pattern: 10,
     search: 32,
+    stops: false,
     anchors: [{ frame: 0, at: [x, y] }],
     known: [],
     first: 0,
@@ -98,6 +99,19 @@ describe('a run', () => {
     expect(wrong[0]).toBeLessThan(0.7);
     expect(wrong[6]).toBeGreaterThan(2.3);
     for (let i = 1; i < 7; i++) expect(wrong[i]).toBeGreaterThan(wrong[i - 1]);
+  });
+
+  it('ends where it is lost, if it is to: the frame on which it was lost is told, and no more', async () => {
+    // It leaves the picture at the right.
+    const leaving = { ...point(225, 80), model: 'move' as const };
+    const [whole, cut] = [await run(leaving), await run({ ...leaving, stops: true })];
+    expect(whole).toHaveLength(FRAMES - 1);
+    expect(cut.length).toBeLessThan(FRAMES - 1);
+    expect(cut.map((t) => t.quality < 0.5)).toEqual([...cut.slice(1).map(() => false), true]);
+    // One that is still seen goes on.
+    const both = await run({ ...leaving, stops: true }, point(80, 60, { stops: true }));
+    expect(both.filter((t) => t.track === 1)).toHaveLength(FRAMES - 1);
+    expect(both.filter((t) => t.track === 0)).toHaveLength(cut.length);
   });
 
   it('keeps the distance to what is followed aside', async () => {

@@ -27,6 +27,8 @@ export interface TrackRun {
   pivot: readonly number[];
   /** Of a region: its closed polylines there, even-odd. */
   outlines: readonly Float64Array[];
+  /** Whether it ends where it is lost, in place of being looked for. */
+  stops: boolean;
   /** Of a point: half of its pattern's side. */
   pattern: number;
   search: number;
@@ -164,8 +166,11 @@ export async function* runTracks(luma: LumaSource, plate: Size, runs: readonly T
     }
     const tasks = going.map((g) => g.task);
     const resumed = from.frame === anchor.frame ? undefined : { frame: from.frame, places: going.map((g) => g.place) };
-    for await (const { frame, found } of trackTowards(luma, tasks, anchor.frame, end, draft, resumed))
+    const over = new Set<number>();
+    for await (const { frame, found } of trackTowards(luma, tasks, anchor.frame, end, draft, resumed)) {
       for (const [i, { place, quality, reason }] of found.entries()) {
+        if (over.has(i)) continue;
+        if (going[i].run.stops && quality < TRUSTED) over.add(i);
         const { leg, run, task, back } = going[i];
         const since = composed(toPlate, composed(composed(place, back), toPicture));
         const told: RunFrame = { track: leg.track, frame, at: atSince(run, leg.anchor, task.area, since, [sx, sy]), quality, reason };
@@ -180,6 +185,8 @@ export async function* runTracks(luma: LumaSource, plate: Size, runs: readonly T
           yield told;
         }
       }
+      if (over.size === going.length) break;
+    }
   }
 }
 
