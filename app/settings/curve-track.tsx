@@ -10,7 +10,7 @@ import { hasKeys, keyFrames } from '~/core/time/animated.ts';
 import { thinKeys } from '~/core/time/key-cleaning.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { closedShapes, followEdits, keepEdits, runOnServer, runTracksOf, wasFollowed } from '../state/track.ts';
+import { closedShapes, followEdits, keepEdits, runOnServer, runTracksOf, settleEdits, wasFollowed } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
 import { kindOf } from '../viewer/path-edits.ts';
@@ -140,6 +140,16 @@ function Following({ part, follow, track }: { part: PlacedSpline; follow: Follow
     const moved = await runTracksOf(store.getState().history.settled, [track], range, bench);
     if (moved) store.getState().commit('Track', keepEdits(store.getState().history.settled, moved));
   };
+  const [band, setBand] = useState(4);
+  const [strength, setStrength] = useState(100);
+  const settle = async () => {
+    const { settled } = store.getState().history;
+    const own = settled.cast.flatMap((s) => s.parts).find((p) => p.id === part.id);
+    if (own?.type !== 'spline') return;
+    const range = bench.view.getState().range ?? { first: 0, last: plate.frames - 1 };
+    const edits = await settleEdits(settled, own, track, range, { band, strength: strength / 100 }, bench);
+    if (edits) store.getState().commit('Settle on edges', edits);
+  };
   const write = (thinned: boolean) => {
     const shapes = part.paths.map((path) => {
       const keys = writtenKeys(path);
@@ -194,6 +204,17 @@ function Following({ part, follow, track }: { part: PlacedSpline; follow: Follow
       <TrackWays ids={[track.id]} onRun={(range) => void run(range)} />
       <TrackOutcome track={track} />
       <HoldStill track={track} />
+      <div
+        className="flex items-center gap-2 px-3 py-1 text-xs"
+        title="For outlines that bend: on each trusted frame the curves move onto the edge they lie on here, by no more than this from the frame before"
+      >
+        <span className="w-20 shrink-0 text-sm">Settle</span>
+        <CoordinateField label="by" digits={0} value={band} onValue={(v) => setBand(Math.max(1, Math.min(40, Math.round(v))))} />
+        <CoordinateField label="px, at %" digits={0} value={strength} onValue={(v) => setStrength(Math.max(1, Math.min(100, Math.round(v))))} />
+        <Button className="!h-6 !px-1.5 text-xs" onClick={() => void settle()}>
+          On edges
+        </Button>
+      </div>
       <div className="flex flex-wrap items-center gap-1 px-3 py-1 text-xs">
         <span className="w-20 shrink-0 text-sm">As keys</span>
         <Button className="!h-6 !px-1.5 text-xs" title="A key on every frame that is trusted; the curves stand alone again" onClick={() => write(false)}>

@@ -4,12 +4,12 @@ import { toast } from 'sonner';
 import { useStore } from 'zustand';
 import { createStore } from 'zustand/vanilla';
 import type { Edit } from '~/core/document/edits.ts';
-import { placedOf, placedPathsOf, shapeAt, shapeToFollow, sureWay } from '~/core/document/follow.ts';
+import { drawnFor, isSure, placedOf, placedPathsOf, placesOf, shapeAt, shapeToFollow, sureWay } from '~/core/document/follow.ts';
 import type { Follow, Placed, ShotDocument, SplinePart, Track } from '~/core/document/schema.ts';
 import { around, gapsOf, placesEdit, runOf } from '~/core/document/tracks.ts';
 import { ASPECTS } from '~/core/math/motion.ts';
 import type { Shape } from '~/core/path/path.ts';
-import { withKeys } from '~/core/time/animated.ts';
+import { type Key, withKeys } from '~/core/time/animated.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import { framesOf } from '~/core/track/run.ts';
 import type { TrackWish, TrackWorker } from '../workers/track-worker.ts';
@@ -188,6 +188,64 @@ export function followEdits(document: ShotDocument, part: SplinePart, track: Tra
 /** Whether a track is trusted on any frame but those set by hand. */
 export const wasFollowed = (track: Track): boolean =>
   'keys' in track.motion && track.motion.keys.length > gapsOf(track).reduce((n, g) => n + g.last - g.first + 1, 0) + 1;
+
+/**
+ * Edits by which the curves of a part settle on their edges on the trusted frames of a range; null where there is nothing to do. Stopped,
+ * they are those for what was done until then.
+ */
+export async function settleEdits(
+  document: ShotDocument,
+  part: SplinePart,
+  track: Track,
+  range: FrameRange,
+  { band, strength }: { band: number; strength: number },
+  where: Where,
+): Promise<Edit[] | null> {
+  if (trackingNow()) return failed('Something is being tracked already. Wait for it, or stop it first.');
+  const start = part.follow?.frame ?? track.start;
+  const frames = placesOf(track).flatMap((k) => (isSure(k.value) && k.frame >= range.first && k.frame <= range.last && k.frame !== start ? [k.frame] : []));
+  const paths = placedPathsOf(document, part).filter((p) => p.closed);
+  if (frames.length === 0 || paths.length === 0) return failed('There is no trusted frame to settle on: track first.');
+  const control = new AbortController();
+  const keys = paths.map((): Key<Shape>[] => []);
+  const began = performance.now();
+  const show = (done: number, frame: number) =>
+    running.setState({
+      now: {
+        tracks: [track],
+        ids: [track.id],
+        done,
+        of: frames.length,
+        frame,
+        quality: 1,
+        began,
+        found: new Map(),
+        stop: () => control.abort(new DOMException('Stopped', 'AbortError')),
+      },
+    });
+  show(0, start);
+  try {
+    await withWorker(trackWorker(), control.signal, 'The curves could not settle.', (worker) =>
+      wrap<TrackWorker>(worker).settle(
+        { ...wishFor(where, track.look), paths, start, frames, band, strength },
+        proxy((frame, drawn) => {
+          if (control.signal.aborted || !trackingNow()) return;
+          for (const [i, value] of drawn.entries()) keys[i].push({ frame, value, ease: 'linear' });
+          show(keys[0].length, frame);
+        }),
+      ),
+    );
+  } catch (error) {
+    if (!control.signal.aborted) toast.error(error instanceof Error ? error.message : 'The curves could not settle.');
+  } finally {
+    running.setState({ now: null });
+  }
+  if (keys[0].length === 0) return null;
+  return paths.map((path, i) => {
+    const here = { frame: start, value: drawnFor(path, start, shapeAt(path, start)), ease: 'linear' as const };
+    return { kind: 'keys', id: path.id, setting: 'shape', set: [here, ...keys[i]].sort((a, b) => a.frame - b.frame), clear: [] };
+  });
+}
 
 /** Places in the outlines that can be followed well: x0, y0, x1, y1, … */
 export async function suggestPoints(where: Where, frame: number, outlines: Float64Array[], count: number): Promise<number[]> {
