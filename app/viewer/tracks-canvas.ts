@@ -1,9 +1,12 @@
 /** Tracks over the picture: their way with a tick for each frame, where they are now, and what is looked for. */
 import { isSure, placesOf, sureWay } from '~/core/document/follow.ts';
 import type { Placed, Track } from '~/core/document/schema.ts';
+import { applyTo } from '~/core/math/homography.ts';
 import { mixAt, motionOf } from '~/core/math/motion.ts';
+import { flatten } from '~/core/path/path.ts';
 import { warpedShape } from '~/core/path/warped.ts';
 import { valueAt } from '~/core/time/animated.ts';
+import { leftOutGrid } from '~/core/track/run.ts';
 import { tracePath } from './curve-path.ts';
 import type { Place } from './place.ts';
 
@@ -65,6 +68,32 @@ function paintWay(context: CanvasRenderingContext2D, track: Track, frame: number
   }
 }
 
+/** Hatches the cells of a region that did not agree and were left out. */
+function paintLeftOut(context: CanvasRenderingContext2D, track: Track, leftOut: string, at: readonly number[], { scale, x, y }: Place): void {
+  const outlines = track.outlines.map((shape) => flatten(shape, 1, 1, 1));
+  const half = leftOutGrid(outlines, track.pivot);
+  const motion = motionOf(at, track.pivot);
+  const cells = Math.sqrt(4 * leftOut.length);
+  const corner = (column: number, row: number): [number, number] => {
+    const [px, py] = applyTo(motion, track.pivot[0] + half * ((2 * column) / cells - 1), track.pivot[1] + half * ((2 * row) / cells - 1));
+    return [px * scale + x, py * scale + y];
+  };
+  context.save();
+  context.beginPath();
+  for (let c = 0; c < cells * cells; c++) {
+    if (!(Number.parseInt(leftOut[c >> 2], 16) & (8 >> (c & 3)))) continue;
+    const [column, row] = [c % cells, Math.floor(c / cells)];
+    context.moveTo(...corner(column, row));
+    context.lineTo(...corner(column + 1, row + 1));
+    context.moveTo(...corner(column + 0.5, row));
+    context.lineTo(...corner(column + 1, row + 0.5));
+    context.moveTo(...corner(column, row + 0.5));
+    context.lineTo(...corner(column + 0.5, row + 1));
+  }
+  twice(context, DOUBT, 1);
+  context.restore();
+}
+
 function paintCross(context: CanvasRenderingContext2D, px: number, py: number, sure: boolean, chosen: boolean): void {
   const [from, to] = chosen ? [6, 14] : [3, 8];
   context.beginPath();
@@ -92,6 +121,7 @@ export function paintTracks(context: CanvasRenderingContext2D, tracks: readonly 
         twice(context, sure ? INK : DOUBT, 1, [2, 4]);
       }
     }
+    if (chosen && placed?.leftOut) paintLeftOut(context, track, placed.leftOut, at, place);
     if (chosen && track.kind === 'point') {
       const [ax, ay] = placed?.aside ? [px + placed.aside[0] * place.scale, py + placed.aside[1] * place.scale] : [px, py];
       for (const [half, dash] of [

@@ -29,10 +29,11 @@ export const isSure = (placed: Placed): boolean => placed.anchor === true || pla
 export const placesOf = (track: Track): Key<Placed>[] => (hasKeys(track.motion) ? track.motion.keys : []);
 
 /** A place as it is kept: no more decimals than mean something. */
-export const placedOf = ({ at, quality, reason }: { at: number[]; quality: number; reason: Reason | null }): Placed => ({
+export const placedOf = ({ at, quality, reason, leftOut }: { at: number[]; quality: number; reason: Reason | null; leftOut?: string }): Placed => ({
   at,
   quality: Math.round(quality * 100) / 100,
   ...(reason ? { reason } : {}),
+  ...(leftOut ? { leftOut } : {}),
 });
 
 const known = new WeakMap<Track, Animated<At>>();

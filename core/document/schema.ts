@@ -219,6 +219,11 @@ export const trackedSchema = z.strictObject({
   reason: z.enum(Object.keys(REASONS) as [Reason, ...Reason[]]).optional(),
   /** Put there by hand: tracking starts from it and passes through it. */
   anchor: z.literal(true).optional(),
+  /** Of a region: the cells that were left out, see core/track/run.ts. */
+  leftOut: z
+    .string()
+    .regex(/^[0-9a-f]{16}$/)
+    .optional(),
   /** Of an anchor: how far from it lies what is followed from here on, x and y in plate pixels. */
   aside: z.tuple([place, place]).optional(),
 });

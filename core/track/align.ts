@@ -22,6 +22,8 @@ export interface Fit {
   agreeing: number;
   /** Share of the pattern within the picture. */
   seen: number;
+  /** Where what does not agree was left out: the weight of each of its cells, row after row. */
+  cells?: Float32Array;
 }
 
 export interface AlignOptions {
@@ -102,11 +104,11 @@ function spread(n: number): number {
 }
 
 /** Cells of a pattern each way, over its own square. */
-const CELLS = 8;
+export const CELLS = 8;
 const cellSum = new Float64Array(CELLS * CELLS);
 const cellCount = new Int32Array(CELLS * CELLS);
 const cellWeight = new Float32Array(CELLS * CELLS);
-const cellOf = (u: number, v: number): number => Math.min(CELLS - 1, ((u + 1) * CELLS) >> 1) + CELLS * Math.min(CELLS - 1, ((v + 1) * CELLS) >> 1);
+export const cellOf = (u: number, v: number): number => Math.min(CELLS - 1, ((u + 1) * CELLS) >> 1) + CELLS * Math.min(CELLS - 1, ((v + 1) * CELLS) >> 1);
 
 /**
  * Weights of whole cells of the pattern: what hides something hides a piece of it, in which single samples agree by chance. A cell
@@ -230,5 +232,5 @@ export function align(pattern: Pattern, levels: Levels, level: number, start: Ho
   }
   const light = lightOf(pattern, counted);
   const plain = robust ? lightOf(pattern, pattern.weight).score : light.score;
-  return { place, gain, offset, score: light.score, plain, agreeing, seen: inside / n };
+  return { place, gain, offset, score: light.score, plain, agreeing, seen: inside / n, ...(robust ? { cells: cellWeight.slice() } : {}) };
 }

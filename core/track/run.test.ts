@@ -155,6 +155,25 @@ describe('a run', () => {
     expect(await run({ ...region, anchors: [{ frame: 0, at: [95, 80], ignored: [BOX] }] })).toEqual([]);
   });
 
+  it('tells which piece of it something hides', async () => {
+    const hiding = film.map(({ width, height, data }, f) => {
+      const covered = data.slice();
+      // A board over the left of what is followed.
+      if (f > 1) for (let y = 40; y < 130; y++) for (let x = 50; x < 84 + 2.5 * f; x++) covered[y * width + x] = 40 + ((x * 7 + y * 13) % 90);
+      return { width, height, data: covered };
+    });
+    const region: TrackRun = { ...point(95, 80), kind: 'region', model: 'similarity', outlines: [BOX], last: 4 };
+    const told: RunFrame[] = [];
+    for await (const t of runTracks(async (f) => hiding[f], SIZE, [region])) told.push(t);
+    expect(told[0].leftOut).toBeUndefined();
+    for (const { leftOut, at, frame } of told.slice(1)) {
+      expect(off({ at, frame } as RunFrame, 95, 80)).toBeLessThan(0.5);
+      // Two digits a row of eight cells: the left ones are marked, the right ones are not.
+      const rows = (leftOut ?? '').match(/../g) ?? [];
+      expect(rows.slice(2, 6).every((r) => r[0] !== '0' && r[1] === '0')).toBe(true);
+    }
+  });
+
   it('starts from how the thing is turned where it was set', async () => {
     const whole = motion(9);
     const region: TrackRun = { ...point(95, 80), kind: 'region', model: 'similarity', outlines: [BOX], first: 9 };

@@ -6,6 +6,7 @@ import type { Size } from '../image/picture.ts';
 import { applyTo, composed, type Homography, inverseOf, type MotionModel, moveBy } from '../math/homography.ts';
 import { type At, atOf, mixAt, motionOf, roundedAt } from '../math/motion.ts';
 import { fillPolylines } from '../path/fill.ts';
+import { CELLS, cellOf } from './align.ts';
 import { type Area, pointArea, regionArea } from './area.ts';
 import { type Reason, TRUSTED } from './quality.ts';
 import { type LumaSource, type TrackTask, trackTowards } from './track-shot.ts';
@@ -48,6 +49,8 @@ export interface RunFrame {
   at: number[];
   quality: number;
   reason: Reason | null;
+  /** Of a region: which cells of {@link leftOutGrid} did not agree, a bit each, as sixteen hexadecimal digits; none where all did. */
+  leftOut?: string;
 }
 
 /** One way from an anchor. */
@@ -168,12 +171,14 @@ export async function* runTracks(luma: LumaSource, plate: Size, runs: readonly T
     const resumed = from.frame === anchor.frame ? undefined : { frame: from.frame, places: going.map((g) => g.place) };
     const over = new Set<number>();
     for await (const { frame, found } of trackTowards(luma, tasks, anchor.frame, end, draft, resumed)) {
-      for (const [i, { place, quality, reason }] of found.entries()) {
+      for (const [i, { place, quality, reason, cells }] of found.entries()) {
         if (over.has(i)) continue;
         if (going[i].run.stops && quality < TRUSTED) over.add(i);
         const { leg, run, task, back } = going[i];
         const since = composed(toPlate, composed(composed(place, back), toPicture));
         const told: RunFrame = { track: leg.track, frame, at: atSince(run, leg.anchor, task.area, since, [sx, sy]), quality, reason };
+        const leftOut = cells && leftOutOf(cells, run, leg.anchor, back, toPicture);
+        if (leftOut) told.leftOut = leftOut;
         const key = `${leg.track} ${frame}`;
         const other = leg.towards && earlier.get(key);
         if (other) {
@@ -197,4 +202,33 @@ function atSince({ model, pivot }: TrackRun, { at }: Anchor, area: Area, since: 
   const [x, y] = applyTo(area.place, 0, 0);
   const [u, v] = applyTo(since, x / sx, y / sy);
   return roundedAt([at[0] + u - x / sx, at[1] + v - y / sy]);
+}
+
+/** Half of the side of the square round a region's middle, on the frame where it was set, that is told in eight by eight cells. */
+export function leftOutGrid(outlines: readonly ArrayLike<number>[], [px, py]: readonly number[]): number {
+  let half = 1;
+  for (const outline of outlines) for (let i = 0; i < outline.length; i += 2) half = Math.max(half, Math.abs(outline[i] - px), Math.abs(outline[i + 1] - py));
+  return half;
+}
+
+/** Below this a cell was left out. */
+const AGREES = 0.5;
+
+/** The weights of an area's cells, on the grid of the frame where the region was set. */
+function leftOutOf(cells: Float32Array, { outlines, pivot }: TrackRun, { at }: Anchor, back: Homography, toPicture: Homography): string | undefined {
+  const half = leftOutGrid(outlines, pivot);
+  const toArea = composed(back, composed(toPicture, motionOf(at, pivot)));
+  let text = '';
+  let any = false;
+  for (let c = 0; c < CELLS * CELLS; c += 4) {
+    let digit = 0;
+    for (let k = 0; k < 4; k++) {
+      const [column, row] = [(c + k) % CELLS, Math.floor((c + k) / CELLS)];
+      const [u, v] = applyTo(toArea, pivot[0] + half * ((2 * column + 1) / CELLS - 1), pivot[1] + half * ((2 * row + 1) / CELLS - 1));
+      if (Math.abs(u) <= 1 && Math.abs(v) <= 1 && cells[cellOf(u, v)] < AGREES) digit |= 8 >> k;
+    }
+    any ||= digit > 0;
+    text += digit.toString(16);
+  }
+  return any ? text : undefined;
 }

@@ -12,8 +12,9 @@ export interface SettleSettings {
   strength: number;
 }
 
-/** Pixels to each side of the curve whose brightness is compared. */
-const PROFILE = 5;
+/** Pixels within and without the curve whose brightness is compared: more within, for what lies behind changes. */
+const WITHIN = 6;
+const WITHOUT = 1;
 /** Pixels between places along the curve, and steps of a pixel across it. */
 const APART = 3;
 const STEP = 0.5;
@@ -83,13 +84,13 @@ function sample({ width, height, data }: Gray, x: number, y: number): number {
   return (data[i] * (1 - fx) + data[i + right] * fx) * (1 - fy) + (data[i + down] * (1 - fx) + data[i + down + right] * fx) * fy;
 }
 
-/** Brightness across the curve at each place, from `reach` pixels within to as many without, in steps. */
-function across(picture: Gray, { count, x, y, nx, ny }: Places, reach: number): { values: Float32Array; size: number } {
-  const size = 2 * Math.round(reach / STEP) + 1;
+/** Brightness across the curve at each place, in steps, with `more` pixels on each side. */
+function across(picture: Gray, { count, x, y, nx, ny }: Places, more: number): { values: Float32Array; size: number } {
+  const size = Math.round((WITHIN + WITHOUT + 2 * more) / STEP) + 1;
   const values = new Float32Array(count * size);
   for (let k = 0; k < count; k++)
     for (let s = 0; s < size; s++) {
-      const d = s * STEP - reach;
+      const d = s * STEP - WITHIN - more;
       values[k * size + s] = sample(picture, x[k] + nx[k] * d, y[k] + ny[k] * d);
     }
   return { values, size };
@@ -107,7 +108,7 @@ export interface EdgeLooks {
 /** Remembers the edge that a closed curve lies on; `picture` is luma in grey levels, the curve in its pixels. */
 export function edgeLooks(picture: Gray, shape: Shape): EdgeLooks {
   const places = placesOn(shape);
-  return { ...across(picture, places, PROFILE), count: places.count, vertices: shape.length };
+  return { ...across(picture, places, 0), count: places.count, vertices: shape.length };
 }
 
 /** How unlike two profiles are whatever their light, 0 to 2; 1 where either is flat. */
@@ -134,7 +135,7 @@ export function settled(picture: Gray, shape: Shape, looks: EdgeLooks, { band, s
   const places = placesOn(shape);
   const { count } = places;
   if (looks.vertices !== shape.length || count < 3 || looks.count < 3 || strength <= 0) return shape;
-  const here = across(picture, places, PROFILE + band);
+  const here = across(picture, places, band);
   const moves = here.size - looks.size + 1;
   const cost = new Float64Array(count * moves);
   for (let k = 0; k < count; k++) {

@@ -31,6 +31,8 @@ export interface Found {
   quality: number;
   /** Why it is not trusted; null where it is. */
   reason: Reason | null;
+  /** Of a region that is trusted: the weight of each of its cells, see Fit. */
+  cells?: Float32Array;
 }
 
 interface Reference {
@@ -159,7 +161,7 @@ export class Tracker {
     this.trusted++;
     this.typical += (merit(fit) - this.typical) * Math.max(merit(fit) < this.typical ? 0.3 : 0.1, 1 / this.trusted);
     if (merit(fit) < AGEING && gradual && this.since >= SETTLED && quality > FRESH && returned < 0.5) this.newest = this.referenceAt(levels, fit.place);
-    return { place: fit.place, quality, reason: null };
+    return { place: fit.place, quality, reason: null, cells: fit.cells };
   }
 
   private referenceAt(levels: Levels, place: Homography): Reference {
