@@ -90,7 +90,7 @@ export async function setNumber(page: Page, label: string, value: string): Promi
   await settled(page);
 }
 
-export async function choose(page: Page, label: string, option: string): Promise<void> {
+export async function choose(page: Page, label: string, option: string | RegExp): Promise<void> {
   await page.getByRole('combobox', { name: label }).click();
   await page.getByRole('option', { name: option }).click();
 }
