@@ -48,7 +48,7 @@ await take('edge');
 await page.getByRole('button', { name: 'Chart of the matte over time' }).click();
 await page.getByText('Click a frame to go there').waitFor({ timeout: 60_000 });
 await take('chart');
-await page.getByRole('button', { name: 'Hide the chart of the matte' }).click();
+await page.getByRole('button', { name: 'Hide the chart' }).click();
 await page.getByRole('link', { name: 'Compose', exact: true }).click();
 await page.getByRole('radio', { name: 'Composed' }).click();
 await page.getByRole('button', { name: 'Gaussian blur', exact: true }).click();
@@ -89,10 +89,13 @@ for (const [x, y] of sign) {
 }
 await page.getByRole('combobox', { name: 'Motion' }).click();
 await page.getByRole('option', { name: 'Perspective' }).click();
-await page.getByRole('button', { name: 'Track: both ways' }).click();
+await page.getByRole('button', { name: 'Track both ways' }).click();
 const gap = page.getByText('something hides it').last();
 await gap.waitFor({ timeout: 60_000 });
-await gap.scrollIntoViewIfNeeded();
+await page.getByLabel('Frame', { exact: true }).fill('40');
+await page.keyboard.press('Tab');
+await page.getByRole('button', { name: 'Open track' }).click();
+await page.getByRole('button', { name: 'Chart of the track over time' }).click();
 await take('track');
 await page.goto(instance.address);
 await page.getByRole('link', { name: 'Low Tide Post' }).click();
