@@ -5,8 +5,9 @@
  */
 import { composed, type Homography, inverseOf, type MotionModel } from '../math/homography.ts';
 import { solveSymmetric } from '../math/solve.ts';
+import { benchFor } from './align-bench.ts';
 import type { Levels } from './levels.ts';
-import { changesOf, PARAMETERS, type Pattern, productsOf, smallMotion, wholeProducts } from './pattern.ts';
+import { CELLS, PARAMETERS, type Pattern, smallMotion } from './pattern.ts';
 
 export interface Fit {
   /** From the pattern's own coordinates to the plate. */
@@ -39,55 +40,17 @@ export interface AlignOptions {
 const GRAIN = 3;
 /** Where the biweight ends, in standard deviations. */
 const TUKEY = 4.685;
-const MOST = 20000;
 
-const seenValue = new Float32Array(MOST);
-const residual = new Float32Array(MOST);
-const counted = new Float32Array(MOST);
 const bins = new Int32Array(513);
 const normal = new Float64Array(100);
 const right = new Float64Array(10);
 
-/** Values of the picture where `place` puts the samples; gives how many lie in it. Others are NaN. */
-function look({ u, v }: Pattern, levels: Levels, level: number, place: Homography): number {
-  const { width, height, data } = levels.images[level];
-  const scale = 2 ** -level;
-  const [a, b, c, d, e, f, g, h, i] = [
-    place[0] * scale,
-    place[1] * scale,
-    place[2] * scale,
-    place[3] * scale,
-    place[4] * scale,
-    place[5] * scale,
-    place[6],
-    place[7],
-    place[8],
-  ];
-  const left = levels.left * scale + 0.5;
-  const top = levels.top * scale + 0.5;
-  let inside = 0;
-  for (let k = 0; k < u.length; k++) {
-    const w = g * u[k] + h * v[k] + i;
-    const x = (a * u[k] + b * v[k] + c) / w - left;
-    const y = (d * u[k] + e * v[k] + f) / w - top;
-    if (!(x >= 0 && y >= 0 && x < width - 1 && y < height - 1)) {
-      seenValue[k] = Number.NaN;
-      continue;
-    }
-    const x0 = x | 0;
-    const y0 = y | 0;
-    const p = y0 * width + x0;
-    const fx = x - x0;
-    const upper = data[p] + (data[p + 1] - data[p]) * fx;
-    const lower = data[p + width] + (data[p + width + 1] - data[p + width]) * fx;
-    seenValue[k] = upper + (lower - upper) * (y - y0);
-    inside++;
-  }
-  return inside;
-}
+const cellSum = new Float64Array(CELLS * CELLS);
+const cellCount = new Int32Array(CELLS * CELLS);
+const cellWeight = new Float32Array(CELLS * CELLS);
 
 /** Standard deviation of the residuals by their median, in grey levels; never below the grain. */
-function spread(n: number): number {
+function spread(residual: Float32Array, n: number): number {
   bins.fill(0);
   let total = 0;
   for (let k = 0; k < n; k++) {
@@ -103,24 +66,17 @@ function spread(n: number): number {
   return Math.max(GRAIN, 1.4826 * median);
 }
 
-/** Cells of a pattern each way, over its own square. */
-export const CELLS = 8;
-const cellSum = new Float64Array(CELLS * CELLS);
-const cellCount = new Int32Array(CELLS * CELLS);
-const cellWeight = new Float32Array(CELLS * CELLS);
-export const cellOf = (u: number, v: number): number => Math.min(CELLS - 1, ((u + 1) * CELLS) >> 1) + CELLS * Math.min(CELLS - 1, ((v + 1) * CELLS) >> 1);
-
 /**
  * Weights of whole cells of the pattern: what hides something hides a piece of it, in which single samples agree by chance. A cell
  * counts in full up to one and a half times the usual residual and not at all from three times on.
  */
-function weighCells({ u, v }: Pattern): void {
+function weighCells(residual: Float32Array, cell: Uint8Array, n: number): void {
   cellSum.fill(0);
   cellCount.fill(0);
-  for (let k = 0; k < u.length; k++) {
+  for (let k = 0; k < n; k++) {
     const r = residual[k];
     if (Number.isNaN(r)) continue;
-    const c = cellOf(u[k], v[k]);
+    const c = cell[k];
     cellSum[c] += Math.min(10000, r * r);
     cellCount[c]++;
   }
@@ -134,30 +90,6 @@ function weighCells({ u, v }: Pattern): void {
   for (let c = 0; c < cellSum.length; c++) cellWeight[c] = Math.max(0, Math.min(1, (3 - cellSum[c] / usual) / 1.5));
 }
 
-/** Gain and offset that bring the pattern nearest to what is seen, by the weights of the samples. */
-function lightOf(pattern: Pattern, weight: Float32Array): { gain: number; offset: number; score: number } {
-  const { value } = pattern;
-  let [sw, st, si, stt, sti, sii] = [0, 0, 0, 0, 0, 0];
-  for (let k = 0; k < value.length; k++) {
-    const i = seenValue[k];
-    if (Number.isNaN(i)) continue;
-    const w = weight[k];
-    const t = value[k];
-    sw += w;
-    st += w * t;
-    si += w * i;
-    stt += w * t * t;
-    sti += w * t * i;
-    sii += w * i * i;
-  }
-  if (!(sw > 0)) return { gain: 1, offset: 0, score: 0 };
-  const vt = stt / sw - (st / sw) ** 2;
-  const vi = sii / sw - (si / sw) ** 2;
-  const vti = sti / sw - (st / sw) * (si / sw);
-  const gain = vt > 1e-6 ? vti / vt : 1;
-  return { gain, offset: si / sw - (gain * st) / sw, score: vt > 1e-6 && vi > 1e-6 ? vti / Math.sqrt(vt * vi) : 0 };
-}
-
 /**
  * Moves the pattern from `start` to where it agrees with level `level` of a picture. Steps that lead nowhere leave the last place
  * as it is; whether it is any good, the scores say.
@@ -167,48 +99,31 @@ export function align(pattern: Pattern, levels: Levels, level: number, start: Ho
   const n = pattern.u.length;
   const m = PARAMETERS[model];
   const k2 = m + 2;
-  const changes = changesOf(pattern, model);
   let place = [...start];
   let { gain, offset } = { gain: options.gain ?? 0, offset: options.offset ?? 0 };
-  let inside = 0;
   let agreeing = 1;
   // Steps are told apart from none in pixels of this level.
   const small = 0.003 * 2 ** level;
+  const bench = benchFor(pattern, levels, level);
+  let inside = bench.look(place);
+  const nothing = () => ({ place, gain: 1, offset: 0, score: 0, plain: 0, agreeing: 0, seen: n > 0 ? inside / n : 0 });
   for (let round = 0; ; round++) {
-    inside = look(pattern, levels, level, place);
-    if (inside < Math.max(k2 + 1, n * 0.1)) return { place, gain: 1, offset: 0, score: 0, plain: 0, agreeing: 0, seen: n > 0 ? inside / n : 0 };
+    if (inside < Math.max(k2 + 1, n * 0.1)) return nothing();
     if (round === 0 && !(gain > 0)) {
-      const light = lightOf(pattern, pattern.weight);
+      const light = bench.light(false);
       // A picture that is unlike the pattern says nothing about the light.
       gain = light.score > 0.3 ? Math.min(4, Math.max(0.25, light.gain)) : 1;
       offset = light.score > 0.3 ? light.offset : 0;
     }
-    const { value, weight } = pattern;
-    for (let k = 0; k < n; k++) residual[k] = (seenValue[k] - offset) / gain - value[k];
+    const residual = bench.residuals(gain, offset);
     if (robust) {
-      const reach = TUKEY * spread(n);
-      weighCells(pattern);
-      let agree = 0;
-      for (let k = 0; k < n; k++) {
-        const q = residual[k] / reach;
-        const inlier = q * q < 1 ? (1 - q * q) ** 2 * cellWeight[cellOf(pattern.u[k], pattern.v[k])] : 0;
-        counted[k] = weight[k] * inlier;
-        if (inlier > 0.25) agree++;
-      }
-      agreeing = agree / inside;
-    } else for (let k = 0; k < n; k++) counted[k] = Number.isNaN(seenValue[k]) ? 0 : weight[k];
+      const reach = TUKEY * spread(residual, n);
+      weighCells(residual, pattern.cell, n);
+      agreeing = bench.weigh(reach, cellWeight) / inside;
+    } else bench.weigh(Number.POSITIVE_INFINITY, null);
     if (round === rounds) break;
-    if (!robust && inside === n) normal.set(wholeProducts(pattern, model));
-    else productsOf(changes, counted, k2, normal);
-    right.fill(0);
-    let total = 0;
-    for (let k = 0, o = 0; k < n; k++, o += k2) {
-      const w = counted[k];
-      if (!(w > 0)) continue;
-      total += w;
-      const wr = w * residual[k];
-      for (let i = 0; i < k2; i++) right[i] += wr * changes[o + i];
-    }
+    const whole = !robust && inside === n;
+    const total = bench.sums(m, right, normal, whole);
     // What the grain alone could say holds each parameter of the motion back: plain patterns stay where they are.
     for (let i = 0; i < m; i++) normal[i * k2 + i] += 0.05 * total;
     normal[m * k2 + m] += 1e-3 * total;
@@ -225,12 +140,10 @@ export function align(pattern: Pattern, levels: Levels, level: number, start: Ho
     const gained = gain * (1 + right[m]);
     offset += gain * right[m + 1];
     gain = Math.min(8, Math.max(0.1, gained));
-    if (step * size < small) {
-      inside = look(pattern, levels, level, place);
-      break;
-    }
+    inside = bench.look(place);
+    if (step * size < small) break;
   }
-  const light = lightOf(pattern, counted);
-  const plain = robust ? lightOf(pattern, pattern.weight).score : light.score;
+  const light = bench.light(true);
+  const plain = robust ? bench.light(false).score : light.score;
   return { place, gain, offset, score: light.score, plain, agreeing, seen: inside / n, ...(robust ? { cells: cellWeight.slice() } : {}) };
 }

@@ -1,6 +1,7 @@
 /** A picture at full, half, quarter … size, as trackers look at it. */
 import { gaussianBlur } from '../image/gaussian.ts';
 import { type Gray, lumaOf, type Region, type Size } from '../image/picture.ts';
+import { borrowKernels } from '../wasm/host.ts';
 
 /** Level k holds pixels of 2^k plate pixels; `left` and `top` are where its pictures begin on the plate. */
 export interface Levels {
@@ -22,27 +23,26 @@ export function greyLevels(bytes: Uint8Array | Uint8ClampedArray, size: Size): G
   return luma;
 }
 
-/** Half the size by the filter 1 3 3 1 both ways, borders repeated; an odd last row or column is left out. */
-function halved({ width, height, data }: Gray): Gray {
-  const [w, h] = [width >> 1, height >> 1];
-  const across = new Float32Array(w * height);
-  for (let y = 0, o = 0; y < height; y++) {
-    const row = y * width;
-    for (let x = 0; x < w; x++, o++) {
-      const i = row + 2 * x;
-      const before = data[x > 0 ? i - 1 : i];
-      const after = data[2 * x + 2 < width ? i + 2 : i + 1];
-      across[o] = (before + after + 3 * (data[i] + data[i + 1])) / 8;
-    }
+/** The picture, and after it ever smaller ones of half the size each (see the kernel). */
+function halvings(first: Gray): Gray[] {
+  const sizes: Size[] = [first];
+  for (let last: Size = first; sizes.length < LEVELS && Math.min(last.width, last.height) >= 2 * SMALLEST; sizes.push(last))
+    last = { width: last.width >> 1, height: last.height >> 1 };
+  if (sizes.length === 1) return [first];
+  // Each with a few floats more, for the kernel goes over a row's end; then a line to work on.
+  const begins: number[] = [];
+  let floats = 0;
+  for (const { width, height } of sizes) {
+    begins.push(floats);
+    floats += (width * height + 7) & ~3;
   }
-  const out = new Float32Array(w * h);
-  for (let y = 0, o = 0; y < h; y++) {
-    const i = 2 * y * w;
-    const before = y > 0 ? i - w : i;
-    const after = 2 * y + 2 < height ? i + 2 * w : i + w;
-    for (let x = 0; x < w; x++, o++) out[o] = (across[before + x] + across[after + x] + 3 * (across[i + x] + across[i + w + x])) / 8;
-  }
-  return { width: w, height: h, data: out };
+  const { kernels, floats: memory } = borrowKernels(floats + first.width + 12);
+  memory.set(first.data);
+  return sizes.map(({ width, height }, k) => {
+    if (k === 0) return first;
+    kernels.halveFloats(4 * begins[k - 1], sizes[k - 1].width, sizes[k - 1].height, 4 * begins[k], 4 * floats);
+    return { width, height, data: memory.slice(begins[k], begins[k] + width * height) };
+  });
 }
 
 /**
@@ -62,7 +62,5 @@ export function levelsOf(luma: Gray, region?: Region): Levels {
     data.set(luma.data.subarray(from, from + width), y * width);
   }
   gaussianBlur(data, width, height, 1, SMOOTHING, SMOOTHING);
-  const images: Gray[] = [{ width, height, data }];
-  for (let last: Gray = images[0]; images.length < LEVELS && Math.min(last.width, last.height) >= 2 * SMALLEST; images.push(last)) last = halved(last);
-  return { left, top, images };
+  return { left, top, images: halvings({ width, height, data }) };
 }

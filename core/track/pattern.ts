@@ -1,5 +1,7 @@
 /** What a tracker looks for: brightness of a piece of a picture, and how it changes under small motions. */
+import type { Gray, Region } from '../image/picture.ts';
 import type { Homography, MotionModel } from '../math/homography.ts';
+import { borrowKernels } from '../wasm/host.ts';
 import type { Levels } from './levels.ts';
 
 /**
@@ -19,134 +21,127 @@ export interface Pattern extends Samples {
   /** Slope of the brightness along u and v. */
   slopeU: Float32Array;
   slopeV: Float32Array;
-  /** Change of brightness for each parameter of a motion and for gain and offset, sample after sample, by model. */
-  changes: Partial<Record<MotionModel, Float32Array>>;
-  /** The sums of their products by the samples' own weights, where all are counted; by model. */
-  products: Partial<Record<MotionModel, Float64Array>>;
+  /** Which of the {@link CELLS} by CELLS cells each lies in, row after row. */
+  cell: Uint8Array;
+  extent: Extent;
+  /** The sums of the products of the changes of brightness by the samples' own weights, where all are counted; by parameters. */
+  products: Map<number, Float64Array>;
 }
+
+/** Cells of a pattern each way, over its own square. */
+export const CELLS = 8;
+export const cellOf = (u: number, v: number): number =>
+  Math.min(CELLS - 1, Math.max(0, ((u + 1) * CELLS) >> 1)) + CELLS * Math.min(CELLS - 1, Math.max(0, ((v + 1) * CELLS) >> 1));
 
 /** Parameters of each model. */
 export const PARAMETERS: Record<MotionModel, number> = { move: 2, similarity: 4, affine: 6, perspective: 8 };
 
-/** The value of a level at a place of the plate, bilinear; NaN outside. */
-function valueAt(levels: Levels, level: number, x: number, y: number): number {
-  const image = levels.images[level];
-  const width = image.width;
-  const height = image.height;
-  const data = image.data;
-  const scale = 1 / (1 << level);
-  const px = (x - levels.left) * scale - 0.5;
-  const py = (y - levels.top) * scale - 0.5;
-  if (!(px >= -0.5 && py >= -0.5 && px <= width - 0.5 && py <= height - 0.5)) return Number.NaN;
-  const cx = Math.max(0, Math.min(width - 1, px));
-  const cy = Math.max(0, Math.min(height - 1, py));
-  const x0 = cx | 0;
-  const y0 = cy | 0;
-  const i = y0 * width + x0;
-  const right = x0 < width - 1 ? 1 : 0;
-  const down = y0 < height - 1 ? width : 0;
-  const upper = data[i] + (data[i + right] - data[i]) * (cx - x0);
-  const lower = data[i + down] + (data[i + down + right] - data[i + down]) * (cx - x0);
-  return upper + (lower - upper) * (cy - y0);
-}
+/** The box round samples in their own coordinates: least u and v, largest u and v. */
+type Extent = readonly [number, number, number, number];
 
-const or = (value: number, other: number): number => (Number.isNaN(value) ? other : value);
+const laidOut = new WeakMap<Samples, { cell: Uint8Array; extent: Extent }>();
+
+/** What of samples depends on their own coordinates alone, worked out once. */
+function layoutOf(samples: Samples): { cell: Uint8Array; extent: Extent } {
+  let layout = laidOut.get(samples);
+  if (!layout) {
+    const { u, v } = samples;
+    const cell = new Uint8Array(u.length);
+    let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (let k = 0; k < u.length; k++) {
+      cell[k] = cellOf(u[k], v[k]);
+      u0 = Math.min(u0, u[k]);
+      v0 = Math.min(v0, v[k]);
+      u1 = Math.max(u1, u[k]);
+      v1 = Math.max(v1, v[k]);
+    }
+    layout = { cell, extent: [u0, v0, u1, v1] };
+    laidOut.set(samples, layout);
+  }
+  return layout;
+}
 
 /** The pattern of samples that lie in the picture by `place` (from the piece's own coordinates to the plate). */
 export function patternOf(levels: Levels, level: number, samples: Samples, place: Homography): Pattern {
   const n = samples.u.length;
-  const [u, v, weight] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
-  const [value, slopeU, slopeV] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
-  const apart = 2 ** level;
-  let count = 0;
-  for (let k = 0; k < n; k++) {
-    const a = samples.u[k];
-    const b = samples.v[k];
-    const w = place[6] * a + place[7] * b + place[8];
-    const x = (place[0] * a + place[1] * b + place[2]) / w;
-    const y = (place[3] * a + place[4] * b + place[5]) / w;
-    const here = valueAt(levels, level, x, y);
-    if (Number.isNaN(here)) continue;
-    // Beyond the border the last value repeats itself.
-    const gx = (or(valueAt(levels, level, x + apart, y), here) - or(valueAt(levels, level, x - apart, y), here)) / (2 * apart);
-    const gy = (or(valueAt(levels, level, x, y + apart), here) - or(valueAt(levels, level, x, y - apart), here)) / (2 * apart);
-    // How the neighbourhood is stretched there, as in stretchAt, but without a list for every sample.
-    const xx = (place[0] - x * place[6]) / w;
-    const xy = (place[1] - x * place[7]) / w;
-    const yx = (place[3] - y * place[6]) / w;
-    const yy = (place[4] - y * place[7]) / w;
-    u[count] = a;
-    v[count] = b;
-    weight[count] = samples.weight[k];
-    value[count] = here;
-    slopeU[count] = gx * xx + gy * yx;
-    slopeV[count] = gx * xy + gy * yy;
-    count++;
-  }
-  const cut = (list: Float32Array) => list.subarray(0, count);
-  return { u: cut(u), v: cut(v), weight: cut(weight), value: cut(value), slopeU: cut(slopeU), slopeV: cut(slopeV), changes: {}, products: {} };
+  const layout = layoutOf(samples);
+  const seen = sampled(levels, level, samples, layout.extent, place);
+  const there: number[] = [];
+  for (let k = 0; k < n; k++) if (!Number.isNaN(seen.value[k])) there.push(k);
+  const [value, slopeU, slopeV] = [seen.value.slice(0, n), seen.slopeU.slice(0, n), seen.slopeV.slice(0, n)];
+  if (there.length === n) return { ...samples, value, slopeU, slopeV, ...layout, products: new Map() };
+  const of = (list: Float32Array) => Float32Array.from(there, (k) => list[k]);
+  const rest = { u: of(samples.u), v: of(samples.v), weight: of(samples.weight) };
+  return { ...rest, value: of(value), slopeU: of(slopeU), slopeV: of(slopeV), ...layoutOf(rest), products: new Map() };
 }
 
-/** Change of brightness of each sample for each parameter of a small motion in its own coordinates, then for gain and offset. */
-export function changesOf(pattern: Pattern, model: MotionModel): Float32Array {
-  const known = pattern.changes[model];
-  if (known) return known;
-  const { u, v, value, slopeU, slopeV } = pattern;
-  const m = PARAMETERS[model];
-  const out = new Float32Array(u.length * (m + 2));
-  for (let k = 0, o = 0; k < u.length; k++, o += m + 2) {
-    const a = u[k];
-    const b = v[k];
-    const s = slopeU[k];
-    const t = slopeV[k];
-    out[o] = s;
-    out[o + 1] = t;
-    if (m === 4) {
-      out[o + 2] = s * a + t * b;
-      out[o + 3] = t * a - s * b;
-    } else if (m >= 6) {
-      out[o + 2] = s * a;
-      out[o + 3] = s * b;
-      out[o + 4] = t * a;
-      out[o + 5] = t * b;
-    }
-    if (m === 8) {
-      out[o + 6] = -(s * a + t * b) * a;
-      out[o + 7] = -(s * a + t * b) * b;
-    }
-    out[o + m] = value[k];
-    out[o + m + 1] = 1;
-  }
-  pattern.changes[model] = out;
-  return out;
-}
-
-/** Sums over the samples of the products of their changes, each by its weight in `counted`; the lower triangle, row after row. */
-export function productsOf(changes: Float32Array, counted: Float32Array, size: number, out: Float64Array): void {
-  out.fill(0);
-  for (let k = 0, o = 0; o < changes.length; k++, o += size) {
-    const w = counted[k];
-    if (!(w > 0)) continue;
-    for (let i = 0; i < size; i++) {
-      const wi = w * changes[o + i];
-      const row = i * size;
-      for (let j = 0; j <= i; j++) out[row + j] += wi * changes[o + j];
-    }
+/** Copies a piece of a picture, row after row, to `at` in `floats`. */
+export function copyPiece({ width, data }: Gray, { left, top, right, bottom }: Region, floats: Float32Array, at: number): void {
+  const w = right - left;
+  for (let y = top, to = at; y < bottom; y++, to += w) {
+    const from = y * width + left;
+    floats.set(data.subarray(from, from + w), to);
   }
 }
 
-/** The same with all samples counted, worked out once. */
-export function wholeProducts(pattern: Pattern, model: MotionModel): Float64Array {
-  const known = pattern.products[model];
-  if (known) return known;
-  const size = PARAMETERS[model] + 2;
-  const out = new Float64Array(size * size);
-  productsOf(changesOf(pattern, model), pattern.weight, size, out);
-  pattern.products[model] = out;
-  return out;
+/**
+ * The pixels of a level that samples within an extent may lie between, cut to the picture and at least two each way; all of it where
+ * some lie behind the horizon.
+ */
+export function pixelsRound([u0, v0, u1, v1]: Extent, place: Homography, levels: Levels, level: number): Region {
+  const { width, height } = levels.images[level];
+  const scale = 2 ** -level;
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let corner = 0; corner < 4; corner++) {
+    const u = corner & 1 ? u1 : u0;
+    const v = corner & 2 ? v1 : v0;
+    const w = place[6] * u + place[7] * v + place[8];
+    if (!(w > 1e-9)) return { left: 0, top: 0, right: width, bottom: height };
+    const x = ((place[0] * u + place[1] * v + place[2]) / w - levels.left) * scale;
+    const y = ((place[3] * u + place[4] * v + place[5]) / w - levels.top) * scale;
+    x0 = Math.min(x0, x);
+    x1 = Math.max(x1, x);
+    y0 = Math.min(y0, y);
+    y1 = Math.max(y1, y);
+  }
+  const from = (least: number, size: number) => Math.max(0, Math.min(size - 2, Math.floor(least) - 2));
+  const to = (most: number, size: number) => Math.max(2, Math.min(size, Math.ceil(most) + 3));
+  const [left, top] = [from(x0, width), from(y0, height)];
+  return { left, top, right: Math.max(left + 2, to(x1, width)), bottom: Math.max(top + 2, to(y1, height)) };
 }
 
-/** The small motion with these parameters, as {@link changesOf} orders them. */
+/** Values and slopes at the samples, in memory that is lent: NaN beyond the picture. */
+function sampled(
+  levels: Levels,
+  level: number,
+  { u, v }: Samples,
+  extent: Extent,
+  place: Homography,
+): { value: Float32Array; slopeU: Float32Array; slopeV: Float32Array } {
+  const n = u.length;
+  const count = (n + 3) & ~3;
+  // With two pixels round it, so that only the picture's own border is one.
+  const box = pixelsRound(extent, place, levels, level);
+  const [w, h] = [box.right - box.left, box.bottom - box.top];
+  const image = 5 * count + 12;
+  const { kernels, floats } = borrowKernels(image + w * h + 4);
+  floats.set(u, 0);
+  floats.set(v, count);
+  floats.fill(0, n, count);
+  floats.fill(0, count + n, 2 * count);
+  copyPiece(levels.images[level], box, floats, image);
+  const motion = 5 * count;
+  const scale = 2 ** -level;
+  for (let c = 0; c < 3; c++) {
+    floats[motion + c] = place[c] * scale - (levels.left * scale + 0.5 + box.left) * place[6 + c];
+    floats[motion + 3 + c] = place[3 + c] * scale - (levels.top * scale + 0.5 + box.top) * place[6 + c];
+    floats[motion + 6 + c] = place[6 + c];
+  }
+  kernels.trackPattern(0, 4 * count, count, 4 * motion, 4 * image, w, h, 8 * count, 12 * count, 16 * count);
+  return { value: floats.subarray(2 * count, 3 * count), slopeU: floats.subarray(3 * count, 4 * count), slopeV: floats.subarray(4 * count, 5 * count) };
+}
+
+/** The small motion with these parameters, in the order in which the kernel of the sums has them. */
 export function smallMotion(model: MotionModel, p: ArrayLike<number>): number[] {
   if (model === 'move') return [1, 0, p[0], 0, 1, p[1], 0, 0, 1];
   if (model === 'similarity') return [1 + p[2], -p[3], p[0], p[3], 1 + p[2], p[1], 0, 0, 1];

@@ -6,8 +6,8 @@ import type { Size } from '../image/picture.ts';
 import { applyTo, composed, type Homography, inverseOf, type MotionModel, moveBy } from '../math/homography.ts';
 import { type At, atOf, mixAt, motionOf, roundedAt } from '../math/motion.ts';
 import { fillPolylines } from '../path/fill.ts';
-import { CELLS, cellOf } from './align.ts';
 import { type Area, pointArea, regionArea } from './area.ts';
+import { CELLS, cellOf } from './pattern.ts';
 import { type Reason, TRUSTED } from './quality.ts';
 import { type LumaSource, type TrackTask, trackTowards } from './track-shot.ts';
 

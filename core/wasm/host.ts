@@ -2,7 +2,7 @@
 import { KERNELS_WASM } from './kernels.wasm.ts';
 
 /** What the module exports; the .as.ts files here say what each does. Places are in bytes. */
-interface Kernels {
+export interface Kernels {
   alongRows(
     source: number,
     stride: number,
@@ -72,12 +72,59 @@ interface Kernels {
     out: number,
   ): void;
   firm(field: number, count: number, middle: number, k: number, most: number): void;
+  trackLook(
+    u: number,
+    v: number,
+    count: number,
+    motion: number,
+    image: number,
+    stride: number,
+    x0: number,
+    y0: number,
+    x1: number,
+    y1: number,
+    seen: number,
+  ): number;
+  trackLight(seen: number, value: number, weight: number, count: number, middle: number, sums: number): void;
+  trackResiduals(seen: number, value: number, count: number, gain: number, offset: number, residual: number): void;
+  trackWeights(residual: number, weight: number, cell: number, cells: number, count: number, reach: number, counted: number): number;
+  trackSums(
+    u: number,
+    v: number,
+    slopeU: number,
+    slopeV: number,
+    value: number,
+    counted: number,
+    residual: number,
+    count: number,
+    parameters: number,
+    right: number,
+    normal: number,
+    scratch: number,
+  ): void;
+  trackPattern(
+    u: number,
+    v: number,
+    count: number,
+    motion: number,
+    image: number,
+    width: number,
+    height: number,
+    value: number,
+    slopeU: number,
+    slopeV: number,
+  ): void;
+  halveFloats(source: number, width: number, height: number, target: number, line: number): void;
   rowRuns(source: number, stride: number, columns: number, rows: number, limit: number, below: number, found: number): number;
 }
 
 const PAGE = 65536;
 let memory: WebAssembly.Memory | undefined;
 let kernels: Kernels | undefined;
+let borrowed = 0;
+
+/** Goes up with every borrowing: what is in the memory is one's own still while it stays. */
+export const timesBorrowed = (): number => borrowed;
 
 function decode(text: string): Uint8Array<ArrayBuffer> {
   const raw = atob(text);
@@ -93,6 +140,7 @@ export function borrowKernels(floats: number): { kernels: Kernels; floats: Float
     const instance = new WebAssembly.Instance(new WebAssembly.Module(decode(KERNELS_WASM)), { env: { memory } });
     kernels = instance.exports as unknown as Kernels;
   }
+  borrowed++;
   const missing = Math.ceil((floats * 4 - memory.buffer.byteLength) / PAGE);
   if (missing > 0) memory.grow(missing);
   return { kernels, floats: new Float32Array(memory.buffer) };

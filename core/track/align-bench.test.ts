@@ -1,0 +1,135 @@
+/** The kernels of tracking against slow plain twins. */
+import { describe, expect, it } from 'vitest';
+import type { Gray } from '../image/picture.ts';
+import { applyTo, type Homography } from '../math/homography.ts';
+import { randomFrom } from '../math/random.ts';
+import { benchFor } from './align-bench.ts';
+import { pointArea } from './area.ts';
+import { levelsOf } from './levels.ts';
+import { CELLS, type Pattern, patternOf } from './pattern.ts';
+
+const random = randomFrom(5);
+const noise = (width: number, height: number): Gray => ({ width, height, data: Float32Array.from({ length: width * height }, () => 255 * random()) });
+const levels = levelsOf(noise(121, 83));
+const area = pointArea(60, 40, 12);
+/** Turned, and seen a little from the side; the second reaches over two borders of the picture. */
+const PLACES: Homography[] = [
+  [11.4, 3.1, 61.3, -2.7, 12.2, 39.6, 0.04, -0.03, 1],
+  [12, 1, 5.2, -1, 12, 4.8, 0.02, 0.01, 1],
+];
+
+/** Bilinear at a place of a level, kept within it. */
+function at({ width, height, data }: Gray, x: number, y: number): number {
+  const [px, py] = [Math.max(0, Math.min(width - 1, x)), Math.max(0, Math.min(height - 1, y))];
+  const [x0, y0] = [Math.min(width - 2, Math.floor(px)), Math.min(height - 2, Math.floor(py))];
+  const [fx, fy] = [px - x0, py - y0];
+  const p = (dx: number, dy: number) => data[(y0 + dy) * width + x0 + dx];
+  return (p(0, 0) * (1 - fx) + p(1, 0) * fx) * (1 - fy) + (p(0, 1) * (1 - fx) + p(1, 1) * fx) * fy;
+}
+const on = (level: number, place: Homography, u: number, v: number) => applyTo(place, u, v).map((c) => c / 2 ** level - 0.5) as [number, number];
+
+describe('smaller pictures', () => {
+  it('are the means of four pixels each way by 1 3 3 1, borders repeated, also of odd sizes', () => {
+    const [first, half] = levels.images;
+    expect([half.width, half.height]).toEqual([60, 41]);
+    const w = [1, 3, 3, 1];
+    for (const [x, y] of [
+      [0, 0],
+      [59, 40],
+      [17, 23],
+      [58, 3],
+    ]) {
+      let sum = 0;
+      for (let j = 0; j < 4; j++)
+        for (let i = 0; i < 4; i++) {
+          const [sx, sy] = [Math.max(0, Math.min(120, 2 * x - 1 + i)), Math.max(0, Math.min(82, 2 * y - 1 + j))];
+          sum += (w[i] * w[j] * first.data[sy * 121 + sx]) / 64;
+        }
+      expect(half.data[y * 60 + x]).toBeCloseTo(sum, 3);
+    }
+    expect(levels.images.map((i) => i.width)).toEqual([121, 60, 30, 15]);
+  });
+});
+
+describe.each([0, 1])('on level %i', (level) => {
+  const samples = area.samples(2 ** level, 529, 0);
+  const picture = levels.images[level];
+
+  it('a pattern holds what is seen, its slopes, and only what lies in the picture', () => {
+    for (const place of PLACES) {
+      const pattern = patternOf(levels, level, samples, place);
+      let k = 0;
+      for (let s = 0; s < samples.u.length; s++) {
+        const [u, v] = [samples.u[s], samples.v[s]];
+        const [x, y] = on(level, place, u, v);
+        if (x < -0.5 || y < -0.5 || x > picture.width - 0.5 || y > picture.height - 0.5) continue;
+        expect([pattern.u[k], pattern.v[k]]).toEqual([u, v]);
+        expect(pattern.value[k]).toBeCloseTo(at(picture, x, y), 2);
+        const [gx, gy] = [(at(picture, x + 1, y) - at(picture, x - 1, y)) / 2, (at(picture, x, y + 1) - at(picture, x, y - 1)) / 2];
+        const e = 1e-5;
+        const [xu, yu] = on(level, place, u + e, v);
+        const [xv, yv] = on(level, place, u, v + e);
+        expect(Math.abs(pattern.slopeU[k] - (gx * (xu - x) + gy * (yu - y)) / e)).toBeLessThan(0.5);
+        expect(Math.abs(pattern.slopeV[k] - (gx * (xv - x) + gy * (yv - y)) / e)).toBeLessThan(0.5);
+        k++;
+      }
+      expect(pattern.u.length).toBe(k);
+      if (place === PLACES[1]) expect(k).toBeLessThan(samples.u.length);
+    }
+  });
+
+  it.each([2, 4, 6, 8])('a step of %i parameters has the sums that its definition gives', (parameters) => {
+    const pattern = patternOf(levels, level, samples, PLACES[0]);
+    for (const place of PLACES) {
+      const bench = benchFor(pattern, levels, level);
+      const seen = Array.from(pattern.u, (u, k) => {
+        const [x, y] = on(level, place, u, pattern.v[k]);
+        return x >= 0 && y >= 0 && x < picture.width - 1 && y < picture.height - 1 ? at(picture, x, y) : Number.NaN;
+      });
+      expect(bench.look(place)).toBe(seen.filter((s) => !Number.isNaN(s)).length);
+      const [gain, offset, reach] = [1.3, -6, 150];
+      const residual = seen.map((s, k) => (s - offset) / gain - pattern.value[k]);
+      const got = bench.residuals(gain, offset);
+      for (const [k, r] of residual.entries()) Number.isNaN(r) ? expect(got[k]).toBeNaN() : expect(got[k]).toBeCloseTo(r, 2);
+      const cells = Float32Array.from({ length: CELLS * CELLS }, (_, c) => (c % 3) / 2);
+      const inlier = residual.map((r, k) => (Math.abs(r) < reach ? (1 - (r / reach) ** 2) ** 2 * cells[pattern.cell[k]] : 0));
+      // On the very border of agreeing either may be.
+      expect(Math.abs(bench.weigh(reach, cells) - inlier.filter((i) => i > 0.25).length)).toBeLessThanOrEqual(1);
+      const right = new Float64Array(10);
+      const normal = new Float64Array(100);
+      const total = bench.sums(parameters, right, normal, false);
+      const size = parameters + 2;
+      const changes = pattern.u.length > 0 ? Array.from(pattern.u, (_, k) => changesOf(pattern, k, parameters)) : [];
+      const sum = (of: (k: number) => number) => inlier.reduce((s, i, k) => (i > 0 ? s + pattern.weight[k] * i * of(k) : s), 0);
+      expect(total / sum(() => 1)).toBeCloseTo(1, 4);
+      for (let i = 0; i < size; i++) {
+        const scale = sum((k) => Math.abs(changes[k][i] * residual[k])) + 1;
+        expect((right[i] - sum((k) => changes[k][i] * residual[k])) / scale).toBeCloseTo(0, 4);
+        for (let j = 0; j <= i; j++) {
+          const most = sum((k) => Math.abs(changes[k][i] * changes[k][j])) + 1;
+          expect((normal[i * size + j] - sum((k) => changes[k][i] * changes[k][j])) / most).toBeCloseTo(0, 4);
+        }
+      }
+      // The light, by least squares.
+      const weights = inlier.map((i, k) => (i > 0 ? i * pattern.weight[k] : 0));
+      const light = bench.light(true);
+      const mean = (of: (k: number) => number) => weights.reduce((s, w, k) => (w > 0 ? s + w * of(k) : s), 0) / weights.reduce((a, b) => a + b, 0);
+      const [mt, ms] = [mean((k) => pattern.value[k]), mean((k) => seen[k])];
+      const own = mean((k) => (pattern.value[k] - mt) * (seen[k] - ms)) / mean((k) => (pattern.value[k] - mt) ** 2);
+      expect(light.gain).toBeCloseTo(own, 3);
+      expect(light.offset).toBeCloseTo(ms - own * mt, 1);
+    }
+  });
+});
+
+/** The change of brightness of a sample for each parameter of a small motion, then for gain and offset. */
+function changesOf({ u, v, slopeU, slopeV, value }: Pattern, k: number, parameters: number): number[] {
+  const [a, b, s, t] = [u[k], v[k], slopeU[k], slopeV[k]];
+  const motion: Record<number, number[]> = {
+    2: [s, t],
+    4: [s, t, s * a + t * b, t * a - s * b],
+    6: [s, t, s * a, s * b, t * a, t * b],
+    8: [s, t, s * a, s * b, t * a, t * b, -(s * a + t * b) * a, -(s * a + t * b) * b],
+  };
+  return [...motion[parameters], value[k], 1];
+}
