@@ -44,6 +44,44 @@ test('no screen has a violation that axe knows of', async ({ page }) => {
   }
 });
 
+test('tracks, what follows them, and their chart have none, and are worked by keys', async ({ page }) => {
+  test.setTimeout(120_000);
+  await freshShot(page, 'ferry-ramp.mp4', 'Track by keys');
+  await viewer(page).focus();
+  await page.keyboard.press('Shift+M');
+  // The cross-hair goes from the middle to the sign, and a point is set there.
+  for (let i = 0; i < 5; i++) await page.keyboard.press('Shift+ArrowLeft');
+  for (let i = 0; i < 2; i++) await page.keyboard.press('Shift+ArrowUp');
+  await page.keyboard.press('Enter');
+  const list = page.getByRole('region', { name: 'Tracks' });
+  await expect(list.getByRole('button', { name: /^Point 1/ })).toHaveAttribute('aria-pressed', 'true');
+  const settings = page.getByRole('region', { name: 'Settings' });
+  await settings.getByRole('button', { name: 'Track one frame on' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(list.getByText('2 of 60 frames')).toBeVisible({ timeout: 30_000 });
+  await viewer(page).focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(settings.locator('[data-place]')).toContainText('set by hand');
+  await settled(page);
+  await page.getByRole('button', { name: 'Chart of the track over time' }).click();
+  await expect(page.getByRole('region', { name: 'Track over time' })).toBeVisible();
+  await page.mouse.move(5, 5);
+  await viewer(page).focus();
+  await clean(page);
+  await drawPolygon(page, [
+    [400, 200],
+    [500, 200],
+    [500, 300],
+    [400, 300],
+  ]);
+  await page.getByRole('region', { name: 'Track', exact: true }).getByRole('combobox', { name: 'Follows' }).click();
+  await page.getByRole('option', { name: 'Point 1' }).click();
+  await settled(page);
+  await page.mouse.move(5, 5);
+  await viewer(page).focus();
+  await clean(page);
+});
+
 test('a Peel with its strokes, carried, has none', async ({ page }) => {
   test.setTimeout(90_000);
   await page.goto(address());
