@@ -1,0 +1,62 @@
+import { describe, expect, it } from 'vitest';
+import { asFilmed, noiseSurface, seenThrough } from '../../tests/warped.ts';
+import { applyTo, composed, type Homography, moveBy } from '../math/homography.ts';
+import { fillPolylines } from '../path/fill.ts';
+import { cornersAt, regionArea } from './area.ts';
+import { featuresOf, motionOfFeatures } from './features.ts';
+import { levelsOf } from './levels.ts';
+import { trackTowards } from './track-shot.ts';
+
+const SIZE = { width: 420, height: 300 };
+const surface = noiseSurface(21, 5);
+const turned = (by: number, k: number): Homography => [Math.cos(by) * k, -Math.sin(by) * k, 0, Math.sin(by) * k, Math.cos(by) * k, 0, 0, 0, 1];
+/** About the middle of what is followed. */
+const jump = composed(moveBy(205, 178), composed(turned(0.9, 1.2), moveBy(-140, -140)));
+const filmed = (motion: Homography, seed: number) => asFilmed(seenThrough(surface, motion, SIZE), { seed, gain: 0.9 });
+/** As trackers look at it. */
+const seen = (motion: Homography, seed: number) => levelsOf(filmed(motion, seed)).images[0];
+const QUAD = [100, 100, 180, 100, 180, 180, 100, 180];
+const all = { left: 0, top: 0, right: SIZE.width, bottom: SIZE.height };
+
+describe('features', () => {
+  const [a, b] = [seen(moveBy(0, 0), 1), seen(jump, 2)];
+  const inside = (x: number, y: number) => x > 100 && x < 180 && y > 100 && y < 180;
+
+  it('of a piece lie in it, and their pairs tell how it moved, turned and grew', () => {
+    const from = featuresOf(a, all, 60, inside);
+    expect(from.length).toBeGreaterThan(20);
+    for (const f of from) expect(inside(f.x, f.y)).toBe(true);
+    const motion = motionOfFeatures(from, featuresOf(b, all, 600)) as Homography;
+    for (let k = 0; k < QUAD.length; k += 2) {
+      const [x, y] = applyTo(motion, QUAD[k], QUAD[k + 1]);
+      const [u, v] = applyTo(jump, QUAD[k], QUAD[k + 1]);
+      expect(Math.hypot(x - u, y - v)).toBeLessThan(2);
+    }
+  });
+
+  it('of another picture tell nothing', () => {
+    const other = seenThrough(noiseSurface(99, 5), moveBy(0, 0), SIZE);
+    expect(motionOfFeatures(featuresOf(a, all, 60, inside), featuresOf(other, all, 600))).toBeNull();
+    expect(featuresOf({ ...SIZE, data: new Float32Array(SIZE.width * SIZE.height).fill(80) }, all, 60)).toEqual([]);
+    expect(featuresOf(a, { left: 0, top: 0, right: 8, bottom: 8 }, 60)).toEqual([]);
+  });
+
+  it('find a region again that jumped, turned and grew at once', async () => {
+    const area = regionArea(fillPolylines([Float64Array.from(QUAD)], SIZE.width, SIZE.height), QUAD);
+    if (!area) throw new Error('There is no area.');
+    const film = [filmed(moveBy(0, 0), 1), filmed(moveBy(1, 0), 3), filmed(jump, 2), filmed(composed(moveBy(2, 1), jump), 4)];
+    const found: number[] = [];
+    for await (const step of trackTowards(async (f) => film[f], [{ area, region: true, model: 'perspective', search: 100 }], 0, 3)) {
+      const [{ place, quality }] = step.found;
+      if (step.frame < 2) continue;
+      expect(quality, `frame ${step.frame}`).toBeGreaterThan(0.5);
+      const truth = step.frame === 2 ? jump : composed(moveBy(2, 1), jump);
+      const corners = cornersAt(area, place);
+      for (let k = 0; k < QUAD.length; k += 2) {
+        const [u, v] = applyTo(truth, QUAD[k], QUAD[k + 1]);
+        found.push(Math.hypot(corners[k] - u, corners[k + 1] - v));
+      }
+    }
+    expect(Math.max(...found)).toBeLessThan(0.5);
+  });
+});
