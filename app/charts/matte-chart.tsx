@@ -1,8 +1,8 @@
 /** The matte over time: its area and its chatter on every frame, measured small, with a click to go. */
 import { useEffect, useState } from 'react';
-import { CartesianGrid, Legend, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { useShot } from '../state/shot-context.tsx';
 import { useCurrentSubjectId, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { type ChartLine, FrameChart, type Scale } from './frame-chart.tsx';
 
 interface Row {
   frame: number;
@@ -10,12 +10,20 @@ interface Row {
   chatter: number;
 }
 
+const SCALES: Scale[] = [
+  { id: 'area', colour: '#d8d8d8', width: 44, tick: (v) => `${v.toFixed(1)} %` },
+  { id: 'chatter', colour: '#e0a458', width: 44, tick: (v) => `${v.toFixed(1)} px` },
+];
+const LINES: ChartLine[] = [
+  { scale: 'area', name: 'Area', value: 'area', format: (v) => `${v.toFixed(2)} %` },
+  { scale: 'chatter', name: 'Chatter', value: 'chatter', dash: '4 2', format: (v) => `${v.toFixed(2)} px` },
+];
+
 /** Wait after the last edit before measuring anew. */
 const SETTLE = 600;
 
 export function MatteChart() {
   const { plate, pictures, view } = useWorkbench();
-  const frame = useView((s) => s.frame);
   const range = useView((s) => s.range);
   const settled = useShot((s) => s.history.settled);
   const subject = useCurrentSubjectId();
@@ -58,41 +66,7 @@ export function MatteChart() {
           </button>
         )}
       </div>
-      <div className="min-h-0 flex-1">
-        <ResponsiveContainer width="100%" height="100%">
-          <LineChart
-            data={rows}
-            margin={{ left: 4, right: 8, top: 4, bottom: 0 }}
-            accessibilityLayer
-            onClick={(state) => {
-              const label = Number(state?.activeLabel);
-              if (Number.isFinite(label)) view.getState().goTo(label - plate.firstNumber);
-            }}
-          >
-            <CartesianGrid stroke="#333" vertical={false} />
-            <XAxis
-              dataKey="frame"
-              stroke="#b4b4b4"
-              fontSize={10}
-              tickLine={false}
-              type="number"
-              domain={[first + plate.firstNumber, last + plate.firstNumber]}
-            />
-            <YAxis yAxisId="area" stroke="#d8d8d8" fontSize={10} width={44} tickFormatter={(v: number) => `${v.toFixed(1)} %`} />
-            <YAxis yAxisId="chatter" orientation="right" stroke="#e0a458" fontSize={10} width={44} tickFormatter={(v: number) => `${v.toFixed(1)} px`} />
-            <Tooltip
-              isAnimationActive={false}
-              contentStyle={{ background: '#161616', border: '1px solid #444', fontSize: 11 }}
-              labelFormatter={(f) => `Frame ${f}`}
-              formatter={(v, name) => [name === 'Area' ? `${Number(v).toFixed(2)} %` : `${Number(v).toFixed(2)} px`, name]}
-            />
-            <Legend wrapperStyle={{ fontSize: 11 }} verticalAlign="top" height={18} />
-            <ReferenceLine yAxisId="area" x={frame + plate.firstNumber} stroke="#fff" />
-            <Line yAxisId="area" name="Area" dataKey="area" stroke="#d8d8d8" dot={false} isAnimationActive={false} />
-            <Line yAxisId="chatter" name="Chatter" dataKey="chatter" stroke="#e0a458" strokeDasharray="4 2" dot={false} isAnimationActive={false} />
-          </LineChart>
-        </ResponsiveContainer>
-      </div>
+      <FrameChart rows={rows} first={first} last={last} scales={SCALES} lines={LINES} />
     </section>
   );
 }

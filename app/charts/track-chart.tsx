@@ -1,10 +1,10 @@
 /** The way of a track over time: where it is, turn, scale and quality, with a click to go. */
 import { useMemo, useState } from 'react';
-import { CartesianGrid, Legend, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { isSure, placesOf } from '~/core/document/follow.ts';
 import type { Track } from '~/core/document/schema.ts';
 import { turnAndScale, wholeAt } from '~/core/math/motion.ts';
-import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { useWorkbench } from '../state/workbench-context.tsx';
+import { type ChartLine, FrameChart, type Scale } from './frame-chart.tsx';
 
 const GROUPS = [
   {
@@ -47,12 +47,25 @@ function rowsOf(track: Track, firstNumber: number): Row[] {
   });
 }
 
+/** The scales and lines of a group, with the quality at the right. */
+function shapeOf({ unit, lines }: (typeof GROUPS)[number]): { scales: Scale[]; lines: ChartLine[] } {
+  return {
+    scales: [
+      { id: 'value', colour: '#d8d8d8', width: 52, domain: ['auto', 'auto'], tick: (v) => `${Math.round(v * 10) / 10} ${unit}` },
+      { id: 'quality', colour: '#e0a458', width: 34, domain: [0, 1] },
+    ],
+    lines: [
+      ...lines.map((l): ChartLine => ({ scale: 'value', name: l.name, value: l.key, dash: l.dash, format: (v) => `${v.toFixed(2)} ${unit}` })),
+      { scale: 'quality', name: 'Quality', value: 'quality', dash: '2 2', format: (v) => v.toFixed(2) },
+    ],
+  };
+}
+
 export function TrackChart({ track }: { track: Track }) {
-  const { plate, view } = useWorkbench();
-  const frame = useView((s) => s.frame);
+  const { plate } = useWorkbench();
   const [group, setGroup] = useState<Group>('place');
   const rows = useMemo(() => rowsOf(track, plate.firstNumber), [track, plate.firstNumber]);
-  const shown = GROUPS.find((g) => g.id === group) ?? GROUPS[0];
+  const { scales, lines } = useMemo(() => shapeOf(GROUPS.find((g) => g.id === group) ?? GROUPS[0]), [group]);
   return (
     <section aria-label="Track over time" className="flex h-52 shrink-0 flex-col border-line border-t bg-panel">
       <div className="flex h-8 items-center gap-3 px-3 text-xs">
@@ -71,50 +84,7 @@ export function TrackChart({ track }: { track: Track }) {
         </select>
         <span className="truncate text-quiet">{rows.length < 2 ? 'Not tracked yet.' : 'Click a frame to go there.'}</span>
       </div>
-      <div className="min-h-0 flex-1">
-        <ResponsiveContainer width="100%" height="100%">
-          <LineChart
-            data={rows}
-            margin={{ left: 4, right: 8, top: 4, bottom: 0 }}
-            accessibilityLayer
-            onClick={(state) => {
-              const label = Number(state?.activeLabel);
-              if (Number.isFinite(label)) view.getState().goTo(label - plate.firstNumber);
-            }}
-          >
-            <CartesianGrid stroke="#333" vertical={false} />
-            <XAxis
-              dataKey="frame"
-              stroke="#b4b4b4"
-              fontSize={10}
-              tickLine={false}
-              type="number"
-              domain={[plate.firstNumber, plate.firstNumber + plate.frames - 1]}
-            />
-            <YAxis
-              yAxisId="value"
-              stroke="#d8d8d8"
-              fontSize={10}
-              width={52}
-              domain={['auto', 'auto']}
-              tickFormatter={(v: number) => `${Math.round(v * 10) / 10} ${shown.unit}`}
-            />
-            <YAxis yAxisId="quality" orientation="right" stroke="#e0a458" fontSize={10} width={34} domain={[0, 1]} />
-            <Tooltip
-              isAnimationActive={false}
-              contentStyle={{ background: '#161616', border: '1px solid #444', fontSize: 11 }}
-              labelFormatter={(f) => `Frame ${f}`}
-              formatter={(v, name) => [name === 'Quality' ? Number(v).toFixed(2) : `${Number(v).toFixed(2)} ${shown.unit}`, name]}
-            />
-            <Legend wrapperStyle={{ fontSize: 11 }} verticalAlign="top" height={18} />
-            <ReferenceLine yAxisId="value" x={frame + plate.firstNumber} stroke="#fff" />
-            {shown.lines.map((l) => (
-              <Line key={l.key} yAxisId="value" name={l.name} dataKey={l.key} stroke="#d8d8d8" strokeDasharray={l.dash} dot={false} isAnimationActive={false} />
-            ))}
-            <Line yAxisId="quality" name="Quality" dataKey="quality" stroke="#e0a458" strokeDasharray="2 2" dot={false} isAnimationActive={false} />
-          </LineChart>
-        </ResponsiveContainer>
-      </div>
+      <FrameChart rows={rows} first={0} last={plate.frames - 1} scales={scales} lines={lines} />
     </section>
   );
 }

@@ -2,9 +2,6 @@
 import { Brush, Crosshair, Feather, Hand, Maximize, Pencil, PenTool, Shapes, SquareDashedMousePointer } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { followedMotion, sureWay } from '~/core/document/follow.ts';
-import { mixAt } from '~/core/math/motion.ts';
-import { valueAt } from '~/core/time/animated.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { trackAgain } from '../state/track.ts';
 import type { ToolId } from '../state/view-store.ts';
@@ -16,7 +13,8 @@ import { DrawTool } from './draw-tool.ts';
 import { EditTool, type Hit, hitTest } from './edit-tool.ts';
 import { FeatherTool } from './feather-tool.ts';
 import { HandTool } from './hand-tool.ts';
-import { beforeTurn, heldPlace } from './held-place.ts';
+import { HeldNote, useHeld } from './held.tsx';
+import { beforeTurn } from './held-place.ts';
 import { JudgeBar } from './judge-bar.tsx';
 import { MarkTool } from './mark-tool.ts';
 import { fitPlace, type Place, zoomed } from './place.ts';
@@ -59,13 +57,7 @@ export function Viewer() {
   const activePath = useShot((s) => s.path);
   /** Where the plate lies while nothing is held still: what zooming and moving change. */
   const base = useMemo(() => ownPlace ?? (size.width > 0 ? fitPlace(size, plate) : null), [ownPlace, size, plate]);
-  const hold = useView((s) => s.hold);
-  const tracks = useShot((s) => s.document.tracks);
-  const held = useMemo(() => {
-    const track = hold && tracks.find((t) => t.id === hold.track);
-    const motion = hold && track && followedMotion({ tracks }, hold, frame);
-    return base && motion ? heldPlace(base, motion, valueAt(sureWay(track), hold.frame, mixAt)) : null;
-  }, [base, hold, tracks, frame]);
+  const held = useHeld(base);
   const place = held?.place ?? base;
   const [crosshair, setCrosshair] = useState({ x: plate.width / 2, y: plate.height / 2 });
   /** Whether the cross-hair was moved since the pointer was. */
@@ -333,14 +325,7 @@ export function Viewer() {
             )}
             {place && <PointerNotes handle={notes} source={canvas} place={place} viewport={size} />}
           </div>
-          {held && (
-            <p className="absolute right-2 bottom-2 z-10 flex items-center gap-2 rounded bg-black/75 px-2 py-1 text-xs">
-              Held still as on frame {(hold?.frame ?? 0) + plate.firstNumber}
-              <button type="button" className="underline" onPointerDown={(e) => e.stopPropagation()} onClick={() => viewStore.getState().set({ hold: null })}>
-                Let go
-              </button>
-            </p>
-          )}
+          {held && <HeldNote />}
           <ToolOptions />
           {viewId === 'matte' && <JudgeBar />}
           {empty && (

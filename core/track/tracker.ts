@@ -10,7 +10,7 @@ import type { Region } from '../image/picture.ts';
 import { applyTo, composed, type Homography, inverseOf, type MotionModel, moveBy, stretchAt } from '../math/homography.ts';
 import { align, type Fit } from './align.ts';
 import { type Area, cornersAt } from './area.ts';
-import { type Feature, featuresOf, motionOfFeatures } from './features.ts';
+import { type Details, detailsOf, jumped } from './jump.ts';
 import type { Levels } from './levels.ts';
 import { type Pattern, patternOf, texture } from './pattern.ts';
 import { qualityOf, type Reason, TRUSTED } from './quality.ts';
@@ -34,15 +34,6 @@ export interface Found {
   reason: Reason | null;
   /** Of a region that is trusted: the weight of each of its cells, see Fit. */
   cells?: Float32Array;
-}
-
-interface Details {
-  features: Feature[];
-  level: number;
-  /** Of the levels they were seen on. */
-  left: number;
-  top: number;
-  place: Homography;
 }
 
 interface Reference {
@@ -70,8 +61,6 @@ const FAINT = 1.5;
 const MOST_WIDER = 4;
 /** Below this a region may have jumped further, or otherwise, than looking for it moved alone would find. */
 const JUMPED = 0.75;
-/** Details that are kept of a region, and those of the picture they are looked for among. */
-const FEATURES = { own: 80, there: 500 };
 
 export class Tracker {
   private readonly area: Area;
@@ -84,7 +73,7 @@ export class Tracker {
   private earlier: Homography | null = null;
   private before: Levels;
   /** Details of the region where it was last seen, once they were wanted. */
-  private last: Details | null = null;
+  private details: Details | null = null;
   private lost = 0;
   /** What the pattern has come to on frames that were trusted. */
   private typical = 0.97;
@@ -245,8 +234,8 @@ export class Tracker {
     for (const middle of middles)
       for (const place of searched(levels, middle, wide, this.newest.patterns.length - 1, (level) => this.paired(levels, level)))
         fits.push(this.refined(levels, place, Math.min(1, this.newest.patterns.length - 1)));
-    const jumped = this.options.region && near.score < JUMPED ? this.byFeatures(levels, expected, wide) : null;
-    if (jumped) fits.push(this.refined(levels, jumped, Math.min(1, this.newest.patterns.length - 1)));
+    const jump = this.options.region && near.score < JUMPED ? this.byDetails(levels, expected, wide) : null;
+    if (jump) fits.push(this.refined(levels, jump, Math.min(1, this.newest.patterns.length - 1)));
     const off = (f: Fit) => Math.min(...middles.map((m) => away(f.place, m))) / wide;
     const worth = (f: Fit) => merit(f) - 0.1 * Math.min(1, off(f)) ** 2;
     const fit = fits.reduce((a, b) => (worth(b) > worth(a) + 0.01 ? b : a));
@@ -259,49 +248,10 @@ export class Tracker {
   }
 
   /** Where the details of a region that were last seen have gone, as far as most of them agree; null where they do not. */
-  private byFeatures(levels: Levels, expected: Homography, wide: number): Homography | null {
+  private byDetails(levels: Levels, expected: Homography, wide: number): Homography | null {
     // The frame before is the last one on which it was surely seen, until it is lost.
-    if (this.lost === 0 || !this.last) this.last = this.detailsOf(this.before, this.place);
-    const { features, level, left, top, place } = this.last;
-    if (features.length === 0) return null;
-    const picture = levels.images[Math.min(level, levels.images.length - 1)];
-    const scale = 2 ** -level;
-    const corners = cornersAt(this.area, expected, 'box');
-    const [xs, ys] = [corners.filter((_, i) => i % 2 === 0), corners.filter((_, i) => i % 2 === 1)];
-    const piece = {
-      left: (Math.min(...xs) - wide - levels.left) * scale,
-      top: (Math.min(...ys) - wide - levels.top) * scale,
-      right: (Math.max(...xs) + wide - levels.left) * scale,
-      bottom: (Math.max(...ys) + wide - levels.top) * scale,
-    };
-    const motion = motionOfFeatures(features, featuresOf(picture, piece, FEATURES.there));
-    if (!motion) return null;
-    // From pixels of the level then to pixels of it now.
-    const toThen: Homography = [scale, 0, -left * scale, 0, scale, -top * scale, 0, 0, 1];
-    const toPlate: Homography = [1 / scale, 0, levels.left, 0, 1 / scale, levels.top, 0, 0, 1];
-    return composed(composed(toPlate, composed(motion, toThen)), place);
-  }
-
-  /** The details of a region on a frame where it is. */
-  private detailsOf(levels: Levels, place: Homography): Details {
-    const level = Math.min(levels.images.length - 1, this.area.least > 80 ? 1 : 0);
-    const scale = 2 ** -level;
-    const back = inverseOf(place);
-    const corners = cornersAt(this.area, place, 'box');
-    const [xs, ys] = [corners.filter((_, i) => i % 2 === 0), corners.filter((_, i) => i % 2 === 1)];
-    const [u1, v1] = [this.area.box[4], this.area.box[5]];
-    const piece = {
-      left: (Math.min(...xs) - levels.left) * scale,
-      top: (Math.min(...ys) - levels.top) * scale,
-      right: (Math.max(...xs) - levels.left) * scale,
-      bottom: (Math.max(...ys) - levels.top) * scale,
-    };
-    const inside = (x: number, y: number) => {
-      if (!back) return false;
-      const [u, v] = applyTo(back, x / scale + levels.left, y / scale + levels.top);
-      return Math.abs(u) <= u1 && Math.abs(v) <= v1;
-    };
-    return { features: featuresOf(levels.images[level], piece, FEATURES.own, inside), level, left: levels.left, top: levels.top, place };
+    if (this.lost === 0 || !this.details) this.details = detailsOf(this.before, this.area, this.place);
+    return jumped(this.details, levels, this.area, expected, wide);
   }
 
   /** Coarse to fine from `start`. */
