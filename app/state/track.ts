@@ -38,6 +38,9 @@ export const trackingNow = (): Tracking | null => running.getState().now;
 export const useTracking = (): Tracking | null => useStore(running, (s) => s.now);
 export const onTracking = (listener: () => void): (() => void) => running.subscribe(listener);
 
+/** Milliseconds between looks at a run: many points tell far more often. */
+const SHOW_EVERY = 60;
+
 export type Where = Pick<Workbench, 'plate' | 'pictures'>;
 
 const wishFor = ({ plate, pictures }: Where, store: 'full' | 'proxy'): Omit<TrackWish, 'runs'> => ({
@@ -64,6 +67,7 @@ export async function runTracksOf(document: ShotDocument, tracks: readonly Track
   const control = new AbortController();
   const found = new Map<string, Map<number, Placed>>(able.map(({ track }) => [track.id, new Map()]));
   let done = 0;
+  let shownAt = 0;
   const show = (frame: number, quality: number) =>
     running.setState({
       now: {
@@ -92,6 +96,9 @@ export async function runTracksOf(document: ShotDocument, tracks: readonly Track
             if (control.signal.aborted || !trackingNow()) return;
             found.get(these[told.track].track.id)?.set(told.frame, placedOf(told));
             done++;
+            const now = performance.now();
+            if (now - shownAt < SHOW_EVERY) return;
+            shownAt = now;
             show(told.frame, told.quality);
           }),
         ),

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { fenceOf, peelTask } from '../document/fence.ts';
-import { newDocument, newImported, newPath, newPeel, newSpline, newSubject } from '../document/records.ts';
+import { newDocument, newImported, newPath, newPeel, newPointTrack, newSpline, newSubject } from '../document/records.ts';
 import type { Operation, ShotDocument, SplinePart } from '../document/schema.ts';
 import { newGray } from '../image/picture.ts';
 import { corner, type Shape } from '../path/path.ts';
@@ -199,6 +199,41 @@ describe('a fence', () => {
     expect(count(await renderFence(of('matte'), 1, from(0.3), SIZE, SIZE))).toBe(0);
     expect(await renderFence(of('matte'), 3, from(0.8), SIZE, SIZE)).toBeNull();
     expect(await renderFence({ ...of('off'), range: { first: 4, last: 5 } }, 3, NO_IMPORTS, SIZE, SIZE)).toBeNull();
+  });
+
+  it('goes with the track that it follows, as does what its own matte is, and a Peel is found anew where that changes', async () => {
+    const track = (x: number) => {
+      const start = newPointTrack({ id: 'track', name: 'Point', frame: 0, lines: 30 }, 10, 10);
+      const key = (frame: number, at: number[]) => ({ frame, value: { at, quality: 1 }, ease: 'linear' as const });
+      return { ...start, motion: { keys: [key(0, [10, 10]), key(4, [x, 14])] } };
+    };
+    const following = (x: number, name = 'Point'): ShotDocument => ({
+      ...document,
+      cast: document.cast.map((s) => ({
+        ...s,
+        parts: s.parts.map((p) =>
+          p.type === 'spline' && p.id === 'off' ? { ...p, enabled: true, follow: { track: 'track', frame: 0, takes: ['position'] } } : p,
+        ),
+      })),
+      tracks: [{ ...track(x), name }],
+    });
+    const inside = async (d: ShotDocument, frame: number) => {
+      const fence = fenceOf(d, peel('off'));
+      return fence && renderFence(fence, frame, NO_IMPORTS, SIZE, SIZE);
+    };
+    const [near, far] = [following(14), following(18)];
+    for (const [d, dx] of [
+      [near, 4],
+      [far, 8],
+    ] as const) {
+      const mask = (await inside(d, 4)) as Uint8Array;
+      // The square from 20, 10 on lies 4 lower, and as far to the right as the point went.
+      expect([mask[14 * 40 + 20 + dx], mask[14 * 40 + 19 + dx], mask[13 * 40 + 20 + dx], count(mask)]).toEqual([1, 0, 0, Math.min(8, 20 - dx) * 8]);
+      const matte = await renderMatte(d, 's', 4, NO_IMPORTS, SIZE);
+      expect(matte.data[15 * 40 + 21 + dx]).toBe(1);
+    }
+    expect(peelTask(near, peel('off')).fencing).not.toBe(peelTask(far, peel('off')).fencing);
+    expect(peelTask(following(14, 'Other'), peel('off')).fencing).toBe(peelTask(near, peel('off')).fencing);
   });
 
   it('changes what a Peel is found from when its shape changes, and not with its name', () => {
