@@ -86,7 +86,7 @@ export function TrackList({ onRename }: { onRename(id: string, name: string): vo
               onClick={() => store.getState().select(track.id)}
               onDoubleClick={() => view.getState().setTool('mark')}
             >
-              {track.name}
+              {track.name}{' '}
               <span className="ml-1.5 text-quiet text-xs">{tracking?.ids.includes(track.id) ? 'being tracked' : stateOf(track, plate.frames)}</span>
             </button>
             <RowMenu

@@ -18,7 +18,7 @@ export interface ShownTrack {
 
 const INK = '#ffffff';
 const DOUBT = '#e58a5c';
-/** Frames on each side of this one whose ticks show of tracks that are not worked on. */
+/** Frames on each side of this one whose way shows of tracks that are not worked on. */
 const TRAIL = 6;
 
 /** Where a track is on a frame, and whether that is to be trusted there. */
@@ -43,6 +43,13 @@ function twice(context: CanvasRenderingContext2D, colour: string, width: number,
 function paintWay(context: CanvasRenderingContext2D, track: Track, frame: number, chosen: boolean, { scale, x, y }: Place): void {
   const keys = placesOf(track).filter((k) => chosen || Math.abs(k.frame - frame) <= TRAIL);
   const sure = keys.filter((k) => isSure(k.value));
+  if (!chosen) {
+    // Hundreds may show: one line each.
+    context.beginPath();
+    for (const [i, { value }] of sure.entries()) context[i === 0 ? 'moveTo' : 'lineTo'](value.at[0] * scale + x, value.at[1] * scale + y);
+    twice(context, INK, 1);
+    return;
+  }
   for (const [a, b] of sure.slice(1).map((k, i) => [sure[i], k])) {
     context.beginPath();
     context.moveTo(a.value.at[0] * scale + x, a.value.at[1] * scale + y);
@@ -60,7 +67,7 @@ function paintWay(context: CanvasRenderingContext2D, track: Track, frame: number
     context.lineWidth = 1;
     context.fill();
     context.stroke();
-    if (f === frame && chosen) {
+    if (f === frame) {
       context.beginPath();
       context.arc(px, py, 5, 0, 2 * Math.PI);
       twice(context, INK, 1);
