@@ -3,7 +3,7 @@ import { Brush, ChevronDown, CircleDashed, CircleDot, Eye, EyeOff, Image, Lock, 
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { curvesFile } from '~/core/document/curves-file.ts';
-import { placedPathsOf, shapeAt, standingAlone } from '~/core/document/follow.ts';
+import { placedPathsOf, shapeAt, standingAlone, unpinned } from '~/core/document/follow.ts';
 import { pathsOf } from '~/core/document/parts.ts';
 import { copyOf, newPeel, newSpline, newSubject } from '~/core/document/records.ts';
 import type { Part, Subject } from '~/core/document/schema.ts';
@@ -220,7 +220,7 @@ function PartRow({ part, subject, onRename, onCopy, onTrace }: { part: Part; sub
   /** Keeps the curves as they are on this frame, one shape for all time. */
   const keep = async () => {
     const { frame } = view.getState();
-    const still = placedPathsOf(store.getState().document, part).map((p) => ({ ...p, shape: { constant: shapeAt(p, frame) } }));
+    const still = placedPathsOf(store.getState().document, part).map((p) => ({ ...p, shape: { constant: unpinned(shapeAt(p, frame)) } }));
     try {
       const content = curvesFile(part.name, { width: plate.width, height: plate.height }, still);
       await keepInLibrary(productionId, { kind: 'shape', name: part.name, content });

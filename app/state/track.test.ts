@@ -69,6 +69,24 @@ describe('a part that follows', () => {
       }
   });
 
+  it('keeps points that follow a track of their own where they are seen, and its outline has none', () => {
+    const other = {
+      ...moving(),
+      id: 'u',
+      motion: { keys: [0, 8].map((frame) => ({ frame, value: { at: [50, 50 + frame], quality: 1 }, ease: 'linear' as const })) },
+    };
+    const pinned = SHAPE.map((v, i) => (i === 1 ? { ...v, pin: { track: 'u', frame: 0 } } : v));
+    const document = shot(newSpline('p', 'Sign', [newPath('q', 5, pinned, true)]), moving());
+    document.tracks.push(other);
+    const before = seen(document, 8);
+    const { document: after } = applyChange(document, followEdits(document, partIn(document), document.tracks[0], 8, 'go'));
+    expect(seen(after, 8)).toEqual(before);
+    expect(seen(after, 4).map((v) => v.x)).toEqual([-2, 40, 18]);
+    expect(JSON.stringify(closedShapes(after, partIn(after), 8))).not.toContain('pin');
+    const alone = standingAlone(after, partIn(after));
+    expect(JSON.stringify(alone)).not.toContain('pin');
+  });
+
   it('is outlined by its closed curves alone, where they are seen', () => {
     const part = { ...spline(), follow: { track: 't', frame: 5, takes: ['position' as const] } };
     part.paths.push(newPath('open', 5, [corner(1, 1), corner(9, 1)], false));

@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import { useStore } from 'zustand';
 import { createStore } from 'zustand/vanilla';
 import type { Edit } from '~/core/document/edits.ts';
-import { drawnFor, isSure, placedOf, placedPathsOf, placesOf, shapeAt, shapeToFollow, sureWay } from '~/core/document/follow.ts';
+import { drawnFor, isSure, placedOf, placedPathsOf, placesOf, shapeAt, shapeToFollow, sureWay, unpinned } from '~/core/document/follow.ts';
 import type { Follow, Placed, ShotDocument, SplinePart, Track } from '~/core/document/schema.ts';
 import { around, gapsOf, placesEdit, runOf } from '~/core/document/tracks.ts';
 import { ASPECTS } from '~/core/math/motion.ts';
@@ -175,7 +175,7 @@ export async function trackAgain(store: ShotStore, where: Where, id: string, fra
 export const closedShapes = (document: Pick<ShotDocument, 'tracks'>, part: SplinePart, frame: number): Shape[] =>
   placedPathsOf(document, part).flatMap((path) => {
     const shape = path.closed ? shapeAt(path, frame) : [];
-    return shape.length > 1 ? [shape] : [];
+    return shape.length > 1 ? [unpinned(shape)] : [];
   });
 
 /**
@@ -186,7 +186,10 @@ export function followEdits(document: ShotDocument, part: SplinePart, track: Tra
   const follow: Follow = { track: track.id, frame, takes: [...ASPECTS] };
   const carried = { way: sureWay(track), pivot: track.pivot, follow };
   const shapes = placedPathsOf(document, part).map((path): Edit => {
-    const value = own === 'stay' ? shapeToFollow(path, carried) : { keys: [{ frame, value: shapeAt(path, frame), ease: 'linear' as const }] };
+    const value =
+      own === 'stay'
+        ? shapeToFollow(path, carried)
+        : { keys: [{ frame, value: drawnFor({ ...path, carried }, frame, shapeAt(path, frame)), ease: 'linear' as const }] };
     return { kind: 'animate', id: path.id, setting: 'shape', value };
   });
   return [...shapes, { kind: 'assign', id: part.id, values: { follow } }];

@@ -138,13 +138,15 @@ export function drawnFor(path: PlacedPath, frame: number, seen: Shape): Shape {
   return moved(seen, path, motion && inverseOf(motion), frame, -1);
 }
 
+/** The shape without tracks of its points' own. */
+export const unpinned = (shape: Shape): Shape => shape.map(({ pin: _pin, ...vertex }) => vertex);
+
 /** Keys that hold what is seen without a track: on every frame on which the way or the curve itself has one. */
 export function writtenKeys(path: PlacedPath): Key<Shape>[] {
   const { carried, pins } = path;
   const ways = [...(carried ? [carried.way] : []), ...Object.values(pins ?? {})];
   const frames = new Set([...keyFrames(path.shape), ...ways.flatMap(keyFrames), ...(carried ? [carried.follow.frame] : [])]);
-  const free = ({ pin: _pin, ...v }: Shape[number]) => v;
-  return [...frames].sort((a, b) => a - b).map((frame) => ({ frame, value: roundedShape(shapeAt(path, frame)).map(free), ease: 'linear' }));
+  return [...frames].sort((a, b) => a - b).map((frame) => ({ frame, value: unpinned(roundedShape(shapeAt(path, frame))), ease: 'linear' }));
 }
 
 /** The part with its motion in its own keys. */
