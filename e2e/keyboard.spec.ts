@@ -65,6 +65,8 @@ test('the whole job without a pointer: isolate, key, soften, an effect, write', 
   await press(page, 'Enter');
   await expect(page.getByRole('menu')).toBeVisible();
   await page.keyboard.type('Mono');
+  // The menu goes to what is typed a moment later.
+  await expect(page.getByRole('menuitem', { name: 'Monochrome' })).toBeFocused();
   await press(page, 'Enter');
   await settled(page);
   await expect(page.getByRole('heading', { name: 'Settings: Monochrome' })).toBeVisible();

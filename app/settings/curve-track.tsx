@@ -18,7 +18,7 @@ import { ChoiceSetting, CoordinateField } from './fields.tsx';
 import { HoldStill } from './hold-still.tsx';
 import { TrackOn, TrackOutcome, TrackWays } from './track-controls.tsx';
 
-export const MODEL_WORDS: Record<MotionModel, string> = {
+const MODEL_WORDS: Record<MotionModel, string> = {
   move: 'Move',
   similarity: 'Move, turn, scale',
   affine: 'Affine',

@@ -12,7 +12,7 @@ type Drag =
   | { kind: 'new'; at: ToolPointer; id: string; dx: number; dy: number }
   | { kind: 'place'; from: ToolPointer; track: Track; at: readonly number[] };
 
-export const selectedTrack = (c: Pick<ToolContext, 'shot'>): Track | undefined => c.shot.history.settled.tracks.find((t) => t.id === c.shot.selected);
+const selectedTrack = (c: Pick<ToolContext, 'shot'>): Track | undefined => c.shot.history.settled.tracks.find((t) => t.id === c.shot.selected);
 
 /** The corner of the pattern's or the search area's square that lies under the pointer. */
 function sideUnder(p: ToolPointer, track: Track, c: ToolContext): Extract<Drag, { kind: 'side' }> | null {

@@ -10,7 +10,7 @@ import type { ValueKind } from '../time/reach.ts';
 import { type Reason, TRUSTED } from '../track/quality.ts';
 import type { Follow, Part, Path, Placed, ShotDocument, SplinePart, Track } from './schema.ts';
 
-export const mixPlaced = (a: Placed, b: Placed, share: number): Placed => ({ at: mixAt(a.at, b.at, share), quality: Math.min(a.quality, b.quality) });
+const mixPlaced = (a: Placed, b: Placed, share: number): Placed => ({ at: mixAt(a.at, b.at, share), quality: Math.min(a.quality, b.quality) });
 
 /** Places of a track as values of keys. */
 export const PLACES: ValueKind<Placed> = {
@@ -105,7 +105,7 @@ const carriedFrom = ({ way, pivot, follow }: Carried, time: number): Homography 
   motionBetween(valueAt(way, follow.frame, mixAt), valueAt(way, time, mixAt), pivot, follow.takes);
 
 /** What takes a curve from where it was drawn to where it is seen; null where that is the same. */
-export const carriedBy = ({ carried }: PlacedPath, time: number): Homography | null => carried && carriedFrom(carried, time);
+const carriedBy = ({ carried }: PlacedPath, time: number): Homography | null => carried && carriedFrom(carried, time);
 
 /** What takes places of the plate on the frame of `follow` to where its track has them at `time`; null where there is no such track. */
 export function followedMotion({ tracks }: Tracks, follow: Follow, time: number): Homography | null {

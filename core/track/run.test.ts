@@ -81,6 +81,25 @@ describe('a run', () => {
     expect([...new Set(looked)]).toEqual([0, 5, 6]);
   });
 
+  it('goes on from what is known where the thing has changed since the start', async () => {
+    const other = noiseSurface(31);
+    const changing = Array.from({ length: FRAMES }, (_, f) => {
+      const share = Math.min(1, f / 8);
+      return asFilmed(
+        seenThrough((x, y) => surface(x, y) * (1 - share) + other(x, y) * share, motion(f), SIZE),
+        { seed: f },
+      );
+    });
+    const known = Array.from({ length: 9 }, (_, frame) => ({ frame, at: truth(frame, 90, 70) }));
+    const told: RunFrame[] = [];
+    for await (const t of runTracks(async (f) => changing[f], SIZE, [point(90, 70, { known, first: 8 })])) told.push(t);
+    expect(told.map((t) => t.frame)).toEqual([9, 10, 11, 12]);
+    for (const t of told) {
+      expect(t.quality).toBeGreaterThan(0.5);
+      expect(off(t, 90, 70)).toBeLessThan(0.3);
+    }
+  });
+
   it('between two places set by hand comes from both, so that it passes through them', async () => {
     // The second was put 3 pixels off: the way bends to it, little by little.
     const [x, y] = truth(8, 90, 70);

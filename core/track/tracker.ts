@@ -108,6 +108,9 @@ export class Tracker {
     this.place = place;
     this.earlier = null;
     this.before = levels;
+    // What has changed since is taken as it is here.
+    const fit = align(this.first.patterns[0], levels, 0, place, { model: 'move', rounds: 0, robust: this.options.region });
+    if (merit(fit) < AGEING) this.newest = this.referenceAt(levels, place);
   }
 
   /** The part of the next picture that {@link step} looks at. */
