@@ -167,3 +167,23 @@ export function texture({ slopeU, slopeV, weight }: Pattern, pixelsPerUnit: numb
   const least = middle - Math.sqrt(((xx - yy) / 2) ** 2 + xy * xy);
   return Math.sqrt(Math.max(0, least / total)) / pixelsPerUnit;
 }
+
+/** Pixels of the plate that count as one that is seen on its own: neighbours are alike, by smoothing and by compression. */
+const ALIKE = 8;
+
+/**
+ * Pixels by which a pattern that was found with a correlation of `score` may be off, along the direction in which it holds least: what
+ * is unlike, against how steep it is that way and how many samples say so.
+ */
+export function errorOf(pattern: Pattern, score: number, pixelsPerUnit: number): number {
+  const { value, weight } = pattern;
+  let [total, sum, squares] = [0, 0, 0];
+  for (let k = 0; k < value.length; k++) {
+    total += weight[k];
+    sum += weight[k] * value[k];
+    squares += weight[k] * value[k] * value[k];
+  }
+  if (!(total > 0)) return Number.POSITIVE_INFINITY;
+  const unlike = Math.sqrt(Math.max(0, squares / total - (sum / total) ** 2) * Math.max(0, 1 - score * score));
+  return unlike / Math.max(1e-3, texture(pattern, pixelsPerUnit) * Math.sqrt(total / ALIKE));
+}

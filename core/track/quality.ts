@@ -27,3 +27,6 @@ export function qualityOf(signs: { score: number; typical: number; agreeing: num
   const unlike = (1 - score) / (1.02 - typical);
   return ramp(unlike, 7, 3) * ramp(score, 0.55, 0.9) * ramp(agreeing, 0.15, 0.5) * ramp(seen, 0.2, 0.6) * (1 / (1 + (returned / 2) ** 2));
 }
+
+/** Share of the quality that is left where a pattern may have slid by so many pixels since it was first seen. */
+export const unslid = (pixels: number): number => ramp(pixels, 1.4, 0.2);

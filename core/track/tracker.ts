@@ -12,8 +12,8 @@ import { align, type Fit } from './align.ts';
 import { type Area, cornersAt } from './area.ts';
 import { type Details, detailsOf, jumped } from './jump.ts';
 import type { Levels } from './levels.ts';
-import { type Pattern, patternOf, texture } from './pattern.ts';
-import { qualityOf, type Reason, TRUSTED } from './quality.ts';
+import { errorOf, type Pattern, patternOf, texture } from './pattern.ts';
+import { qualityOf, type Reason, TRUSTED, unslid } from './quality.ts';
 import { type Paired, searched } from './search.ts';
 
 export interface TrackerOptions {
@@ -74,6 +74,8 @@ export class Tracker {
   private before: Levels;
   /** Details of the region where it was last seen, once they were wanted. */
   private details: Details | null = null;
+  /** Pixels squared by which the newest pattern may have slid since the first, see errorOf. */
+  private drift = 0;
   private lost = 0;
   /** What the pattern has come to on frames that were trusted. */
   private typical = 0.97;
@@ -140,7 +142,10 @@ export class Tracker {
     if (this.newest !== this.first) {
       const back = align(this.first.patterns[0], levels, 0, fit.place, { model: region ? model : shapeOf(model), rounds: 12, robust: region });
       if (merit(back) > AGAIN && away(fit.place, back.place) < 4) {
-        if (merit(back) > AGEING) this.newest = this.first;
+        if (merit(back) > AGEING) {
+          this.newest = this.first;
+          this.drift = 0;
+        }
         fit = back;
       }
     }
@@ -156,6 +161,7 @@ export class Tracker {
       const reason = this.reasonFor(levels, fit);
       return { place: quality > 0.25 && followed ? fit.place : this.expected(), quality: Math.min(quality, TRUSTED - 0.01), reason };
     }
+    const own = errorOf(this.newest.patterns[0], fit.score, this.area.size);
     // What covers a pattern does so fast; what changes it, slowly.
     const gradual = merit(fit) > Math.max(0, ...this.recent) - 0.05;
     this.recent.push(merit(fit));
@@ -168,8 +174,14 @@ export class Tracker {
     // Falls fast, rises slowly: what was seen once may be seen again.
     this.trusted++;
     this.typical += (merit(fit) - this.typical) * Math.max(merit(fit) < this.typical ? 0.3 : 0.1, 1 / this.trusted);
-    if (merit(fit) < AGEING && gradual && this.since >= SETTLED && quality > FRESH && returned < 0.5) this.newest = this.referenceAt(levels, fit.place);
-    return { place: fit.place, quality, reason: null, cells: fit.cells };
+    if (merit(fit) < AGEING && gradual && this.since >= SETTLED && quality > FRESH && returned < 0.5) {
+      this.newest = this.referenceAt(levels, fit.place);
+      this.drift += own * own;
+    }
+    if (this.newest === this.first) return { place: fit.place, quality, reason: null, cells: fit.cells };
+    // A newer pattern may have slid where it was taken: it is followed on, but told for what it is.
+    const told = quality * unslid(Math.sqrt(this.drift + own * own));
+    return { place: fit.place, quality: told, reason: told < TRUSTED ? 'changed' : null, cells: fit.cells };
   }
 
   private referenceAt(levels: Levels, place: Homography): Reference {
