@@ -5,7 +5,7 @@ import { corner } from '../path/path.ts';
 import { applyChange, applyEdit, type Edit, EditError, editSchema, findRecord, parseDocument } from './edits.ts';
 import { historyEnds, type LogEntry } from './history.ts';
 import { documentJsonSchema } from './json-schema.ts';
-import { newDocument, newPath, newPeel, newSpline, newSubject } from './records.ts';
+import { newDocument, newPath, newPeel, newPointTrack, newSpline, newSubject } from './records.ts';
 import type { ShotDocument } from './schema.ts';
 
 const triangle = (x: number) => [corner(x, 0), corner(x + 10, 0), corner(x, 10)];
@@ -88,6 +88,20 @@ describe('edits', () => {
       }),
       { numRuns: 150, seed: 3 },
     );
+  });
+
+  it('that take a note, a marker or a track away are taken back as well', () => {
+    const document = {
+      ...example(),
+      notes: [{ id: 'note', type: 'note' as const, frame: 4, text: 'Look here' }],
+      markers: [{ id: 'marker', type: 'marker' as const, name: 'Gust', range: { first: 2, last: 6 } }],
+      tracks: [newPointTrack({ id: 'track', name: 'Nose', frame: 3, lines: 50 }, 10, 20)],
+    };
+    for (const id of ['note', 'marker', 'track']) {
+      const { document: after, inverse } = applyChange(document, [{ kind: 'remove', id }]);
+      expect(findRecord(after, id)).toBeUndefined();
+      expect(applyChange(after, inverse).document).toEqual(document);
+    }
   });
 
   it('keep the value of the last key as a constant', () => {
