@@ -6,7 +6,7 @@ import { readConfig } from '../server/config.ts';
 import { closeStoresOf } from '../server/footage/frame-store.ts';
 import { type IngestResult, ingest } from '../server/footage/ingest.ts';
 import { probeFile } from '../server/footage/probe.ts';
-import type { Original } from '../server/outputs/write-output.ts';
+import type { Original } from '../server/outputs/task.ts';
 
 /** Brings footage into a frame store of its own, which goes away after `work`. */
 export async function withFrames<T>(file: string, work: (plate: IngestResult, store: string) => Promise<T>): Promise<T> {

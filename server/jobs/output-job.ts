@@ -2,7 +2,7 @@
 import { rm } from 'node:fs/promises';
 import { footageOf } from '../../core/document/parts.ts';
 import type { OutputPayload, Outputs } from '../outputs/outputs.ts';
-import type { OutputTask } from '../outputs/write-output.ts';
+import type { OutputTask } from '../outputs/task.ts';
 import type { Peels } from '../peel/peels.ts';
 import type { Shots } from '../shots.ts';
 import type { JobKind } from './queue.ts';

@@ -1,7 +1,8 @@
 /** The inside of a job thread: a thin shell over the functions that do the work. */
 import type { MessagePort } from 'node:worker_threads';
 import { type IngestTask, ingest } from '../footage/ingest.ts';
-import { type OutputTask, writeOutput } from '../outputs/write-output.ts';
+import type { OutputTask } from '../outputs/task.ts';
+import { writeOutput } from '../outputs/write-output.ts';
 import { type CarryTask, carryPeel } from '../peel/carry-peel.ts';
 import { Problem } from '../problem.ts';
 import { followTracks, type TrackTask } from '../track/follow-tracks.ts';

@@ -6,7 +6,8 @@ import { newDocument, newImported, newSubject } from '../../core/document/record
 import { rawFrames, temporaryDirectory } from '../../tests/services.ts';
 import { readConfig } from '../config.ts';
 import { probeFile } from '../footage/probe.ts';
-import { type Original, writeOutput } from './write-output.ts';
+import type { Original } from './task.ts';
+import { writeOutput } from './write-output.ts';
 
 const SIZE = { width: 64, height: 36 };
 let dir: string;
