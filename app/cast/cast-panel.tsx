@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { curvesFile } from '~/core/document/curves-file.ts';
 import { placedPathsOf, shapeAt, standingAlone, unpinned } from '~/core/document/follow.ts';
-import { pathsOf } from '~/core/document/parts.ts';
+import { findPart, pathsOf } from '~/core/document/parts.ts';
 import { copyOf, newPeel, newSpline, newSubject } from '~/core/document/records.ts';
 import type { Part, Subject } from '~/core/document/schema.ts';
 import { startsFrom } from '~/core/peel/strokes.ts';
@@ -32,7 +32,7 @@ export function CastPanel() {
   const { view } = useWorkbench();
   const cast = useShot((s) => s.history.settled.cast);
   const solo = useView((s) => s.solo);
-  const soloName = cast.flatMap((s) => s.parts).find((p) => p.id === solo)?.name;
+  const soloName = findPart({ cast }, solo)?.name;
   const [naming, setNaming] = useState<{ id: string; name: string } | null>(null);
   const [copying, setCopying] = useState<Part | null>(null);
   const [bringing, setBringing] = useState<string | null>(null);

@@ -2,10 +2,9 @@
 import { Crosshair, Plus, ScanLine } from 'lucide-react';
 import { useRef } from 'react';
 import { toast } from 'sonner';
-import { placesOf } from '~/core/document/follow.ts';
 import type { Track } from '~/core/document/schema.ts';
-import { gapsOf, removeTrackEdits } from '~/core/document/tracks.ts';
-import { saveFile } from '../interchange/curves-in-out.ts';
+import { removeTrackEdits, tally } from '~/core/document/tracks.ts';
+import { fileStem, saveFile } from '../interchange/curves-in-out.ts';
 import { MatchMoveError, matchMove, matchMoveCsv, trackFromFile } from '../interchange/match-move.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useTracking } from '../state/track.ts';
@@ -17,10 +16,9 @@ const LARGEST = 20_000_000;
 
 /** "58 of 60 frames", or what else there is to say in few words. */
 function stateOf(track: Track, frames: number): string {
-  const keys = placesOf(track).length;
-  const lost = gapsOf(track).reduce((n, g) => n + g.last - g.first + 1, 0);
-  if (keys < 2) return 'not tracked yet';
-  return keys - lost === frames ? 'all frames' : `${keys - lost} of ${frames} frames`;
+  const { frames: placed, lost } = tally(track);
+  if (placed < 2) return 'not tracked yet';
+  return placed - lost === frames ? 'all frames' : `${placed - lost} of ${frames} frames`;
 }
 
 export function TrackList({ onRename }: { onRename(id: string, name: string): void }) {
@@ -43,7 +41,7 @@ export function TrackList({ onRename }: { onRename(id: string, name: string): vo
     }
   };
   const write = (track: Track, kind: 'json' | 'csv') => {
-    const stem = track.name.toLowerCase().replace(/[^a-z0-9]+/g, '-') || 'track';
+    const stem = fileStem(track.name, 'track');
     const out = matchMove(track, plate);
     saveFile({ name: `${stem}.${kind}`, content: kind === 'csv' ? matchMoveCsv(out) : `${JSON.stringify(out, null, 1)}\n` });
   };

@@ -14,13 +14,16 @@ export interface CurvesOut {
   content: string | Uint8Array<ArrayBuffer>;
 }
 
+/** A name as the beginning of a file's name; `otherwise` where nothing of it can stand there. */
+export const fileStem = (name: string, otherwise: string): string =>
+  name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '') || otherwise;
+
 /** What a part's curves are written as; a file a frame comes as a zip. */
 export function writeCurves(part: SplinePart, plate: PlateFacts, frame: number, kind: CurvesKind): CurvesOut {
-  const stem =
-    part.name
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-|-$/g, '') || 'curves';
+  const stem = fileStem(part.name, 'curves');
   const svgName = (f: number) => `${stem}.${String(f + plate.firstNumber).padStart(4, '0')}.svg`;
   if (kind === 'json') return { content: `${JSON.stringify(curvesFile(part.name, plate, part.paths), null, 2)}\n`, name: `${stem}.curves.json` };
   if (kind === 'svg') return { content: svgOfFrame(part.name, plate, part.paths, frame), name: svgName(frame) };

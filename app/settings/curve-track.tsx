@@ -1,6 +1,7 @@
 /** A Spline and tracks: its curves are tracked, or follow a track that is there; what of it they take, and the way back to keys. */
 import { useState } from 'react';
 import { type PlacedSpline, writtenKeys } from '~/core/document/follow.ts';
+import { findPart } from '~/core/document/parts.ts';
 import { newRegionTrack } from '~/core/document/records.ts';
 import type { Follow, Track } from '~/core/document/schema.ts';
 import { MOTION_MODELS, type MotionModel } from '~/core/math/homography.ts';
@@ -10,7 +11,7 @@ import { hasKeys, keyFrames } from '~/core/time/animated.ts';
 import { thinKeys } from '~/core/time/key-cleaning.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { closedShapes, followEdits, keepEdits, runOnServer, runTracksOf, settleEdits, wasFollowed } from '../state/track.ts';
+import { closedShapes, followEdits, runOnServer, runTracks, runTracksOf, settleEdits, wasFollowed } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
 import { kindOf } from '../viewer/path-edits.ts';
@@ -54,7 +55,7 @@ function FollowChoice({ part, tracks }: { part: PlacedSpline; tracks: readonly T
   if (tracks.length === 0) return null;
   const choose = (id: string) => {
     const document = store.getState().history.settled;
-    const own = document.cast.flatMap((s) => s.parts).find((p) => p.id === part.id);
+    const own = findPart(document, part.id);
     const track = document.tracks.find((t) => t.id === id);
     if (own?.type !== 'spline') return;
     if (track) store.getState().commit('Follow a track', followEdits(document, own, track, view.getState().frame, 'stay'));
@@ -80,29 +81,30 @@ function TrackCurves({ part }: { part: PlacedSpline }) {
   const [own, setOwn] = useState<'stay' | 'go'>('stay');
   const [id] = useState(() => crypto.randomUUID());
   const keyed = part.paths.some((p) => keyFrames(p.shape).some((f) => f !== frame));
+  /** Whether its keys on other frames are to go. */
+  const gone = !keyed || own === 'go';
   const run = async (range: FrameRange) => {
     const { settled } = store.getState().history;
     const start = { id, name: `Track of ${part.name}`.slice(0, 120), frame, lines: bench.plate.height };
     const track = { ...newRegionTrack(start, closedShapes(settled, part, frame), model), look };
+    /** Puts the track into the shot, followed by the curves as they are by now; what was followed nowhere moves nothing, but says why. */
+    const keep = (found: Track, goes: boolean): Track | null => {
+      const now = store.getState().history.settled;
+      const spline = findPart(now, part.id);
+      if (spline?.type !== 'spline') return null;
+      const added = { ...found, id: crypto.randomUUID() };
+      const edits = followEdits(now, spline, added, frame, goes ? 'go' : 'stay');
+      const kept = store.getState().commit('Track', [{ kind: 'insert', parent: 'tracks', index: now.tracks.length, record: added }, ...edits]);
+      return kept ? added : null;
+    };
     if (bench.view.getState().trackOn === 'server') {
       // The curves follow at once, and move when the work is done.
-      const added = { ...track, id: crypto.randomUUID() };
-      const spline = settled.cast.flatMap((s) => s.parts).find((p) => p.id === part.id);
-      if (spline?.type !== 'spline') return;
-      const edits = followEdits(settled, spline, added, frame, keyed && own === 'stay' ? 'stay' : 'go');
-      const begun = store.getState().commit('Track', [{ kind: 'insert', parent: 'tracks', index: settled.tracks.length, record: added }, ...edits]);
-      if (begun) await runOnServer(store, [added], range);
+      const added = keep(track, gone);
+      if (added) await runOnServer(store, [added], range);
       return;
     }
     const [moved] = (await runTracksOf(settled, [track], range, bench)) ?? [];
-    const after = store.getState().history.settled;
-    const now = after.cast.flatMap((s) => s.parts).find((p) => p.id === part.id);
-    if (!moved || now?.type !== 'spline') return;
-    const added = { ...moved, id: crypto.randomUUID() };
-    const kept = { kind: 'insert' as const, parent: 'tracks', index: after.tracks.length, record: added };
-    // What was followed nowhere moves nothing, but it is kept, for it says why.
-    const edits = wasFollowed(added) ? followEdits(after, now, added, frame, keyed ? own : 'go') : followEdits(after, now, added, frame, 'stay');
-    store.getState().commit('Track', [kept, ...edits]);
+    if (moved) keep(moved, wasFollowed(moved) && gone);
   };
   return (
     <>
@@ -135,16 +137,11 @@ function Following({ part, follow, track }: { part: PlacedSpline; follow: Follow
   const { plate } = bench;
   const set = (label: string, values: Partial<Follow>) =>
     store.getState().commit(label, [{ kind: 'assign', id: part.id, values: { follow: { ...follow, ...values } } }]);
-  const run = async (range: FrameRange) => {
-    if (bench.view.getState().trackOn === 'server') return runOnServer(store, [track], range);
-    const moved = await runTracksOf(store.getState().history.settled, [track], range, bench);
-    if (moved) store.getState().commit('Track', keepEdits(store.getState().history.settled, moved));
-  };
   const [band, setBand] = useState(4);
   const [strength, setStrength] = useState(100);
   const settle = async () => {
     const { settled } = store.getState().history;
-    const own = settled.cast.flatMap((s) => s.parts).find((p) => p.id === part.id);
+    const own = findPart(settled, part.id);
     if (own?.type !== 'spline') return;
     const range = bench.view.getState().range ?? { first: 0, last: plate.frames - 1 };
     const edits = await settleEdits(settled, own, track, range, { band, strength: strength / 100 }, bench);
@@ -201,7 +198,7 @@ function Following({ part, follow, track }: { part: PlacedSpline; follow: Follow
         </span>
       </div>
       <TrackOn />
-      <TrackWays ids={[track.id]} onRun={(range) => void run(range)} />
+      <TrackWays ids={[track.id]} onRun={(range) => void runTracks(store, bench, [track], range)} />
       <TrackOutcome track={track} />
       <HoldStill track={track} />
       <div

@@ -1,8 +1,9 @@
 /** Running a track: which way, how far it has come, where it was lost. */
 import { ChevronLeft, ChevronRight, ChevronsLeft, ChevronsLeftRight, ChevronsRight } from 'lucide-react';
 import { Progress } from 'radix-ui';
+import { placesOf } from '~/core/document/follow.ts';
 import type { Track } from '~/core/document/schema.ts';
-import { gapsOf } from '~/core/document/tracks.ts';
+import { gapsOf, tally } from '~/core/document/tracks.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import { REASONS } from '~/core/track/quality.ts';
 import { carryRange } from '../state/carry-range.ts';
@@ -86,9 +87,9 @@ export function TrackWays({ ids, onRun }: { ids: readonly string[]; onRun(range:
 /** What came of it: how many frames are trusted, and where it was lost, with a way there. */
 export function TrackOutcome({ track }: { track: Track }) {
   const { plate, view } = useWorkbench();
-  const keys = 'keys' in track.motion ? track.motion.keys : [];
+  const keys = placesOf(track);
   const gaps = gapsOf(track);
-  const lost = gaps.reduce((n, g) => n + g.last - g.first + 1, 0);
+  const { lost } = tally(track);
   const number = (f: number) => f + plate.firstNumber;
   const sure = keys.length - lost;
   if (keys.length < 2) return null;

@@ -1,11 +1,10 @@
 /** A track: how it looks, running it, and editing its way. */
 import { useState } from 'react';
-import { followersOf } from '~/core/document/follow.ts';
+import { followersOf, placedOn } from '~/core/document/follow.ts';
 import type { Track } from '~/core/document/schema.ts';
 import { anchorsOf, averageOf, clearEdit, joinEdit, smoothEdit } from '~/core/document/tracks.ts';
-import type { FrameRange } from '~/core/time/ranges.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { keepEdits, runOnServer, runTracksOf } from '../state/track.ts';
+import { runTracks } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
 import { LOOK_CHOICES, MODELS } from './curve-track.tsx';
@@ -24,11 +23,6 @@ export function TrackSettings({ track }: { track: Track }) {
   const [all, setAll] = useState(false);
   const together = all && track.kind === 'point' ? points : [track];
   const assign = (label: string, values: Record<string, string | number | null>) => store.getState().commit(label, [{ kind: 'assign', id: track.id, values }]);
-  const run = async (range: FrameRange) => {
-    if (bench.view.getState().trackOn === 'server') return runOnServer(store, together, range);
-    const moved = await runTracksOf(store.getState().history.settled, together, range, bench);
-    if (moved) store.getState().commit('Track', keepEdits(store.getState().history.settled, moved));
-  };
   const splines = document.cast.flatMap((s) => s.parts.flatMap((p) => (p.type === 'spline' ? [{ id: p.id, label: `${s.name}: ${p.name}` }] : [])));
   const gone = track.ignore !== null && !splines.some((s) => s.id === track.ignore);
   const followers = followersOf(document, track.id);
@@ -94,7 +88,7 @@ export function TrackSettings({ track }: { track: Track }) {
         />
       )}
       <TrackOn />
-      <TrackWays ids={together.map((t) => t.id)} onRun={(range) => void run(range)} />
+      <TrackWays ids={together.map((t) => t.id)} onRun={(range) => void runTracks(store, bench, together, range)} />
       <TrackOutcome track={track} />
       <HoldStill track={track} />
       <TrackEditing track={track} />
@@ -115,14 +109,13 @@ function TrackEditing({ track }: { track: Track }) {
   const range = useView((s) => s.range);
   const tracks = useShot((s) => s.history.settled.tracks);
   const others = tracks.filter((t) => t.id !== track.id);
-  const keys = 'keys' in track.motion ? track.motion.keys : [];
-  const here = keys.find((k) => k.frame === frame);
+  const here = placedOn(track, frame);
   const number = (f: number) => f + plate.firstNumber;
   const span = range ?? { first: 0, last: plate.frames - 1 };
   const words = range ? `${number(range.first)} to ${number(range.last)}` : 'all frames';
   const commit = (label: string, edit: ReturnType<typeof clearEdit>) => edit && store.getState().commit(label, [edit]);
+  const points = tracks.filter((t) => t.kind === 'point');
   const average = () => {
-    const points = tracks.filter((t) => t.kind === 'point');
     const made = averageOf(crypto.randomUUID(), `Middle of ${points.length} points`, points);
     if (made && store.getState().commit('Average tracks', [{ kind: 'insert', parent: 'tracks', index: tracks.length, record: made }]))
       store.getState().select(made.id);
@@ -132,8 +125,8 @@ function TrackEditing({ track }: { track: Track }) {
       <p className="py-1" data-place>
         {here ? (
           <>
-            Here: <span className="font-mono">{here.value.at[0].toFixed(2)}</span>, <span className="font-mono">{here.value.at[1].toFixed(2)}</span>
-            {here.value.anchor ? ', set by hand' : `, quality ${here.value.quality.toFixed(2)}`}
+            Here: <span className="font-mono">{here.at[0].toFixed(2)}</span>, <span className="font-mono">{here.at[1].toFixed(2)}</span>
+            {here.anchor ? ', set by hand' : `, quality ${here.quality.toFixed(2)}`}
           </>
         ) : (
           'No place on this frame.'
@@ -147,7 +140,7 @@ function TrackEditing({ track }: { track: Track }) {
         >
           Set by hand
         </Button>
-        {here?.value.anchor && anchorsOf(track).length > 1 && (
+        {here?.anchor && anchorsOf(track).length > 1 && (
           <Button
             className={SMALL}
             title="Takes this place away, so that tracking finds its own way past"
@@ -162,7 +155,7 @@ function TrackEditing({ track }: { track: Track }) {
         <Button className={SMALL} title={`Evens out the way on ${words}`} onClick={() => commit('Smooth track', smoothEdit(track, span, 0.7))}>
           Smooth
         </Button>
-        {track.kind === 'point' && tracks.filter((t) => t.kind === 'point').length > 1 && (
+        {track.kind === 'point' && points.length > 1 && (
           <Button className={SMALL} title="A new track in the middle of all points" onClick={average}>
             Average of points
           </Button>

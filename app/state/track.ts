@@ -4,9 +4,20 @@ import { toast } from 'sonner';
 import { useStore } from 'zustand';
 import { createStore } from 'zustand/vanilla';
 import type { Edit } from '~/core/document/edits.ts';
-import { drawnFor, isSure, placedOf, placedPathsOf, placesOf, shapeAt, shapeToFollow, sureWay, unpinned } from '~/core/document/follow.ts';
-import type { Follow, Placed, ShotDocument, SplinePart, Track } from '~/core/document/schema.ts';
-import { around, gapsOf, placesEdit, runOf } from '~/core/document/tracks.ts';
+import {
+  drawnFor,
+  isSure,
+  placedOf,
+  placedPathsOf,
+  placesOf,
+  shapeAt,
+  closedShapes as shapesOf,
+  shapeToFollow,
+  sureWay,
+  unpinned,
+} from '~/core/document/follow.ts';
+import { type Follow, LOOKS, type Placed, type ShotDocument, type SplinePart, type Track } from '~/core/document/schema.ts';
+import { around, placesEdit, runOf, tally } from '~/core/document/tracks.ts';
 import { ASPECTS } from '~/core/math/motion.ts';
 import type { Shape } from '~/core/path/path.ts';
 import { type Key, withKeys } from '~/core/time/animated.ts';
@@ -52,6 +63,40 @@ const wishFor = ({ plate, pictures }: Where, store: 'full' | 'proxy'): Omit<Trac
 const trackWorker = () => new Worker(new URL('../workers/track-worker.ts', import.meta.url), { type: 'module' });
 
 /**
+ * Carries a work on tracks out, and lets the page see how far it is and stop it. Gives whether it was stopped; what else ends it early is
+ * told to the artist.
+ */
+async function underWay(
+  tracks: readonly Track[],
+  of: number,
+  frame: number,
+  words: string,
+  found: Tracking['found'],
+  work: (signal: AbortSignal, show: (done: number, frame: number, quality: number) => void) => Promise<void>,
+): Promise<boolean> {
+  const control = new AbortController();
+  const { signal } = control;
+  const same = {
+    tracks,
+    ids: tracks.map((t) => t.id),
+    of,
+    found,
+    began: performance.now(),
+    stop: () => control.abort(new DOMException('Stopped', 'AbortError')),
+  };
+  const show = (done: number, at: number, quality: number) => running.setState({ now: { ...same, done, frame: at, quality } });
+  show(0, frame, 1);
+  try {
+    await work(signal, show);
+  } catch (error) {
+    if (!signal.aborted) toast.error(error instanceof Error ? error.message : words);
+  } finally {
+    running.setState({ now: null });
+  }
+  return signal.aborted;
+}
+
+/**
  * Runs tracks of a document over a range of frames, and gives them with what was found. Null where nothing was: the artist has been
  * told why. Stopped, it gives what there is until then.
  */
@@ -64,57 +109,43 @@ export async function runTracksOf(document: ShotDocument, tracks: readonly Track
   if (able.length === 0) return failed('There is no place to start from: set one on any frame first.');
   const of = framesOf(able.map((a) => a.run));
   if (of === 0) return failed('There is no frame left to track in this direction.');
-  const control = new AbortController();
   const found = new Map<string, Map<number, Placed>>(able.map(({ track }) => [track.id, new Map()]));
-  let done = 0;
   let shownAt = 0;
-  const show = (frame: number, quality: number) =>
-    running.setState({
-      now: {
-        tracks: able.map((a) => a.track),
-        ids: able.map((a) => a.track.id),
-        done,
-        of,
-        frame,
-        quality,
-        began,
-        found,
-        stop: () => control.abort(new DOMException('Stopped', 'AbortError')),
-      },
-    });
-  const began = performance.now();
-  show(able[0].run.anchors[0].frame, 1);
-  try {
-    // What is looked at differs, but each worker looks at one size.
-    for (const store of ['full', 'proxy'] as const) {
-      const these = able.filter((a) => a.track.look === store);
-      if (these.length === 0) continue;
-      await withWorker(trackWorker(), control.signal, 'It could not be tracked.', (worker) =>
-        wrap<TrackWorker>(worker).track(
-          { ...wishFor(where, store), runs: these.map((a) => a.run) },
-          proxy((told) => {
-            if (control.signal.aborted || !trackingNow()) return;
-            found.get(these[told.track].track.id)?.set(told.frame, placedOf(told));
-            done++;
-            const now = performance.now();
-            if (now - shownAt < SHOW_EVERY) return;
-            shownAt = now;
-            show(told.frame, told.quality);
-          }),
-        ),
-      );
-    }
-  } catch (error) {
-    if (!control.signal.aborted) toast.error(error instanceof Error ? error.message : 'It could not be tracked.');
-  } finally {
-    running.setState({ now: null });
-  }
+  const stopped = await underWay(
+    able.map((a) => a.track),
+    of,
+    able[0].run.anchors[0].frame,
+    'It could not be tracked.',
+    found,
+    async (signal, show) => {
+      let done = 0;
+      // What is looked at differs, but each worker looks at one size.
+      for (const look of LOOKS) {
+        const these = able.filter((a) => a.track.look === look);
+        if (these.length === 0) continue;
+        await withWorker(trackWorker(), signal, 'It could not be tracked.', (worker) =>
+          wrap<TrackWorker>(worker).track(
+            { ...wishFor(where, look), runs: these.map((a) => a.run) },
+            proxy((told) => {
+              if (signal.aborted) return;
+              found.get(these[told.track].track.id)?.set(told.frame, placedOf(told));
+              done++;
+              const now = performance.now();
+              if (now - shownAt < SHOW_EVERY) return;
+              shownAt = now;
+              show(done, told.frame, told.quality);
+            }),
+          ),
+        );
+      }
+    },
+  );
   const moved = able.flatMap(({ track }) => {
     const places = [...(found.get(track.id) ?? [])].map(([frame, value]) => ({ frame, value }));
     return places.length > 0 ? [withPlaces(track, places)] : [];
   });
   if (moved.length > 0) return moved;
-  return control.signal.aborted ? null : failed('Too little of the picture is outlined to be tracked: outline more of it.');
+  return stopped ? null : failed('Too little of the picture is outlined to be tracked: outline more of it.');
 }
 
 function failed(words: string): null {
@@ -126,16 +157,27 @@ function failed(words: string): null {
 export function withPlaces(track: Track, places: readonly { frame: number; value: Placed }[]): Track {
   const edit = placesEdit(track, places);
   if (edit.kind !== 'keys') return track;
-  const keys = 'keys' in track.motion ? track.motion.keys : [];
-  return { ...track, motion: { keys: withKeys(keys, edit.set as typeof keys, []) } };
+  return { ...track, motion: { keys: withKeys(placesOf(track), edit.set as Key<Placed>[], []) } };
 }
 
 /** Edits that keep what was found for tracks that are in the shot. */
 export const keepEdits = (document: ShotDocument, moved: readonly Track[]): Edit[] =>
   moved.flatMap((track) => {
     const before = document.tracks.find((t) => t.id === track.id);
-    return before && 'keys' in track.motion ? [placesEdit(before, track.motion.keys)] : [];
+    return before ? [placesEdit(before, placesOf(track))] : [];
   });
+
+/** Runs tracks that are in the shot in this page, and keeps what was found as one step. */
+async function runHere(store: ShotStore, where: Where, tracks: readonly Track[], range: FrameRange, label: string): Promise<void> {
+  const moved = await runTracksOf(store.getState().history.settled, tracks, range, where);
+  if (moved) store.getState().commit(label, keepEdits(store.getState().history.settled, moved));
+}
+
+/** Runs tracks that are in the shot: here, or on the server, as the artist has chosen. */
+export async function runTracks(store: ShotStore, bench: Workbench, tracks: readonly Track[], range: FrameRange): Promise<void> {
+  if (bench.view.getState().trackOn === 'server') await runOnServer(store, tracks, range);
+  else await runHere(store, bench, tracks, range, 'Track');
+}
 
 /** Waits until the server has all that was done here. */
 const allSent = (store: ShotStore): Promise<void> =>
@@ -162,21 +204,17 @@ export async function runOnServer(store: ShotStore, tracks: readonly Track[], { 
 
 /** Runs a track again whose place on `frame` was set by hand, where it was tracked before: the frames that depend on that place. */
 export async function trackAgain(store: ShotStore, where: Where, id: string, frame: number): Promise<void> {
-  const document = () => store.getState().history.settled;
-  const track = document().tracks.find((t) => t.id === id);
-  if (!track || !('keys' in track.motion) || track.motion.keys.length < 2) return;
+  const track = store.getState().history.settled.tracks.find((t) => t.id === id);
+  const placed = track ? placesOf(track).length : 0;
+  if (!track || placed < 2) return;
   const range = around(track, frame);
-  if (range.last - range.first < 2 && track.motion.keys.length < 3) return;
-  const moved = await runTracksOf(document(), [track], range, where);
-  if (moved) store.getState().commit('Track again', keepEdits(document(), moved));
+  if (range.last - range.first < 2 && placed < 3) return;
+  await runHere(store, where, [track], range, 'Track again');
 }
 
 /** The closed curves of a part on a frame, as they are seen. */
 export const closedShapes = (document: Pick<ShotDocument, 'tracks'>, part: SplinePart, frame: number): Shape[] =>
-  placedPathsOf(document, part).flatMap((path) => {
-    const shape = path.closed ? shapeAt(path, frame) : [];
-    return shape.length > 1 ? [unpinned(shape)] : [];
-  });
+  shapesOf(placedPathsOf(document, part), frame).map(unpinned);
 
 /**
  * Edits by which a part follows a track from `frame` on. `own` says what becomes of its keys on other frames: they stay where they are
@@ -196,8 +234,10 @@ export function followEdits(document: ShotDocument, part: SplinePart, track: Tra
 }
 
 /** Whether a track is trusted on any frame but those set by hand. */
-export const wasFollowed = (track: Track): boolean =>
-  'keys' in track.motion && track.motion.keys.length > gapsOf(track).reduce((n, g) => n + g.last - g.first + 1, 0) + 1;
+export function wasFollowed(track: Track): boolean {
+  const { frames, lost } = tally(track);
+  return frames > lost + 1;
+}
 
 /**
  * Edits by which the curves of a part settle on their edges on the trusted frames of a range; null where there is nothing to do. Stopped,
@@ -216,40 +256,19 @@ export async function settleEdits(
   const frames = placesOf(track).flatMap((k) => (isSure(k.value) && k.frame >= range.first && k.frame <= range.last && k.frame !== start ? [k.frame] : []));
   const paths = placedPathsOf(document, part).filter((p) => p.closed);
   if (frames.length === 0 || paths.length === 0) return failed('There is no trusted frame to settle on: track first.');
-  const control = new AbortController();
   const keys = paths.map((): Key<Shape>[] => []);
-  const began = performance.now();
-  const show = (done: number, frame: number) =>
-    running.setState({
-      now: {
-        tracks: [track],
-        ids: [track.id],
-        done,
-        of: frames.length,
-        frame,
-        quality: 1,
-        began,
-        found: new Map(),
-        stop: () => control.abort(new DOMException('Stopped', 'AbortError')),
-      },
-    });
-  show(0, start);
-  try {
-    await withWorker(trackWorker(), control.signal, 'The curves could not settle.', (worker) =>
+  await underWay([track], frames.length, start, 'The curves could not settle.', new Map(), (signal, show) =>
+    withWorker(trackWorker(), signal, 'The curves could not settle.', (worker) =>
       wrap<TrackWorker>(worker).settle(
         { ...wishFor(where, track.look), paths, start, frames, band, strength },
         proxy((frame, drawn) => {
-          if (control.signal.aborted || !trackingNow()) return;
+          if (signal.aborted) return;
           for (const [i, value] of drawn.entries()) keys[i].push({ frame, value, ease: 'linear' });
-          show(keys[0].length, frame);
+          show(keys[0].length, frame, 1);
         }),
       ),
-    );
-  } catch (error) {
-    if (!control.signal.aborted) toast.error(error instanceof Error ? error.message : 'The curves could not settle.');
-  } finally {
-    running.setState({ now: null });
-  }
+    ),
+  );
   if (keys[0].length === 0) return null;
   return paths.map((path, i) => {
     const here = { frame: start, value: drawnFor(path, start, shapeAt(path, start)), ease: 'linear' as const };

@@ -1,8 +1,6 @@
 /** Holding what a track follows still in the viewer: where the plate lies for it, and a word that it is so. */
 import { useMemo } from 'react';
-import { followedMotion, sureWay } from '~/core/document/follow.ts';
-import { mixAt } from '~/core/math/motion.ts';
-import { valueAt } from '~/core/time/animated.ts';
+import { followedMotion, sureWay, wayAt } from '~/core/document/follow.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { type HeldPlace, heldPlace } from './held-place.ts';
@@ -16,7 +14,7 @@ export function useHeld(base: Place | null): HeldPlace | null {
   return useMemo(() => {
     const track = hold && tracks.find((t) => t.id === hold.track);
     const motion = track && followedMotion({ tracks }, hold, frame);
-    return base && motion ? heldPlace(base, motion, valueAt(sureWay(track), hold.frame, mixAt)) : null;
+    return base && motion ? heldPlace(base, motion, wayAt(sureWay(track), hold.frame)) : null;
   }, [base, hold, tracks, frame]);
 }
 

@@ -1,6 +1,7 @@
 /** What the tool in hand can be set to, in a strip at the top of the picture. */
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { findPart } from '~/core/document/parts.ts';
 import { newPointTrack } from '~/core/document/records.ts';
 import { flatten } from '~/core/path/path.ts';
 import { READY_MADE, type ReadyMade } from '~/core/path/ready-made.ts';
@@ -79,7 +80,7 @@ function SuggestPoints() {
   const [busy, setBusy] = useState(false);
   const document = useShot((s) => s.history.settled);
   const selected = useShot((s) => s.selected);
-  const part = document.cast.flatMap((s) => s.parts).find((p) => p.id === selected);
+  const part = findPart(document, selected);
   const suggest = async () => {
     const { frame } = bench.view.getState();
     const { width, height } = bench.plate;

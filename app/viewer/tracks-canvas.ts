@@ -1,11 +1,10 @@
 /** Tracks over the picture: their way with a tick for each frame, where they are now, and what is looked for. */
-import { isSure, placesOf, sureWay } from '~/core/document/follow.ts';
+import { isSure, placedOn, placesOf, sureWay, wayAt } from '~/core/document/follow.ts';
 import type { Placed, Track } from '~/core/document/schema.ts';
 import { applyTo } from '~/core/math/homography.ts';
-import { mixAt, motionOf } from '~/core/math/motion.ts';
+import { motionOf } from '~/core/math/motion.ts';
 import { flatten } from '~/core/path/path.ts';
 import { warpedShape } from '~/core/path/warped.ts';
-import { valueAt } from '~/core/time/animated.ts';
 import { leftOutGrid } from '~/core/track/run.ts';
 import { tracePath } from './curve-path.ts';
 import type { Place } from './place.ts';
@@ -23,8 +22,8 @@ const TRAIL = 6;
 
 /** Where a track is on a frame, and whether that is to be trusted there. */
 export function placeOn(track: Track, frame: number): { at: readonly number[]; sure: boolean; placed: Placed | null } {
-  const placed = placesOf(track).find((k) => k.frame === frame)?.value ?? null;
-  return placed ? { at: placed.at, sure: isSure(placed), placed } : { at: valueAt(sureWay(track), frame, mixAt), sure: false, placed: null };
+  const placed = placedOn(track, frame);
+  return placed ? { at: placed.at, sure: isSure(placed), placed } : { at: wayAt(sureWay(track), frame), sure: false, placed: null };
 }
 
 function twice(context: CanvasRenderingContext2D, colour: string, width: number, dash: number[] = []): void {

@@ -2,6 +2,7 @@
 import { expose } from 'comlink';
 import { drawnFor, type PlacedPath, shapeAt } from '~/core/document/follow.ts';
 import type { Gray, Size } from '~/core/image/picture.ts';
+import { NewestPromises } from '~/core/math/newest.ts';
 import { roundedShape, type Shape } from '~/core/path/path.ts';
 import { greyLevels } from '~/core/track/levels.ts';
 import { type RunFrame, runTracks, type TrackRun } from '~/core/track/run.ts';
@@ -35,6 +36,9 @@ export interface SuggestWish extends Omit<TrackWish, 'runs'> {
   count: number;
 }
 
+/** Pictures kept. */
+const KEPT = 3;
+
 async function lumaAt(url: string): Promise<Gray> {
   const { data, ...size } = await decodedFrame(url);
   return greyLevels(data, size);
@@ -48,14 +52,8 @@ const api = {
   /** Tells frame after frame. */
   async track({ url, store, plate, runs }: TrackWish, onFrame: (told: RunFrame) => void): Promise<void> {
     // Where a way begins, two pictures are wanted again and again.
-    const kept = new Map<number, Promise<Gray>>();
-    const luma = (frame: number) => {
-      const known = kept.get(frame) ?? lumaAt(`${url}/${store}/${frame}`);
-      kept.delete(frame);
-      kept.set(frame, known);
-      if (kept.size > 3) kept.delete(kept.keys().next().value as number);
-      return known;
-    };
+    const kept = new NewestPromises<Gray>(KEPT);
+    const luma = (frame: number) => kept.get(frame, () => lumaAt(`${url}/${store}/${frame}`));
     // What is told goes another way than the answer: the last of it must have come first.
     let last: unknown;
     for await (const told of runTracks(luma, plate, runs, store === 'proxy')) last = onFrame(told);

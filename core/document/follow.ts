@@ -4,7 +4,7 @@ import { type At, mixAt, motionBetween, wholeAt } from '../math/motion.ts';
 import { shapeOver } from '../path/between.ts';
 import { roundedShape, type Shape } from '../path/path.ts';
 import { warpedShape } from '../path/warped.ts';
-import { type Animated, hasKeys, type Key, keyFrames, valueAt } from '../time/animated.ts';
+import { type Animated, hasKeys, type Key, keyBefore, keyFrames, valueAt } from '../time/animated.ts';
 import type { Ease } from '../time/ease.ts';
 import type { ValueKind } from '../time/reach.ts';
 import { type Reason, TRUSTED } from '../track/quality.ts';
@@ -47,6 +47,16 @@ export function sureWay(track: Track): Animated<At> {
     known.set(track, way);
   }
   return way;
+}
+
+/** Where a track is at a time, by its trusted places. */
+export const wayAt = (way: Animated<At>, time: number): At => valueAt(way, time, mixAt);
+
+/** What is recorded of a track on a frame; null where nothing is. */
+export function placedOn(track: Track, frame: number): Placed | null {
+  const keys = placesOf(track);
+  const key = keys[keyBefore(keys, frame)];
+  return key?.frame === frame ? key.value : null;
 }
 
 /** What carries curves: the track's way, and how they follow it. */
@@ -102,7 +112,7 @@ export function placedSpline(document: Tracks, part: SplinePart): PlacedSpline {
 export const placedPathsOf = (document: Tracks, part: Part): PlacedPath[] => (part.type === 'spline' ? placedSpline(document, part).paths : []);
 
 const carriedFrom = ({ way, pivot, follow }: Carried, time: number): Homography | null =>
-  motionBetween(valueAt(way, follow.frame, mixAt), valueAt(way, time, mixAt), pivot, follow.takes);
+  motionBetween(wayAt(way, follow.frame), wayAt(way, time), pivot, follow.takes);
 
 /** What takes a curve from where it was drawn to where it is seen; null where that is the same. */
 const carriedBy = ({ carried }: PlacedPath, time: number): Homography | null => carried && carriedFrom(carried, time);
@@ -121,7 +131,7 @@ function moved(shape: Shape, { pins }: PlacedPath, motion: Homography | null, ti
     const { pin } = shape[i];
     const way = pin && pins[pin.track];
     if (!way) return w;
-    const [from, to] = [valueAt(way, pin.frame, mixAt), valueAt(way, time, mixAt)];
+    const [from, to] = [wayAt(way, pin.frame), wayAt(way, time)];
     return { ...shape[i], x: shape[i].x + times * (to[0] - from[0]), y: shape[i].y + times * (to[1] - from[1]) };
   });
 }
@@ -131,6 +141,13 @@ export function shapeAt(path: PlacedPath, time: number): Shape {
   const drawn = shapeOver(path.shape, path.between, path.closed, time);
   return moved(drawn, path, carriedBy(path, time), time, 1);
 }
+
+/** The closed ones of curves as they are seen; those of a single point enclose nothing. */
+export const closedShapes = (paths: readonly PlacedPath[], time: number): Shape[] =>
+  paths.flatMap((path) => {
+    const shape = path.closed ? shapeAt(path, time) : [];
+    return shape.length > 1 ? [shape] : [];
+  });
 
 /** What has to be drawn on `frame` for the curve to be seen as `seen` there. */
 export function drawnFor(path: PlacedPath, frame: number, seen: Shape): Shape {

@@ -9,6 +9,12 @@ export const pathsOf = (part: Part): Path[] => (part.type === 'spline' ? part.pa
 export const partWith = (subject: Subject, id: string | null): Part | undefined =>
   id === null ? undefined : subject.parts.find((p) => p.id === id || pathsOf(p).some((q) => q.id === id));
 
+/** The part with this id, of whichever subject. */
+export function findPart({ cast }: Pick<ShotDocument, 'cast'>, id: string | null): Part | undefined {
+  for (const subject of cast) for (const part of subject.parts) if (part.id === id) return part;
+  return undefined;
+}
+
 export interface Whereabouts {
   subject: Subject;
   part: Part;

@@ -1,14 +1,15 @@
 /** What can be done with tracks: run, and edited by hand. */
 import { composed, inverseOf } from '../math/homography.ts';
-import { type At, atOf, mixAt, motionOf, roundedAt } from '../math/motion.ts';
+import { type At, atOf, motionOf, roundedAt } from '../math/motion.ts';
 import { flatten } from '../path/path.ts';
-import { hasKeys, type Key, valueAt } from '../time/animated.ts';
+import { hasKeys, type Key } from '../time/animated.ts';
 import { smoothKeys } from '../time/key-cleaning.ts';
 import { type FrameRange, isWithin } from '../time/ranges.ts';
 import type { Reason } from '../track/quality.ts';
 import type { TrackRun } from '../track/run.ts';
 import type { Edit } from './edits.ts';
-import { followersOf, isSure, PLACES, placedPathsOf, placesOf, shapeAt, standingAlone, sureWay } from './follow.ts';
+import { closedShapes, followersOf, isSure, PLACES, placedOn, placedPathsOf, placesOf, standingAlone, sureWay, wayAt } from './follow.ts';
+import { findPart } from './parts.ts';
 import type { Placed, ShotDocument, Track } from './schema.ts';
 
 /** The keys that were set by hand, rising. */
@@ -16,9 +17,8 @@ export const anchorsOf = (track: Track): Key<Placed>[] => placesOf(track).filter
 
 /** The outlines, in plate pixels, of what a track must not look at on a frame. */
 function ignoredOn(document: ShotDocument, { ignore }: Track, frame: number): Float64Array[] {
-  const part = ignore ? document.cast.flatMap((s) => s.parts).find((p) => p.id === ignore) : undefined;
-  if (!part) return [];
-  return placedPathsOf(document, part).flatMap((path) => (path.closed ? [flatten(shapeAt(path, frame), 1, 1)] : []));
+  const part = findPart(document, ignore);
+  return part ? closedShapes(placedPathsOf(document, part), frame).map((shape) => flatten(shape, 1, 1)) : [];
 }
 
 /** A run of the track over the frames of `range`; null where it has no place set by hand to start from. */
@@ -65,8 +65,8 @@ export function placesEdit(track: Track, found: readonly { frame: number; value:
 
 /** Edit that moves the middle of what is tracked to x, y on a frame, by hand; or, with `aside`, looks at what lies there instead. */
 export function anchorEdit(track: Track, frame: number, x: number, y: number, aside = false): Edit {
-  const before = placesOf(track).find((k) => k.frame === frame)?.value;
-  const at = before?.at ?? valueAt(sureWay(track), frame, mixAt);
+  const before = placedOn(track, frame);
+  const at = before?.at ?? wayAt(sureWay(track), frame);
   const value: Placed = aside
     ? { at: roundedAt(at), quality: 1, anchor: true, aside: [x - at[0], y - at[1]] }
     : { at: roundedAt([x, y, ...at.slice(2)]), quality: 1, anchor: true, ...(before?.aside ? { aside: before.aside } : {}) };
@@ -100,10 +100,10 @@ export function joinEdit(track: Track, other: Track): Edit | null {
     if (has.has(frame)) return [];
     // Where the two are nearest in time to this frame, the other's motion is taken from there on.
     const from = meets([...has], frame);
-    const back = inverseOf(motionOf(valueAt(sureWay(other), from, mixAt), other.pivot));
+    const back = inverseOf(motionOf(wayAt(sureWay(other), from), other.pivot));
     if (!back) return [];
     const since = composed(motionOf(value.at, other.pivot), back);
-    const at = valueAt(sureWay(track), from, mixAt);
+    const at = wayAt(sureWay(track), from);
     return [place(frame, { at: atOf(composed(since, motionOf(at, track.pivot)), track.pivot, track.model), quality: value.quality })];
   });
   return set.length > 0 ? { kind: 'keys', id: track.id, setting: 'motion', set, clear: [] } : null;
@@ -149,6 +149,11 @@ export function gapsOf({ motion }: Pick<Track, 'motion'>): Gap[] {
     gap.reason = [...gap.said].reduce((a, b) => (b[1] > a[1] ? b : a))[0];
   }
   return gaps.map(({ first, last, reason }) => ({ first, last, reason }));
+}
+
+/** Frames on which a track has a place, and on how many of them it is not trusted. */
+export function tally(track: Track): { frames: number; lost: number } {
+  return { frames: placesOf(track).length, lost: gapsOf(track).reduce((n, g) => n + g.last - g.first + 1, 0) };
 }
 
 /** Edits that take a track away; what follows it keeps its motion as keys. */

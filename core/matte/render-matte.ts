@@ -1,11 +1,11 @@
 /** renderMatte: what the matte of a subject is on a frame, at any size. */
 import { STEADY_FRAMES } from '../document/approval.ts';
 import type { FencePart } from '../document/fence.ts';
-import { type PlacedSpline, placedSpline, shapeAt } from '../document/follow.ts';
+import { closedShapes, type PlacedSpline, placedSpline } from '../document/follow.ts';
 import { livesOn, pathsOf } from '../document/parts.ts';
 import type { ImportedPart, Part, PeelPart, ShotDocument, Subject } from '../document/schema.ts';
 import { type Box, type Gray, newGray, type Region, type Size } from '../image/picture.ts';
-import { flatten, isFeathered, type Shape } from '../path/path.ts';
+import { flatten, isFeathered } from '../path/path.ts';
 import { startsSomewhere } from '../peel/inputs.ts';
 import { choiceAt, numberAt } from '../time/animated.ts';
 import { combineInto, type Drawn, invertInPlace, placeInto } from './combine.ts';
@@ -35,23 +35,13 @@ export const NO_IMPORTS: MatteSources = {
  * curves mask nothing.
  */
 function renderSpline(part: PlacedSpline, time: number, { scaleX, scaleY, size, subject }: Scene): Drawn {
-  const shapes = closedShapes(part, time);
+  const shapes = closedShapes(part.paths, time);
   const feathered = shapes.some(isFeathered);
   const outlines = shapes.map((shape) => flatten(shape, scaleX, scaleY, feathered ? featherFlatness(shape, scaleX, scaleY) : undefined));
   const box = boxOf(outlines, size, feathered ? featherReach(shapes, scaleX, scaleY) : 0);
   moveInto(box, outlines);
   const drawn = feathered ? lendFeathered(outlines, shapes, scaleX, scaleY, box, choiceAt(subject.edge.falloff, time)) : lendFilled(outlines, box);
   return { box, ...drawn, outside: 0 };
-}
-
-function closedShapes(part: PlacedSpline, time: number): Shape[] {
-  const shapes: Shape[] = [];
-  for (const path of part.paths) {
-    if (!path.closed) continue;
-    const shape = shapeAt(path, time);
-    if (shape.length > 1) shapes.push(shape);
-  }
-  return shapes;
 }
 
 /** Makes places those of the box, in place: only it is drawn, and everything outside it is nothing. */
@@ -75,7 +65,7 @@ export async function renderFence(part: FencePart, frame: number, sources: Matte
     if (width === 0) return null;
     for (let i = 0; i < inside.length; i++) if (data[i] >= 0.5) inside[i] = 1;
   } else {
-    const outlines = closedShapes(part, frame).map((shape) => flatten(shape, size.width / plate.width, size.height / plate.height));
+    const outlines = closedShapes(part.paths, frame).map((shape) => flatten(shape, size.width / plate.width, size.height / plate.height));
     if (outlines.length === 0) return null;
     const box = boxOf(outlines, size, 0);
     moveInto(box, outlines);

@@ -15,6 +15,19 @@ const [SEEN, RESIDUAL, COUNTED] = [6, 7, 8];
 /** Floats for the cells' weights, a motion, a step's sums (ten, and fifty-five pairs, of four lanes), six doubles, and scratch. */
 const [CELL_FLOATS, MOTION_FLOATS, RIGHT_FLOATS, NORMAL_FLOATS, LIGHT_FLOATS, SCRATCH_FLOATS] = [64, 12, 40, 220, 12, 352];
 
+/** Where things lie for so many samples, in bytes; the planes come first, then a byte of each sample's cell. */
+function placesFor(count: number) {
+  const cell = 36 * count;
+  // From here on floats, at the next multiple of sixteen.
+  const cells = (cell + count + 15) & ~15;
+  const motion = cells + 4 * CELL_FLOATS;
+  const right = motion + 4 * MOTION_FLOATS;
+  const normal = right + 4 * RIGHT_FLOATS;
+  const lights = normal + 4 * NORMAL_FLOATS;
+  const scratch = lights + 4 * LIGHT_FLOATS;
+  return { cell, cells, motion, right, normal, lights, scratch, image: scratch + 4 * SCRATCH_FLOATS };
+}
+
 /** One at a time: it holds what was lent last, and is good until the kernels are borrowed by others. */
 export class AlignBench {
   private pattern: Pattern | null = null;
@@ -28,33 +41,11 @@ export class AlignBench {
   /** Samples, made a multiple of four. */
   private count = 0;
 
-  /** Byte where a plane begins, and where what follows the planes does. */
+  /** Byte where each thing begins that follows the planes. */
+  private at = placesFor(0);
+
+  /** Byte where a plane begins. */
   private plane = (index: number): number => 4 * index * this.count;
-  private get cell(): number {
-    return this.plane(9);
-  }
-  private get cells(): number {
-    // Bytes of cells, then floats: to the next multiple of sixteen.
-    return (this.cell + this.count + 15) & ~15;
-  }
-  private get motion(): number {
-    return this.cells + 4 * CELL_FLOATS;
-  }
-  private get right(): number {
-    return this.motion + 4 * MOTION_FLOATS;
-  }
-  private get normal(): number {
-    return this.right + 4 * RIGHT_FLOATS;
-  }
-  private get lights(): number {
-    return this.normal + 4 * NORMAL_FLOATS;
-  }
-  private get scratch(): number {
-    return this.lights + 4 * LIGHT_FLOATS;
-  }
-  private get image(): number {
-    return this.scratch + 4 * SCRATCH_FLOATS;
-  }
 
   take(pattern: Pattern, levels: Levels, level: number): void {
     if (this.stamp === timesBorrowed() && pattern === this.pattern && levels === this.levels && level === this.level) return;
@@ -65,6 +56,7 @@ export class AlignBench {
     this.window = { left: 0, top: 0, right: 0, bottom: 0 };
     if (!lent) {
       this.count = (pattern.u.length + 3) & ~3;
+      this.at = placesFor(this.count);
       this.stamp = -1;
     }
   }
@@ -79,8 +71,8 @@ export class AlignBench {
       this.floats.fill(i < 2 ? Number.NaN : 0, at + n, at + this.count);
     }
     const bytes = new Uint8Array(this.floats.buffer);
-    bytes.set(pattern.cell, this.cell);
-    bytes.fill(0, this.cell + n, this.cell + this.count);
+    bytes.set(pattern.cell, this.at.cell);
+    bytes.fill(0, this.at.cell + n, this.at.cell + this.count);
   }
 
   /** Sees to it that the pixels of `wanted` are lent, and the pattern is. */
@@ -97,14 +89,14 @@ export class AlignBench {
       bottom: Math.min(picture.height, wanted.bottom + round),
     };
     const [w, h] = [next.right - next.left, next.bottom - next.top];
-    const { kernels, floats } = borrowKernels(this.image / 4 + w * h + 4);
+    const { kernels, floats } = borrowKernels(this.at.image / 4 + w * h + 4);
     if (floats.buffer !== this.floats.buffer) this.doubles = new Float64Array(floats.buffer);
     this.kernels = kernels;
     this.floats = floats;
     if (!there) this.lendPattern();
     this.stamp = timesBorrowed();
     this.window = next;
-    copyPiece(picture, next, floats, this.image / 4);
+    copyPiece(picture, next, floats, this.at.image / 4);
   }
 
   /** Looks at the picture where `place` puts the samples; gives how many lie in it. */
@@ -118,7 +110,7 @@ export class AlignBench {
     this.lend(wanted);
     const { window } = this;
     const { floats } = this;
-    const m = this.motion / 4;
+    const m = this.at.motion / 4;
     // Told from the window's corner, so that floats are fine enough.
     for (let column = 0; column < 3; column++) {
       floats[m + column] = place[column] * scale - (offX + window.left) * place[6 + column];
@@ -129,8 +121,8 @@ export class AlignBench {
       this.plane(0),
       this.plane(1),
       this.count,
-      this.motion,
-      this.image,
+      this.at.motion,
+      this.at.image,
       window.right - window.left,
       -window.left,
       -window.top,
@@ -143,8 +135,8 @@ export class AlignBench {
   /** Gain and offset that bring the pattern nearest to what is seen, by the weights that count or the samples' own. */
   light(counted: boolean): { gain: number; offset: number; score: number } {
     const value = (this.pattern as Pattern).value[0];
-    (this.kernels as Kernels).trackLight(this.plane(SEEN), this.plane(3), this.plane(counted ? COUNTED : 2), this.count, value, this.lights);
-    const at = this.lights / 8;
+    (this.kernels as Kernels).trackLight(this.plane(SEEN), this.plane(3), this.plane(counted ? COUNTED : 2), this.count, value, this.at.lights);
+    const at = this.at.lights / 8;
     const [sw, st, si, stt, sti, sii] = this.doubles.subarray(at, at + 6);
     if (!(sw > 0)) return { gain: 1, offset: 0, score: 0 };
     const vt = stt / sw - (st / sw) ** 2;
@@ -163,10 +155,10 @@ export class AlignBench {
 
   /** Makes the weights that count, see the kernel; all cells alike where none are given. Gives how many agree. */
   weigh(reach: number, cells: Float32Array | null): number {
-    const at = this.cells / 4;
+    const at = this.at.cells / 4;
     if (cells) this.floats.set(cells, at);
     else this.floats.fill(1, at, at + CELL_FLOATS);
-    return (this.kernels as Kernels).trackWeights(this.plane(RESIDUAL), this.plane(2), this.cell, this.cells, this.count, reach, this.plane(COUNTED));
+    return (this.kernels as Kernels).trackWeights(this.plane(RESIDUAL), this.plane(2), this.at.cell, this.at.cells, this.count, reach, this.plane(COUNTED));
   }
 
   /** The sums of a step, see the kernel, and of the weights; with `whole` all samples count by their own, and products are known. */
@@ -184,16 +176,16 @@ export class AlignBench {
       this.plane(RESIDUAL),
       this.count,
       parameters,
-      this.right,
-      known ? 0 : this.normal,
-      this.scratch,
+      this.at.right,
+      known ? 0 : this.at.normal,
+      this.at.scratch,
     );
     const { floats } = this;
     const four = (at: number) => floats[at] + floats[at + 1] + floats[at + 2] + floats[at + 3];
-    for (let i = 0; i < size; i++) right[i] = four(this.right / 4 + 4 * i);
+    for (let i = 0; i < size; i++) right[i] = four(this.at.right / 4 + 4 * i);
     if (known) normal.set(known);
     else {
-      let at = this.normal / 4;
+      let at = this.at.normal / 4;
       for (let i = 0; i < size; i++) for (let j = 0; j <= i; j++, at += 4) normal[i * size + j] = four(at);
       if (whole) pattern.products.set(parameters, normal.slice(0, size * size));
     }

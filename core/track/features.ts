@@ -3,10 +3,10 @@
  * Tomasi 1994), each with the patch round it turned to the side where it is lighter (Rosin 1999), and the move, turn and scale on which
  * most pairs agree (Fischler and Bolles 1981).
  */
-import { gaussianBlur } from '../image/gaussian.ts';
 import type { Gray, Region } from '../image/picture.ts';
 import { applyTo, type Homography } from '../math/homography.ts';
 import { randomFrom } from '../math/random.ts';
+import { cornersIn } from './corners.ts';
 
 export interface Feature {
   /** Pixels of the picture, its first pixel's outer corner at 0. */
@@ -42,20 +42,7 @@ export function featuresOf(picture: Gray, piece: Region, count: number, inside: 
   const bottom = Math.min(picture.height - BORDER, Math.ceil(piece.bottom));
   const [w, h] = [right - left, bottom - top];
   if (w < 3 || h < 3) return [];
-  const { data, width } = picture;
-  const [xx, xy, yy] = [new Float32Array(w * h), new Float32Array(w * h), new Float32Array(w * h)];
-  for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++) {
-      const p = (top + y) * width + left + x;
-      const gx = (data[p + 1] - data[p - 1]) / 2;
-      const gy = (data[p + width] - data[p - width]) / 2;
-      const i = y * w + x;
-      xx[i] = gx * gx;
-      xy[i] = gx * gy;
-      yy[i] = gy * gy;
-    }
-  for (const sum of [xx, xy, yy]) gaussianBlur(sum, w, h, 1, 2, 2);
-  const worth = xx.map((a, i) => (a + yy[i]) / 2 - Math.sqrt(((a - yy[i]) / 2) ** 2 + xy[i] * xy[i]));
+  const worth = cornersIn(picture, { left, top, right, bottom }, 2);
   const peaks: number[] = [];
   for (let y = 1; y < h - 1; y++)
     for (let x = 1; x < w - 1; x++) {

@@ -2,6 +2,7 @@
 import { gaussianBlur } from '../image/gaussian.ts';
 import type { Gray, Size } from '../image/picture.ts';
 import { fillPolylines } from '../path/fill.ts';
+import { cornersIn } from './corners.ts';
 import { PATTERN } from './settings.ts';
 
 /** Of the best place: what is worse than this share of it holds too little. */
@@ -20,26 +21,16 @@ export function suggestedPoints({ width, height, data }: Gray, plate: Size, outl
   ).data;
   const smooth = Float32Array.from(data);
   gaussianBlur(smooth, width, height, 1, 1, 1);
-  const [xx, xy, yy] = [new Float32Array(width * height), new Float32Array(width * height), new Float32Array(width * height)];
-  for (let y = 1; y < height - 1; y++)
-    for (let x = 1; x < width - 1; x++) {
-      const i = y * width + x;
-      const gx = (smooth[i + 1] - smooth[i - 1]) / 2;
-      const gy = (smooth[i + width] - smooth[i - width]) / 2;
-      xx[i] = gx * gx;
-      xy[i] = gx * gy;
-      yy[i] = gy * gy;
-    }
-  const reach = (PATTERN * sx) / 2;
-  for (const sum of [xx, xy, yy]) gaussianBlur(sum, width, height, 1, reach, reach);
   const border = Math.ceil(PATTERN * sx);
+  const piece = { left: 1, top: 1, right: width - 1, bottom: height - 1 };
+  const corners = cornersIn({ width, height, data: smooth }, piece, (PATTERN * sx) / 2);
   const worth = new Float32Array(width * height);
   const found: number[] = [];
   for (let y = border; y < height - border; y++)
     for (let x = border; x < width - border; x++) {
       const i = y * width + x;
       if (inside[i] < 0.5) continue;
-      worth[i] = (xx[i] + yy[i]) / 2 - Math.sqrt(((xx[i] - yy[i]) / 2) ** 2 + xy[i] ** 2);
+      worth[i] = corners[(y - 1) * (width - 2) + x - 1];
       found.push(i);
     }
   found.sort((a, b) => worth[b] - worth[a]);

@@ -5,6 +5,24 @@ function at(p: usize, i: i32): v128 {
   return v128.load(p + ((i as usize) << 2));
 }
 
+/** Between the four pixels from each of four on, the first of which lie `p` floats after `image`; rows are `row` bytes. */
+@inline
+function bilinear(image: usize, row: usize, p: v128, sx: v128, sy: v128): v128 {
+  const q0 = image + ((i32x4.extract_lane(p, 0) as usize) << 2);
+  const q1 = image + ((i32x4.extract_lane(p, 1) as usize) << 2);
+  const q2 = image + ((i32x4.extract_lane(p, 2) as usize) << 2);
+  const q3 = image + ((i32x4.extract_lane(p, 3) as usize) << 2);
+  const u01 = v128.load64_lane(q1, v128.load64_zero(q0), 1);
+  const u23 = v128.load64_lane(q3, v128.load64_zero(q2), 1);
+  const l01 = v128.load64_lane(q1 + row, v128.load64_zero(q0 + row), 1);
+  const l23 = v128.load64_lane(q3 + row, v128.load64_zero(q2 + row), 1);
+  const upperLeft = v128.shuffle<f32>(u01, u23, 0, 2, 4, 6);
+  const lowerLeft = v128.shuffle<f32>(l01, l23, 0, 2, 4, 6);
+  const upper = f32x4.add(upperLeft, f32x4.mul(f32x4.sub(v128.shuffle<f32>(u01, u23, 1, 3, 5, 7), upperLeft), sx));
+  const lower = f32x4.add(lowerLeft, f32x4.mul(f32x4.sub(v128.shuffle<f32>(l01, l23, 1, 3, 5, 7), lowerLeft), sx));
+  return f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), sy));
+}
+
 /**
  * Values of a picture where a motion puts `count` samples (a multiple of four) at `u`, `v`: bilinear, NaN outside, to `seen`. `motion`
  * holds nine floats that take (u, v, 1) to places in pixels from the centre of the first one at `image`, whose rows are `stride` floats.
@@ -46,22 +64,7 @@ export function trackLook(u: usize, v: usize, count: i32, motion: usize, image: 
     const fy = f32x4.floor(y);
     // Lanes outside look at the first pixel.
     const p = v128.and(i32x4.add(i32x4.mul(i32x4.trunc_sat_f32x4_s(fy), strides), i32x4.trunc_sat_f32x4_s(fx)), there);
-    const q0 = image + ((i32x4.extract_lane(p, 0) as usize) << 2);
-    const q1 = image + ((i32x4.extract_lane(p, 1) as usize) << 2);
-    const q2 = image + ((i32x4.extract_lane(p, 2) as usize) << 2);
-    const q3 = image + ((i32x4.extract_lane(p, 3) as usize) << 2);
-    const u01 = v128.load64_lane(q1, v128.load64_zero(q0), 1);
-    const u23 = v128.load64_lane(q3, v128.load64_zero(q2), 1);
-    const l01 = v128.load64_lane(q1 + row, v128.load64_zero(q0 + row), 1);
-    const l23 = v128.load64_lane(q3 + row, v128.load64_zero(q2 + row), 1);
-    const upperLeft = v128.shuffle<f32>(u01, u23, 0, 2, 4, 6);
-    const upperRight = v128.shuffle<f32>(u01, u23, 1, 3, 5, 7);
-    const lowerLeft = v128.shuffle<f32>(l01, l23, 0, 2, 4, 6);
-    const lowerRight = v128.shuffle<f32>(l01, l23, 1, 3, 5, 7);
-    const sx = f32x4.sub(x, fx);
-    const upper = f32x4.add(upperLeft, f32x4.mul(f32x4.sub(upperRight, upperLeft), sx));
-    const lower = f32x4.add(lowerLeft, f32x4.mul(f32x4.sub(lowerRight, lowerLeft), sx));
-    const value = f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), f32x4.sub(y, fy)));
+    const value = bilinear(image, row, p, f32x4.sub(x, fx), f32x4.sub(y, fy));
     v128.store(to, v128.bitselect(value, nothing, there));
   }
   return inside;
@@ -243,20 +246,7 @@ function within(image: usize, strides: v128, row: usize, x: v128, y: v128, right
   const x0 = f32x4.min(f32x4.floor(cx), right);
   const y0 = f32x4.min(f32x4.floor(cy), bottom);
   const p = i32x4.add(i32x4.mul(i32x4.trunc_sat_f32x4_s(y0), strides), i32x4.trunc_sat_f32x4_s(x0));
-  const q0 = image + ((i32x4.extract_lane(p, 0) as usize) << 2);
-  const q1 = image + ((i32x4.extract_lane(p, 1) as usize) << 2);
-  const q2 = image + ((i32x4.extract_lane(p, 2) as usize) << 2);
-  const q3 = image + ((i32x4.extract_lane(p, 3) as usize) << 2);
-  const u01 = v128.load64_lane(q1, v128.load64_zero(q0), 1);
-  const u23 = v128.load64_lane(q3, v128.load64_zero(q2), 1);
-  const l01 = v128.load64_lane(q1 + row, v128.load64_zero(q0 + row), 1);
-  const l23 = v128.load64_lane(q3 + row, v128.load64_zero(q2 + row), 1);
-  const sx = f32x4.sub(cx, x0);
-  const upperLeft = v128.shuffle<f32>(u01, u23, 0, 2, 4, 6);
-  const lowerLeft = v128.shuffle<f32>(l01, l23, 0, 2, 4, 6);
-  const upper = f32x4.add(upperLeft, f32x4.mul(f32x4.sub(v128.shuffle<f32>(u01, u23, 1, 3, 5, 7), upperLeft), sx));
-  const lower = f32x4.add(lowerLeft, f32x4.mul(f32x4.sub(v128.shuffle<f32>(l01, l23, 1, 3, 5, 7), lowerLeft), sx));
-  return f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), f32x4.sub(cy, y0)));
+  return bilinear(image, row, p, f32x4.sub(cx, x0), f32x4.sub(cy, y0));
 }
 
 /**

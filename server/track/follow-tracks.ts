@@ -1,5 +1,5 @@
 /** Running tracks through the stored frames of a plate: the work of a job. */
-import type { Size } from '../../core/image/picture.ts';
+import type { Gray, Size } from '../../core/image/picture.ts';
 import { NewestPromises } from '../../core/math/newest.ts';
 import { type RunFrame, runTracks, type TrackRun } from '../../core/track/run.ts';
 import { Problem } from '../problem.ts';
@@ -9,7 +9,15 @@ export interface TrackTask {
   storeDir: string;
   look: 'full' | 'proxy';
   plate: Size;
+  /** The id of the track of each run. */
+  ids: string[];
   runs: TrackRun[];
+}
+
+/** What was found, of which tracks. */
+export interface TracksFound {
+  ids: string[];
+  told: RunFrame[];
 }
 
 interface TrackControl {
@@ -22,16 +30,16 @@ interface TrackControl {
 const KEPT = 3;
 
 /** All that was found. Throws a Problem with code "stopped" where the signal asked it to stop. */
-export async function followTracks({ storeDir, look, plate, runs }: TrackTask, { onProgress, signal }: TrackControl): Promise<RunFrame[]> {
-  const kept = new NewestPromises<Awaited<ReturnType<typeof storedLuma>>>(KEPT);
+export async function followTracks({ storeDir, look, plate, ids, runs }: TrackTask, { onProgress, signal }: TrackControl): Promise<TracksFound> {
+  const kept = new NewestPromises<Gray>(KEPT);
   const luma = async (frame: number) => {
     if (signal?.aborted) throw new Problem('stopped', 'Stopped.', 409);
-    return kept.get(String(frame), () => storedLuma(storeDir, frame, look));
+    return kept.get(frame, () => storedLuma(storeDir, frame, look));
   };
   const told: RunFrame[] = [];
   for await (const frame of runTracks(luma, plate, runs, look === 'proxy')) {
     told.push(frame);
     onProgress(told.length);
   }
-  return told;
+  return { ids, told };
 }

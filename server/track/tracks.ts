@@ -11,7 +11,7 @@ import { Job } from '../db/models.ts';
 import type { JobKind, JobQueue } from '../jobs/queue.ts';
 import { Problem } from '../problem.ts';
 import type { Shots } from '../shots.ts';
-import type { TrackTask } from './follow-tracks.ts';
+import type { TracksFound, TrackTask } from './follow-tracks.ts';
 
 const askedSchema = z
   .strictObject({ tracks: z.array(idSchema).min(1).max(2000), first: frameSchema, last: frameSchema })
@@ -75,29 +75,25 @@ export class Tracks {
   }
 }
 
-export const trackJob = (shots: Shots, changes: Changes, tracks: Tracks): JobKind => {
-  /** Which track each run of a job is of, from when it began. */
-  const ids = new Map<string, string[]>();
-  return {
-    async prepare(job): Promise<TrackTask> {
-      const payload = JSON.parse(job.payload) as TrackPayload;
-      const { plate } = await shots.shot(job.shotId);
-      const { document } = await changes.load(job.shotId);
-      const runs = runsOf(document, payload);
-      if (runs.length === 0) throw new Problem('no-track', 'That track is no longer in the shot, or has no place to start from.', 404);
-      ids.set(
-        job.id,
-        runs.map((r) => r.track.id),
-      );
-      const { width, height } = document.plate;
-      return { storeDir: shots.frameStore(plate.id), look: runs[0].track.look, plate: { width, height }, runs: runs.map((r) => r.run) };
-    },
-    async finish(job, result) {
-      await tracks.keep(job.shotId, job.id, ids.get(job.id) ?? [], result as RunFrame[]);
-      ids.delete(job.id);
-    },
-    async abandon(job) {
-      ids.delete(job.id);
-    },
-  };
-};
+export const trackJob = (shots: Shots, changes: Changes, tracks: Tracks): JobKind => ({
+  async prepare(job): Promise<TrackTask> {
+    const payload = JSON.parse(job.payload) as TrackPayload;
+    const { plate } = await shots.shot(job.shotId);
+    const { document } = await changes.load(job.shotId);
+    const runs = runsOf(document, payload);
+    if (runs.length === 0) throw new Problem('no-track', 'That track is no longer in the shot, or has no place to start from.', 404);
+    const { width, height } = document.plate;
+    return {
+      storeDir: shots.frameStore(plate.id),
+      look: runs[0].track.look,
+      plate: { width, height },
+      ids: runs.map((r) => r.track.id),
+      runs: runs.map((r) => r.run),
+    };
+  },
+  async finish(job, result) {
+    const { ids, told } = result as TracksFound;
+    await tracks.keep(job.shotId, job.id, ids, told);
+  },
+  async abandon() {},
+});
