@@ -3,7 +3,7 @@ import { copyFile, mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Edit } from '../core/document/edits.ts';
-import { newPath, newPeel, newSpline, newSubject } from '../core/document/records.ts';
+import { newPath, newPeel, newSpline, newStroke, newSubject } from '../core/document/records.ts';
 import { newLaneEffect } from '../core/effects/lane-effect.ts';
 import type { Shape } from '../core/path/path.ts';
 import { strokesFromFile } from '../core/peel/strokes-file.ts';
@@ -62,13 +62,7 @@ function lanternExample(): Edit[] {
 
 /** The courier by strokes on one frame, to be carried. */
 function courierExample(): Edit[] {
-  const strokes = strokesFromFile(courier).strokes.map((s, i) => ({
-    ...s,
-    id: `courier-stroke-${i}`,
-    type: 'stroke' as const,
-    enabled: true,
-    points: [...s.points],
-  }));
+  const strokes = strokesFromFile(courier).strokes.map((s, i) => newStroke(`courier-stroke-${i}`, s.frame, s.kind, [...s.points], s.radius));
   const subject = { ...newSubject('courier', 'Courier'), parts: [newPeel('courier-peel', 'Trike and rider', strokes)] };
   return [{ kind: 'insert', parent: 'cast', index: 0, record: subject }];
 }

@@ -22,6 +22,8 @@ export class Page {
   steps: string[] = [];
   /** Tracks that were asked to run again. */
   again: [string, number][] = [];
+  /** Frames on which something carried is seen. */
+  carriedFrames: number[] = [];
   selected: string | null = null;
   path: string | null = null;
   points: Points = NO_POINTS;
@@ -78,6 +80,7 @@ export class Page {
       perPixel: 1,
       newId: () => `id${this.counter++}`,
       crosshair: this.cross,
+      carried: (_part, frame) => page.carriedFrames.includes(frame),
       trackAgain: (id, frame) => page.again.push([id, frame]),
       moveCrosshair: (x, y) => {
         this.cross = { x, y };

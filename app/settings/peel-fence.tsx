@@ -4,7 +4,8 @@ import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { canFence } from '~/core/document/fence.ts';
-import type { PeelPart, ShotDocument, Stroke } from '~/core/document/schema.ts';
+import { newStroke } from '~/core/document/records.ts';
+import type { PeelPart, ShotDocument } from '~/core/document/schema.ts';
 import { areaOf } from '~/core/trace/outlines.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
@@ -72,9 +73,7 @@ export function OutlineFrom({ part }: { part: PeelPart }) {
     try {
       const outlines = await pictures.render.outlines(subject, from, frame, LEAST_AREA, MARGIN);
       const loops = outlines.filter((o) => areaOf(o) > 0).map(thinned);
-      const strokes = loops
-        .filter((points) => points.length >= 6)
-        .map((points): Stroke => ({ id: crypto.randomUUID(), type: 'stroke', frame, kind: 'loop', radius: 1, points, enabled: true }));
+      const strokes = loops.filter((points) => points.length >= 6).map((points) => newStroke(crypto.randomUUID(), frame, 'loop', points));
       if (strokes.length === 0) return void toast(`${label} masks nothing on this frame.`);
       const edits = strokes.map((record, i) => ({ kind: 'insert' as const, parent: part.id, index: i, record }));
       if (store.getState().commit('Outline as loop', edits)) view.getState().set({ painted: { part: part.id, frame } });

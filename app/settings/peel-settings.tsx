@@ -12,7 +12,8 @@ import {
   Trash2,
 } from 'lucide-react';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
-import { anchorsOf, startingHeld } from '~/core/peel/inputs.ts';
+import { anchorsOf, mendsOf, startingHeld } from '~/core/peel/inputs.ts';
+import { startsFrom } from '~/core/peel/strokes.ts';
 import { withRange } from '~/core/time/ranges.ts';
 import { type CarryWay, carryRange } from '../state/carry-range.ts';
 import { carry, DOUBTFUL, useCarrying, useFound, useTask } from '../state/peel.ts';
@@ -49,7 +50,8 @@ export function PeelSettings({ part }: { part: PeelPart }) {
   const task = useTask(part);
   const anchors = anchorsOf(task);
   const approved = startingHeld(task).length;
-  const painted = anchors.length - approved;
+  const mended = mendsOf(task).length;
+  const painted = anchors.length - approved - mended;
   const strokes = part.strokes.filter((s) => s.id !== TO_COME);
   const doubtful = [...found.values()].filter((f) => f.doubt >= DOUBTFUL).length;
   const start = (way: CarryWay) => {
@@ -76,7 +78,11 @@ export function PeelSettings({ part }: { part: PeelPart }) {
         <p aria-live="polite" className="pt-1 text-quiet text-xs">
           {anchors.length === 0
             ? 'Nothing is kept yet: take the brush (Z) and paint on the subject.'
-            : `${found.size} of ${plate.frames} frames found from ${painted === 1 ? 'one painted frame' : `${painted} painted frames`}${approved > 0 ? ` and ${approved} approved` : ''}.`}
+            : `${found.size} of ${plate.frames} frames found from ${[
+                ...(painted > 0 || mended + approved === 0 ? [painted === 1 ? 'one painted frame' : `${painted} painted frames`] : []),
+                ...(mended > 0 ? [`${mended} mended`] : []),
+                ...(approved > 0 ? [`${approved} approved`] : []),
+              ].join(', ')}.`}
         </p>
         {range && (
           <p className="pt-1 text-quiet text-xs">
@@ -155,6 +161,7 @@ export function PeelSettings({ part }: { part: PeelPart }) {
           <h3 className="font-semibold text-xs">Strokes</h3>
           <OutlineFrom part={part} />
         </div>
+        <Basis part={part} />
         {strokes.length === 0 && <EmptyNote>None yet. Keep strokes on the subject, drop strokes on what is not it.</EmptyNote>}
         <ul onMouseLeave={() => view.getState().set({ pointedStroke: null })}>
           {strokes
@@ -165,6 +172,46 @@ export function PeelSettings({ part }: { part: PeelPart }) {
         </ul>
       </section>
     </>
+  );
+}
+
+/** Whether the strokes of this frame mend what was carried to it, or begin anew; and the other way. */
+function Basis({ part }: { part: PeelPart }) {
+  const store = useShotStore();
+  const { view } = useWorkbench();
+  const frame = useView((s) => s.frame);
+  const task = useTask(part);
+  const here = part.strokes.filter((s) => s.frame === frame && s.enabled && s.id !== TO_COME && s.kind !== 'soft');
+  const mends = mendsOf(task).includes(frame);
+  const starts = !mends && anchorsOf(task).includes(frame);
+  if (here.length === 0 || (!mends && !(starts && anchorsOf(task).length > 1))) return null;
+  const set = (label: string, value: boolean) => {
+    const edits = part.strokes.filter((s) => s.frame === frame).map(({ id }) => ({ kind: 'assign' as const, id, values: { mends: value } }));
+    if (store.getState().commit(label, edits)) view.getState().set({ painted: { part: part.id, frame } });
+  };
+  return (
+    <div className="flex items-center gap-2 px-3 pb-1 text-xs">
+      <span className="min-w-0 flex-1 text-quiet">{mends ? 'On this frame they mend what is carried here.' : 'On this frame they begin anew.'}</span>
+      {mends ? (
+        <Button
+          className="!h-6 shrink-0 text-xs"
+          disabled={part.locked || !here.some(startsFrom)}
+          title="The subject is found on this frame from its own strokes alone"
+          onClick={() => set('Begin anew', false)}
+        >
+          Begin anew
+        </Button>
+      ) : (
+        <Button
+          className="!h-6 shrink-0 text-xs"
+          disabled={part.locked}
+          title="The strokes of this frame mend what is carried to it from the others"
+          onClick={() => set('Mend what is carried', true)}
+        >
+          Mend instead
+        </Button>
+      )}
+    </div>
   );
 }
 

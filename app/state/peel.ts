@@ -48,6 +48,9 @@ export const useTask = (part: PeelPart): PeelTask => useShot((s) => peelTask(s.h
 /** Frames of a part that are found with its strokes as they are. */
 export const useFound = (partId: string): Found => usePeelStore((s) => s.found[partId] ?? NOTHING);
 
+/** Whether a frame of a part is found. */
+export const isFound = (partId: string, frame: number): boolean => usePeelStore.getState().found[partId]?.has(frame) ?? false;
+
 /** Where the edge of a found frame is in doubt, if it is much in doubt: x, y in plate pixels. */
 export function doubtfulPlaces(partId: string, frame: number, { width, height }: { width: number; height: number }): number[] {
   const found = usePeelStore.getState().found[partId]?.get(frame);

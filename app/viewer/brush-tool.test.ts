@@ -53,6 +53,27 @@ describe('the brush', () => {
     expect(page.view.getState().painted).toEqual({ part: peel().id, frame: 10 });
   });
 
+  it('mends a frame to which something was carried, and goes on with a frame as it was begun', () => {
+    const dot = () => stroke([[100, 100]]);
+    dot();
+    page.carriedFrames = [10, 20];
+    dot();
+    page.view.setState({ frame: 20 });
+    dot();
+    // What was carried there is found anew now, and not there yet.
+    page.carriedFrames = [];
+    dot();
+    page.view.setState({ frame: 30 });
+    dot();
+    expect(peel().strokes.map((s) => [s.frame, s.mends])).toEqual([
+      [10, false],
+      [10, false],
+      [20, true],
+      [20, true],
+      [30, false],
+    ]);
+  });
+
   it('paints straight with Shift, and nothing beside the picture', () => {
     stroke(
       [

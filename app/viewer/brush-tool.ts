@@ -1,9 +1,9 @@
 /** The brush of Peel: strokes that say what belongs to the subject and what does not. */
 import type { Edit } from '~/core/document/edits.ts';
 import { partWith } from '~/core/document/parts.ts';
-import { newPeel, newSubject } from '~/core/document/records.ts';
+import { newPeel, newStroke, newSubject } from '~/core/document/records.ts';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
-import { withoutErased } from '~/core/peel/strokes.ts';
+import { startsFrom, withoutErased } from '~/core/peel/strokes.ts';
 import { areaOf } from '~/core/trace/outlines.ts';
 import type { BrushKind, Painting } from '../state/view-store.ts';
 import { TO_COME } from './stroke-to-come.ts';
@@ -29,6 +29,17 @@ export function currentPeel({ shot, subject }: Pick<ToolContext, 'shot' | 'subje
   const selected = subject ? partWith(subject, shot.selected) : undefined;
   if (selected?.type === 'peel') return selected;
   return subject?.parts.find((p) => p.type === 'peel');
+}
+
+/**
+ * Whether a stroke on the frame that is seen mends what was carried there. A frame that was begun with strokes of its own, or with
+ * mending, goes on so.
+ */
+function mendsHere(c: ToolContext): boolean {
+  const peel = currentPeel(c);
+  const here = peel?.strokes.filter((s) => s.frame === c.view.frame && s.enabled && s.id !== TO_COME) ?? [];
+  if (!peel || here.some((s) => !s.mends && startsFrom(s))) return false;
+  return here.some((s) => s.mends) || c.carried(peel.id, c.view.frame);
 }
 
 /** Edits that put a stroke into the Peel that is worked on, with a part and a subject to hold it where there are none. */
@@ -86,7 +97,7 @@ export class BrushTool implements Tool {
     const own = p.alt ? other(kind) : kind;
     if (!ahead || own === 'erase' || own === 'loop' || currentPeel(c)?.locked) return;
     const show = () => {
-      const stroke: Stroke = { id: TO_COME, type: 'stroke', frame: c.view.frame, kind: own, radius, points: [p.x, p.y], enabled: true };
+      const stroke = newStroke(TO_COME, c.view.frame, own, [p.x, p.y], radius, mendsHere(c));
       if (this.rest) this.rest.shown = true;
       c.shot.setDraft(strokeEdits(c, stroke).edits);
     };
@@ -147,16 +158,7 @@ export class BrushTool implements Tool {
     if (!touches) return;
     const rounded = points.map((v) => Math.round(v * 100) / 100);
     const pressures = stroke.pressures?.map((v) => Math.round(v * 100) / 100);
-    const record: Stroke = {
-      id: c.newId(),
-      type: 'stroke',
-      frame: c.view.frame,
-      kind,
-      radius,
-      points: rounded,
-      enabled: true,
-      ...(pressures ? { pressures } : {}),
-    };
+    const record: Stroke = { ...newStroke(c.newId(), c.view.frame, kind, rounded, radius, mendsHere(c)), ...(pressures ? { pressures } : {}) };
     const { edits, partId } = strokeEdits(c, record);
     if (!c.shot.commit(KINDS[kind], edits)) return;
     c.shot.select(partId);

@@ -28,6 +28,8 @@ export interface ToolContext {
   /** Keyboard cross-hair in plate pixels, for drawing without a pointer. */
   crosshair: { x: number; y: number };
   moveCrosshair(x: number, y: number): void;
+  /** Whether something that was carried to a frame is seen of a Peel. */
+  carried(partId: string, frame: number): boolean;
   /** The place of a track on a frame was set by hand: runs it again, from the places set by hand round it. */
   trackAgain(trackId: string, frame: number): void;
 }

@@ -2,6 +2,7 @@
 import { Brush, Crosshair, Feather, Hand, Maximize, Pencil, PenTool, Shapes, SquareDashedMousePointer } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { isFound } from '../state/peel.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { trackAgain } from '../state/track.ts';
 import type { ToolId } from '../state/view-store.ts';
@@ -114,6 +115,7 @@ export function Viewer() {
       perPixel: 1 / (place?.scale ?? 1),
       newId: () => crypto.randomUUID(),
       crosshair,
+      carried: isFound,
       trackAgain: (id, at) => void trackAgain(shotStore, bench, id, at),
       moveCrosshair: (x, y) => {
         setByKeys(true);

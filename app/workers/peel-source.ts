@@ -8,8 +8,8 @@ import type { PeelPart } from '~/core/document/schema.ts';
 import { fromGray8, type Gray, newGray, resized, type Size } from '~/core/image/picture.ts';
 import { Newest, NewestPromises } from '~/core/math/newest.ts';
 import { type PreparedFrame, prepareFrame } from '~/core/peel/cut-frame.ts';
-import { cutPainted, type KnownCuts } from '~/core/peel/cut-painted.ts';
-import { anchorsOf, peelKeys, peelSettings } from '~/core/peel/inputs.ts';
+import { cutPainted, type KnownCuts, mendPainted } from '~/core/peel/cut-painted.ts';
+import { anchorsOf, inputsBefore, mendsOf, peelKeys, peelSettings } from '~/core/peel/inputs.ts';
 import { refined } from '~/core/peel/refine.ts';
 import { CUT_SETTINGS, seenAt } from '~/core/peel/settings.ts';
 import { finishedAlpha, softMask } from '~/core/peel/soft-edge.ts';
@@ -37,6 +37,8 @@ interface Telling {
 
 /** Milliseconds without another stroke after which an edge is finished. */
 const PAUSE = 40;
+
+const maskOf = (gray: Gray, size: Size): Uint8Array => Uint8Array.from(resized(gray, size).data, (v) => (v > 0.5 ? 1 : 0));
 
 export class PeelSource {
   private readonly url: string;
@@ -155,14 +157,30 @@ export class PeelSource {
     );
   }
 
-  /** The frame cut from its own strokes; null where all that is kept lies outside the picture. */
+  /**
+   * What the strokes of a frame mend. Where that was not carried with all as it is by now, what was seen there last takes its place
+   * until it is; null where nothing ever was.
+   */
+  private async carriedBefore(part: PeelTask, frame: number): Promise<{ key: string; gray: Gray } | null> {
+    for (const key of [peelKeys(inputsBefore(part, frame))(frame), this.lastFound.get(`${part.id}/${frame}`)]) {
+      const gray = key ? await this.fetch(key, frame) : null;
+      if (key && gray) return { key, gray };
+    }
+    return null;
+  }
+
+  /** The frame cut from its own strokes, or mended by them; null where all that is kept lies outside the picture. */
   private async cutHere(part: PeelTask, frame: number, plate: Size, fence: (size: Size) => Promise<Uint8Array | null>): Promise<Cut | null> {
     const frameOf = await this.prepare(frame, part.quality);
     const own = part.strokes.filter((s) => s.enabled && s.frame === frame);
     const settings = peelSettings(part).cut;
-    const of = JSON.stringify([frame, part.quality, settings, part.fencing]);
+    const base = mendsOf(part).includes(frame) ? await this.carriedBefore(part, frame) : null;
+    const of = JSON.stringify([frame, part.quality, settings, part.fencing, base?.key ?? null]);
     if (this.known.of !== of) this.known = { of, cuts: new Newest(STEPS) };
-    const cut = cutPainted(frameOf, own, plate, settings, await fence(frameOf.fine), this.known.cuts);
+    const inside = await fence(frameOf.fine);
+    const cut = base
+      ? mendPainted(frameOf, { mask: maskOf(base.gray, frameOf.fine), zone: null }, own, plate, settings, inside, this.known.cuts)
+      : cutPainted(frameOf, own, plate, settings, inside, this.known.cuts);
     if (!cut) {
       // What is only tried out needs no words.
       if (own.some((s) => s.id === TO_COME)) return null;

@@ -130,6 +130,7 @@ describe('approved frames', () => {
       radius: 4,
       points: [1, 2],
       enabled: true,
+      mends: false,
     });
     const document = example();
     document.cast[0].parts = [newPeel('peel', 'Crate', [stroke('a', 10, 'keep'), stroke('b', 40, 'keep'), { ...stroke('off', 12, 'drop'), enabled: false }])];

@@ -23,6 +23,7 @@ function example(): ShotDocument {
     radius: 4,
     points: [1, 2, 3, 4],
     enabled: true,
+    mends: false,
   });
   const peel = newPeel('peel', 'Crate', [stroke('kept', 'keep', 3), stroke('dropped', 'drop', 3)]);
   subject.parts.push(newSpline('part', 'Body', [path]), newSpline('part2', 'Arm'), peel);
@@ -38,9 +39,15 @@ const EDITS: Edit[] = [
   { kind: 'insert', parent: 'part', index: 1, record: newPath('new-path', 0, triangle(2), false) },
   { kind: 'insert', parent: 'lanes', index: 0, record: newLaneEffect('new-effect', 'inside', 'subject', 'monochrome') },
   { kind: 'insert', parent: 'subject', index: 1, record: newPeel('new-peel', 'New') },
-  { kind: 'insert', parent: 'peel', index: 1, record: { id: 'more', type: 'stroke', kind: 'drop', frame: 9, radius: 2, points: [5, 5], enabled: true } },
+  {
+    kind: 'insert',
+    parent: 'peel',
+    index: 1,
+    record: { id: 'more', type: 'stroke', kind: 'drop', frame: 9, radius: 2, points: [5, 5], enabled: true, mends: true },
+  },
   { kind: 'remove', id: 'kept' },
   { kind: 'assign', id: 'dropped', values: { enabled: false } },
+  { kind: 'assign', id: 'kept', values: { mends: true } },
   { kind: 'assign', id: 'peel', values: { look: 20, separatePieces: true } },
   { kind: 'remove', id: 'path' },
   { kind: 'remove', id: 'part' },
@@ -115,7 +122,12 @@ describe('edits', () => {
     ['a record in the wrong place', { kind: 'insert', parent: 'lanes', index: 0, record: newSubject('x', 'X') }, /cannot be put there/],
     [
       'a stroke in a spline',
-      { kind: 'insert', parent: 'part', index: 0, record: { id: 'x', type: 'stroke', kind: 'drop', frame: 0, radius: 2, points: [5, 5], enabled: true } },
+      {
+        kind: 'insert',
+        parent: 'part',
+        index: 0,
+        record: { id: 'x', type: 'stroke', kind: 'drop', frame: 0, radius: 2, points: [5, 5], enabled: true, mends: true },
+      },
       /cannot be put there/,
     ],
     ['a field that does not exist', { kind: 'assign', id: 'part', values: { weight: 'heavy' } }, /has no field "weight"/],

@@ -105,7 +105,7 @@ const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   imported: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'],
   peel: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour', 'fence', ...CONTROLS],
   path: ['closed', 'between'],
-  stroke: ['enabled', 'kind', 'frame', 'radius'],
+  stroke: ['enabled', 'kind', 'frame', 'radius', 'mends'],
   effect: ['enabled', 'lane', 'subject'],
   note: ['frame', 'text'],
   marker: ['name', 'range'],

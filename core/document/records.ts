@@ -119,6 +119,18 @@ export function newRegionTrack(start: TrackStart, outlines: Shape[], model: Moti
   return { ...newTrack(start, [middle(left, right), middle(top, bottom)]), kind: 'region', model, outlines };
 }
 
+/** A stroke of the brush, or a loop (whose radius tells nothing), on a frame. */
+export const newStroke = (id: string, frame: number, kind: Stroke['kind'], points: number[], radius = 1, mends = false): Stroke => ({
+  id,
+  type: 'stroke',
+  frame,
+  kind,
+  radius,
+  points,
+  enabled: true,
+  mends,
+});
+
 /** A copy of a record, and of all in it, under new ids. */
 export function copyOf<T extends { id: string }>(record: T, newId: () => string): T {
   const copy = { ...record, id: newId() } as T & {

@@ -107,6 +107,8 @@ export const strokeSchema = z.strictObject({
   enabled: z.boolean().default(true),
   /** Pressure of the pen at each point: the share of the radius there; full where nothing is said. */
   pressures: z.array(z.number().min(0).max(1)).max(10_000).optional(),
+  /** Whether it was painted onto what had been carried to its frame, which it mends. */
+  mends: z.boolean().default(false),
 });
 export type Stroke = z.infer<typeof strokeSchema>;
 

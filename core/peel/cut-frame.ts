@@ -130,14 +130,36 @@ const MIXED = 2;
 /** Surroundings count as far as this from the subject's edge. */
 const SURROUNDINGS = 120;
 
-/** How likely each cell of colour is the subject's, by a finished mask of the frame: what carrying goes by. */
-export function anchorTable({ fine }: PreparedFrame, mask: Uint8Array): Float32Array {
-  const { width, height } = fine;
+/** What a finished mask tells for sure: KEEP and DROP on both sides of its edge, but for mixed colours and what is far away. */
+function seedsOfMask(mask: Uint8Array, width: number, height: number): Uint8Array {
   const mixed = bandOf(mask, width, height, MIXED);
   const near = widened(mask, width, height, SURROUNDINGS);
   const known = new Uint8Array(mask.length);
   for (let i = 0; i < known.length; i++) known[i] = mixed[i] ? NOT_PAINTED : mask[i] ? KEEP : near[i] ? DROP : NOT_PAINTED;
+  return known;
+}
+
+/** How likely each cell of colour is the subject's, by a finished mask of the frame: what carrying goes by. */
+export function anchorTable({ fine }: PreparedFrame, mask: Uint8Array): Float32Array {
+  const known = seedsOfMask(mask, fine.width, fine.height);
   return tableOf(fine, known, paintedPixels(known), null);
+}
+
+/** The same by a mask and by what is painted on it, each as much as the other. */
+function mendTable({ fine }: PreparedFrame, mask: Uint8Array, seeds: Uint8Array, painted: Int32Array, cells: Uint16Array): Float32Array {
+  const known = seedsOfMask(mask, fine.width, fine.height);
+  for (const i of painted) known[i] = NOT_PAINTED;
+  const pixels = paintedPixels(known);
+  const mixtureOf = (value: number) => {
+    const [own, more] = [coloursOf(fine, seeds, painted, value), coloursOf(fine, known, pixels, value)];
+    const both = new Float32Array(own.length + more.length);
+    both.set(own);
+    both.set(more, own.length);
+    return both.length > 0 ? fitMixture(both, GAUSSIANS) : null;
+  };
+  const [keep, drop] = [mixtureOf(KEEP), mixtureOf(DROP)];
+  // With one side alone colours tell nothing.
+  return keep && drop ? posteriorTable(keep, drop, cells) : new Float32Array(CELLS ** 3).fill(0.5);
 }
 
 /** Drops pieces without a keep stroke and fills small holes without a drop stroke, in place. */
@@ -157,6 +179,8 @@ export interface Before {
   mask: Uint8Array;
   /** The stroke as it is painted: KEEP or DROP where it is. */
   stroke: Uint8Array;
+  /** Whether the mask teaches colours too, since it did not come from strokes of this frame. */
+  teaches: boolean;
 }
 
 /** Pull, in nats, towards what was cut before, so many pixels from the new stroke and farther; on the stroke itself it is none. */
@@ -188,10 +212,11 @@ export function cutFrame(
   const { fine, coarse, factor } = frame;
   const { width, height } = fine;
   const mask = new Uint8Array(width * height);
-  if (!seeds.includes(KEEP)) return mask;
-  const all = withRim(seeds, width, height);
+  const teacher = before?.teaches && before.mask.includes(1) ? before.mask : null;
+  if (!seeds.includes(KEEP) && !teacher) return mask;
+  const all = teacher ? seeds : withRim(seeds, width, height);
   const painted = paintedPixels(all);
-  const table = tableOf(fine, all, painted, cellsIn(frame));
+  const table = teacher ? mendTable(frame, teacher, all, painted, cellsIn(frame)) : tableOf(fine, all, painted, cellsIn(frame));
   const small = coarseSeeds(all, painted, width, coarse, factor);
   const logit = new Float32Array(coarse.width * coarse.height);
   for (let i = 0; i < logit.length; i++) logit[i] = logitOf(table[coarse.cell[i]], EPSILON);

@@ -6,7 +6,7 @@
 import type { Size } from '../image/picture.ts';
 import { Newest } from '../math/newest.ts';
 import { type Before, cutFrame, type PreparedFrame, standsOut } from './cut-frame.ts';
-import { eachPiece } from './masks.ts';
+import { eachPiece, union } from './masks.ts';
 import type { CutSettings } from './settings.ts';
 import { KEEP, NOT_PAINTED, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
@@ -15,6 +15,9 @@ const GUESS = 6;
 /** So many strokes are cut together at least, and of each kind so many: the subject and what is round it must be known first. */
 const TOGETHER = 10;
 const OF_EACH = 2;
+
+/** A mask with its colours is as much as so many strokes. */
+const KNOWN_WELL = 10;
 
 /** How many strokes are cut together; a loop tells enough of what is round the subject. */
 function togetherOf(strokes: readonly PaintedStroke[], loops: boolean): number {
@@ -29,6 +32,8 @@ function togetherOf(strokes: readonly PaintedStroke[], loops: boolean): number {
 
 /** Masks of a frame by the strokes they came from, so that one more stroke is one more cut. */
 export type KnownCuts = Newest<Uint8Array | null>;
+
+const textsOf = (strokes: readonly PaintedStroke[]): string[] => strokes.map((s) => JSON.stringify([s.kind, s.points, s.radius, s.pressures]));
 
 /** What the newest stroke changes, of what is cut by all: pieces that it touches, towards what it says. */
 function mended({ mask, stroke }: Before, cut: Uint8Array, { width, height }: Size): Uint8Array {
@@ -66,7 +71,7 @@ export function cutPainted(
   const guesses = own.find((s) => s.kind === 'loop' || s.kind === 'keep')?.kind === 'loop';
   const seedsFrom = (painted: Uint8Array) => (guesses ? standsOut(prepared, painted) : painted);
 
-  const texts = strokes.map((s) => JSON.stringify([s.kind, s.points, s.radius, s.pressures]));
+  const texts = textsOf(strokes);
   const loopText = JSON.stringify([guesses, loops.map((s) => s.points)]);
   const upTo = (count: number): Uint8Array | null =>
     known.get([loopText, ...texts.slice(0, count)].join(), () => {
@@ -79,10 +84,43 @@ export function cutPainted(
       const mask = upTo(count - 1);
       const seeds = seedsFrom(painted);
       if (!mask || !seeds.includes(KEEP)) return null;
-      const before = { mask, stroke: paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY) };
+      const before = { mask, stroke: paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY), teaches: false };
       return mended(before, cutFrame(prepared, seeds, count + loops.length, settings, before), { width, height });
     });
 
   const mask = upTo(strokes.length);
   return mask && { mask, zone: paintSoft(own, width, height, scaleX, scaleY) };
+}
+
+/**
+ * What was carried to a frame, mended by what is painted there: each stroke changes what it touches, and little far from it. Where
+ * nothing was carried, since the subject was out of sight, the strokes are cut by themselves.
+ * @param base the mask as it was carried, at the size of the picture, and where its edge was soft
+ */
+export function mendPainted(
+  prepared: PreparedFrame,
+  base: { mask: Uint8Array; zone: Uint8Array | null },
+  own: readonly PaintedStroke[],
+  plate: Size,
+  settings: CutSettings,
+  fence: Uint8Array | null = null,
+  known: KnownCuts = new Newest(2),
+): { mask: Uint8Array; zone: Uint8Array | null } {
+  const { width, height } = prepared.fine;
+  if (!base.mask.includes(1)) return cutPainted(prepared, own, plate, settings, fence, known) ?? { mask: new Uint8Array(width * height), zone: null };
+  const [scaleX, scaleY] = [width / plate.width, height / plate.height];
+  const loops = own.filter((s) => s.kind === 'loop');
+  const strokes = own.filter((s) => s.kind === 'keep' || s.kind === 'drop');
+  const texts = textsOf(strokes);
+  const loopText = JSON.stringify(['mended', loops.map((s) => s.points)]);
+  // A piece of what was carried needs no stroke of its own.
+  const pieces = { ...settings, separatePieces: true };
+  const upTo = (count: number): Uint8Array =>
+    known.get([loopText, ...texts.slice(0, count)].join(), () => {
+      const seeds = paintStrokes([...loops, ...strokes.slice(0, count)], width, height, scaleX, scaleY, fence);
+      if (count === 0) return base.mask.map((v, i) => (seeds[i] === NOT_PAINTED ? v : 0));
+      const before = { mask: upTo(count - 1), stroke: paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY), teaches: true };
+      return mended(before, cutFrame(prepared, seeds, KNOWN_WELL, pieces, before), { width, height });
+    }) as Uint8Array;
+  return { mask: upTo(strokes.length), zone: union(paintSoft(own, width, height, scaleX, scaleY), base.zone) };
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { anchorsOf, keysInUse, type PeelControls, type PeelInputs, peelKeys, peelSettings, stateKeys } from './inputs.ts';
+import { anchorsOf, inputsBefore, keysInUse, mendsOf, type PeelControls, type PeelInputs, peelKeys, peelSettings, stateKeys } from './inputs.ts';
 import { neighbours } from './plan.ts';
 import { CARRY_SETTINGS, CUT_SETTINGS } from './settings.ts';
 
@@ -39,6 +39,63 @@ describe('a fence', () => {
     for (let f = 0; f < FRAMES; f++) expect(new Set([free, a, b].map((i) => peelKeys(i)(f))).size).toBe(3);
     expect(keysOf(a)).toEqual(keysOf({ ...a }));
     expect(stateKeys(a)(3, 5)).not.toBe(stateKeys(free)(3, 5));
+  });
+});
+
+const mend = (frame: number, kind: 'keep' | 'drop' = 'keep', x = 0) => ({ ...stroke(frame, kind, x), mends: true });
+const changesBetween = (before: PeelInputs, after: PeelInputs) => keysOf(after).flatMap((k, f) => (k === keysOf(before)[f] ? [] : [f]));
+const range = (first: number, last: number) => Array.from({ length: last - first + 1 }, (_, i) => first + i);
+
+describe('a frame that is mended', () => {
+  const start = inputs([stroke(5, 'keep')]);
+
+  it('is an anchor whatever is painted there, and mends what came of the frames painted before it', () => {
+    const i = inputs([stroke(5, 'keep'), mend(30, 'drop'), mend(15)]);
+    expect(anchorsOf(i)).toEqual([5, 15, 30]);
+    expect(mendsOf(i)).toEqual([30, 15]);
+    expect(keysOf(inputsBefore(i, 30))).toEqual(keysOf(start));
+    expect(keysOf(inputsBefore(i, 15))).toEqual(keysOf(inputs([stroke(5, 'keep'), mend(30, 'drop')])));
+  });
+
+  it('has the frames up to its neighbours found anew, and no others', () => {
+    const one = inputs([...start.strokes, mend(30)]);
+    expect(changesBetween(start, one)).toEqual(range(6, 39));
+    const two = inputs([...one.strokes, mend(15)]);
+    expect(changesBetween(one, two)).toEqual(range(6, 29));
+    // One more stroke on either does the same again, though the later one was made from the earlier.
+    expect(changesBetween(two, inputs([...two.strokes, mend(15, 'drop', 9)]))).toEqual(range(6, 29));
+    expect(changesBetween(two, inputs([...two.strokes, mend(30, 'drop', 9)]))).toEqual(range(6, 39));
+  });
+
+  it('changes with what it mends', () => {
+    const i = inputs([stroke(5, 'keep'), mend(15), mend(25)]);
+    expect(changesBetween(i, inputs([...i.strokes, stroke(5, 'keep', 9)]))).toEqual(range(0, 39));
+  });
+
+  it('stands by itself where nothing is left that was painted before', () => {
+    expect(anchorsOf(inputs([mend(15), mend(25, 'drop')]))).toEqual([15, 25]);
+    expect(mendsOf(inputs([mend(15), mend(25, 'drop')]))).toEqual([25]);
+    expect(anchorsOf(inputs([mend(25, 'drop')]))).toEqual([]);
+    expect(keysOf(inputs([mend(25, 'drop')]))[25]).toBeNull();
+  });
+
+  it('does not change when a frame that it decides is approved, nor when that is held against what is painted later', () => {
+    const mended = inputs([stroke(5, 'keep'), mend(20)]);
+    const held = { ...mended, held: [{ frame: 25, key: peelKeys(mended)(25) as string }] };
+    expect(keysOf(held)).toEqual(keysOf(mended));
+    const later = { ...held, strokes: [...held.strokes, mend(35)] };
+    // The held one parts them now, and what it is carried from stays as it was.
+    expect(changesBetween(held, later)).toEqual(range(21, 39).filter((f) => f !== 25));
+  });
+
+  it('has what it mends, and what that was carried through, among the names in use', () => {
+    const i = inputs([stroke(5, 'keep'), mend(30), mend(15)]);
+    const used = keysInUse(i, FRAMES);
+    for (const m of [15, 30]) {
+      const before = inputsBefore(i, m);
+      expect(used).toContain(peelKeys(before)(m));
+      expect(used).toContain(stateKeys(before)(5, m));
+    }
   });
 });
 

@@ -2,6 +2,7 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 import type { FrameRange } from '../time/ranges.ts';
+import { type Anchors, allAnchors, anchorsIn, paintedBefore } from './anchors.ts';
 import type { FrameStroke } from './peel-shot.ts';
 import { neighbours } from './plan.ts';
 import { CARRY_SETTINGS, CUT_SETTINGS, type PeelSettings, type Quality } from './settings.ts';
@@ -46,12 +47,37 @@ function paintedBeside({ strokes }: PeelInputs, held: readonly Held[]): FrameStr
   return strokes.filter((s) => s.enabled && !holding.has(s.frame));
 }
 
-/** Frames from which carrying starts, rising: those on which something is kept, and held ones that would be found otherwise by now. */
-export const anchorsOf = (inputs: PeelInputs): number[] => anchorsBeside(inputs, startingHeld(inputs));
+const framesOf = (held: readonly Held[]): number[] => held.map((h) => h.frame);
 
-function anchorsBeside(inputs: PeelInputs, held: readonly Held[]): number[] {
-  const painted = paintedBeside(inputs, held).filter(startsFrom);
-  return [...new Set([...painted, ...held].map((s) => s.frame))].sort((a, b) => a - b);
+/** Frames from which carrying starts, rising: those that are cut or mended, and held ones that would be found otherwise by now. */
+export function anchorsOf(inputs: PeelInputs): number[] {
+  const held = startingHeld(inputs);
+  const given = framesOf(held);
+  return allAnchors(anchorsIn(paintedBeside(inputs, held), given), given);
+}
+
+/** Frames on which strokes mend what is carried there, in the order in which they were first painted on. */
+export function mendsOf(inputs: PeelInputs): number[] {
+  const held = startingHeld(inputs);
+  return anchorsIn(paintedBeside(inputs, held), framesOf(held)).mends;
+}
+
+/** What decides that which the strokes of a frame mend: a Peel as it was before this frame was painted on. */
+export function inputsBefore(inputs: PeelInputs, frame: number): PeelInputs {
+  const held = startingHeld(inputs);
+  const painted = paintedBeside(inputs, held);
+  const before = decidingBefore(painted, held, anchorsIn(painted, framesOf(held)), frame);
+  return { ...inputs, held: before.held, strokes: before.strokes.map((s) => ({ ...s, enabled: true })) };
+}
+
+/** Strokes and held frames that decide what the strokes of a frame mend. Held ones do only where nothing else was painted before: it is not known when they were approved. */
+function decidingBefore(
+  painted: readonly FrameStroke[],
+  held: readonly Held[],
+  plan: Anchors,
+  frame: number,
+): { strokes: FrameStroke[]; held: readonly Held[] } {
+  return { strokes: paintedBefore(painted, plan, frame), held: plan.starts.length > 0 ? [] : held };
 }
 
 /** Whether there is any frame from which carrying starts. */
@@ -71,7 +97,7 @@ export function startingHeld(inputs: PeelInputs): readonly Held[] {
   startingOf.set(held, known);
   let starting: readonly Held[] | undefined = known.get(inputs);
   if (starting) return starting;
-  const natural = (others: readonly Held[]) => keysBeside(inputs, others);
+  const natural = (others: readonly Held[]) => namesBeside(inputs, others).ofFrame;
   const asFound = natural([]);
   starting = held.filter((h) => asFound(h.frame) !== h.key);
   // One that was found from another that starts is as it would be found, too.
@@ -88,12 +114,31 @@ export const peelSettings = ({ look, smoothness, separatePieces, specks, holes }
   carry: { ...CARRY_SETTINGS, band: look, smoothness: CARRY_SETTINGS.smoothness * smoothness, pieces: specks, holes },
 });
 
-/** Gives names for what a Peel says on a range of frames. Ranges on which it says the same are named once. */
-function namesOf(inputs: PeelInputs, starting: readonly Held[]): (first: number, last: number) => string {
-  const strokes = paintedBeside(inputs, starting);
+/** Names for what decides frames, by the strokes that count and the held frames that carrying starts from. */
+interface Names {
+  /** For what a Peel says on a range of frames. Ranges on which it says the same are named once. */
+  ofRange(first: number, last: number): string;
+  /** For what decides a frame; null where there is no anchor. */
+  ofFrame(frame: number): string | null;
+}
+
+function namesOf(inputs: PeelInputs, strokes: readonly FrameStroke[], starting: readonly Held[]): Names {
   const controls = CONTROLS.map((c) => inputs[c]);
+  const given = framesOf(starting);
+  const plan = anchorsIn(strokes, given);
+  const anchors = allAnchors(plan, given);
+  // What is mended on a frame has a name of its own, which never depends on frames that were painted later.
+  const mended = new Map<number, string | null>();
+  const nameOfMended = (frame: number): string | null => {
+    const known = mended.get(frame);
+    if (known !== undefined) return known;
+    const before = decidingBefore(strokes, starting, plan, frame);
+    const name = namesOf(inputs, before.strokes, before.held).ofFrame(frame);
+    mended.set(frame, name);
+    return name;
+  };
   const names = new Map<string, string>();
-  return (first, last) => {
+  const ofRange = (first: number, last: number): string => {
     const deciding = strokes.flatMap((s, i) => (s.frame >= first && s.frame <= last ? [i] : []));
     const hidden = inputs.hidden.filter((r) => r.last >= first && r.first <= last).map((r) => [Math.max(first, r.first), Math.min(last, r.last)]);
     const held = starting.filter((h) => h.frame >= first && h.frame <= last);
@@ -101,53 +146,51 @@ function namesOf(inputs: PeelInputs, starting: readonly Held[]): (first: number,
     let name = names.get(which);
     if (!name) {
       const told = deciding.map((i) => [strokes[i].frame, strokes[i].kind, strokes[i].radius, strokes[i].points, strokes[i].pressures ?? 0]);
-      const all = JSON.stringify([METHOD, controls, hidden, told, held.map((h) => [h.frame, h.key]), inputs.fencing ?? 0]);
+      const onto = plan.mends.filter((m) => m >= first && m <= last).map((m) => [m, nameOfMended(m)]);
+      const all = JSON.stringify([METHOD, controls, hidden, told, held.map((h) => [h.frame, h.key]), inputs.fencing ?? 0, ...(onto.length > 0 ? [onto] : [])]);
       name = bytesToHex(sha256(utf8ToBytes(all))).slice(0, 32);
       names.set(which, name);
     }
     return name;
   };
+  const ofFrame = (frame: number): string | null => {
+    const { from, to } = neighbours(anchors, frame);
+    return from === undefined && to === undefined ? null : ofRange(from ?? frame, to ?? frame);
+  };
+  return { ofRange, ofFrame };
 }
 
-/** The frames whose strokes decide a frame, first and last; null where there is no anchor. */
-function decidingRange(anchors: readonly number[], frame: number): FrameRange | null {
-  const { from, to } = neighbours(anchors, frame);
-  return from === undefined && to === undefined ? null : { first: from ?? frame, last: to ?? frame };
-}
+const namesBeside = (inputs: PeelInputs, starting: readonly Held[]): Names => namesOf(inputs, paintedBeside(inputs, starting), starting);
 
 /** Gives names for what decides a frame: as long as the name is the same, so is the result. Null where there is no anchor. */
 export function peelKeys(inputs: PeelInputs): (frame: number) => string | null {
   const held = new Map(inputs.held.map((h) => [h.frame, h.key]));
-  const natural = keysBeside(inputs, startingHeld(inputs));
-  return (frame) => held.get(frame) ?? natural(frame);
-}
-
-function keysBeside(inputs: PeelInputs, starting: readonly Held[]): (frame: number) => string | null {
-  const anchors = anchorsBeside(inputs, starting);
-  const nameOf = namesOf(inputs, starting);
-  return (frame) => {
-    const range = decidingRange(anchors, frame);
-    return range && nameOf(range.first, range.last);
-  };
+  const { ofFrame } = namesBeside(inputs, startingHeld(inputs));
+  return (frame) => held.get(frame) ?? ofFrame(frame);
 }
 
 /** Gives names for what decides what is known of a frame that was carried from an anchor one way. */
 export function stateKeys(inputs: PeelInputs): (anchor: number, frame: number) => string {
-  const nameOf = namesOf(inputs, startingHeld(inputs));
-  return (anchor, frame) => nameOf(Math.min(anchor, frame), Math.max(anchor, frame));
+  const { ofRange } = namesBeside(inputs, startingHeld(inputs));
+  return (anchor, frame) => ofRange(Math.min(anchor, frame), Math.max(anchor, frame));
 }
 
-/** All names under which something of these inputs may be kept for the frames of a shot. */
-export function keysInUse(inputs: PeelInputs, frames: number): Set<string> {
+function useKeys(inputs: PeelInputs, first: number, last: number, used: Set<string>): void {
   const anchors = anchorsOf(inputs);
   const [keyOf, stateKeyOf] = [peelKeys(inputs), stateKeys(inputs)];
-  const used = new Set<string>();
-  for (let frame = 0; frame < frames; frame++) {
+  for (let frame = first; frame <= last; frame++) {
     const key = keyOf(frame);
     if (!key) break;
     used.add(key);
     const { from, to } = neighbours(anchors, frame);
     for (const anchor of [from, to]) if (anchor !== undefined) used.add(stateKeyOf(anchor, frame));
   }
+}
+
+/** All names under which something of these inputs may be kept for the frames of a shot. */
+export function keysInUse(inputs: PeelInputs, frames: number): Set<string> {
+  const used = new Set<string>();
+  useKeys(inputs, 0, frames - 1, used);
+  for (const frame of mendsOf(inputs)) useKeys(inputsBefore(inputs, frame), frame, frame, used);
   return used;
 }

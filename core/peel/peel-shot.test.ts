@@ -246,6 +246,54 @@ describe('peelShot', () => {
     expect([...new Set(asked)].sort((a, b) => a - b)).toEqual([0, 6, 7, 8, 9]);
   });
 
+  it('mends what was carried to a frame by strokes that add what they touch, and carries that on, both ways', async () => {
+    const disc = scene((t) => [60 + 4 * t, 70]);
+    // From frame 4 on a green block hangs from the disc, which nothing was painted on.
+    const inBlock = (t: number, x: number, y: number) => t >= 4 && Math.abs(x - 60 - 4 * t) < 16 && y >= 102 && y < 130;
+    const frame = async (t: number) => {
+      const picture = await disc.frame(t);
+      for (let i = 0; i < WIDTH * HEIGHT; i++) if (inBlock(t, i % WIDTH, Math.floor(i / WIDTH))) picture.data.set([60, 150 + ((i * 7) % 5), 70], 4 * i);
+      return picture;
+    };
+    const both = (t: number) => disc.truth(t).map((v, i) => v || (inBlock(t, i % WIDTH, Math.floor(i / WIDTH)) ? 1 : 0));
+    const start = [keep(0, 60, 65), drop(0)];
+    const before = await all(peelShot({ plate, frame }, start, 0, 12));
+    for (const t of [6, 12]) expect(iou(before.get(t)?.mask as Uint8Array, disc.truth(t)), `frame ${t}`).toBeGreaterThan(0.9);
+    const more: FrameStroke = { frame: 6, kind: 'keep', radius: 3, points: [76, 116, 92, 118], mends: true };
+    const after = await all(peelShot({ plate, frame }, [...start, more], 0, 12));
+    expect(after.get(6)?.anchor).toBe(6);
+    for (const t of [5, 6, 8, 12]) expect(iou(after.get(t)?.mask as Uint8Array, both(t)), `frame ${t}`).toBeGreaterThan(0.95);
+    expect(after.get(1)?.mask).toEqual(before.get(1)?.mask);
+    // A drop stroke over it takes it away again; the disc stays as it was carried.
+    const less: FrameStroke = { frame: 6, kind: 'drop', radius: 5, points: more.points, mends: true };
+    const [again] = (await all(peelShot({ plate, frame }, [...start, more, less], 6, 6))).values();
+    expect(iou(again.mask, before.get(6)?.mask as Uint8Array)).toBeGreaterThan(0.97);
+    // Painted as a start, the one stroke would be all that is known of the frame.
+    const [alone] = (await all(peelShot({ plate, frame }, [...start, { ...more, mends: false }], 6, 6))).values();
+    expect(iou(alone.mask, both(6))).toBeLessThan(0.6);
+  });
+
+  it('mends each frame from those painted before it, wherever they lie', async () => {
+    const { frame } = scene((t) => [60 + 4 * t, 70]);
+    const start = [keep(0, 60, 65), drop(0)];
+    const notch = (t: number, x: number): FrameStroke => ({ frame: t, kind: 'drop', radius: 5, points: [60 + 4 * t + x, 50, 60 + 4 * t + x, 90], mends: true });
+    const [late, early] = [notch(10, -26), notch(5, 26)];
+    const one = await all(peelShot({ plate, frame }, [...start, late], 0, 13));
+    const two = await all(peelShot({ plate, frame }, [...start, late, early], 0, 13));
+    // The later frame was mended first, and does not change when an earlier one is.
+    for (const t of [10, 12]) expect(two.get(t)?.mask, `frame ${t}`).toEqual(one.get(t)?.mask);
+    expect(two.get(5)?.mask).not.toEqual(one.get(5)?.mask);
+  });
+
+  it('cuts by themselves strokes that mend a frame to which nothing was carried', async () => {
+    const { frame, truth } = scene((t) => (t < 4 ? [60 + 4 * t, 70] : t < 6 ? null : [150, 90]));
+    const start = [keep(0, 60, 65), drop(0)];
+    const options = { hidden: [{ first: 4, last: 13 }] };
+    const mends = [keep(8, 150, 85), drop(8)].map((s) => ({ ...s, mends: true }));
+    const [found] = (await all(peelShot({ plate, frame }, [...start, ...mends], 8, 8, options))).values();
+    expect(iou(found.mask, truth(8))).toBeGreaterThan(0.97);
+  });
+
   it('lets a drop stroke alone mend a carried frame and those carried on from it', async () => {
     const { frame, truth } = scene((t) => [60 + 5 * t, 80]);
     const strokes = [keep(0, 60, 80), drop(0)];

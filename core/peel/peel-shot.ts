@@ -2,11 +2,14 @@
  * A whole shot from strokes on some of its frames: those with keep strokes are cut, the others carried from them, between two of
  * them from both; drop strokes alone mend what is carried to their frame, and what is carried on from there.
  */
+
+import type { Size } from '../image/picture.ts';
 import { NewestPromises } from '../math/newest.ts';
 import { type FrameRange, isWithin } from '../time/ranges.ts';
+import { allAnchors, anchorsIn, paintedBefore } from './anchors.ts';
 import { joined, shareOfLater } from './between.ts';
 import { type StateStore, StatesInMemory } from './carry-state.ts';
-import { cutPainted } from './cut-painted.ts';
+import { cutPainted, mendPainted } from './cut-painted.ts';
 import { type Doubt, SURE } from './doubt.ts';
 import { type FrameView, FrameViews } from './frame-views.ts';
 import type { FrameBytes, LabPicture } from './lab.ts';
@@ -14,10 +17,12 @@ import { union } from './masks.ts';
 import { type Anchor, type CarryWork, Pass } from './passes.ts';
 import { type Gap, gapsOf } from './plan.ts';
 import { PEEL_SETTINGS, type PeelSettings } from './settings.ts';
-import { type PaintedStroke, paintSoft, paintStrokes, startsFrom } from './strokes.ts';
+import { type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 export interface FrameStroke extends PaintedStroke {
   frame: number;
+  /** Whether it was painted onto what had been carried to its frame, which it mends. */
+  mends?: boolean;
 }
 
 export interface PeelSource {
@@ -39,6 +44,12 @@ export interface PeeledFrame extends Doubt {
   anchor: number;
 }
 
+/** What the strokes of a frame mend. */
+export interface Base {
+  mask: Uint8Array;
+  zone: Uint8Array | null;
+}
+
 /** Strokes that cannot give a subject, in words for the artist. */
 export class StrokesError extends Error {
   constructor(message: string) {
@@ -55,6 +66,8 @@ export interface PeelOptions {
   fence?(frame: number, size: { width: number; height: number }): Promise<Uint8Array | null>;
   /** Frames whose result is given, and their masks; nothing is painted on them. */
   held?: { frames: readonly number[]; mask(frame: number, size: { width: number; height: number }): Promise<Uint8Array> };
+  /** What was carried to a frame before its own strokes mend it, found by these alone; they are carried here where nothing is said. */
+  base?(frame: number, size: Size): Promise<Base>;
   /** Frames that are there already: they are not given, and found again only on the way to others. */
   known?(frame: number): boolean;
   /** What is kept of frames on the way, so that work goes on where it ended; in memory where nothing is said. */
@@ -80,9 +93,13 @@ export async function* peelShot(
   strokes: readonly FrameStroke[],
   first: number,
   last: number,
-  { settings = PEEL_SETTINGS, hidden = [], held, fence = async () => null, known = () => false, states = new StatesInMemory() }: PeelOptions = {},
+  options: PeelOptions = {},
 ): AsyncGenerator<PeeledFrame> {
-  if (!held?.frames.length && !strokes.some(startsFrom)) throw new StrokesError('Nothing is kept: paint at least one keep stroke on the subject.');
+  const { settings = PEEL_SETTINGS, hidden = [], held, fence = async () => null, known = () => false, states = new StatesInMemory() } = options;
+  const given = held?.frames ?? [];
+  const plan = anchorsIn(strokes, given);
+  const anchors = allAnchors(plan, given);
+  if (anchors.length === 0) throw new StrokesError('Nothing is kept: paint at least one keep stroke on the subject.');
   const { plate } = source;
   const on = new Map<number, FrameStroke[]>();
   for (const s of strokes) on.set(s.frame, [...(on.get(s.frame) ?? []), s]);
@@ -106,11 +123,22 @@ export async function* peelShot(
   async function cut(frame: number): Promise<Anchor> {
     const view = await views.get(frame);
     if (held?.frames.includes(frame)) return { view, mask: await held.mask(frame, view), zone: null };
-    const found = cutPainted(view.prepared, own(frame), plate, settings.cut, await fence(frame, view));
+    const inside = await fence(frame, view);
+    if (plan.mends.includes(frame)) {
+      const base = await (options.base ?? carriedTo)(frame, view);
+      return { view, ...mendPainted(view.prepared, base, own(frame), plate, settings.cut, inside) };
+    }
+    const found = cutPainted(view.prepared, own(frame), plate, settings.cut, inside);
     if (!found && own(frame).some((s) => s.kind === 'keep'))
       throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or the fence, or under drop strokes. Paint on the subject.`);
     if (!found) throw new StrokesError(`Nothing stands out in the loop of frame ${frame}. Draw it closer, or paint on the subject.`);
     return { view, ...found };
+  }
+  async function carriedTo(frame: number): Promise<Base> {
+    // Approved frames have a say only where nothing else was painted before, since it is not known when they were approved.
+    const alone = { ...options, held: plan.starts.length > 0 ? undefined : held, known: undefined, states: new StatesInMemory() };
+    for await (const { mask, zone } of peelShot(source, paintedBefore(strokes, plan, frame), frame, frame, alone)) return { mask, zone };
+    throw new StrokesError(`Nothing was carried to frame ${frame}.`);
   }
   // The two anchors of the gap that is worked on, cut when they are asked for.
   const cuts = new NewestPromises<Anchor>(2);
@@ -147,7 +175,6 @@ export async function* peelShot(
     }
   }
 
-  const anchors = [...new Set([...strokes.filter(startsFrom).map((s) => s.frame), ...(held?.frames ?? [])])].sort((a, b) => a - b);
   const gaps = gapsOf(anchors, first, last);
   for (const frame of anchors) {
     if (frame >= first && frame <= last && !known(frame)) {

@@ -3,9 +3,11 @@ import sharp from 'sharp';
 import type { FencePart } from '../../core/document/fence.ts';
 import { type Gray, lumaOf, resized, type Size } from '../../core/image/picture.ts';
 import { NO_IMPORTS, renderFence } from '../../core/matte/render-matte.ts';
-import { anchorsOf, type PeelInputs, paintedOf, peelKeys, peelSettings, startingHeld } from '../../core/peel/inputs.ts';
+import { anchorsOf, inputsBefore, type PeelInputs, paintedOf, peelKeys, peelSettings, startingHeld } from '../../core/peel/inputs.ts';
 import type { FrameBytes } from '../../core/peel/lab.ts';
-import { peelShot, StrokesError } from '../../core/peel/peel-shot.ts';
+import { union } from '../../core/peel/masks.ts';
+import { type Base, peelShot, StrokesError } from '../../core/peel/peel-shot.ts';
+import { neighbours } from '../../core/peel/plan.ts';
 import { refined } from '../../core/peel/refine.ts';
 import { type Quality, seenAt } from '../../core/peel/settings.ts';
 import { finishedAlpha } from '../../core/peel/soft-edge.ts';
@@ -65,11 +67,26 @@ export async function atPlateSize(matte: Gray, quality: Quality, storeDir: strin
   return resized(refined(matte, await storedPicture(storeDir, frame, 'full')), size);
 }
 
+const maskFrom = async (png: Buffer, { width, height }: Size): Promise<Uint8Array> => {
+  const { data } = await sharp(png).toColourspace('b-w').resize(width, height, { fit: 'fill' }).raw().toBuffer({ resolveWithObject: true });
+  return Uint8Array.from(data, (v) => (v > 127 ? 1 : 0));
+};
+
+/** What the strokes of a frame mend: what the ones painted before come to there, carried to it where that is not kept. */
+async function carriedBefore(task: CarryTask, results: PeelResults, frame: number, size: Size, signal?: AbortSignal): Promise<Base> {
+  const inputs = inputsBefore(task.inputs, frame);
+  await carryPeel({ ...task, inputs, first: frame, last: frame }, { onProgress() {}, signal });
+  const mask = await maskFrom(await results.read(peelKeys(inputs)(frame) as string, frame), size);
+  const states = results.states(inputs);
+  const { from, to } = neighbours(anchorsOf(inputs), frame);
+  let zone: Uint8Array | null = null;
+  for (const anchor of [from, to]) if (anchor !== undefined) zone = union(zone, (await states.get(anchor, frame))?.zone ?? null);
+  return { mask, zone };
+}
+
 /** Finds the frames that are not there yet. Throws a Problem with code "stopped" where the signal asked it to stop. */
-export async function carryPeel(
-  { storeDir, resultsDir, fenceDirs, plate, inputs, fence, first, last }: CarryTask,
-  { onProgress, signal }: CarryControl,
-): Promise<void> {
+export async function carryPeel(task: CarryTask, { onProgress, signal }: CarryControl): Promise<void> {
+  const { storeDir, resultsDir, fenceDirs, plate, inputs, fence, first, last } = task;
   const results = new PeelResults(resultsDir);
   const keyOf = peelKeys(inputs);
   if (anchorsOf(inputs).length === 0) throw new Problem('nothing-kept', 'Nothing is kept: paint at least one keep stroke on the subject.', 422);
@@ -86,12 +103,11 @@ export async function carryPeel(
   const keys = new Map(startingHeld(inputs).map((h) => [h.frame, h.key]));
   const held = {
     frames: [...keys.keys()],
-    async mask(frame: number, { width, height }: { width: number; height: number }) {
+    async mask(frame: number, size: Size) {
       const png = await results.read(keys.get(frame) as string, frame).catch(() => {
         throw new Problem('held-gone', `The matte of an approved frame is no longer here: release frame ${frame + plate.firstNumber}, and carry again.`, 409);
       });
-      const { data } = await sharp(png).toColourspace('b-w').resize(width, height, { fit: 'fill' }).raw().toBuffer({ resolveWithObject: true });
-      return Uint8Array.from(data, (v) => (v > 127 ? 1 : 0));
+      return maskFrom(png, size);
     },
   };
   const sources = { ...NO_IMPORTS, imported: (footage: string, frame: number, size: Size) => storedLuma(fenceDirs[footage], frame, size) };
@@ -101,6 +117,7 @@ export async function carryPeel(
       settings: peelSettings(inputs),
       hidden: inputs.hidden,
       held,
+      base: (frame: number, size: Size) => carriedBefore(task, results, frame, size, signal),
       known: (f: number) => there.has(f),
       states: results.states(inputs),
     };

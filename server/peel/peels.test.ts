@@ -33,6 +33,7 @@ const stroke = (frame: number, kind: Stroke['kind'], points: number[], radius = 
   radius,
   points,
   enabled: true,
+  mends: false,
 });
 let changes = 0;
 const change = (...edits: Edit[]) => services.changes.apply(shotId, { role: 'do', page: 'test', change: { id: `change-${changes++}`, label: 'Work', edits } });
