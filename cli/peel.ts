@@ -5,6 +5,7 @@ import { REASONS } from '../core/peel/doubt.ts';
 import { type FrameStroke, peelShot, StrokesError } from '../core/peel/peel-shot.ts';
 import { seenAt } from '../core/peel/settings.ts';
 import { finishedAlpha } from '../core/peel/soft-edge.ts';
+import { startsFrom } from '../core/peel/strokes.ts';
 import { type StrokesFile, strokesFromFile } from '../core/peel/strokes-file.ts';
 import { frameName, mattePicture } from '../server/outputs/write-output.ts';
 import { atPlateSize, storedPicture } from '../server/peel/carry-peel.ts';
@@ -24,7 +25,9 @@ function strokesFor(files: readonly (StrokesFile & { file: string })[], plate: {
     if (beyond) throw new WrongCall(`A stroke is on frame ${beyond.frame}, but the footage ends with frame ${plate.frames - 1}.`);
     all.push(...strokes);
   }
-  return all;
+  // The frame that is painted first is cut from its strokes; those of the others mend what is carried there.
+  const start = all.find(startsFrom)?.frame;
+  return all.map((s) => ({ ...s, mends: s.frame !== start }));
 }
 
 export async function peelCommand(options: CliOptions): Promise<void> {

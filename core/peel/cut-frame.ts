@@ -145,9 +145,33 @@ export function anchorTable({ fine }: PreparedFrame, mask: Uint8Array): Float32A
   return tableOf(fine, known, paintedPixels(known), null);
 }
 
+/** Pixels round a stroke within which a mask that says otherwise is not believed. */
+const DOUBTED = 30;
+
 /** The same by a mask and by what is painted on it, each as much as the other. */
 function mendTable({ fine }: PreparedFrame, mask: Uint8Array, seeds: Uint8Array, painted: Int32Array, cells: Uint16Array): Float32Array {
   const known = seedsOfMask(mask, fine.width, fine.height);
+  // What the mask says near strokes that say the other thing is what they are meant to mend.
+  const { width, height } = fine;
+  for (const value of [KEEP, DROP]) {
+    const box = boxRound(
+      seeds.map((v) => (v === value ? 1 : 0)),
+      width,
+      height,
+      DOUBTED,
+    );
+    if (!box) continue;
+    const near = widened(
+      cropMask(seeds, width, box).map((v) => (v === value ? 1 : 0)),
+      box.width,
+      box.height,
+      DOUBTED,
+    );
+    for (let i = 0; i < near.length; i++) {
+      const at = (box.top + ((i / box.width) | 0)) * width + box.left + (i % box.width);
+      if (near[i] && known[at] === KEEP + DROP - value) known[at] = NOT_PAINTED;
+    }
+  }
   for (const i of painted) known[i] = NOT_PAINTED;
   const pixels = paintedPixels(known);
   const mixtureOf = (value: number) => {

@@ -135,8 +135,9 @@ export async function* peelShot(
     return { view, ...found };
   }
   async function carriedTo(frame: number): Promise<Base> {
+    // What is kept on the way is the same: nothing painted later lies between a frame and the anchor before it.
     // Approved frames have a say only where nothing else was painted before, since it is not known when they were approved.
-    const alone = { ...options, held: plan.starts.length > 0 ? undefined : held, known: undefined, states: new StatesInMemory() };
+    const alone = { ...options, held: plan.starts.length > 0 ? undefined : held, known: undefined, states };
     for await (const { mask, zone } of peelShot(source, paintedBefore(strokes, plan, frame), frame, frame, alone)) return { mask, zone };
     throw new StrokesError(`Nothing was carried to frame ${frame}.`);
   }
