@@ -157,6 +157,25 @@ describe('cli peel', () => {
     expect(report.secondsPerFrame).toBeGreaterThan(0);
   });
 
+  it('mends what is carried to another frame by strokes there, and carries that on both ways', async () => {
+    // A green box of 20 by 16 stands on the crate.
+    const box = "color=0x30a040:s=20x16:r=24:d=0.5[g];movie=crate.mp4[c];[c][g]overlay=x='37+4*n':y=14";
+    ffmpeg('-f', 'lavfi', '-i', box.replace('crate.mp4', at('crate.mp4')), '-pix_fmt', 'yuv444p', '-crf', '12', at('boxes.mp4'));
+    const line = (frame: number, mode: string, points: number[][]) => ({ frame, mode, radius: 2, points });
+    const left = (frame: number) => 36 + 4 * frame;
+    const onBox = (frame: number) => [-2, 2].map((x) => [left(frame) + 15 + x, 22]);
+    await write('strokes.json', [keep, drop, line(6, 'drop', onBox(6))]);
+    await write('more.json', [line(10, 'keep', onBox(10))]);
+    const { status, stderr } = cli('peel', '--footage', at('boxes.mp4'), '--strokes', at('strokes.json'), '--strokes', at('more.json'), '--out', at('boxes'));
+    expect([status, stderr]).toEqual([0, '']);
+    const matte = (f: number) => rawFrames(at(`boxes/matte.${String(f).padStart(4, '0')}.png`), 'gray');
+    const inside = (f: number) => [45, 22].map((y) => matte(f)[y * 160 + left(f) + 15] > 127);
+    expect([2, 6, 7].map(inside)).toEqual(Array(3).fill([true, false]));
+    expect([9, 10, 11].map(inside)).toEqual(Array(3).fill([true, true]));
+    const report = JSON.parse(await readFile(at('boxes/report.json'), 'utf8')) as { frames: { frame: number; anchor: boolean }[] };
+    expect(report.frames.filter((f) => f.anchor).map((f) => f.frame)).toEqual([6, 10]);
+  });
+
   it('finds it as a draft as well, and takes soft strokes', async () => {
     await rm(at('peeled'), { recursive: true, force: true });
     await write('strokes.json', [keep, drop, { ...keep, mode: 'soft' }]);

@@ -3,7 +3,7 @@
 import { toast } from 'sonner';
 import { isApproved } from '~/core/document/approval.ts';
 import { REASONS } from '~/core/peel/doubt.ts';
-import { anchorsOf } from '~/core/peel/inputs.ts';
+import { anchorsOf, mendsOf } from '~/core/peel/inputs.ts';
 import { approvalEdits, DOUBTFUL, useDoubt } from '../state/peel.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
@@ -104,15 +104,20 @@ export function DoubtNote() {
   if (peels.length === 0) return null;
   const here = found.get(frame);
   const isAnchor = peels.some((p) => anchorsOf(p).includes(frame));
+  const mends = peels.some((p) => mendsOf(p).includes(frame));
   const painted = here?.anchor === frame;
   return (
     <div className="shrink-0 border-line border-t px-3 py-2 text-xs" aria-live="polite">
       {!here && (
         <p className="text-quiet">
-          {isAnchor ? 'Painted on this frame. Carry it to the others.' : 'Not found yet on this frame, or its strokes have changed: carry the Peel.'}
+          {mends
+            ? 'Mended on this frame. Carry it to the others.'
+            : isAnchor
+              ? 'Painted on this frame. Carry it to the others.'
+              : 'Not found yet on this frame, or its strokes have changed: carry the Peel.'}
         </p>
       )}
-      {here && painted && <p>Painted and found on this frame.</p>}
+      {here && painted && <p>{mends ? 'Carried to this frame and mended here.' : 'Painted and found on this frame.'}</p>}
       {here && !painted && (
         <>
           <p>

@@ -146,7 +146,7 @@ export function anchorTable({ fine }: PreparedFrame, mask: Uint8Array): Float32A
 }
 
 /** Pixels round a stroke within which a mask that says otherwise is not believed. */
-const DOUBTED = 30;
+const DOUBTED = 12;
 
 /** The same by a mask and by what is painted on it, each as much as the other. */
 function mendTable({ fine }: PreparedFrame, mask: Uint8Array, seeds: Uint8Array, painted: Int32Array, cells: Uint16Array): Float32Array {

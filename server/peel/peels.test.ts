@@ -102,6 +102,28 @@ describe('a Peel of a shot', () => {
     expect(await inside(18, left(18) + 34, 70)).toBe(true);
   });
 
+  it('mends a frame from what was carried there before, which is kept, and carries that on both ways', async () => {
+    const before = peelKeys(await taskNow())(18) as string;
+    // The lower rim goes on frame 18, from which those nearer to it than to frame 10 are carried now.
+    const mends = { ...stroke(18, 'drop', [left(18) + 4, 86, left(18) + 36, 86], 6), mends: true };
+    await change({ kind: 'insert', parent: 'peel', index: 3, record: mends });
+    expect(await found()).toEqual(upTo(0, 10));
+    await carried(0, 23);
+    expect(await found()).toEqual(upTo(0, 23));
+    for (const [frame, rim] of [
+      [12, true],
+      [18, false],
+    ] as const)
+      expect([await inside(frame, left(frame) + 20, 58), await inside(frame, left(frame) + 20, 86)], `frame ${frame}`).toEqual([true, rim]);
+    const anchors = new Map((await services.peels.found(shotId, 'peel')).map((f) => [f.frame, f.anchor]));
+    expect([8, 11, 17, 18, 23].map((f) => anchors.get(f))).toEqual([10, 10, 18, 18, 18]);
+    await services.peels.tidy(new Date(Date.now() + 8 * 86_400_000));
+    expect(await services.peels.picture(plateId, before, 18)).toBeInstanceOf(Buffer);
+    // What was carried before is kept with it, and back at once.
+    await change({ kind: 'remove', id: mends.id });
+    expect(await found()).toEqual(upTo(0, 23));
+  });
+
   it('is written by an output, which finds what was not found yet', async () => {
     await change({ kind: 'assign', id: 'peel', values: { look: 12 } });
     expect(await found()).toEqual([]);
