@@ -77,8 +77,10 @@ export function inCommon(matte: Buffer, other: Buffer): number {
   return both / any;
 }
 
-export const overlap = (matte: Buffer, frame: number): number =>
-  inCommon(matte, rawFrames(path.join('demo', 'clips', 'courier-on-the-quay.matte.mkv'), 'gray', `select=eq(n\\,${frame})`));
+/** The exact matte of a frame of the courier. */
+export const truthOf = (frame: number): Buffer => rawFrames(path.join('demo', 'clips', 'courier-on-the-quay.matte.mkv'), 'gray', `select=eq(n\\,${frame})`);
+
+export const overlap = (matte: Buffer, frame: number): number => inCommon(matte, truthOf(frame));
 
 /** Paints the courier on frame 40, and shows the matte. */
 export async function paintCourier(page: Page): Promise<void> {

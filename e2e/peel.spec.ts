@@ -1,7 +1,8 @@
 /** Isolating by strokes: painted on one frame, carried both ways, mended where it went wrong, written, and all of it editable for ever. */
 import { expect, test } from '@playwright/test';
 import sharp from 'sharp';
-import { DROP, found, inCommon, KEEP, mark, overlap, type Points, paint, paintCourier } from './peel-work.ts';
+import { nextStroke } from '../bench/peel/artist.ts';
+import { DROP, found, inCommon, KEEP, mark, overlap, type Points, paint, paintCourier, truthOf } from './peel-work.ts';
 import { address, at, freshShot, goToFrame, mattesOf, placeIn, settled, shown, viewer } from './workbench.ts';
 
 test('a courier is painted on one frame, carried both ways, mended, approved and written', async ({ page }) => {
@@ -91,6 +92,57 @@ test('a courier is painted on one frame, carried both ways, mended, approved and
   await page.getByRole('button', { name: 'Switch the stroke off: Drop, frame 44, 8 px' }).click();
   await settled(page);
   await expect.poll(async () => (await shown(page, 560, 300))[0], { timeout: 30_000 }).toBeGreaterThan(200);
+});
+
+test('strokes on a carried frame mend it and those near it, and can begin it anew instead', async ({ page }) => {
+  test.setTimeout(240_000);
+  await freshShot(page, 'courier-on-the-quay.mp4', 'Mended');
+  await paintCourier(page);
+  await mark(page, 40, 50);
+  await page.getByRole('button', { name: 'Carry both ways' }).click();
+  await found(page, '11 of 84 frames found from one painted frame.');
+  const before = await mattesOf(page, 40, 50);
+  let now = before;
+  // Two strokes where the matte of frame 48 is wrong the deepest, each of which makes it better.
+  for (const round of [1, 2]) {
+    await page.getByRole('link', { name: 'Isolate', exact: true }).click();
+    await page.getByRole('button', { name: 'Peel', exact: true }).click();
+    await goToFrame(page, 48);
+    await viewer(page).focus();
+    await page.keyboard.press('z');
+    const wrong = nextStroke(now(48), truthOf(48), 960, 540);
+    if (!wrong) throw new Error('Nothing is wrong enough to be mended.');
+    const [x, y, u, v] = wrong.points;
+    await page.getByLabel('Radius').fill(String(Math.round(wrong.radius)));
+    await paint(
+      page,
+      [
+        [x, y],
+        [u, v],
+      ],
+      wrong.kind === 'drop',
+    );
+    await found(page, '11 of 84 frames found from one painted frame, 1 mended.');
+    const better = await mattesOf(page, 40, 50);
+    expect(overlap(better(48), 48), `stroke ${round}`).toBeGreaterThan(overlap(now(48), 48) + 0.003);
+    now = better;
+  }
+  for (const frame of [47, 50]) expect(overlap(now(frame), frame), `frame ${frame}`).toBeGreaterThan(overlap(before(frame), frame) + 0.003);
+  for (const frame of [40, 42]) expect(Buffer.compare(now(frame), before(frame)), `frame ${frame}`).toBe(0);
+
+  // With a keep stroke among them the strokes could stand alone, and can be told to.
+  await page.getByRole('link', { name: 'Isolate', exact: true }).click();
+  await page.getByRole('button', { name: 'Peel', exact: true }).click();
+  await goToFrame(page, 48);
+  await viewer(page).focus();
+  await page.keyboard.press('z');
+  await paint(page, [[590, 290]]);
+  const strokes = page.getByRole('region', { name: 'Strokes' });
+  await expect(strokes.getByText('On this frame they mend what is carried here.')).toBeVisible();
+  await strokes.getByRole('button', { name: 'Begin anew' }).click();
+  await found(page, '11 of 84 frames found from 2 painted frames.');
+  await strokes.getByRole('button', { name: 'Mend instead' }).click();
+  await found(page, '11 of 84 frames found from one painted frame, 1 mended.');
 });
 
 test('a Peel is traced into curves that mask as it did, and says how far they are off', async ({ page }) => {

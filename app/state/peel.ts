@@ -74,11 +74,16 @@ export function useDoubt(): { peels: PeelTask[]; found: Found } {
   }, [settled, subject, all]);
 }
 
+const carryingIn = (shotId: string, jobs: ReturnType<typeof useJobs>) =>
+  Object.values(jobs).filter((j) => j.kind === 'carry' && j.shotId === shotId && isOpen(j));
+
 /** The works that carry a Peel of this shot, while there are any. */
 export function useCarrying() {
-  const shotId = useShotStore().getState().shotId;
-  const jobs = useJobsStore((s) => s.jobs);
-  return Object.values(jobs).filter((j) => j.kind === 'carry' && j.shotId === shotId && isOpen(j));
+  const { shotId } = useShotStore().getState();
+  return carryingIn(
+    shotId,
+    useJobsStore((s) => s.jobs),
+  );
 }
 
 /** Keeps what was found up to date: with the strokes, once they are saved, and with the work that carries them. */
@@ -125,7 +130,10 @@ export function usePeelAhead(): void {
   }, [painting, pictures, subject, view]);
 }
 
-/** Once what was painted is saved, the frames that were found before and that it decides are found anew, and no others. */
+/** Frames that were asked for last, by part: those of them that are not there yet are asked for again when a stroke comes between. */
+const asked = new Map<string, FrameRange>();
+
+/** Once what was painted is saved, the frames that were found before, or were being found, and that it decides are found anew, and no others. */
 export function usePeelMending(): void {
   const store = useShotStore();
   const { view } = useWorkbench();
@@ -133,12 +141,13 @@ export function usePeelMending(): void {
   useEffect(() => {
     if (!painted) return;
     const before = usePeelStore.getState().found[painted.part] ?? NOTHING;
+    const going = carryingIn(store.getState().shotId, useJobsStore.getState().jobs).length > 0 ? (asked.get(painted.part) ?? null) : null;
     const mend = () => {
       const { save, shotId, history } = store.getState();
       if (save !== 'saved') return;
       stop();
       const part = findRecord(history.settled, painted.part);
-      const stale = part?.type === 'peel' ? staleOf(peelTask(history.settled, part), before) : null;
+      const stale = part?.type === 'peel' ? staleOf(peelTask(history.settled, part), before, going) : null;
       view.getState().set({ painted: null });
       if (stale) void carry(shotId, painted.part, stale.first, stale.last);
     };
@@ -149,6 +158,7 @@ export function usePeelMending(): void {
 }
 
 export async function carry(shotId: string, part: string, first: number, last: number): Promise<void> {
+  asked.set(part, { first, last });
   try {
     await send(`/shots/${shotId}/carry`, { body: { part, first, last } });
   } catch (error) {
@@ -156,10 +166,14 @@ export async function carry(shotId: string, part: string, first: number, last: n
   }
 }
 
-/** First and last frame that was found and would be found otherwise by now; null where there is none but what shows anyway. */
-function staleOf(part: PeelTask, found: Found): FrameRange | null {
+/**
+ * First and last frame that was found and would be found otherwise by now, or was being found; null where there is none but what
+ * shows anyway.
+ */
+function staleOf(part: PeelTask, found: Found, going: FrameRange | null): FrameRange | null {
   const keyOf = peelKeys(part);
   const stale = [...found.values()].filter((f) => keyOf(f.frame) !== f.key).map((f) => f.frame);
+  if (going) for (let f = going.first; f <= going.last; f++) if (found.get(f)?.key !== keyOf(f)) stale.push(f);
   // What is painted itself is cut by the page.
   const anchors = anchorsOf(part);
   return stale.some((f) => !anchors.includes(f)) ? { first: Math.min(...stale), last: Math.max(...stale) } : null;
