@@ -4,7 +4,7 @@ import { demoFootage, HEIGHT, WIDTH } from '../bench/peel/footage.ts';
 import { regionIoU } from '../bench/peel/measures.ts';
 import { Newest } from '../core/math/newest.ts';
 import { prepareFrame } from '../core/peel/cut-frame.ts';
-import { cutPainted, type KnownCuts } from '../core/peel/cut-painted.ts';
+import { cutPainted, type KnownCuts, mendPainted } from '../core/peel/cut-painted.ts';
 import { CUT_SETTINGS } from '../core/peel/settings.ts';
 
 /** Strokes that are cut together, each of them changing all: what the subject looks like is only learned from them. */
@@ -38,5 +38,31 @@ describe('one more right stroke on the demo film', () => {
     expect(before).toBeGreaterThan(first + 0.1);
     // Cut in one go, as carrying does it, it comes to the same.
     expect(cutPainted(prepared, strokes, plate, CUT_SETTINGS)?.mask).toEqual(mask);
+  });
+
+  it.each([
+    ['courier-on-the-quay', 30, 2, 0.03],
+    ['ferry-ramp', 40, 8, 0.2],
+    ['dune-kite', 20, 3, 0.4],
+  ])('never makes worse what was carried to a frame: %s, frame %i', (name, frame, late, gain) => {
+    const { frames, truth } = demoFootage(name, frame, late + 1);
+    const prepared = prepareFrame(frames[late]);
+    // What is carried lags behind by some frames.
+    const base = { mask: Uint8Array.from(truth[0], (v) => (v > 127 ? 1 : 0)), zone: null };
+    const [exact, strokes] = [truth[late], [] as NonNullable<ReturnType<typeof nextStroke>>[]];
+    const known: KnownCuts = new Newest(4);
+    let { mask } = base;
+    const first = regionIoU(mask, exact);
+    let before = first;
+    for (let k = 0; k < CORRECTIONS; k++) {
+      const next = nextStroke(mask, exact, WIDTH, HEIGHT);
+      if (!next) break;
+      strokes.push(next);
+      mask = mendPainted(prepared, base, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, null, known).mask as Uint8Array<ArrayBuffer>;
+      const iou = regionIoU(mask, exact);
+      expect(iou, `stroke ${strokes.length}`).toBeGreaterThan(before - 0.002);
+      before = iou;
+    }
+    expect(before).toBeGreaterThan(first + gain);
   });
 });

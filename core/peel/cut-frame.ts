@@ -148,34 +148,38 @@ export function anchorTable({ fine }: PreparedFrame, mask: Uint8Array): Float32A
 /** Pixels round a stroke within which a mask that says otherwise is not believed. */
 const DOUBTED = 12;
 
-/** The same by a mask and by what is painted on it, each as much as the other. */
-function mendTable({ fine }: PreparedFrame, mask: Uint8Array, seeds: Uint8Array, painted: Int32Array, cells: Uint16Array): Float32Array {
-  const known = seedsOfMask(mask, fine.width, fine.height);
-  // What the mask says near strokes that say the other thing is what they are meant to mend.
-  const { width, height } = fine;
-  for (const value of [KEEP, DROP]) {
-    const box = boxRound(
-      seeds.map((v) => (v === value ? 1 : 0)),
-      width,
-      height,
-      DOUBTED,
-    );
-    if (!box) continue;
-    const near = widened(
-      cropMask(seeds, width, box).map((v) => (v === value ? 1 : 0)),
-      box.width,
-      box.height,
-      DOUBTED,
-    );
-    for (let i = 0; i < near.length; i++) {
-      const at = (box.top + ((i / box.width) | 0)) * width + box.left + (i % box.width);
-      if (near[i] && known[at] === KEEP + DROP - value) known[at] = NOT_PAINTED;
+/** What a mask tells for sure of coarse pixels: KEEP where all of one is in it, DROP where nothing is, but for what is far away. */
+function coarseOfMask(mask: Uint8Array, width: number, { width: w, height: h }: LabPicture, factor: number): Uint8Array {
+  const known = new Uint8Array(w * h);
+  const any = new Uint8Array(w * h);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      let inside = 0;
+      for (let v = 0; v < factor; v++) for (let u = 0; u < factor; u++) inside += mask[(y * factor + v) * width + x * factor + u];
+      if (inside === factor * factor) known[y * w + x] = KEEP;
+      if (inside > 0) any[y * w + x] = 1;
     }
+  const near = widened(any, w, h, Math.ceil(SURROUNDINGS / factor));
+  for (let i = 0; i < known.length; i++) if (near[i] && !any[i]) known[i] = DROP;
+  return known;
+}
+
+/** The same by a mask and by what is painted on it. What the mask says near strokes that say otherwise is what they are meant to mend. */
+function mendTable({ fine, coarse, factor }: PreparedFrame, mask: Uint8Array, seeds: Uint8Array, painted: Int32Array, cells: Uint16Array): Float32Array {
+  const known = coarseOfMask(mask, fine.width, coarse, factor);
+  const small = coarseSeeds(seeds, painted, fine.width, coarse, factor);
+  for (const value of [KEEP, DROP]) {
+    const near = widened(
+      small.map((v) => (v === value ? 1 : 0)),
+      coarse.width,
+      coarse.height,
+      Math.ceil(DOUBTED / factor),
+    );
+    for (let i = 0; i < near.length; i++) if (near[i] && known[i] === KEEP + DROP - value) known[i] = NOT_PAINTED;
   }
-  for (const i of painted) known[i] = NOT_PAINTED;
   const pixels = paintedPixels(known);
   const mixtureOf = (value: number) => {
-    const [own, more] = [coloursOf(fine, seeds, painted, value), coloursOf(fine, known, pixels, value)];
+    const [own, more] = [coloursOf(fine, seeds, painted, value), coloursOf(coarse, known, pixels, value)];
     const both = new Float32Array(own.length + more.length);
     both.set(own);
     both.set(more, own.length);
