@@ -2,7 +2,7 @@
 import path from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
 import { rawFrames } from '../tests/services.ts';
-import { DROP, found, KEEP, mark, overlap, type Points, paint } from './peel-work.ts';
+import { addPeel, DROP, found, KEEP, mark, overlap, type Points, paint } from './peel-work.ts';
 import {
   address,
   at,
@@ -22,13 +22,6 @@ import {
 
 const cast = (page: Page) => page.getByRole('region', { name: 'Cast' });
 const strokesOf = (page: Page) => page.getByRole('region', { name: 'Strokes' }).getByRole('listitem');
-async function addPeel(page: Page): Promise<void> {
-  const row = cast(page).getByRole('listitem').filter({ hasText: 'Subject 1' }).first();
-  await row.hover();
-  await row.getByRole('button', { name: 'More for Subject 1' }).click();
-  await page.getByRole('menuitem', { name: 'Add a Peel' }).click();
-  await settled(page);
-}
 const brush = async (page: Page) => {
   await viewer(page).focus();
   await page.keyboard.press('z');

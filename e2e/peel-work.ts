@@ -105,3 +105,12 @@ export async function mark(page: Page, first: number, last: number): Promise<voi
 
 export const found = (page: Page, words: string | RegExp) =>
   expect(page.getByRole('region', { name: 'Carry' }).getByText(words)).toBeVisible({ timeout: 60_000 });
+
+/** Adds a Peel to the first subject. */
+export async function addPeel(page: Page): Promise<void> {
+  const row = page.getByRole('region', { name: 'Cast' }).getByRole('listitem').filter({ hasText: 'Subject 1' }).first();
+  await row.hover();
+  await row.getByRole('button', { name: 'More for Subject 1' }).click();
+  await page.getByRole('menuitem', { name: 'Add a Peel' }).click();
+  await settled(page);
+}

@@ -2,6 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { fillPolylines } from '../core/path/fill.ts';
+import { addPeel } from './peel-work.ts';
 import { choose, drag, drawPolygon, freshShot, goToFrame, mattesOf, placeIn, settled, viewer } from './workbench.ts';
 
 const ways = JSON.parse(readFileSync('demo/clips/ferry-ramp.marks.json', 'utf8')) as Record<string, [number, number, boolean][]>;
@@ -84,6 +85,13 @@ test('tracking stops where it is told to and keeps what it has; a plain sky is f
   await goToFrame(page, end);
   await panel.getByRole('button', { name: 'Track one frame on' }).click();
   await expect(panel).toContainText(`of 0 to ${end + 1}.`);
+
+  // Where the region is by now, a Peel can start from it.
+  await addPeel(page);
+  await page.getByRole('button', { name: /^Outline from/ }).click();
+  await page.getByRole('menuitem', { name: /: tracked region$/ }).click();
+  await expect(page.getByRole('region', { name: 'Strokes' }).getByRole('listitem')).toHaveText(new RegExp(`Loop, frame ${end}`));
+  await expect(page.getByRole('region', { name: 'Carry' })).toContainText('found from one painted frame');
 
   await freshShot(page, 'ferry-ramp.mp4', 'Track the sky');
   await drawPolygon(page, [

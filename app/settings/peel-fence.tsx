@@ -6,6 +6,7 @@ import { toast } from 'sonner';
 import { canFence } from '~/core/document/fence.ts';
 import { newStroke } from '~/core/document/records.ts';
 import type { PeelPart, ShotDocument } from '~/core/document/schema.ts';
+import { outlinesOn } from '~/core/document/tracks.ts';
 import { areaOf } from '~/core/trace/outlines.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
@@ -66,17 +67,25 @@ export function OutlineFrom({ part }: { part: PeelPart }) {
   const own = document.cast.find((s) => s.parts.some((p) => p.id === part.id));
   const parts = partsOf(document).filter((p) => p.part.id !== part.id);
   const mattes = document.cast.filter((s) => s !== own && s.parts.length > 0);
+  const regions = document.tracks.filter((t) => t.kind === 'region');
   // Before what is kept on the frame, so that it is looked into and does not only bound.
+  const put = (outlines: readonly ArrayLike<number>[]): boolean => {
+    const loops = outlines.map(thinned).filter((points) => points.length >= 6);
+    const edits = loops.map((points, index) => ({
+      kind: 'insert' as const,
+      parent: part.id,
+      index,
+      record: newStroke(crypto.randomUUID(), frame, 'loop', points),
+    }));
+    if (edits.length > 0 && store.getState().commit('Outline as loop', edits)) view.getState().set({ painted: { part: part.id, frame } });
+    return edits.length > 0;
+  };
   const take = async (subject: string, from: string | null, label: string) => {
     if (!pictures) return;
     setBusy(true);
     try {
       const outlines = await pictures.render.outlines(subject, from, frame, LEAST_AREA, MARGIN);
-      const loops = outlines.filter((o) => areaOf(o) > 0).map(thinned);
-      const strokes = loops.filter((points) => points.length >= 6).map((points) => newStroke(crypto.randomUUID(), frame, 'loop', points));
-      if (strokes.length === 0) return void toast(`${label} masks nothing on this frame.`);
-      const edits = strokes.map((record, i) => ({ kind: 'insert' as const, parent: part.id, index: i, record }));
-      if (store.getState().commit('Outline as loop', edits)) view.getState().set({ painted: { part: part.id, frame } });
+      if (!put(outlines.filter((o) => areaOf(o) > 0))) toast(`${label} masks nothing on this frame.`);
     } catch (error) {
       toast.error(error instanceof Error ? error.message : 'No outline could be taken.');
     } finally {
@@ -87,7 +96,7 @@ export function OutlineFrom({ part }: { part: PeelPart }) {
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
         disabled={busy || part.locked}
-        title="Loops on this frame round another part or matte, to start from"
+        title="Loops on this frame round another part, matte or tracked region, to start from"
         className="flex h-6 items-center gap-1 rounded border border-line px-1.5 text-xs hover:bg-raised disabled:opacity-50 [&_svg]:size-3.5"
       >
         <Spline />
@@ -95,8 +104,10 @@ export function OutlineFrom({ part }: { part: PeelPart }) {
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className={`${MENU} max-h-80 overflow-auto`} align="end">
-          {parts.length + mattes.length === 0 && (
-            <p className="max-w-56 px-2 py-1.5 text-quiet text-xs">There is no other part in the shot yet: draw a Spline, or bring a matte in.</p>
+          {parts.length + mattes.length + regions.length === 0 && (
+            <p className="max-w-56 px-2 py-1.5 text-quiet text-xs">
+              There is no other part in the shot yet: draw a Spline, bring a matte in, or track a region.
+            </p>
           )}
           {parts.map(({ subject, part: other, label }) => (
             <DropdownMenu.Item key={other.id} className={MENU_ITEM} onSelect={() => void take(subject.id, other.id, label)}>
@@ -106,6 +117,15 @@ export function OutlineFrom({ part }: { part: PeelPart }) {
           {mattes.map((subject) => (
             <DropdownMenu.Item key={subject.id} className={MENU_ITEM} onSelect={() => void take(subject.id, null, subject.name)}>
               {subject.name}: finished matte
+            </DropdownMenu.Item>
+          ))}
+          {regions.map((track) => (
+            <DropdownMenu.Item
+              key={track.id}
+              className={MENU_ITEM}
+              onSelect={() => put(outlinesOn(track, frame) ?? []) || toast(`${track.name} is not tracked to this frame.`)}
+            >
+              {track.name}: tracked region
             </DropdownMenu.Item>
           ))}
         </DropdownMenu.Content>

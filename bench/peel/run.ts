@@ -2,7 +2,7 @@
  * The battery of Peel: strokes by the made-up artist on one frame (the first strokes and four corrections), carried over the
  * rest; then with as many strokes at most that mend what was carried to the middle, and to every twelfth frame. One setting for
  * all scenes. What is compared with the truth is the finished matte, where it is more than half.
- * `npx tsx bench/peel/run.ts [frames]`.
+ * `npx tsx bench/peel/run.ts [frames] [scene, scene, …]`.
  */
 
 import { prepareFrame } from '../../core/peel/cut-frame.ts';
@@ -18,6 +18,7 @@ import { madeFootage } from './made.ts';
 import { boundaryF, flickerOf, rankCorrelation, regionIoU } from './measures.ts';
 
 const COUNT = Number(process.argv[2] ?? 24);
+const ONLY = process.argv.slice(3);
 const CORRECTIONS = 4;
 /** Strokes on a frame that is mended, at most: as many as on the first. */
 const MENDS = 10;
@@ -153,6 +154,7 @@ console.log(
 );
 console.log('|---|---|---|---|---|---|---|---|---|---|---|---|---|---|');
 for (const footage of all()) {
+  if (ONLY.length > 0 && !ONLY.includes(footage.name)) continue;
   const start = strokesOn(footage, 0);
   const one = await carried(footage, start);
   const two = await carried(footage, await strokesOnAll(footage, start, [COUNT / 2]));

@@ -4,7 +4,7 @@ import { applyChange, type Edit, EditError, parseDocument } from './edits.ts';
 import { drawnFor, placedPathsOf, placesOf, shapeAt } from './follow.ts';
 import { newDocument, newPath, newPointTrack, newRegionTrack, newSpline, newSubject } from './records.ts';
 import type { Placed, ShotDocument, SplinePart, Track } from './schema.ts';
-import { anchorEdit, around, averageOf, clearEdit, gapsOf, joinEdit, removeTrackEdits, runOf, smoothEdit } from './tracks.ts';
+import { anchorEdit, around, averageOf, clearEdit, gapsOf, joinEdit, outlinesOn, removeTrackEdits, runOf, smoothEdit } from './tracks.ts';
 
 const SQUARE = [corner(10, 10), corner(30, 10), corner(30, 30), corner(10, 30)];
 const key = (frame: number, value: Placed) => ({ frame, value, ease: 'linear' as const });
@@ -221,6 +221,16 @@ describe('editing a track by hand', () => {
       { first: 1, last: 2, reason: 'hidden' },
       { first: 6, last: 6, reason: 'hidden' },
     ]);
+  });
+
+  it('gives the outlines of a region where it is on a frame, and none where it is lost', () => {
+    const region = newRegionTrack({ id: 'r', name: 'Sign', frame: 2, lines: 540 }, [SQUARE], 'move');
+    const way = { keys: [...placesOf(region), key(3, { at: [25, 22], quality: 0.9 }), key(4, { at: [90, 90], quality: 0.1, reason: 'hidden' })] };
+    expect([2, 3].map((f) => [...(outlinesOn({ ...region, motion: way }, f)?.[0].slice(0, 2) ?? [])])).toEqual([
+      [10, 10],
+      [15, 12],
+    ]);
+    expect([4, 9].map((f) => outlinesOn({ ...region, motion: way }, f))).toEqual([null, null]);
   });
 
   it('ignores what a Spline covers where the place was set', () => {

@@ -2,6 +2,7 @@
 import { composed, inverseOf } from '../math/homography.ts';
 import { type At, atOf, motionOf, roundedAt } from '../math/motion.ts';
 import { flatten } from '../path/path.ts';
+import { warpedShape } from '../path/warped.ts';
 import { hasKeys, type Key } from '../time/animated.ts';
 import { smoothKeys } from '../time/key-cleaning.ts';
 import { type FrameRange, isWithin } from '../time/ranges.ts';
@@ -19,6 +20,14 @@ export const anchorsOf = (track: Track): Key<Placed>[] => placesOf(track).filter
 function ignoredOn(document: ShotDocument, { ignore }: Track, frame: number): Float64Array[] {
   const part = findPart(document, ignore);
   return part ? closedShapes(placedPathsOf(document, part), frame).map((shape) => flatten(shape, 1, 1)) : [];
+}
+
+/** The outlines of a region on a frame, in plate pixels; null where it is not recorded there with trust. */
+export function outlinesOn(track: Track, frame: number): Float64Array[] | null {
+  const placed = placedOn(track, frame);
+  if (!placed || !isSure(placed)) return null;
+  const motion = motionOf(placed.at, track.pivot);
+  return track.outlines.map((shape) => flatten(warpedShape(shape, motion), 1, 1));
 }
 
 /** A run of the track over the frames of `range`; null where it has no place set by hand to start from. */
