@@ -4,6 +4,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { chromium } from '@playwright/test';
 import marks from '../demo/clips/ferry-ramp.marks.json' with { type: 'json' };
+import { placeIn } from '../e2e/workbench.ts';
 import { CHROMIUM } from '../playwright.config.ts';
 import { ROOT } from '../server/config.ts';
 import { startInstance } from '../tests/instance.ts';
@@ -72,6 +73,27 @@ await page.keyboard.press('z');
 await page.getByRole('button', { name: 'Carry both ways' }).click();
 await page.getByText('84 of 84 frames found').waitFor({ timeout: 180_000 });
 await take('peel');
+// What was carried of the quay behind the trike is dropped by one stroke.
+await page.getByLabel('Frame', { exact: true }).fill('60');
+await page.keyboard.press('Tab');
+await page.locator('[data-viewer]').focus();
+await page.waitForTimeout(1500);
+const onPlate = await placeIn(page);
+await page.keyboard.down('Alt');
+await page.mouse.move(...onPlate(349, 241));
+await page.mouse.down();
+for (const [x, y] of [
+  [349, 296],
+  [444, 292],
+  [483, 292],
+] as const)
+  await page.mouse.move(...onPlate(x, y), { steps: 6 });
+await page.mouse.up();
+await page.keyboard.up('Alt');
+await page.getByText('40 with a doubt of 50 or more.').waitFor({ timeout: 60_000 });
+await page.getByText('84 of 84 frames found from one painted frame, 1 mended.').waitFor({ timeout: 180_000 });
+await page.getByText('On this frame they mend what is carried here.').scrollIntoViewIfNeeded();
+await take('mended');
 await page.goto(instance.address);
 await page.getByRole('link', { name: 'Low Tide Post' }).click();
 await page.getByRole('link', { name: 'Ferry ramp' }).click();
@@ -79,12 +101,10 @@ await saved();
 await page.getByLabel('Frame', { exact: true }).fill('50');
 await page.keyboard.press('Tab');
 await page.getByRole('radio', { name: 'Draw a curve' }).click();
-const viewer = await page.locator('[data-viewer]').boundingBox();
-if (!viewer) throw new Error('There is no viewer.');
-const scale = Math.min((viewer.width - 28) / 960, (viewer.height - 28) / 540);
+const onRamp = await placeIn(page);
 const sign = ['sign-0', 'sign-1', 'sign-2', 'sign-3', 'sign-0'].map((name) => (marks as unknown as Record<string, [number, number][]>)[name][50]);
 for (const [x, y] of sign) {
-  await page.mouse.click(viewer.x + viewer.width / 2 + (x - 480) * scale, viewer.y + viewer.height / 2 + (y - 270) * scale);
+  await page.mouse.click(...onRamp(x, y));
   await page.waitForTimeout(450);
 }
 await page.getByRole('combobox', { name: 'Motion' }).click();

@@ -196,7 +196,11 @@ function Basis({ part }: { part: PeelPart }) {
         <Button
           className="!h-6 shrink-0 text-xs"
           disabled={part.locked || !here.some(startsFrom)}
-          title="The subject is found on this frame from its own strokes alone"
+          title={
+            here.some(startsFrom)
+              ? 'The subject is found on this frame from its own strokes alone'
+              : 'Strokes that begin anew need one among them that keeps something'
+          }
           onClick={() => set('Begin anew', false)}
         >
           Begin anew

@@ -74,6 +74,17 @@ describe('the brush', () => {
     ]);
   });
 
+  it('says what painting does to what is seen', () => {
+    const hint = () => tool.hint(page.context());
+    expect(hint()).toMatch(/^Paint on the subject to keep it/);
+    stroke([[100, 100]]);
+    expect(hint()).toMatch(/^Alt paints the other kind/);
+    page.view.setState({ frame: 20 });
+    expect(hint()).toMatch(/^Paint on the subject to keep it/);
+    page.carriedFrames = [20];
+    expect(hint()).toMatch(/^Paint on what is missing/);
+  });
+
   it('paints straight with Shift, and nothing beside the picture', () => {
     stroke(
       [

@@ -216,6 +216,8 @@ export class BrushTool implements Tool {
     if (peel?.locked) return 'This Peel is locked: unlock it in its settings to paint on it.';
     const here = peel?.strokes.some((s) => s.frame === c.view.frame && s.enabled);
     if (c.view.brush.kind === 'loop') return 'Draw roughly round the subject: what lies outside is not it. Strokes inside and outside mend what is found.';
+    if (peel && mendsHere(c))
+      return 'Paint on what is missing, with Alt on what is too much: what was carried to this frame is mended there, and stays as it is elsewhere.';
     if (!here) return 'Paint on the subject to keep it, with Alt on what is not it. A click is a dot; Shift paints straight; −, + or Ctrl-drag size the brush.';
     return 'Alt paints the other kind, X changes over, Shift paints straight, −, + or Ctrl-drag size the brush. Wrong strokes are erased, or switched off in the settings.';
   }

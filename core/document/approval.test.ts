@@ -7,7 +7,7 @@ import { withRange } from '../time/ranges.ts';
 import { isApproved } from './approval.ts';
 import { applyChange, type Edit } from './edits.ts';
 import { peelTask } from './fence.ts';
-import { newDocument, newPath, newPeel, newSpline, newSubject } from './records.ts';
+import { newDocument, newPath, newPeel, newSpline, newStroke, newSubject } from './records.ts';
 import type { Path, PeelPart, ShotDocument } from './schema.ts';
 
 const at = (x: number): Shape => [corner(x, 0), corner(x + 10, 0), corner(x, 10)];
@@ -122,16 +122,7 @@ describe('approved frames', () => {
   });
 
   it('of a Peel are free of strokes that do not decide them', () => {
-    const stroke = (id: string, frame: number, kind: 'keep' | 'drop') => ({
-      id,
-      type: 'stroke' as const,
-      kind,
-      frame,
-      radius: 4,
-      points: [1, 2],
-      enabled: true,
-      mends: false,
-    });
+    const stroke = (id: string, frame: number, kind: 'keep' | 'drop') => newStroke(id, frame, kind, [1, 2], 4);
     const document = example();
     document.cast[0].parts = [newPeel('peel', 'Crate', [stroke('a', 10, 'keep'), stroke('b', 40, 'keep'), { ...stroke('off', 12, 'drop'), enabled: false }])];
     const guarded = approve(document, 14, 20);

@@ -5,7 +5,7 @@ import { corner } from '../path/path.ts';
 import { applyChange, applyEdit, type Edit, EditError, editSchema, findRecord, parseDocument } from './edits.ts';
 import { historyEnds, type LogEntry } from './history.ts';
 import { documentJsonSchema } from './json-schema.ts';
-import { newDocument, newPath, newPeel, newPointTrack, newSpline, newSubject } from './records.ts';
+import { newDocument, newPath, newPeel, newPointTrack, newSpline, newStroke, newSubject } from './records.ts';
 import type { ShotDocument } from './schema.ts';
 
 const triangle = (x: number) => [corner(x, 0), corner(x + 10, 0), corner(x, 10)];
@@ -15,16 +15,7 @@ function example(): ShotDocument {
   const path = { ...newPath('path', 3, triangle(0), true) };
   path.shape = { keys: [3, 9, 20].map((frame) => ({ frame, value: triangle(frame), ease: 'linear' as const })) };
   const subject = newSubject('subject', 'Courier');
-  const stroke = (id: string, kind: 'keep' | 'drop', frame: number) => ({
-    id,
-    type: 'stroke' as const,
-    kind,
-    frame,
-    radius: 4,
-    points: [1, 2, 3, 4],
-    enabled: true,
-    mends: false,
-  });
+  const stroke = (id: string, kind: 'keep' | 'drop', frame: number) => newStroke(id, frame, kind, [1, 2, 3, 4], 4);
   const peel = newPeel('peel', 'Crate', [stroke('kept', 'keep', 3), stroke('dropped', 'drop', 3)]);
   subject.parts.push(newSpline('part', 'Body', [path]), newSpline('part2', 'Arm'), peel);
   document.cast.push(subject, newSubject('other', 'Kite'));
@@ -43,7 +34,7 @@ const EDITS: Edit[] = [
     kind: 'insert',
     parent: 'peel',
     index: 1,
-    record: { id: 'more', type: 'stroke', kind: 'drop', frame: 9, radius: 2, points: [5, 5], enabled: true, mends: true },
+    record: newStroke('more', 9, 'drop', [5, 5], 2, true),
   },
   { kind: 'remove', id: 'kept' },
   { kind: 'assign', id: 'dropped', values: { enabled: false } },

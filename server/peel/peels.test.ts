@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Edit } from '../../core/document/edits.ts';
 import { peelTask } from '../../core/document/fence.ts';
-import { newImported, newPath, newPeel, newSpline, newSubject } from '../../core/document/records.ts';
+import { newImported, newPath, newPeel, newSpline, newStroke, newSubject } from '../../core/document/records.ts';
 import type { PeelPart, Stroke } from '../../core/document/schema.ts';
 import { corner } from '../../core/path/path.ts';
 import { peelKeys } from '../../core/peel/inputs.ts';
@@ -25,16 +25,7 @@ afterAll(() => services.end());
 
 const left = (frame: number) => 44 + 4 * frame;
 let strokes = 0;
-const stroke = (frame: number, kind: Stroke['kind'], points: number[], radius = 5): Stroke => ({
-  id: `stroke-${strokes++}`,
-  type: 'stroke',
-  frame,
-  kind,
-  radius,
-  points,
-  enabled: true,
-  mends: false,
-});
+const stroke = (frame: number, kind: Stroke['kind'], points: number[], radius = 5): Stroke => newStroke(`stroke-${strokes++}`, frame, kind, points, radius);
 let changes = 0;
 const change = (...edits: Edit[]) => services.changes.apply(shotId, { role: 'do', page: 'test', change: { id: `change-${changes++}`, label: 'Work', edits } });
 const taskNow = async () => peelTask((await services.changes.load(shotId)).document, await partNow());
