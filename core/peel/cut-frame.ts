@@ -130,18 +130,13 @@ const MIXED = 2;
 /** Surroundings count as far as this from the subject's edge. */
 const SURROUNDINGS = 120;
 
-/** What a finished mask tells for sure: KEEP and DROP on both sides of its edge, but for mixed colours and what is far away. */
-function seedsOfMask(mask: Uint8Array, width: number, height: number): Uint8Array {
+/** How likely each cell of colour is the subject's, by a finished mask of the frame: what carrying goes by. */
+export function anchorTable({ fine }: PreparedFrame, mask: Uint8Array): Float32Array {
+  const { width, height } = fine;
   const mixed = bandOf(mask, width, height, MIXED);
   const near = widened(mask, width, height, SURROUNDINGS);
   const known = new Uint8Array(mask.length);
   for (let i = 0; i < known.length; i++) known[i] = mixed[i] ? NOT_PAINTED : mask[i] ? KEEP : near[i] ? DROP : NOT_PAINTED;
-  return known;
-}
-
-/** How likely each cell of colour is the subject's, by a finished mask of the frame: what carrying goes by. */
-export function anchorTable({ fine }: PreparedFrame, mask: Uint8Array): Float32Array {
-  const known = seedsOfMask(mask, fine.width, fine.height);
   return tableOf(fine, known, paintedPixels(known), null);
 }
 
@@ -164,7 +159,10 @@ function coarseOfMask(mask: Uint8Array, width: number, { width: w, height: h }: 
   return known;
 }
 
-/** The same by a mask and by what is painted on it. What the mask says near strokes that say otherwise is what they are meant to mend. */
+/**
+ * How likely each cell of colour is the subject's, by a mask and by what is painted to mend it. Near strokes that say otherwise the
+ * mask is not believed.
+ */
 function mendTable({ fine, coarse, factor }: PreparedFrame, mask: Uint8Array, seeds: Uint8Array, painted: Int32Array, cells: Uint16Array): Float32Array {
   const known = coarseOfMask(mask, fine.width, coarse, factor);
   const small = coarseSeeds(seeds, painted, fine.width, coarse, factor);

@@ -88,6 +88,15 @@ describe('a frame that is mended', () => {
     expect(changesBetween(held, later)).toEqual(range(21, 39).filter((f) => f !== 25));
   });
 
+  it('is named soon, however many others each was mended between', () => {
+    // Each lies between the two before it.
+    const inward: number[] = [];
+    for (let [low, high] = [6, 39]; low < high; low += 1, high -= 1) inward.push(high, low);
+    const many = inputs([stroke(5, 'keep'), ...inward.map((f) => mend(f))]);
+    expect(new Set(keysOf(many)).size).toBe(35);
+    expect(mendsOf(many)).toHaveLength(34);
+  });
+
   it('has what it mends, and what that was carried through, among the names in use', () => {
     const i = inputs([stroke(5, 'keep'), mend(30), mend(15)]);
     const used = keysInUse(i, FRAMES);

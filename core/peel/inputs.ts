@@ -70,7 +70,10 @@ export function inputsBefore(inputs: PeelInputs, frame: number): PeelInputs {
   return { ...inputs, held: before.held, strokes: before.strokes.map((s) => ({ ...s, enabled: true })) };
 }
 
-/** Strokes and held frames that decide what the strokes of a frame mend. Held ones do only where nothing else was painted before: it is not known when they were approved. */
+/**
+ * Strokes and held frames that decide what the strokes of a frame mend. Held ones do only where carrying starts from no painted
+ * frame, since it is not known whether they were approved before it.
+ */
 function decidingBefore(
   painted: readonly FrameStroke[],
   held: readonly Held[],
@@ -122,18 +125,17 @@ interface Names {
   ofFrame(frame: number): string | null;
 }
 
-function namesOf(inputs: PeelInputs, strokes: readonly FrameStroke[], starting: readonly Held[]): Names {
+/** @param mended names for what the strokes of frames mend, which are the same whatever was painted after them */
+function namesOf(inputs: PeelInputs, strokes: readonly FrameStroke[], starting: readonly Held[], mended = new Map<number, string | null>()): Names {
   const controls = CONTROLS.map((c) => inputs[c]);
   const given = framesOf(starting);
   const plan = anchorsIn(strokes, given);
   const anchors = allAnchors(plan, given);
-  // What is mended on a frame has a name of its own, which never depends on frames that were painted later.
-  const mended = new Map<number, string | null>();
   const nameOfMended = (frame: number): string | null => {
     const known = mended.get(frame);
     if (known !== undefined) return known;
     const before = decidingBefore(strokes, starting, plan, frame);
-    const name = namesOf(inputs, before.strokes, before.held).ofFrame(frame);
+    const name = namesOf(inputs, before.strokes, before.held, mended).ofFrame(frame);
     mended.set(frame, name);
     return name;
   };
@@ -162,16 +164,25 @@ function namesOf(inputs: PeelInputs, strokes: readonly FrameStroke[], starting: 
 
 const namesBeside = (inputs: PeelInputs, starting: readonly Held[]): Names => namesOf(inputs, paintedBeside(inputs, starting), starting);
 
+const namesKnown = new WeakMap<PeelInputs, Names>();
+
+/** The names of a Peel as it is; made once, since what is mended is named by all that was painted before it. */
+function namesFor(inputs: PeelInputs): Names {
+  const names = namesKnown.get(inputs) ?? namesBeside(inputs, startingHeld(inputs));
+  namesKnown.set(inputs, names);
+  return names;
+}
+
 /** Gives names for what decides a frame: as long as the name is the same, so is the result. Null where there is no anchor. */
 export function peelKeys(inputs: PeelInputs): (frame: number) => string | null {
   const held = new Map(inputs.held.map((h) => [h.frame, h.key]));
-  const { ofFrame } = namesBeside(inputs, startingHeld(inputs));
+  const { ofFrame } = namesFor(inputs);
   return (frame) => held.get(frame) ?? ofFrame(frame);
 }
 
 /** Gives names for what decides what is known of a frame that was carried from an anchor one way. */
 export function stateKeys(inputs: PeelInputs): (anchor: number, frame: number) => string {
-  const { ofRange } = namesBeside(inputs, startingHeld(inputs));
+  const { ofRange } = namesFor(inputs);
   return (anchor, frame) => ofRange(Math.min(anchor, frame), Math.max(anchor, frame));
 }
 

@@ -1,8 +1,8 @@
 /**
- * A whole shot from strokes on some of its frames: those with keep strokes are cut, the others carried from them, between two of
- * them from both; drop strokes alone mend what is carried to their frame, and what is carried on from there.
+ * A whole shot from strokes on some of its frames: those that begin with strokes of their own are cut, those whose strokes mend are
+ * mended from what the frames painted before come to there, and the others are carried from both kinds, between two of them from
+ * both sides. Drop strokes that do neither hold on their frame, and are carried on from there.
  */
-
 import type { Size } from '../image/picture.ts';
 import { NewestPromises } from '../math/newest.ts';
 import { type FrameRange, isWithin } from '../time/ranges.ts';
@@ -14,6 +14,7 @@ import { type Doubt, SURE } from './doubt.ts';
 import { type FrameView, FrameViews } from './frame-views.ts';
 import type { FrameBytes, LabPicture } from './lab.ts';
 import { union } from './masks.ts';
+import { packMask, unpackMask } from './packed.ts';
 import { type Anchor, type CarryWork, Pass } from './passes.ts';
 import { type Gap, gapsOf } from './plan.ts';
 import { PEEL_SETTINGS, type PeelSettings } from './settings.ts';
@@ -95,6 +96,18 @@ export async function* peelShot(
   last: number,
   options: PeelOptions = {},
 ): AsyncGenerator<PeeledFrame> {
+  yield* framesOf(source, strokes, first, last, options, new Map());
+}
+
+/** @param bases what strokes mend, packed, by frame: the same whatever was painted after them */
+async function* framesOf(
+  source: PeelSource,
+  strokes: readonly FrameStroke[],
+  first: number,
+  last: number,
+  options: PeelOptions,
+  bases: Map<number, Base>,
+): AsyncGenerator<PeeledFrame> {
   const { settings = PEEL_SETTINGS, hidden = [], held, fence = async () => null, known = () => false, states = new StatesInMemory() } = options;
   const given = held?.frames ?? [];
   const plan = anchorsIn(strokes, given);
@@ -134,11 +147,17 @@ export async function* peelShot(
     if (!found) throw new StrokesError(`Nothing stands out in the loop of frame ${frame}. Draw it closer, or paint on the subject.`);
     return { view, ...found };
   }
-  async function carriedTo(frame: number): Promise<Base> {
-    // What is kept on the way is the same: nothing painted later lies between a frame and the anchor before it.
-    // Approved frames have a say only where nothing else was painted before, since it is not known when they were approved.
+  async function carriedTo(frame: number, { width, height }: Size): Promise<Base> {
+    const packed = bases.get(frame);
+    const opened = (mask: Uint8Array) => unpackMask(mask, width * height);
+    if (packed) return { mask: opened(packed.mask), zone: packed.zone && opened(packed.zone) };
+    // States are shared: between a frame and the anchors beside it nothing was painted later that would change them. Approved frames
+    // have a say only where carrying starts from no painted frame, since it is not known whether they were approved before.
     const alone = { ...options, held: plan.starts.length > 0 ? undefined : held, known: undefined, states };
-    for await (const { mask, zone } of peelShot(source, paintedBefore(strokes, plan, frame), frame, frame, alone)) return { mask, zone };
+    for await (const { mask, zone } of framesOf(source, paintedBefore(strokes, plan, frame), frame, frame, alone, bases)) {
+      bases.set(frame, { mask: packMask(mask), zone: zone && packMask(zone) });
+      return { mask, zone };
+    }
     throw new StrokesError(`Nothing was carried to frame ${frame}.`);
   }
   // The two anchors of the gap that is worked on, cut when they are asked for.
