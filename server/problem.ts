@@ -10,5 +10,14 @@ export class Problem extends Error {
   }
 }
 
+/** Work that was asked to stop, with what it had found by then, for those that can keep a part. */
+export class StoppedWith extends Problem {
+  readonly found: unknown;
+  constructor(found: unknown) {
+    super('stopped', 'Stopped.', 409);
+    this.found = found;
+  }
+}
+
 export const notFound = (what: string): Problem =>
   new Problem('not-found', `This ${what} is not here any more. It may have been deleted on another page.`, 404);

@@ -161,11 +161,12 @@ export function PeelSettings({ part }: { part: PeelPart }) {
           <h3 className="font-semibold text-xs">Strokes</h3>
           <OutlineFrom part={part} />
         </div>
-        <Basis part={part} />
+        <MendingHere part={part} />
         {strokes.length === 0 && <EmptyNote>None yet. Keep strokes on the subject, drop strokes on what is not it.</EmptyNote>}
         <ul onMouseLeave={() => view.getState().set({ pointedStroke: null })}>
           {strokes
-            .sort((a, b) => a.frame - b.frame)
+            // Those of this frame are what is worked on.
+            .sort((a, b) => Number(b.frame === frame) - Number(a.frame === frame) || a.frame - b.frame)
             .map((stroke) => (
               <StrokeRow key={stroke.id} stroke={stroke} part={part.id} locked={part.locked} current={stroke.frame === frame} />
             ))}
@@ -176,7 +177,7 @@ export function PeelSettings({ part }: { part: PeelPart }) {
 }
 
 /** Whether the strokes of this frame mend what was carried to it, or begin anew; and the other way. */
-function Basis({ part }: { part: PeelPart }) {
+function MendingHere({ part }: { part: PeelPart }) {
   const store = useShotStore();
   const { view } = useWorkbench();
   const frame = useView((s) => s.frame);

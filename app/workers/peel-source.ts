@@ -174,7 +174,12 @@ export class PeelSource {
     const frameOf = await this.prepare(frame, part.quality);
     const own = part.strokes.filter((s) => s.enabled && s.frame === frame);
     const settings = peelSettings(part).cut;
-    const base = mendsOf(part).includes(frame) ? await this.carriedBefore(part, frame) : null;
+    const mends = mendsOf(part).includes(frame);
+    const base = mends ? await this.carriedBefore(part, frame) : null;
+    if (mends && !base) {
+      this.tell.words('The strokes of this frame mend what is carried to it, and nothing is yet: carry the Peel.');
+      return null;
+    }
     const of = JSON.stringify([frame, part.quality, settings, part.fencing, base?.key ?? null]);
     if (this.known.of !== of) this.known = { of, cuts: new Newest(STEPS) };
     const inside = await fence(frameOf.fine);

@@ -184,7 +184,10 @@ export class EmbeddedQueue implements JobQueue {
       if (!kind) throw new Problem('unknown-job', `This version does not know the work "${job.kind}".`, 500);
       const task = await kind.prepare(job);
       const end = (await this.pool.run({ kind: job.kind, task, port }, { transferList: [port] })) as JobEnd;
-      if (end.problem) throw new Problem(end.problem.code, end.problem.message, end.problem.status);
+      if (end.problem) {
+        if (running.reason === 'cancel' && end.found !== undefined) await withPatience(() => kind.finish(job, end.found));
+        throw new Problem(end.problem.code, end.problem.message, end.problem.status);
+      }
       await withPatience(() => kind.finish(job, end.result));
       state = 'done';
       job.done = job.total;

@@ -4,7 +4,7 @@ import { type IngestTask, ingest } from '../footage/ingest.ts';
 import type { OutputTask } from '../outputs/task.ts';
 import { writeOutput } from '../outputs/write-output.ts';
 import { type CarryTask, carryPeel } from '../peel/carry-peel.ts';
-import { Problem } from '../problem.ts';
+import { Problem, StoppedWith } from '../problem.ts';
 import { followTracks, type TrackTask } from '../track/follow-tracks.ts';
 
 interface Control {
@@ -19,8 +19,8 @@ const work: Record<string, (task: never, control: Control) => Promise<unknown>> 
   track: (task: TrackTask, control) => followTracks(task, control),
 };
 
-/** How work ended: with a result, or with a problem that people can do something about. */
-export type JobEnd = { result: unknown; problem?: undefined } | { problem: { code: string; message: string; status: number } };
+/** How work ended: with a result, or with a problem that people can do something about, and what was found by then that is worth keeping. */
+export type JobEnd = { result: unknown; problem?: undefined } | { problem: { code: string; message: string; status: number }; found?: unknown };
 
 export default async function runJob({ kind, task, port }: { kind: string; task: never; port: MessagePort }): Promise<JobEnd> {
   const controller = new AbortController();
@@ -41,7 +41,7 @@ export default async function runJob({ kind, task, port }: { kind: string; task:
     // Errors lose their name and code on the way between threads, so what people are told goes as a value.
     if (!(error instanceof Problem)) throw error;
     const { code, message, status } = error;
-    return { problem: { code, message, status } };
+    return { problem: { code, message, status }, ...(error instanceof StoppedWith ? { found: error.found } : {}) };
   } finally {
     port.close();
   }

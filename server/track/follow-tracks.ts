@@ -2,7 +2,7 @@
 import type { Gray, Size } from '../../core/image/picture.ts';
 import { NewestPromises } from '../../core/math/newest.ts';
 import { type RunFrame, runTracks, type TrackRun } from '../../core/track/run.ts';
-import { Problem } from '../problem.ts';
+import { Problem, StoppedWith } from '../problem.ts';
 import { storedLuma } from './stored-luma.ts';
 
 export interface TrackTask {
@@ -29,7 +29,7 @@ interface TrackControl {
 /** Pictures kept: where a way begins, two are wanted again and again. */
 const KEPT = 3;
 
-/** All that was found. Throws a Problem with code "stopped" where the signal asked it to stop. */
+/** All that was found. Throws a Problem with code "stopped" where the signal asked it to stop, with what was found by then. */
 export async function followTracks({ storeDir, look, plate, ids, runs }: TrackTask, { onProgress, signal }: TrackControl): Promise<TracksFound> {
   const kept = new NewestPromises<Gray>(KEPT);
   const luma = async (frame: number) => {
@@ -37,9 +37,14 @@ export async function followTracks({ storeDir, look, plate, ids, runs }: TrackTa
     return kept.get(frame, () => storedLuma(storeDir, frame, look));
   };
   const told: RunFrame[] = [];
-  for await (const frame of runTracks(luma, plate, runs, look === 'proxy')) {
-    told.push(frame);
-    onProgress(told.length);
+  const found: TracksFound = { ids, told };
+  try {
+    for await (const frame of runTracks(luma, plate, runs, look === 'proxy')) {
+      told.push(frame);
+      onProgress(told.length);
+    }
+  } catch (error) {
+    throw error instanceof Problem && error.code === 'stopped' && told.length > 0 ? new StoppedWith(found) : error;
   }
-  return { ids, told };
+  return found;
 }
