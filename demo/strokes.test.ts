@@ -3,8 +3,8 @@ import { firstStrokes, nextStroke } from '../bench/peel/artist.ts';
 import { demoFootage, HEIGHT, WIDTH } from '../bench/peel/footage.ts';
 import { regionIoU } from '../bench/peel/measures.ts';
 import { Newest } from '../core/math/newest.ts';
-import { prepareFrame } from '../core/peel/cut-frame.ts';
 import { cutPainted, type KnownCuts, mendPainted } from '../core/peel/cut-painted.ts';
+import { prepareFrame } from '../core/peel/prepared-frame.ts';
 import { CUT_SETTINGS } from '../core/peel/settings.ts';
 
 /** Strokes that are cut together, each of them changing all: what the subject looks like is only learned from them. */

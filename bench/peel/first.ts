@@ -1,7 +1,7 @@
 /** One frame from strokes: region IoU and boundary F after 0, 2, 4 and 8 corrections by the made-up artist. */
 import { Newest } from '../../core/math/newest.ts';
-import { prepareFrame } from '../../core/peel/cut-frame.ts';
 import { cutPainted, type KnownCuts } from '../../core/peel/cut-painted.ts';
+import { prepareFrame } from '../../core/peel/prepared-frame.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
 import { demoFootage, type Footage, HEIGHT, WIDTH } from './footage.ts';

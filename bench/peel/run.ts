@@ -5,9 +5,9 @@
  * `npx tsx bench/peel/run.ts [frames] [scene, scene, …]`.
  */
 
-import { prepareFrame } from '../../core/peel/cut-frame.ts';
 import { cutPainted, mendPainted } from '../../core/peel/cut-painted.ts';
 import { type FrameStroke, peelShot } from '../../core/peel/peel-shot.ts';
+import { prepareFrame } from '../../core/peel/prepared-frame.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { maskDistance } from '../../core/peel/signed-distance.ts';
 import { finishedAlpha, settledMask } from '../../core/peel/soft-edge.ts';

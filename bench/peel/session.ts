@@ -1,7 +1,7 @@
 /** How soon a stroke shows: 30 strokes of the made-up artist on one frame, each cut anew. `npx tsx bench/peel/session.ts`. */
 import { Newest } from '../../core/math/newest.ts';
-import { prepareFrame } from '../../core/peel/cut-frame.ts';
 import { cutPainted, type KnownCuts } from '../../core/peel/cut-painted.ts';
+import { prepareFrame } from '../../core/peel/prepared-frame.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { finishedAlpha } from '../../core/peel/soft-edge.ts';
 import type { PaintedStroke } from '../../core/peel/strokes.ts';

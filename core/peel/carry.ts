@@ -6,12 +6,13 @@
  */
 import type { Box, Gray } from '../image/picture.ts';
 import { logitOf } from './colour-model.ts';
+import { anchorTable } from './colour-tables.ts';
 import { boxRound, cropLab, cropMask } from './crop.ts';
-import { anchorTable, type PreparedFrame } from './cut-frame.ts';
 import { type Flow, pyramidOf } from './flow.ts';
 import { cutUndecided, decidePainted } from './grid-cut.ts';
 import { FAR, layerError, layerMotion, type Motion, missOf, sources } from './layers.ts';
 import { eachPiece } from './masks.ts';
+import type { PreparedFrame } from './prepared-frame.ts';
 import type { CarrySettings } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
 import { colourSays, colourWeight, WINDOW, type Windows, windowsAlong } from './windows.ts';

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../math/random.ts';
 import { density, fitMixture } from './colour-model.ts';
-import { cutFrame, prepareFrame } from './cut-frame.ts';
+import { cutFrame } from './cut-frame.ts';
 import { geodesicDistance } from './geodesic.ts';
 import { halvedFrame, labOf, labPicture } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
+import { prepareFrame } from './prepared-frame.ts';
 import { pushPull } from './push-pull.ts';
 import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, type PaintedStroke, paintStrokes } from './strokes.ts';

@@ -3,36 +3,21 @@
  * a picture of a quarter of the size, then in a narrow band at full size (after C. Rother, V. Kolmogorov, A. Blake, "GrabCut",
  * SIGGRAPH 2004; coarse to fine after H. Lombaert et al., ICCV 2005), and once more by the colours on both sides of each place.
  */
-import { fitMixture, logitOf, posteriorTable } from './colour-model.ts';
+import { logitOf } from './colour-model.ts';
+import { coarseSeeds, mendTable, paintedPixels, SURROUNDINGS, tableOf } from './colour-tables.ts';
 import { boxRound, crop, cropLab, cropMask, paste } from './crop.ts';
 import { geodesicDistance } from './geodesic.ts';
-import { contrastOf, cutUndecided, decidePainted } from './grid-cut.ts';
-import { CELLS, type FrameBytes, halvedFrame, type LabPicture, labPicture } from './lab.ts';
+import { cutUndecided, decidePainted } from './grid-cut.ts';
+import type { LabPicture } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
+import { cellsIn, type PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
 import { colourSays, colourWeight, WINDOW, windowsAlong } from './windows.ts';
 
-/** What is made of a frame once, whatever is painted on it. */
-export interface PreparedFrame {
-  fine: LabPicture;
-  /** The picture at half the size. */
-  half: FrameBytes;
-  coarse: LabPicture;
-  factor: number;
-  betaFine: number;
-  betaCoarse: number;
-  /** The cells of colour that there are in it, at either size; found when they are asked for. */
-  cells: Uint16Array | null;
-}
-
-/** The coarse picture is the half of the half. */
-const FACTOR = 4;
 /** Pixels on each side of the coarse boundary that are decided again at full size. */
 const BAND = 7;
-const GAUSSIANS = 5;
-const MOST_SAMPLES = 1500;
 /** No colour is surer than this. */
 const EPSILON = 1e-4;
 /** From this many strokes on the first result is good enough to learn local colours from. */
@@ -45,52 +30,6 @@ const LOCAL_SHAPE = 0.15;
 /** With this many strokes or more their colours need no help from nearness. */
 const ENOUGH_STROKES = 6;
 
-export function prepareFrame(frame: FrameBytes): PreparedFrame {
-  const factor = Math.min(frame.width, frame.height) >= 64 ? FACTOR : 1;
-  const fine = labPicture(frame);
-  const half = halvedFrame(frame);
-  const coarse = factor === 1 ? fine : labPicture(halvedFrame(half));
-  return { fine, half, coarse, factor, betaFine: contrastOf(fine), betaCoarse: contrastOf(coarse), cells: null };
-}
-
-function cellsIn(frame: PreparedFrame): Uint16Array {
-  if (frame.cells) return frame.cells;
-  const there = new Uint8Array(CELLS ** 3);
-  for (const { cell } of [frame.fine, frame.coarse]) for (let i = 0; i < cell.length; i++) there[cell[i]] = 1;
-  const cells = new Uint16Array(there.length);
-  let count = 0;
-  for (let k = 0; k < there.length; k++) if (there[k]) cells[count++] = k;
-  frame.cells = cells.slice(0, count);
-  return frame.cells;
-}
-
-/** The pixels on which something is painted, rising. */
-function paintedPixels(seeds: Uint8Array): Int32Array {
-  let count = 0;
-  for (let i = 0; i < seeds.length; i++) if (seeds[i] !== NOT_PAINTED) count++;
-  const pixels = new Int32Array(count);
-  for (let i = 0, to = 0; to < count; i++) if (seeds[i] !== NOT_PAINTED) pixels[to++] = i;
-  return pixels;
-}
-
-/** Colours of the painted pixels with this value, at most MOST_SAMPLES of them, evenly taken. */
-function coloursOf({ lab }: LabPicture, seeds: Uint8Array, painted: Int32Array, value: number): Float32Array {
-  let count = 0;
-  for (let k = 0; k < painted.length; k++) if (seeds[painted[k]] === value) count++;
-  const every = Math.max(1, Math.ceil(count / MOST_SAMPLES));
-  const out = new Float32Array(3 * Math.ceil(count / every));
-  let seen = 0;
-  let to = 0;
-  for (let k = 0; k < painted.length; k++) {
-    const i = painted[k];
-    if (seeds[i] !== value || seen++ % every !== 0) continue;
-    out[to++] = lab[3 * i];
-    out[to++] = lab[3 * i + 1];
-    out[to++] = lab[3 * i + 2];
-  }
-  return out;
-}
-
 /** Where nothing is dropped yet, the rim of the picture counts as dropped, but for what is kept there. */
 function withRim(seeds: Uint8Array, width: number, height: number): Uint8Array {
   if (seeds.includes(DROP)) return seeds;
@@ -100,92 +39,10 @@ function withRim(seeds: Uint8Array, width: number, height: number): Uint8Array {
   return out;
 }
 
-/** Seeds at the coarse size: what is painted anywhere in a coarse pixel counts; where both are, neither. */
-function coarseSeeds(seeds: Uint8Array, painted: Int32Array, width: number, { width: w, height: h }: LabPicture, factor: number): Uint8Array {
-  const out = new Uint8Array(w * h);
-  for (let k = 0; k < painted.length; k++) {
-    const i = painted[k];
-    const x = ((i % width) / factor) | 0;
-    const y = (i / width / factor) | 0;
-    if (x < w && y < h) out[y * w + x] |= seeds[i];
-  }
-  for (let i = 0; i < out.length; i++) if (out[i] === (KEEP | DROP)) out[i] = NOT_PAINTED;
-  return out;
-}
-
 /** Adds to each coarse pixel what the field has in its middle. */
 function addCoarse(to: Float32Array, field: Float32Array, width: number, { width: w, height: h }: LabPicture, factor: number): void {
   const middle = factor >> 1;
   for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) to[y * w + x] += field[(y * factor + middle) * width + x * factor + middle];
-}
-
-/** How likely each cell of colour (of those that are asked for) is the subject's, by the pixels that are kept and dropped. */
-function tableOf(picture: LabPicture, seeds: Uint8Array, painted: Int32Array, cells: Uint16Array | null): Float32Array {
-  const mixtureOf = (value: number) => fitMixture(coloursOf(picture, seeds, painted, value), GAUSSIANS);
-  return posteriorTable(mixtureOf(KEEP), mixtureOf(DROP), cells);
-}
-
-/** Pixels within this of the edge are mixed colours, and no samples. */
-const MIXED = 2;
-/** Surroundings count as far as this from the subject's edge. */
-const SURROUNDINGS = 120;
-
-/** How likely each cell of colour is the subject's, by a finished mask of the frame: what carrying goes by. */
-export function anchorTable({ fine }: PreparedFrame, mask: Uint8Array): Float32Array {
-  const { width, height } = fine;
-  const mixed = bandOf(mask, width, height, MIXED);
-  const near = widened(mask, width, height, SURROUNDINGS);
-  const known = new Uint8Array(mask.length);
-  for (let i = 0; i < known.length; i++) known[i] = mixed[i] ? NOT_PAINTED : mask[i] ? KEEP : near[i] ? DROP : NOT_PAINTED;
-  return tableOf(fine, known, paintedPixels(known), null);
-}
-
-/** Pixels round a stroke within which a mask that says otherwise is not believed. */
-const DOUBTED = 12;
-
-/** What a mask tells for sure of coarse pixels: KEEP where all of one is in it, DROP where nothing is, but for what is far away. */
-function coarseOfMask(mask: Uint8Array, width: number, { width: w, height: h }: LabPicture, factor: number): Uint8Array {
-  const known = new Uint8Array(w * h);
-  const any = new Uint8Array(w * h);
-  for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++) {
-      let inside = 0;
-      for (let v = 0; v < factor; v++) for (let u = 0; u < factor; u++) inside += mask[(y * factor + v) * width + x * factor + u];
-      if (inside === factor * factor) known[y * w + x] = KEEP;
-      if (inside > 0) any[y * w + x] = 1;
-    }
-  const near = widened(any, w, h, Math.ceil(SURROUNDINGS / factor));
-  for (let i = 0; i < known.length; i++) if (near[i] && !any[i]) known[i] = DROP;
-  return known;
-}
-
-/**
- * How likely each cell of colour is the subject's, by a mask and by what is painted to mend it. Near strokes that say otherwise the
- * mask is not believed.
- */
-function mendTable({ fine, coarse, factor }: PreparedFrame, mask: Uint8Array, seeds: Uint8Array, painted: Int32Array, cells: Uint16Array): Float32Array {
-  const known = coarseOfMask(mask, fine.width, coarse, factor);
-  const small = coarseSeeds(seeds, painted, fine.width, coarse, factor);
-  for (const value of [KEEP, DROP]) {
-    const near = widened(
-      small.map((v) => (v === value ? 1 : 0)),
-      coarse.width,
-      coarse.height,
-      Math.ceil(DOUBTED / factor),
-    );
-    for (let i = 0; i < near.length; i++) if (near[i] && known[i] === KEEP + DROP - value) known[i] = NOT_PAINTED;
-  }
-  const pixels = paintedPixels(known);
-  const mixtureOf = (value: number) => {
-    const [own, more] = [coloursOf(fine, seeds, painted, value), coloursOf(coarse, known, pixels, value)];
-    const both = new Float32Array(own.length + more.length);
-    both.set(own);
-    both.set(more, own.length);
-    return both.length > 0 ? fitMixture(both, GAUSSIANS) : null;
-  };
-  const [keep, drop] = [mixtureOf(KEEP), mixtureOf(DROP)];
-  // With one side alone colours tell nothing.
-  return keep && drop ? posteriorTable(keep, drop, cells) : new Float32Array(CELLS ** 3).fill(0.5);
 }
 
 /** Drops pieces without a keep stroke and fills small holes without a drop stroke, in place. */

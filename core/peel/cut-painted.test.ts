@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { prepareFrame } from './cut-frame.ts';
 import { cutPainted } from './cut-painted.ts';
+import { prepareFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS } from './settings.ts';
 import type { PaintedStroke } from './strokes.ts';
 

@@ -5,8 +5,9 @@
  */
 import type { Size } from '../image/picture.ts';
 import { Newest } from '../math/newest.ts';
-import { type Before, cutFrame, type PreparedFrame, standsOut } from './cut-frame.ts';
+import { type Before, cutFrame, standsOut } from './cut-frame.ts';
 import { eachPiece, union } from './masks.ts';
+import type { PreparedFrame } from './prepared-frame.ts';
 import type { CutSettings } from './settings.ts';
 import { KEEP, NOT_PAINTED, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 

@@ -3,8 +3,9 @@
  * place, and the place is taken where most of it goes together with what is there (a robust template match: what is still covered
  * counts as lost, and no more).
  */
-import type { PreparedFrame } from './cut-frame.ts';
+
 import type { LabPicture } from './lab.ts';
+import type { PreparedFrame } from './prepared-frame.ts';
 
 /** Points of the subject that are compared, at most. */
 const MOST_POINTS = 500;

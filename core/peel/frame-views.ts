@@ -2,10 +2,10 @@
 import type { Gray } from '../image/picture.ts';
 import { Newest, NewestPromises } from '../math/newest.ts';
 import { brightness } from './carry.ts';
-import { type PreparedFrame, prepareFrame } from './cut-frame.ts';
 import { type Flow, flowBetween } from './flow.ts';
 import type { FrameBytes } from './lab.ts';
 import type { Motion } from './layers.ts';
+import { type PreparedFrame, prepareFrame } from './prepared-frame.ts';
 import { halfFrame } from './second-opinion.ts';
 
 export interface FrameView {

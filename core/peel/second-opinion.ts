@@ -3,11 +3,11 @@
  * to another edge than the first, one of them is wrong; that is what doubt goes by.
  */
 import { carryFrame } from './carry.ts';
-import type { PreparedFrame } from './cut-frame.ts';
 import { agreementOf } from './doubt.ts';
 import { contrastOf } from './grid-cut.ts';
 import { labPicture } from './lab.ts';
 import type { Motion } from './layers.ts';
+import type { PreparedFrame } from './prepared-frame.ts';
 import type { CarrySettings } from './settings.ts';
 
 /** Its band against that of the first, whose pixels are half as large: wider, so that it may go its own way. */

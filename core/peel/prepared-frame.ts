@@ -1,0 +1,38 @@
+/** What is made of a frame once, whatever is painted on it. */
+import { contrastOf } from './grid-cut.ts';
+import { CELLS, type FrameBytes, halvedFrame, type LabPicture, labPicture } from './lab.ts';
+
+export interface PreparedFrame {
+  fine: LabPicture;
+  /** The picture at half the size. */
+  half: FrameBytes;
+  coarse: LabPicture;
+  factor: number;
+  betaFine: number;
+  betaCoarse: number;
+  /** The cells of colour that there are in it, at either size; found when they are asked for. */
+  cells: Uint16Array | null;
+}
+
+/** The coarse picture is the half of the half. */
+const FACTOR = 4;
+
+export function prepareFrame(frame: FrameBytes): PreparedFrame {
+  const factor = Math.min(frame.width, frame.height) >= 64 ? FACTOR : 1;
+  const fine = labPicture(frame);
+  const half = halvedFrame(frame);
+  const coarse = factor === 1 ? fine : labPicture(halvedFrame(half));
+  return { fine, half, coarse, factor, betaFine: contrastOf(fine), betaCoarse: contrastOf(coarse), cells: null };
+}
+
+/** The cells of colour that there are in a frame. */
+export function cellsIn(frame: PreparedFrame): Uint16Array {
+  if (frame.cells) return frame.cells;
+  const there = new Uint8Array(CELLS ** 3);
+  for (const { cell } of [frame.fine, frame.coarse]) for (let i = 0; i < cell.length; i++) there[cell[i]] = 1;
+  const cells = new Uint16Array(there.length);
+  let count = 0;
+  for (let k = 0; k < there.length; k++) if (there[k]) cells[count++] = k;
+  frame.cells = cells.slice(0, count);
+  return frame.cells;
+}
