@@ -2,7 +2,7 @@
 import path from 'node:path';
 import { expect, type Page } from '@playwright/test';
 import { rawFrames } from '../tests/services.ts';
-import { goToFrame, placeIn, settled, viewer } from './workbench.ts';
+import { freshShot, goToFrame, placeIn, settled, viewer } from './workbench.ts';
 
 export type Points = [number, number][];
 
@@ -83,7 +83,7 @@ export const truthOf = (frame: number): Buffer => rawFrames(path.join('demo', 'c
 export const overlap = (matte: Buffer, frame: number): number => inCommon(matte, truthOf(frame));
 
 /** Paints the courier on frame 40, and shows the matte. */
-export async function paintCourier(page: Page): Promise<void> {
+async function paintCourier(page: Page): Promise<void> {
   await goToFrame(page, 40);
   await viewer(page).focus();
   await page.keyboard.press('z');
@@ -113,4 +113,13 @@ export async function addPeel(page: Page): Promise<void> {
   await row.getByRole('button', { name: 'More for Subject 1' }).click();
   await page.getByRole('menuitem', { name: 'Add a Peel' }).click();
   await settled(page);
+}
+
+/** A shot of its own, the courier painted on frame 40 and carried through a marked range with that frame in it. */
+export async function carriedCourier(page: Page, name: string, first: number, last: number): Promise<void> {
+  await freshShot(page, 'courier-on-the-quay.mp4', name);
+  await paintCourier(page);
+  await mark(page, first, last);
+  await page.getByRole('button', { name: 'Carry both ways' }).click();
+  await found(page, `${last - first + 1} of 84 frames found from one painted frame.`);
 }

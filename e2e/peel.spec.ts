@@ -2,7 +2,7 @@
 import { expect, test } from '@playwright/test';
 import sharp from 'sharp';
 import { nextStroke } from '../bench/peel/artist.ts';
-import { DROP, found, inCommon, KEEP, mark, overlap, type Points, paint, paintCourier, truthOf } from './peel-work.ts';
+import { carriedCourier, DROP, found, inCommon, KEEP, mark, overlap, type Points, paint, truthOf } from './peel-work.ts';
 import { address, at, freshShot, goToFrame, mattesOf, placeIn, settled, shown, viewer } from './workbench.ts';
 
 test('a courier is painted on one frame, carried both ways, mended, approved and written', async ({ page }) => {
@@ -96,11 +96,7 @@ test('a courier is painted on one frame, carried both ways, mended, approved and
 
 test('strokes on a carried frame mend it and those near it, and can begin it anew instead', async ({ page }) => {
   test.setTimeout(240_000);
-  await freshShot(page, 'courier-on-the-quay.mp4', 'Mended');
-  await paintCourier(page);
-  await mark(page, 40, 50);
-  await page.getByRole('button', { name: 'Carry both ways' }).click();
-  await found(page, '11 of 84 frames found from one painted frame.');
+  await carriedCourier(page, 'Mended', 40, 50);
   const before = await mattesOf(page, 40, 50);
   let now = before;
   // Two strokes where the matte of frame 48 is wrong the deepest, each of which makes it better.
@@ -147,11 +143,7 @@ test('strokes on a carried frame mend it and those near it, and can begin it ane
 
 test('a Peel is traced into curves that mask as it did, and says how far they are off', async ({ page }) => {
   test.setTimeout(180_000);
-  await freshShot(page, 'courier-on-the-quay.mp4', 'Traced');
-  await paintCourier(page);
-  await mark(page, 39, 42);
-  await page.getByRole('button', { name: 'Carry both ways' }).click();
-  await found(page, '4 of 84 frames found from one painted frame.');
+  await carriedCourier(page, 'Traced', 39, 42);
   const peeled = await mattesOf(page, 39, 42);
   await page.getByRole('link', { name: 'Isolate', exact: true }).click();
   const row = page.getByRole('region', { name: 'Cast' }).getByRole('listitem').filter({ hasText: 'Peel' }).last();
@@ -180,11 +172,7 @@ test('a Peel is traced into curves that mask as it did, and says how far they ar
 
 test('a subject is said to be out of sight and here again, and what is doubtful is reviewed worst first', async ({ page }) => {
   test.setTimeout(180_000);
-  await freshShot(page, 'courier-on-the-quay.mp4', 'Gone');
-  await paintCourier(page);
-  await mark(page, 40, 45);
-  await page.getByRole('button', { name: 'Carry both ways' }).click();
-  await found(page, '6 of 84 frames found from one painted frame.');
+  await carriedCourier(page, 'Gone', 40, 45);
   await mark(page, 42, 43);
   await page.getByRole('button', { name: 'On the range' }).click();
   await settled(page);

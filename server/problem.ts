@@ -10,10 +10,10 @@ export class Problem extends Error {
   }
 }
 
-/** Work that was asked to stop, with what it had found by then, for those that can keep a part. */
-export class StoppedWith extends Problem {
+/** Work that was asked to stop; with what it had found by then, where a part of it can be kept. */
+export class Stopped extends Problem {
   readonly found: unknown;
-  constructor(found: unknown) {
+  constructor(found?: unknown) {
     super('stopped', 'Stopped.', 409);
     this.found = found;
   }

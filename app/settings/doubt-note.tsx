@@ -103,18 +103,14 @@ export function DoubtNote() {
   const { peels, found } = useDoubt();
   if (peels.length === 0) return null;
   const here = found.get(frame);
-  const isAnchor = peels.some((p) => anchorsOf(p).includes(frame));
   const mends = peels.some((p) => mendsOf(p).includes(frame));
+  const work = mends ? 'Mended' : peels.some((p) => anchorsOf(p).includes(frame)) ? 'Painted' : null;
   const painted = here?.anchor === frame;
   return (
     <div className="shrink-0 border-line border-t px-3 py-2 text-xs" aria-live="polite">
       {!here && (
         <p className="text-quiet">
-          {mends
-            ? 'Mended on this frame. Carry it to the others.'
-            : isAnchor
-              ? 'Painted on this frame. Carry it to the others.'
-              : 'Not found yet on this frame, or its strokes have changed: carry the Peel.'}
+          {work ? `${work} on this frame. Carry it to the others.` : 'Not found yet on this frame, or its strokes have changed: carry the Peel.'}
         </p>
       )}
       {here && painted && <p>{mends ? 'Carried to this frame and mended here.' : 'Painted and found on this frame.'}</p>}

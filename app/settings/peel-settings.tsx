@@ -52,6 +52,13 @@ export function PeelSettings({ part }: { part: PeelPart }) {
   const approved = startingHeld(task).length;
   const mended = mendsOf(task).length;
   const painted = anchors.length - approved - mended;
+  const sources = [
+    painted > 0 && (painted === 1 ? 'one painted frame' : `${painted} painted frames`),
+    mended > 0 && `${mended} mended`,
+    approved > 0 && `${approved} approved`,
+  ]
+    .filter(Boolean)
+    .join(', ');
   const strokes = part.strokes.filter((s) => s.id !== TO_COME);
   const doubtful = [...found.values()].filter((f) => f.doubt >= DOUBTFUL).length;
   const start = (way: CarryWay) => {
@@ -78,11 +85,7 @@ export function PeelSettings({ part }: { part: PeelPart }) {
         <p aria-live="polite" className="pt-1 text-quiet text-xs">
           {anchors.length === 0
             ? 'Nothing is kept yet: take the brush (Z) and paint on the subject.'
-            : `${found.size} of ${plate.frames} frames found from ${[
-                ...(painted > 0 || mended + approved === 0 ? [painted === 1 ? 'one painted frame' : `${painted} painted frames`] : []),
-                ...(mended > 0 ? [`${mended} mended`] : []),
-                ...(approved > 0 ? [`${approved} approved`] : []),
-              ].join(', ')}.`}
+            : `${found.size} of ${plate.frames} frames found from ${sources}.`}
         </p>
         {range && (
           <p className="pt-1 text-quiet text-xs">
@@ -183,39 +186,26 @@ function MendingHere({ part }: { part: PeelPart }) {
   const frame = useView((s) => s.frame);
   const task = useTask(part);
   const here = part.strokes.filter((s) => s.frame === frame && s.enabled && s.id !== TO_COME && s.kind !== 'soft');
+  const anchors = anchorsOf(task);
   const mends = mendsOf(task).includes(frame);
-  const starts = !mends && anchorsOf(task).includes(frame);
-  if (here.length === 0 || (!mends && !(starts && anchorsOf(task).length > 1))) return null;
-  const set = (label: string, value: boolean) => {
-    const edits = part.strokes.filter((s) => s.frame === frame).map(({ id }) => ({ kind: 'assign' as const, id, values: { mends: value } }));
-    if (store.getState().commit(label, edits)) view.getState().set({ painted: { part: part.id, frame } });
+  // A frame that begins anew has something to mend only where carrying starts elsewhere too.
+  if (here.length === 0 || !(mends || (anchors.length > 1 && anchors.includes(frame)))) return null;
+  const alone = here.some(startsFrom);
+  const change = () => {
+    const edits = part.strokes.filter((s) => s.frame === frame).map(({ id }) => ({ kind: 'assign' as const, id, values: { mends: !mends } }));
+    if (store.getState().commit(mends ? 'Begin anew' : 'Mend what is carried', edits)) view.getState().set({ painted: { part: part.id, frame } });
   };
+  const title = !mends
+    ? 'The strokes of this frame mend what is carried to it from the others'
+    : alone
+      ? 'The subject is found on this frame from its own strokes alone'
+      : 'Strokes that begin anew need one among them that keeps something';
   return (
     <div className="flex items-center gap-2 px-3 pb-1 text-xs">
       <span className="min-w-0 flex-1 text-quiet">{mends ? 'On this frame they mend what is carried here.' : 'On this frame they begin anew.'}</span>
-      {mends ? (
-        <Button
-          className="!h-6 shrink-0 text-xs"
-          disabled={part.locked || !here.some(startsFrom)}
-          title={
-            here.some(startsFrom)
-              ? 'The subject is found on this frame from its own strokes alone'
-              : 'Strokes that begin anew need one among them that keeps something'
-          }
-          onClick={() => set('Begin anew', false)}
-        >
-          Begin anew
-        </Button>
-      ) : (
-        <Button
-          className="!h-6 shrink-0 text-xs"
-          disabled={part.locked}
-          title="The strokes of this frame mend what is carried to it from the others"
-          onClick={() => set('Mend what is carried', true)}
-        >
-          Mend instead
-        </Button>
-      )}
+      <Button className="!h-6 shrink-0 text-xs" disabled={part.locked || (mends && !alone)} title={title} onClick={change}>
+        {mends ? 'Begin anew' : 'Mend instead'}
+      </Button>
     </div>
   );
 }

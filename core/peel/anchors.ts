@@ -32,10 +32,18 @@ export function anchorsIn(strokes: readonly Anchoring[], given: readonly number[
   return { starts: [...starts].sort((a, b) => a - b), mends: [...new Set(onto.map((s) => s.frame))].filter((f) => !starts.has(f)) };
 }
 
-/** The strokes that decide what is carried to a frame before its own mend it. */
-export function paintedBefore<S extends Anchoring>(strokes: readonly S[], { mends }: Anchors, frame: number): S[] {
+/**
+ * The strokes, and the given frames, that decide what is carried to a frame before its own strokes mend it. Given ones do only where
+ * carrying starts from no painted frame, since it is not known whether they were given before it.
+ */
+export function decidingBefore<S extends Anchoring, G>(
+  strokes: readonly S[],
+  given: readonly G[],
+  { starts, mends }: Anchors,
+  frame: number,
+): { strokes: S[]; given: readonly G[] } {
   const later = new Set(mends.slice(mends.indexOf(frame)));
-  return strokes.filter((s) => !later.has(s.frame));
+  return { strokes: strokes.filter((s) => !later.has(s.frame)), given: starts.length > 0 ? [] : given };
 }
 
 /** All of them, and the given ones, rising. */

@@ -2,7 +2,7 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 import type { FrameRange } from '../time/ranges.ts';
-import { type Anchors, allAnchors, anchorsIn, paintedBefore } from './anchors.ts';
+import { allAnchors, anchorsIn, decidingBefore } from './anchors.ts';
 import type { FrameStroke } from './peel-shot.ts';
 import { neighbours } from './plan.ts';
 import { CARRY_SETTINGS, CUT_SETTINGS, type PeelSettings, type Quality } from './settings.ts';
@@ -47,40 +47,16 @@ function paintedBeside({ strokes }: PeelInputs, held: readonly Held[]): FrameStr
   return strokes.filter((s) => s.enabled && !holding.has(s.frame));
 }
 
-const framesOf = (held: readonly Held[]): number[] => held.map((h) => h.frame);
-
 /** Frames from which carrying starts, rising: those that are cut or mended, and held ones that would be found otherwise by now. */
-export function anchorsOf(inputs: PeelInputs): number[] {
-  const held = startingHeld(inputs);
-  const given = framesOf(held);
-  return allAnchors(anchorsIn(paintedBeside(inputs, held), given), given);
-}
+export const anchorsOf = (inputs: PeelInputs): readonly number[] => namesFor(inputs).anchors;
 
 /** Frames on which strokes mend what is carried there, in the order in which they were first painted on. */
-export function mendsOf(inputs: PeelInputs): number[] {
-  const held = startingHeld(inputs);
-  return anchorsIn(paintedBeside(inputs, held), framesOf(held)).mends;
-}
+export const mendsOf = (inputs: PeelInputs): readonly number[] => namesFor(inputs).mends;
 
 /** What decides that which the strokes of a frame mend: a Peel as it was before this frame was painted on. */
 export function inputsBefore(inputs: PeelInputs, frame: number): PeelInputs {
-  const held = startingHeld(inputs);
-  const painted = paintedBeside(inputs, held);
-  const before = decidingBefore(painted, held, anchorsIn(painted, framesOf(held)), frame);
-  return { ...inputs, held: before.held, strokes: before.strokes.map((s) => ({ ...s, enabled: true })) };
-}
-
-/**
- * Strokes and held frames that decide what the strokes of a frame mend. Held ones do only where carrying starts from no painted
- * frame, since it is not known whether they were approved before it.
- */
-function decidingBefore(
-  painted: readonly FrameStroke[],
-  held: readonly Held[],
-  plan: Anchors,
-  frame: number,
-): { strokes: FrameStroke[]; held: readonly Held[] } {
-  return { strokes: paintedBefore(painted, plan, frame), held: plan.starts.length > 0 ? [] : held };
+  const { strokes, given } = namesFor(inputs).before(frame);
+  return { ...inputs, held: given, strokes: strokes.map((s) => ({ ...s, enabled: true })) };
 }
 
 /** Whether there is any frame from which carrying starts. */
@@ -117,8 +93,12 @@ export const peelSettings = ({ look, smoothness, separatePieces, specks, holes }
   carry: { ...CARRY_SETTINGS, band: look, smoothness: CARRY_SETTINGS.smoothness * smoothness, pieces: specks, holes },
 });
 
-/** Names for what decides frames, by the strokes that count and the held frames that carrying starts from. */
+/** Where carrying starts, and names for what decides frames, by the strokes that count and the held frames that it starts from. */
 interface Names {
+  anchors: readonly number[];
+  mends: readonly number[];
+  /** What decides that which the strokes of a frame mend. */
+  before(frame: number): { strokes: FrameStroke[]; given: readonly Held[] };
   /** For what a Peel says on a range of frames. Ranges on which it says the same are named once. */
   ofRange(first: number, last: number): string;
   /** For what decides a frame; null where there is no anchor. */
@@ -128,14 +108,15 @@ interface Names {
 /** @param mended names for what the strokes of frames mend, which are the same whatever was painted after them */
 function namesOf(inputs: PeelInputs, strokes: readonly FrameStroke[], starting: readonly Held[], mended = new Map<number, string | null>()): Names {
   const controls = CONTROLS.map((c) => inputs[c]);
-  const given = framesOf(starting);
+  const given = starting.map((h) => h.frame);
   const plan = anchorsIn(strokes, given);
   const anchors = allAnchors(plan, given);
+  const before = (frame: number) => decidingBefore(strokes, starting, plan, frame);
   const nameOfMended = (frame: number): string | null => {
     const known = mended.get(frame);
     if (known !== undefined) return known;
-    const before = decidingBefore(strokes, starting, plan, frame);
-    const name = namesOf(inputs, before.strokes, before.held, mended).ofFrame(frame);
+    const { strokes: painted, given: held } = before(frame);
+    const name = namesOf(inputs, painted, held, mended).ofFrame(frame);
     mended.set(frame, name);
     return name;
   };
@@ -159,7 +140,7 @@ function namesOf(inputs: PeelInputs, strokes: readonly FrameStroke[], starting: 
     const { from, to } = neighbours(anchors, frame);
     return from === undefined && to === undefined ? null : ofRange(from ?? frame, to ?? frame);
   };
-  return { ofRange, ofFrame };
+  return { anchors, mends: plan.mends, before, ofRange, ofFrame };
 }
 
 const namesBeside = (inputs: PeelInputs, starting: readonly Held[]): Names => namesOf(inputs, paintedBeside(inputs, starting), starting);

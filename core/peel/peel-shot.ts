@@ -6,7 +6,7 @@
 import type { Size } from '../image/picture.ts';
 import { NewestPromises } from '../math/newest.ts';
 import { type FrameRange, isWithin } from '../time/ranges.ts';
-import { allAnchors, anchorsIn, paintedBefore } from './anchors.ts';
+import { allAnchors, anchorsIn, decidingBefore } from './anchors.ts';
 import { joined, shareOfLater } from './between.ts';
 import { type StateStore, StatesInMemory } from './carry-state.ts';
 import { cutPainted, mendPainted } from './cut-painted.ts';
@@ -151,10 +151,10 @@ async function* framesOf(
     const packed = bases.get(frame);
     const opened = (mask: Uint8Array) => unpackMask(mask, width * height);
     if (packed) return { mask: opened(packed.mask), zone: packed.zone && opened(packed.zone) };
-    // States are shared: between a frame and the anchors beside it nothing was painted later that would change them. Approved frames
-    // have a say only where carrying starts from no painted frame, since it is not known whether they were approved before.
-    const alone = { ...options, held: plan.starts.length > 0 ? undefined : held, known: undefined, states };
-    for await (const { mask, zone } of framesOf(source, paintedBefore(strokes, plan, frame), frame, frame, alone, bases)) {
+    const before = decidingBefore(strokes, given, plan, frame);
+    // States are shared: between a frame and the anchors beside it nothing was painted later that would change them.
+    const alone = { ...options, held: before.given.length > 0 ? held : undefined, known: undefined, states };
+    for await (const { mask, zone } of framesOf(source, before.strokes, frame, frame, alone, bases)) {
       bases.set(frame, { mask: packMask(mask), zone: zone && packMask(zone) });
       return { mask, zone };
     }

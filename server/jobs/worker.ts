@@ -4,7 +4,7 @@ import { type IngestTask, ingest } from '../footage/ingest.ts';
 import type { OutputTask } from '../outputs/task.ts';
 import { writeOutput } from '../outputs/write-output.ts';
 import { type CarryTask, carryPeel } from '../peel/carry-peel.ts';
-import { Problem, StoppedWith } from '../problem.ts';
+import { Problem, Stopped } from '../problem.ts';
 import { followTracks, type TrackTask } from '../track/follow-tracks.ts';
 
 interface Control {
@@ -41,7 +41,7 @@ export default async function runJob({ kind, task, port }: { kind: string; task:
     // Errors lose their name and code on the way between threads, so what people are told goes as a value.
     if (!(error instanceof Problem)) throw error;
     const { code, message, status } = error;
-    return { problem: { code, message, status }, ...(error instanceof StoppedWith ? { found: error.found } : {}) };
+    return { problem: { code, message, status }, found: error instanceof Stopped ? error.found : undefined };
   } finally {
     port.close();
   }

@@ -15,7 +15,7 @@ import { type MatteSources, renderMatte } from '../../core/matte/render-matte.ts
 import { frameToSeconds } from '../../core/time/rate.ts';
 import { run, writeRaw } from '../footage/ffmpeg.ts';
 import { inputArguments } from '../footage/read-plate.ts';
-import { Problem } from '../problem.ts';
+import { Problem, Stopped } from '../problem.ts';
 import { Originals } from './originals.ts';
 import { fileStem, type OutputSpec } from './spec.ts';
 import type { OutputTask } from './task.ts';
@@ -34,8 +34,6 @@ const exists = (file: string) =>
     () => true,
     () => false,
   );
-
-const stopped = () => new Problem('stopped', 'Stopped.');
 
 export const frameName = (stem: string, number: number): string => `${stem}.${String(number).padStart(4, '0')}.png`;
 
@@ -78,7 +76,7 @@ async function writeMattes(task: OutputTask, spec: Extract<OutputSpec, { kind: '
   const sources = new Originals(task, control.signal);
   try {
     for (let frame = spec.first; frame <= spec.last; frame++) {
-      if (control.signal?.aborted) throw stopped();
+      if (control.signal?.aborted) throw new Stopped();
       const name = frameName(`${fileStem(subject.name)}-matte`, frame + task.document.plate.firstNumber);
       const file = path.join(task.directory, name);
       if (!(await exists(file))) await writeMattePng(task.document, spec.subject, frame, spec.bits, file, sources, spec.hold);
@@ -214,7 +212,7 @@ async function writeMovie(task: OutputTask, control: OutputControl): Promise<str
         ]);
         try {
           for (let frame = first; frame <= last; frame++) {
-            if (control.signal?.aborted) throw stopped();
+            if (control.signal?.aborted) throw new Stopped();
             const bytes = await movie.render(frame);
             if (!child.stdin.write(bytes)) await Promise.race([once(child.stdin, 'drain'), finished]);
             control.onProgress(frame - spec.first + 1);
@@ -231,7 +229,7 @@ async function writeMovie(task: OutputTask, control: OutputControl): Promise<str
           child.kill('SIGKILL');
           await finished.catch(() => {});
           await rm(making, { force: true });
-          throw control.signal?.aborted ? stopped() : error;
+          throw control.signal?.aborted ? new Stopped() : error;
         }
         await rename(making, segment);
       }

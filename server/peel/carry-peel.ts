@@ -12,7 +12,7 @@ import { refined } from '../../core/peel/refine.ts';
 import { type Quality, seenAt } from '../../core/peel/settings.ts';
 import { finishedAlpha } from '../../core/peel/soft-edge.ts';
 import { readStoredFrame } from '../footage/frame-store.ts';
-import { Problem } from '../problem.ts';
+import { Problem, Stopped } from '../problem.ts';
 import { PeelResults } from './results.ts';
 
 /** Where the frames of a plate are, and where what is found on them is kept. */
@@ -95,7 +95,7 @@ export async function carryPeel(task: CarryTask, { onProgress, signal }: CarryCo
   const source = {
     plate,
     async frame(frame: number) {
-      if (signal?.aborted) throw new Problem('stopped', 'Stopped.', 409);
+      if (signal?.aborted) throw new Stopped();
       return seenAt(inputs.quality, await storedPicture(storeDir, frame));
     },
   };

@@ -2,7 +2,7 @@
 import type { Gray, Size } from '../../core/image/picture.ts';
 import { NewestPromises } from '../../core/math/newest.ts';
 import { type RunFrame, runTracks, type TrackRun } from '../../core/track/run.ts';
-import { Problem, StoppedWith } from '../problem.ts';
+import { Stopped } from '../problem.ts';
 import { storedLuma } from './stored-luma.ts';
 
 export interface TrackTask {
@@ -32,19 +32,15 @@ const KEPT = 3;
 /** All that was found. Throws a Problem with code "stopped" where the signal asked it to stop, with what was found by then. */
 export async function followTracks({ storeDir, look, plate, ids, runs }: TrackTask, { onProgress, signal }: TrackControl): Promise<TracksFound> {
   const kept = new NewestPromises<Gray>(KEPT);
-  const luma = async (frame: number) => {
-    if (signal?.aborted) throw new Problem('stopped', 'Stopped.', 409);
-    return kept.get(frame, () => storedLuma(storeDir, frame, look));
-  };
   const told: RunFrame[] = [];
   const found: TracksFound = { ids, told };
-  try {
-    for await (const frame of runTracks(luma, plate, runs, look === 'proxy')) {
-      told.push(frame);
-      onProgress(told.length);
-    }
-  } catch (error) {
-    throw error instanceof Problem && error.code === 'stopped' && told.length > 0 ? new StoppedWith(found) : error;
+  const luma = async (frame: number) => {
+    if (signal?.aborted) throw new Stopped(found);
+    return kept.get(frame, () => storedLuma(storeDir, frame, look));
+  };
+  for await (const frame of runTracks(luma, plate, runs, look === 'proxy')) {
+    told.push(frame);
+    onProgress(told.length);
   }
   return found;
 }
