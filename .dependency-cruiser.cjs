@@ -26,7 +26,8 @@ module.exports = {
     layer('matte', 'matte', ['math', 'time', 'image', 'path', 'document', 'track', 'peel', 'wasm']),
     layer('trace', 'trace', ['math', 'time', 'image', 'path', 'matte']),
     layer('effects', 'effects', ['math', 'time', 'image', 'path', 'document', 'matte']),
-    layer('compose', 'compose', ['math', 'time', 'image', 'path', 'document', 'matte', 'effects']),
+    layer('elements', 'elements', ['math', 'time', 'image', 'path', 'document', 'matte', 'trace', 'effects']),
+    layer('compose', 'compose', ['math', 'time', 'image', 'path', 'document', 'matte', 'effects', 'elements']),
     { name: 'server-not-app', severity: 'error', from: { path: '^(server|cli)/' }, to: { path: '^app/' } },
     {
       name: 'only-routes-reach-the-server',

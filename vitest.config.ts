@@ -5,7 +5,7 @@ export default defineConfig({
   test: {
     projects: [
       // Whole shots are carried in some of them, on machines that may be slow.
-      { extends: true, test: { name: 'unit', include: ['core/**/*.test.ts', 'app/**/*.test.ts'], testTimeout: 30_000 } },
+      { extends: true, test: { name: 'unit', include: ['core/**/*.test.ts', 'app/**/*.test.ts', 'titles/**/*.test.ts'], testTimeout: 30_000 } },
       {
         extends: true,
         test: {

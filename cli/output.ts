@@ -13,7 +13,7 @@ import { probeFootage } from './footage.ts';
 interface Material {
   document: ShotDocument;
   footage?: Original;
-  mattes?: Record<string, Original>;
+  others?: Record<string, Original>;
   peel?: PeelPlace;
 }
 
@@ -37,10 +37,10 @@ async function material(options: CliOptions): Promise<Material> {
   const { withServices } = await import('./open.ts');
   return withServices(options.data, false, async ({ changes, shots, peels }) => {
     const [loaded, { plate }] = [await changes.load(shot), await shots.shot(shot)];
-    const imported = footageOf(loaded.document);
-    const mattes = await shots.originalsOf(imported);
+    const used = footageOf(loaded.document);
+    const others = await shots.originalsOf(used);
     const footage = { probe: shots.probeOf(plate), originals: shots.originals(plate.id) };
-    return { document: loaded.document, mattes, footage, peel: peels.placeOf(plate.id, imported) };
+    return { document: loaded.document, others, footage, peel: peels.placeOf(plate.id, used) };
   });
 }
 

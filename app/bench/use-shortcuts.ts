@@ -95,6 +95,7 @@ export function useShortcuts(): void {
       hand: () => toViewer('hand'),
       shape: () => toViewer('shape'),
       mark: () => toViewer('mark'),
+      place: () => toViewer('place'),
       feather: () => toViewer('feather'),
       frame: () => view().set({ transforming: !view().transforming, pivot: null }),
       snap: () => view().set({ snap: !view().snap }),

@@ -113,7 +113,7 @@ export function BringIn({ subject, onClose }: { subject: Subject | null; onClose
             <p className="mb-2 text-quiet text-xs">
               Its luma is the matte: a still, the files of a numbered sequence, or a video. It stays in the production as a shot of its own.
             </p>
-            {subject && <BringPictures key={subject.id} subjectId={subject.id} onBroughtIn={addMatte} />}
+            {subject && <BringPictures key={subject.id} target={subject.id} label="Pictures of a matte" onBroughtIn={addMatte} />}
             {otherShots.length > 0 && <p className="mb-1 text-quiet text-xs">Or a shot that is in the production:</p>}
             <div className="flex flex-wrap gap-1">
               {otherShots.map((s) => (

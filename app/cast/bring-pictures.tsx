@@ -1,4 +1,4 @@
-/** A picture or a sequence from disk as an imported matte: sent, taken in as a shot of its own, then put into the subject. */
+/** A picture or a sequence from disk, as an imported matte or for an element: sent, taken in as a shot of its own, then put where it is wanted. */
 import { X } from 'lucide-react';
 import { Progress } from 'radix-ui';
 import { useState } from 'react';
@@ -25,9 +25,11 @@ export interface BroughtIn {
   plateId: string;
   name: string;
   frames: number;
+  width: number;
+  height: number;
 }
 
-export function BringPictures({ subjectId, onBroughtIn }: { subjectId: string; onBroughtIn(subjectId: string, picture: BroughtIn): void }) {
+export function BringPictures({ target, label, onBroughtIn }: { target: string; label: string; onBroughtIn(target: string, picture: BroughtIn): void }) {
   const { plate, productionId } = useWorkbench();
   const [sending, setSending] = useState<Sending | null>(null);
   const job = useJobsStore((s) => Object.values(s.jobs).find((j) => j.shotId === sending?.shotId && j.kind === 'ingest' && isOpen(j)));
@@ -47,7 +49,8 @@ export function BringPictures({ subjectId, onBroughtIn }: { subjectId: string; o
       if (end.state === 'cancelled') throw new DOMException('Cancelled', 'AbortError');
       if (end.state !== 'done') throw new Error(end.message ?? 'The picture could not be read.');
       const document = await send<ShotDocument>(`/shots/${made.shotId}/document`);
-      onBroughtIn(subjectId, { plateId: made.plateId, name: document.name, frames: document.plate.frames });
+      const { frames, width, height } = document.plate;
+      onBroughtIn(target, { plateId: made.plateId, name: document.name, frames, width, height });
     } catch (error) {
       const { name: kind, message } = error as Error;
       if (kind === 'AbortError') toast(`"${name}" was cancelled`);
@@ -68,7 +71,7 @@ export function BringPictures({ subjectId, onBroughtIn }: { subjectId: string; o
       <input
         type="file"
         multiple
-        aria-label="Pictures of a matte"
+        aria-label={label}
         disabled={sending !== null}
         onChange={(e) => {
           void bringIn([...(e.target.files ?? [])]);

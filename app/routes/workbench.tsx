@@ -10,7 +10,8 @@ import { MatteChart } from '../charts/matte-chart.tsx';
 import { TrackChart } from '../charts/track-chart.tsx';
 import { CurveEditor } from '../curves/curve-editor.tsx';
 import { Pictures, type View } from '../frame/pictures.ts';
-import { EffectSettings, LanesPanel } from '../lanes/lanes-panel.tsx';
+import { ItemSettings } from '../lanes/item-settings.tsx';
+import { LanesPanel } from '../lanes/lanes-panel.tsx';
 import { OutputsPanel } from '../outputs/outputs-panel.tsx';
 import { Ribbon } from '../ribbon/ribbon.tsx';
 import { EdgeSettings } from '../settings/edge-settings.tsx';
@@ -47,7 +48,10 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
       firstNumber: document.plate.firstNumber,
     };
     const others = (await shots.shots(production.id)).filter((s) => s.id !== shot.id && s.state === 'ready');
-    const otherShots = others.map(({ id, name, plateId, frames }) => ({ id, name, plateId, frames: frames ?? 1 }));
+    const otherShots = others.map(({ id, name, plateId, frames, width, height }) => ({
+      ...{ id, name, plateId },
+      ...{ frames: frames ?? 1, width: width ?? document.plate.width, height: height ?? document.plate.height },
+    }));
     return { shotId: shot.id, name: shot.name, production, otherShots, plate: facts, document, revision, log };
   });
 
@@ -210,7 +214,7 @@ function LeftPanels({ bench }: { bench: BenchId }) {
   if (bench === 'output') return <OutputsPanel />;
   const [upper, lower]: [ReactNode, ReactNode] =
     bench === 'compose'
-      ? [<LanesPanel key="lanes" />, <EffectSettings key="effect" />]
+      ? [<LanesPanel key="lanes" />, <ItemSettings key="item" />]
       : [<CastPanel key="cast" />, bench === 'edge' ? <EdgeSettings key="edge" /> : <PartSettings key="part" />];
   return (
     <Group orientation="vertical" className="h-full">

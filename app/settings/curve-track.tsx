@@ -5,7 +5,6 @@ import { findPart } from '~/core/document/parts.ts';
 import { newRegionTrack } from '~/core/document/records.ts';
 import type { Follow, Track } from '~/core/document/schema.ts';
 import { MOTION_MODELS, type MotionModel } from '~/core/math/homography.ts';
-import { ASPECTS, type Aspect } from '~/core/math/motion.ts';
 import { distanceBetween } from '~/core/path/between.ts';
 import { hasKeys, keyFrames } from '~/core/time/animated.ts';
 import { thinKeys } from '~/core/time/key-cleaning.ts';
@@ -16,6 +15,7 @@ import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
 import { kindOf } from '../viewer/path-edits.ts';
 import { ChoiceSetting, CoordinateField } from './fields.tsx';
+import { FollowedTrack, FollowTakes } from './follow-fields.tsx';
 import { HoldStill } from './hold-still.tsx';
 import { TrackOn, TrackOutcome, TrackWays } from './track-controls.tsx';
 
@@ -30,8 +30,6 @@ export const LOOK_CHOICES = [
   { id: 'full', label: 'Full frames (fine)' },
   { id: 'proxy', label: 'Proxies (draft)' },
 ] as const;
-const ASPECT_WORDS: Record<Aspect, string> = { position: 'Position', turn: 'Turn', scale: 'Scale', shape: 'Shape' };
-const NONE = 'none';
 /** Pixels by which a curve may be off where its written keys are thinned. */
 const THINNED = 0.25;
 
@@ -52,23 +50,14 @@ export function CurveTrack({ part }: { part: PlacedSpline }) {
 function FollowChoice({ part, tracks }: { part: PlacedSpline; tracks: readonly Track[] }) {
   const store = useShotStore();
   const { view } = useWorkbench();
-  if (tracks.length === 0) return null;
-  const choose = (id: string) => {
+  const choose = (track: Track | null) => {
     const document = store.getState().history.settled;
     const own = findPart(document, part.id);
-    const track = document.tracks.find((t) => t.id === id);
     if (own?.type !== 'spline') return;
     if (track) store.getState().commit('Follow a track', followEdits(document, own, track, view.getState().frame, 'stay'));
     else store.getState().commit('Let the track go', [{ kind: 'assign', id: part.id, values: { follow: null } }]);
   };
-  return (
-    <ChoiceSetting
-      label="Follows"
-      value={part.follow?.track ?? NONE}
-      options={[{ id: NONE, label: 'No track' }, ...tracks.map((t) => ({ id: t.id, label: t.name }))]}
-      onChange={choose}
-    />
-  );
+  return <FollowedTrack follow={part.follow} tracks={tracks} onTrack={choose} />;
 }
 
 /** Tracks what is inside the curves, and lets them follow. */
@@ -135,8 +124,6 @@ function Following({ part, follow, track }: { part: PlacedSpline; follow: Follow
   const store = useShotStore();
   const bench = useWorkbench();
   const { plate } = bench;
-  const set = (label: string, values: Partial<Follow>) =>
-    store.getState().commit(label, [{ kind: 'assign', id: part.id, values: { follow: { ...follow, ...values } } }]);
   const [band, setBand] = useState(4);
   const [strength, setStrength] = useState(100);
   const settle = async () => {
@@ -162,41 +149,7 @@ function Following({ part, follow, track }: { part: PlacedSpline; follow: Follow
   };
   return (
     <>
-      <div className="flex items-center gap-2 px-3 py-1 text-sm" role="group" aria-label="What they take of it">
-        <span className="w-20 shrink-0">Takes</span>
-        <span className="flex flex-wrap gap-1">
-          {ASPECTS.map((aspect) => {
-            const has = follow.takes.includes(aspect);
-            const takes = ASPECTS.filter((a) => (a === aspect ? !has : follow.takes.includes(a)));
-            return (
-              <Button
-                key={aspect}
-                aria-pressed={has}
-                disabled={takes.length === 0}
-                className="!h-6 !px-1.5 text-xs aria-pressed:border-edge aria-pressed:text-white [&:not([aria-pressed=true])]:text-quiet"
-                title={aspect === 'shape' ? 'Skew, uneven scale and perspective' : undefined}
-                onClick={() => set(has ? 'Take less of a track' : 'Take more of a track', { takes })}
-              >
-                {ASPECT_WORDS[aspect]}
-              </Button>
-            );
-          })}
-        </span>
-      </div>
-      <div
-        className="flex items-center gap-2 px-3 py-1 text-sm"
-        title="On this frame the curves are where they were drawn; on all others where the track brings them"
-      >
-        <span className="w-20 shrink-0">As drawn on</span>
-        <span className="w-24">
-          <CoordinateField
-            label="frame"
-            digits={0}
-            value={follow.frame + plate.firstNumber}
-            onValue={(f) => set('Set frame of a track', { frame: Math.max(0, Math.min(plate.frames - 1, Math.round(f) - plate.firstNumber)) })}
-          />
-        </span>
-      </div>
+      <FollowTakes record={part.id} follow={follow} as="On this frame the curves are where they were drawn; on all others where the track brings them" />
       <TrackOn />
       <TrackWays ids={[track.id]} onRun={(range) => void runTracks(store, bench, [track], range)} />
       <TrackOutcome track={track} />

@@ -25,7 +25,8 @@ export function TrackSettings({ track }: { track: Track }) {
   const assign = (label: string, values: Record<string, string | number | null>) => store.getState().commit(label, [{ kind: 'assign', id: track.id, values }]);
   const splines = document.cast.flatMap((s) => s.parts.flatMap((p) => (p.type === 'spline' ? [{ id: p.id, label: `${s.name}: ${p.name}` }] : [])));
   const gone = track.ignore !== null && !splines.some((s) => s.id === track.ignore);
-  const followers = followersOf(document, track.id);
+  const { parts, elements } = followersOf(document, track.id);
+  const followers = [...parts, ...elements];
   return (
     <>
       <ChoiceSetting
@@ -94,7 +95,7 @@ export function TrackSettings({ track }: { track: Track }) {
       <TrackEditing track={track} />
       <p className="px-3 py-1 text-quiet text-xs">
         {followers.length === 0
-          ? 'Nothing follows it yet: select a Spline and choose this track under Follows.'
+          ? 'Nothing follows it yet: select a Spline, or an element on the Compose bench, and choose this track under Follows.'
           : `Followed by ${followers.map((p) => p.name).join(', ')}.`}
       </p>
     </>

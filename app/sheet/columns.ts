@@ -1,9 +1,9 @@
 /** The columns of the Sheet: every keyed setting of the current subject and its lanes, with the frames of its keys. */
 import { useMemo, useRef } from 'react';
+import { descriptionsOf, nameOf } from '~/core/compose/lane-items.ts';
 import { PLACES } from '~/core/document/follow.ts';
 import { pathsOf } from '~/core/document/parts.ts';
-import type { LaneEffect, Part, Placed, Subject, Track } from '~/core/document/schema.ts';
-import { effectById } from '~/core/effects/index.ts';
+import type { LaneItem, Part, Placed, Subject, Track } from '~/core/document/schema.ts';
 import { distanceBetween } from '~/core/path/between.ts';
 import type { Shape } from '~/core/path/path.ts';
 import { type Animated, hasKeys, keyFrames } from '~/core/time/animated.ts';
@@ -102,7 +102,7 @@ function keyedSetting(record: string, setting: string, value: Animated<number | 
 }
 
 /** Columns in order: the selected track, then parts, edge and lanes, then the tracks that parts follow. */
-export function columnsOf(subject: Subject | null, lanes: LaneEffect[], tracks: readonly Track[] = [], selected: string | null = null): Column[] {
+export function columnsOf(subject: Subject | null, lanes: LaneItem[], tracks: readonly Track[] = [], selected: string | null = null): Column[] {
   const columns: Column[] = [];
   const add = (id: string, owner: string, label: string, record: string, settings: KeyedSetting[]) => {
     const has = new Set(settings.flatMap((s) => keyFrames(s.value)));
@@ -111,7 +111,18 @@ export function columnsOf(subject: Subject | null, lanes: LaneEffect[], tracks: 
   const addTracks = (these: readonly Track[]) => {
     for (const track of these) add(track.id, track.name, 'track', track.id, [placeSetting(track)]);
   };
+  const addItem = (item: LaneItem) => {
+    const described = descriptionsOf(item);
+    if (hasKeys(item.mix)) add(`${item.id}.mix`, nameOf(item), 'mix', item.id, [numberSetting(item.id, 'mix', item.mix)]);
+    if (item.type === 'element' && item.corners && hasKeys(item.corners))
+      add(`${item.id}.corners`, nameOf(item), 'corners', item.id, [listSetting(item.id, 'corners', item.corners)]);
+    for (const [key, value] of Object.entries(item.settings)) {
+      if (!hasKeys(value)) continue;
+      add(`${item.id}.${key}`, nameOf(item), described[key]?.label ?? key, item.id, [keyedSetting(item.id, `settings.${key}`, value)]);
+    }
+  };
   addTracks(tracks.filter((t) => t.id === selected));
+  for (const item of lanes) if (item.subject === null) addItem(item);
   if (!subject) return columns;
   for (const part of subject.parts) {
     if (part.type === 'spline') add(part.id, part.name, 'shape', part.id, shapeSettings(part));
@@ -123,15 +134,7 @@ export function columnsOf(subject: Subject | null, lanes: LaneEffect[], tracks: 
     const value: Animated<number | string> = subject.edge[setting as keyof typeof EDGE_WORDS];
     if (hasKeys(value)) add(`edge.${setting}`, 'Edge', label, subject.id, [keyedSetting(subject.id, `edge.${setting}`, value)]);
   }
-  for (const item of lanes) {
-    if (item.subject !== subject.id) continue;
-    const effect = effectById(item.effect);
-    if (hasKeys(item.mix)) add(`${item.id}.mix`, effect.label, 'mix', item.id, [numberSetting(item.id, 'mix', item.mix)]);
-    for (const [key, value] of Object.entries(item.settings)) {
-      if (!hasKeys(value)) continue;
-      add(`${item.id}.${key}`, effect.label, effect.settings[key]?.label ?? key, item.id, [keyedSetting(item.id, `settings.${key}`, value)]);
-    }
-  }
+  for (const item of lanes) if (item.subject === subject.id) addItem(item);
   addTracks(tracks.filter((t) => t.id !== selected));
   return columns;
 }

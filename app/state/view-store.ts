@@ -2,6 +2,7 @@
 import { createStore, type StoreApi } from 'zustand';
 import type { Follow, Stroke } from '~/core/document/schema.ts';
 import type { Size } from '~/core/image/picture.ts';
+import type { Homography } from '~/core/math/homography.ts';
 import type { ReadyMade, ReadyMadeOptions } from '~/core/path/ready-made.ts';
 import type { View } from '../frame/pictures.ts';
 import { actualPlace, fitPlace, type Place } from '../viewer/place.ts';
@@ -27,7 +28,7 @@ export interface Painting {
   pressures?: number[];
 }
 
-export type ToolId = 'edit' | 'brush' | 'mark' | 'draw' | 'hand' | 'shape' | 'feather' | 'pan';
+export type ToolId = 'edit' | 'brush' | 'mark' | 'place' | 'draw' | 'hand' | 'shape' | 'feather' | 'pan';
 /** Steps of a subject's edge that can be looked at without. */
 export const EDGE_STEPS = ['outline', 'feather', 'firmness', 'pieces', 'steadiness', 'shutter', 'opacity', 'cleaning'] as const;
 export type EdgeStep = (typeof EDGE_STEPS)[number];
@@ -38,6 +39,14 @@ export type Judge = (typeof JUDGES)[number];
 
 export const GROUNDS = ['checker', 'black', 'white', 'grey', 'colour', 'plate'] as const;
 export type Ground = (typeof GROUNDS)[number];
+
+/** An element on a frame: its size in its own pixels, (0, 0) their middle, and what takes these to the plate's. */
+export interface Stand {
+  id: string;
+  frame: number;
+  box: Size;
+  motion: Homography;
+}
 
 export interface ViewState {
   frames: number;
@@ -73,6 +82,8 @@ export interface ViewState {
   numbers: boolean;
   /** Keys before and after whose curves show. */
   onion: number;
+  /** Where the selected element stands on the frame, while it can be placed by hand. */
+  stand: Stand | null;
   /** The box or lasso being drawn, x0,y0,x1,y1,… in plate pixels. */
   marquee: { lasso: boolean; points: number[] } | null;
   /** The part shown alone; outputs are not changed by it. */
@@ -140,6 +151,7 @@ export type ViewSettings = Pick<
   | 'magnify'
   | 'numbers'
   | 'onion'
+  | 'stand'
   | 'marquee'
   | 'solo'
   | 'readyMade'
@@ -192,6 +204,7 @@ export function createViewStore(start: { frames: number; frame: number; view: Vi
       magnify: false,
       numbers: false,
       onion: 0,
+      stand: null,
       marquee: null,
       solo: null,
       readyMade: 'rectangle',

@@ -25,6 +25,8 @@ export interface OtherShot {
   name: string;
   plateId: string;
   frames: number;
+  width: number;
+  height: number;
 }
 
 export interface Workbench {

@@ -129,7 +129,7 @@ export function ToolOptions() {
   const outlines = useView((s) => s.outlines);
   const empty = useShot((s) => s.document.cast.length === 0);
   if (tool === 'edit' && empty) return null;
-  if (tool === 'pan' || tool === 'draw' || tool === 'feather' || (tool === 'edit' && !outlines)) return null;
+  if (tool === 'pan' || tool === 'draw' || tool === 'feather' || tool === 'place' || (tool === 'edit' && !outlines)) return null;
   return (
     <div
       role="group"

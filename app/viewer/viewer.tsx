@@ -1,5 +1,5 @@
 /** The viewer: the picture on a canvas, the curves above it, and the tools that act on them. */
-import { Brush, Crosshair, Feather, Hand, Maximize, Pencil, PenTool, Shapes, SquareDashedMousePointer } from 'lucide-react';
+import { Brush, Crosshair, Feather, Frame, Hand, Maximize, Pencil, PenTool, Shapes, SquareDashedMousePointer } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { isFound } from '../state/peel.ts';
@@ -12,6 +12,7 @@ import { BrushTool } from './brush-tool.ts';
 import { CurvesCanvas, Marquee, TransformFrame } from './curves.tsx';
 import { DrawTool } from './draw-tool.ts';
 import { EditTool, type Hit, hitTest } from './edit-tool.ts';
+import { ElementFrame, useStand } from './element-frame.tsx';
 import { FeatherTool } from './feather-tool.ts';
 import { HandTool } from './hand-tool.ts';
 import { HeldNote, useHeld } from './held.tsx';
@@ -19,6 +20,7 @@ import { beforeTurn } from './held-place.ts';
 import { JudgeBar } from './judge-bar.tsx';
 import { MarkTool } from './mark-tool.ts';
 import { fitPlace, type Place, zoomed } from './place.ts';
+import { PlaceTool } from './place-tool.ts';
 import { PointerNotes, type PointerNotesState } from './pointer-notes.tsx';
 import { ShapeTool } from './shape-tool.ts';
 import type { Tool, ToolContext, ToolPointer } from './tool.ts';
@@ -37,6 +39,7 @@ const TOOLS: { id: ToolId; label: string; keys: string; icon: typeof Hand }[] = 
   { id: 'shape', label: 'Ready-made shapes', keys: 'Q', icon: Shapes },
   { id: 'feather', label: 'Feather points', keys: 'W', icon: Feather },
   { id: 'mark', label: 'Points to track', keys: 'Shift M', icon: Crosshair },
+  { id: 'place', label: 'Place elements', keys: 'Shift E', icon: Frame },
   { id: 'pan', label: 'Move the picture', keys: 'H or Space-drag', icon: Hand },
 ];
 
@@ -54,6 +57,8 @@ export function Viewer() {
   const magnify = useView((s) => s.magnify);
   const outlines = useView((s) => s.outlines);
   const frame = useView((s) => s.frame);
+  // What the tool in hand has to say depends on it.
+  useView((s) => s.stand?.id);
   const empty = useShot((s) => s.document.cast.length === 0);
   const activePath = useShot((s) => s.path);
   /** Where the plate lies while nothing is held still: what zooming and moving change. */
@@ -76,6 +81,7 @@ export function Viewer() {
     shape: new ShapeTool(),
     feather: new FeatherTool(),
     mark: new MarkTool(),
+    place: new PlaceTool(),
   });
   const pressed = useRef<'tool' | 'pan' | null>(null);
   const lastPress = useRef({ at: 0, x: 0, y: 0 });
@@ -100,6 +106,7 @@ export function Viewer() {
 
   usePictures(canvas, bench, shotStore, subject, place, size);
   usePlayer(bench, subject);
+  useStand();
 
   const context = useCallback(
     (): ToolContext => ({
@@ -306,6 +313,7 @@ export function Viewer() {
             {place && (
               <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden>
                 {outlines && <TransformFrame place={place} />}
+                <ElementFrame place={place} />
                 <Marquee place={place} />
                 {(toolId === 'draw' || ((toolId === 'brush' || toolId === 'mark') && byKeys)) && focused && (
                   <g stroke="#fff" strokeWidth={1}>

@@ -1,18 +1,23 @@
 /** Renders mattes and pictures, off the page's thread: a thin shell over renderMatte and renderPicture. */
 import { expose, transfer } from 'comlink';
-import { renderCutout, renderPicture, type Sources } from '~/core/compose/render-picture.ts';
+import { renderPicture } from '~/core/compose/render-picture.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
 import { fenceOf, taskOf } from '~/core/document/fence.ts';
-import type { Edge, ShotDocument } from '~/core/document/schema.ts';
+import type { Edge, Element, ShotDocument } from '~/core/document/schema.ts';
+import { standOf } from '~/core/elements/render-element.ts';
 import { fromBytes, type Gray, lumaOf, matteTo8, newGray, type Size, toBytes } from '~/core/image/picture.ts';
+import type { Homography } from '~/core/math/homography.ts';
 import { NewestPromises } from '~/core/math/newest.ts';
+import { renderCutout } from '~/core/matte/cutout.ts';
 import { areaOf, changePicture, chatterOf } from '~/core/matte/judge.ts';
 import { renderFence, renderMatte } from '~/core/matte/render-matte.ts';
+import type { Sources } from '~/core/matte/sources.ts';
 import type { Quality } from '~/core/peel/settings.ts';
 import { numberAt } from '~/core/time/animated.ts';
 import { type Outline, outlinesOf } from '~/core/trace/outlines.ts';
 import { decodedFrame } from './decoded-frame.ts';
 import { PeelSource } from './peel-source.ts';
+import { letters, missingLetters } from './titles.ts';
 
 export type RenderedView = 'tint' | 'matte' | 'cutout' | 'composed';
 
@@ -67,6 +72,8 @@ const sourcesFor = (store: 'full' | 'proxy'): Sources => ({
     const fenced = async (seen: Size) => fence && renderFence(fence, f, sourcesFor('proxy'), plate, seen);
     return peels.matte(taskOf(part, fence), f, plate, s, fenced, store === 'full' ? () => plateBytes(plateUrl, f, 'full', s) : null);
   },
+  footage: async (footage, f, s) => fromBytes(await plateBytes(`${origin}/plates/${footage}`, f, store, s), s.width, s.height),
+  letters,
   imported: async (footage, f, s) => lumaOf(await plateBytes(`${origin}/plates/${footage}`, f, store, s), 4, s),
 });
 
@@ -171,6 +178,11 @@ const api = {
   setCompared(earlier: ShotDocument) {
     compared = earlier;
   },
+  /** Where an element stands on a frame: its size, and what takes its own pixels to the plate's. Null where it has no place. */
+  async stand(item: Element, frame: number): Promise<{ box: Size; motion: Homography } | null> {
+    return document && standOf(document, item, frame, sourcesFor('proxy'));
+  },
+  missingLetters,
   /** Area (share of the picture) and chatter (pixels of a picture of that width) of a subject's matte on a frame. */
   async measure(subject: string, frame: number): Promise<{ area: number; chatter: number; width: number } | null> {
     const shown = document;

@@ -4,9 +4,10 @@ import type { Lane, LaneEffect, ShotDocument } from '../document/schema.ts';
 import { EFFECTS, effectById } from '../effects/index.ts';
 import { newLaneEffect, settingsAt } from '../effects/lane-effect.ts';
 import { fromBytes, newRgba, type Rgba, toBytes } from '../image/picture.ts';
-import { NO_IMPORTS } from '../matte/render-matte.ts';
+import { renderCutout } from '../matte/cutout.ts';
+import { NO_IMPORTS, type Sources } from '../matte/sources.ts';
 import { corner } from '../path/path.ts';
-import { renderCutout, renderPicture, type Sources } from './render-picture.ts';
+import { renderPicture } from './render-picture.ts';
 
 const SIZE = { width: 64, height: 40 };
 
@@ -111,7 +112,12 @@ describe('renderCutout', () => {
 describe('effects', () => {
   it.each(EFFECTS.map((e) => [e.id, e] as const))('%s gives finite premultiplied values for every end of its settings', (_id, made) => {
     const ends = (end: 'min' | 'max') =>
-      Object.fromEntries(Object.entries(made.settings).map(([k, s]) => [k, s.kind === 'number' ? s[end] : s.start.map(() => (end === 'min' ? 0 : 1))]));
+      Object.fromEntries(
+        Object.entries(made.settings).map(([k, s]) => [
+          k,
+          s.kind === 'number' ? s[end] : s.kind === 'colour' ? s.start.map(() => (end === 'min' ? 0 : 1)) : s.start,
+        ]),
+      );
     for (const end of ['min', 'max'] as const) {
       const layer = plate();
       made.render(layer, ends(end), { scale: 0.5, frame: 0 });

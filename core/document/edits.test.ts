@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { newLaneEffect } from '../effects/lane-effect.ts';
+import { newElement } from '../elements/index.ts';
 import { corner } from '../path/path.ts';
 import { applyChange, applyEdit, type Edit, EditError, editSchema, findRecord, parseDocument } from './edits.ts';
 import { historyEnds, type LogEntry } from './history.ts';
@@ -20,6 +21,7 @@ function example(): ShotDocument {
   subject.parts.push(newSpline('part', 'Body', [path]), newSpline('part2', 'Arm'), peel);
   document.cast.push(subject, newSubject('other', 'Kite'));
   document.lanes.push(newLaneEffect('blur', 'behind', 'subject', 'gaussian-blur'), newLaneEffect('solid', 'inside', 'other', 'solid'));
+  document.lanes.push(newElement(document, 'title', 'behind', 'subject', 'title'));
   return document;
 }
 
@@ -29,6 +31,12 @@ const EDITS: Edit[] = [
   { kind: 'insert', parent: 'subject', index: 0, record: newSpline('new-part', 'New') },
   { kind: 'insert', parent: 'part', index: 1, record: newPath('new-path', 0, triangle(2), false) },
   { kind: 'insert', parent: 'lanes', index: 0, record: newLaneEffect('new-effect', 'inside', 'subject', 'monochrome') },
+  { kind: 'insert', parent: 'lanes', index: 1, record: newElement(example(), 'new-element', 'front', null, 'card') },
+  { kind: 'assign', id: 'title', values: { words: 'Low tide', blend: 'screen', range: { first: 2, last: 9 } } },
+  { kind: 'assign', id: 'title', values: { lane: 'backdrop', subject: null } },
+  { kind: 'assign', id: 'title', values: { footage: { id: 'p', width: 4, height: 2, frames: 3 } } },
+  { kind: 'animate', id: 'title', setting: 'corners', value: { constant: [0, 0, 9, 1, 9, 8, 1, 9] } },
+  { kind: 'animate', id: 'title', setting: 'settings.align', value: { constant: 'left' } },
   { kind: 'insert', parent: 'subject', index: 1, record: newPeel('new-peel', 'New') },
   {
     kind: 'insert',
@@ -124,8 +132,15 @@ describe('edits', () => {
     ['a field that does not exist', { kind: 'assign', id: 'part', values: { weight: 'heavy' } }, /has no field "weight"/],
     ['a choice that there is not', { kind: 'animate', id: 'subject', setting: 'edge.falloff', value: { constant: 'steep' } }, /./],
     ['a value out of range', { kind: 'animate', id: 'part', setting: 'opacity', value: { constant: 7 } }, /./],
-    ['an effect for a subject that is not there', { kind: 'assign', id: 'blur', values: { subject: 'nobody' } }, /no such subject/],
-    ['a subject that effects still use', { kind: 'remove', id: 'subject' }, /Effects still use this subject/],
+    ['an effect for a subject that is not there', { kind: 'assign', id: 'blur', values: { subject: 'nobody' } }, /needs a subject of this shot/],
+    ['an element in front that is of a subject', { kind: 'assign', id: 'title', values: { lane: 'front' } }, /in front or in the backdrop is of no subject/],
+    [
+      'an element that follows a track that is not there',
+      { kind: 'assign', id: 'title', values: { follow: { track: 'nowhere', frame: 0, takes: ['position'] } } },
+      /Title 1 follows a track that is not in this shot/,
+    ],
+    ['corners that are not four', { kind: 'animate', id: 'title', setting: 'corners', value: { constant: [1, 2, 3] } }, /./],
+    ['a subject that effects still use', { kind: 'remove', id: 'subject' }, /in the lanes of this subject: take them out first/],
     ['keys of a setting that is not there', { kind: 'keys', id: 'part', setting: 'mix', set: [], clear: [] }, /has no setting "mix"/],
   ])('refuse %s', (_name, edit, message) => {
     expect(() => applyChange(example(), [editSchema.parse(edit)])).toThrow(message);
@@ -154,7 +169,7 @@ describe('parseDocument', () => {
     ['a stroke of half a point', (d) => JSON.parse(JSON.stringify(d).replace('[1,2,3,4]', '[1,2,3]')), /pairs of numbers/],
     ['a newer version', (d) => ({ ...d, version: 99 }), /not a shot document.*version/],
     ['two records of one id', (d) => ({ ...d, cast: [d.cast[0], d.cast[0]] }), /two records have the same id/],
-    ['an effect of a missing subject', (d) => ({ ...d, cast: [d.cast[0]] }), /not in the cast/],
+    ['an effect of a missing subject', (d) => ({ ...d, cast: [d.cast[0]] }), /needs a subject of this shot/],
     ['a number that is none', (d) => JSON.parse(JSON.stringify(d).replace('"width":100', '"width":"wide"')), /plate\.width/],
   ])('refuses %s and says what is wrong', (_name, change, message) => {
     expect(() => parseDocument(change(example()))).toThrow(message);

@@ -12,6 +12,7 @@ import { pinsOf } from './follow.ts';
 import {
   type DocumentRecord,
   documentSchema,
+  elementSchema,
   followSchema,
   heldSchema,
   idSchema,
@@ -19,6 +20,7 @@ import {
   laneEffectSchema,
   markerSchema,
   noteSchema,
+  ofSubject,
   type PeelPart,
   pathSchema,
   peelSchema,
@@ -26,6 +28,7 @@ import {
   type ShotDocument,
   type SplinePart,
   type Subject,
+  shownFootageSchema,
   splineSchema,
   strokeSchema,
   subjectSchema,
@@ -41,6 +44,7 @@ const recordSchema = z.discriminatedUnion('type', [
   pathSchema,
   strokeSchema,
   laneEffectSchema,
+  elementSchema,
   noteSchema,
   markerSchema,
   trackSchema,
@@ -48,10 +52,10 @@ const recordSchema = z.discriminatedUnion('type', [
 const settingPath = z
   .string()
   .regex(
-    /^(shape|opacity|mix|offset|motion|edge\.(grow|featherIn|featherOut|falloff|firmness|pivot|roundness|specks|holes|steadiness|shutter|shutterPhase|shutterSamples|opacity|cleaning)|settings\.[A-Za-z][A-Za-z0-9]{0,59})$/,
+    /^(shape|opacity|mix|offset|motion|corners|edge\.(grow|featherIn|featherOut|falloff|firmness|pivot|roundness|specks|holes|steadiness|shutter|shutterPhase|shutterSamples|opacity|cleaning)|settings\.[A-Za-z][A-Za-z0-9]{0,59})$/,
     { error: 'No such setting.' },
   );
-const fieldValue = z.union([z.string().max(2000), z.boolean(), z.number(), z.null(), rangeSchema, followSchema]);
+const fieldValue = z.union([z.string().max(2000), z.boolean(), z.number(), z.null(), rangeSchema, followSchema, shownFootageSchema]);
 
 export const editSchema = z.discriminatedUnion('kind', [
   /** Puts a record into `parent` ("cast", "lanes", a subject or a spline) at `index`. */
@@ -107,6 +111,7 @@ const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   path: ['closed', 'between'],
   stroke: ['enabled', 'kind', 'frame', 'radius', 'mends'],
   effect: ['enabled', 'lane', 'subject'],
+  element: ['name', 'enabled', 'lane', 'subject', 'range', 'blend', 'follow', 'words', 'of', 'footage'],
   note: ['frame', 'text'],
   marker: ['name', 'range'],
   track: ['name', 'model', 'look', 'pattern', 'search', 'lost', 'ignore'],
@@ -119,13 +124,14 @@ const SCHEMAS = {
   path: pathSchema,
   stroke: strokeSchema,
   effect: laneEffectSchema,
+  element: elementSchema,
   note: noteSchema,
   marker: markerSchema,
   track: trackSchema,
 } as const;
 
 /** The lists of a document, and what they hold. */
-const LISTS = { cast: ['subject'], lanes: ['effect'], notes: ['note'], markers: ['marker'], tracks: ['track'] } as const;
+const LISTS = { cast: ['subject'], lanes: ['effect', 'element'], notes: ['note'], markers: ['marker'], tracks: ['track'] } as const;
 type ListName = keyof typeof LISTS;
 const LIST_NAMES = Object.keys(LISTS) as ListName[];
 
@@ -236,7 +242,8 @@ function applyRemove(document: ShotDocument, id: string): { document: ShotDocume
     else for (const r of list) removedFrom(r.id, childrenOf(r) ?? []);
   };
   for (const name of LIST_NAMES) removedFrom(name, document[name]);
-  if (document.lanes.some((e) => e.subject === id && e.id !== id)) throw new EditError('Effects still use this subject: take them out of the lanes first.');
+  if (document.lanes.some((e) => e.subject === id && e.id !== id))
+    throw new EditError('Effects or elements are in the lanes of this subject: take them out first.');
   const changed = editHolder(document, id, (list, index) => list.filter((_, i) => i !== index));
   return { document: changed, inverse: inverse as Edit };
 }
@@ -267,7 +274,6 @@ export function applyEdit(document: ShotDocument, edit: Edit, draft = false): { 
         let next = record;
         for (const [field, value] of Object.entries(edit.values)) {
           if (!ASSIGNABLE[record.type].includes(field)) throw new EditError(`A ${record.type} has no field "${field}".`);
-          if (field === 'subject' && !document.cast.some((s) => s.id === value)) throw new EditError('There is no such subject in the cast.');
           before[field] = readField(record, field) as (typeof before)[string];
           next = writeField(next, field, value);
         }
@@ -362,11 +368,22 @@ function editKeys(
   };
 }
 
-/** The name of a part that follows a track which is not there; null where there is none. */
-function withoutTrack({ cast, tracks }: ShotDocument): string | null {
+/** The name of a part or an element that follows a track which is not there; null where there is none. */
+function withoutTrack({ cast, lanes, tracks }: ShotDocument): string | null {
   const there = new Set(tracks.map((t: Track) => t.id));
+  for (const item of lanes) if (item.type === 'element' && item.follow && !there.has(item.follow.track)) return item.name;
   const used = (part: SplinePart) => [...(part.follow ? [part.follow.track] : []), ...part.paths.flatMap(pinsOf)];
   for (const subject of cast) for (const part of subject.parts) if (part.type === 'spline' && used(part).some((id) => !there.has(id))) return part.name;
+  return null;
+}
+
+/** What is wrong with the lane of an effect or an element; null where nothing is. */
+function astray({ cast, lanes }: ShotDocument): string | null {
+  const there = new Set(cast.map((s) => s.id));
+  for (const { type, lane, subject } of lanes) {
+    if (ofSubject(lane) ? subject === null || !there.has(subject) : subject !== null)
+      return `An ${type} ${ofSubject(lane) ? 'inside or behind needs a subject of this shot' : 'in front or in the backdrop is of no subject'}.`;
+  }
   return null;
 }
 
@@ -379,9 +396,8 @@ export function applyChange(document: ShotDocument, edits: readonly Edit[], draf
     current = step.document;
     inverse.unshift(step.inverse);
   }
-  for (const effect of current.lanes) {
-    if (!current.cast.some((s) => s.id === effect.subject)) throw new EditError('An effect needs a subject of this shot.');
-  }
+  const adrift = astray(current);
+  if (adrift) throw new EditError(adrift);
   const alone = withoutTrack(current);
   if (alone) throw new EditError(`${alone} follows a track that is not in this shot. Let it go first, or write its motion as keys.`);
   const conflict = approvedConflict(document, current);
@@ -398,9 +414,8 @@ export function parseDocument(value: unknown): ShotDocument {
   }
   const ids = LIST_NAMES.flatMap((name) => (result.data[name] as List).flatMap((r) => collectIds(r)));
   if (new Set(ids).size !== ids.length) throw new EditError('This is not a shot document: two records have the same id.');
-  for (const effect of result.data.lanes)
-    if (!result.data.cast.some((s) => s.id === effect.subject))
-      throw new EditError('This is not a shot document: an effect names a subject that is not in the cast.');
+  const adrift = astray(result.data);
+  if (adrift) throw new EditError(`This is not a shot document: ${adrift}`);
   const alone = withoutTrack(result.data);
   if (alone) throw new EditError(`This is not a shot document: ${alone} follows a track that is not in it.`);
   return result.data;

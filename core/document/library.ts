@@ -1,22 +1,25 @@
-/** What a production keeps for use again: shapes, and the settings of edges and effects with their keys. */
+/** What a production keeps for use again: shapes, and the settings of edges, effects and elements with their keys. */
 import { z } from 'zod';
 import { type Animated, hasKeys } from '../time/animated.ts';
 import { curvesFileSchema } from './curves-file.ts';
 import type { Edit } from './edits.ts';
-import { type Edge, edgeSchema, type LaneEffect, laneEffectSchema, nameSchema, type Setting } from './schema.ts';
+import { type Edge, type Element, edgeSchema, elementSchema, type LaneEffect, laneEffectSchema, nameSchema, type Setting } from './schema.ts';
 
 const effectContentSchema = laneEffectSchema.pick({ effect: true, mix: true, settings: true });
+const elementContentSchema = elementSchema.pick({ element: true, mix: true, settings: true });
 
 /** A thing to keep: a shape as a curves file, or a preset. */
 export const libraryItemSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('shape'), name: nameSchema, content: curvesFileSchema }),
   z.strictObject({ kind: z.literal('edge'), name: nameSchema, content: edgeSchema }),
   z.strictObject({ kind: z.literal('effect'), name: nameSchema, content: effectContentSchema }),
+  z.strictObject({ kind: z.literal('element'), name: nameSchema, content: elementContentSchema }),
 ]);
 export type LibraryItem = z.infer<typeof libraryItemSchema>;
 export type ItemOf<K extends LibraryItem['kind']> = Extract<LibraryItem, { kind: K }>;
 
 export const effectContent = ({ effect, mix, settings }: LaneEffect): ItemOf<'effect'>['content'] => ({ effect, mix, settings });
+export const elementContent = ({ element, mix, settings }: Element): ItemOf<'element'>['content'] => ({ element, mix, settings });
 
 const firstKey = (values: readonly Animated<unknown>[]): number => Math.min(...values.flatMap((v) => (hasKeys(v) ? [v.keys[0].frame] : [])));
 
@@ -35,8 +38,8 @@ export function edgePresetEdits(id: string, edge: Edge, frame: number): Edit[] {
   return animateAll(id, Object.fromEntries(Object.entries(edge).map(([key, value]) => [`edge.${key}`, value])), frame);
 }
 
-/** Edits that give the effect `id` the settings of a preset of the same effect; keys begin on `frame`. */
-export function effectPresetEdits(id: string, { mix, settings }: ItemOf<'effect'>['content'], frame: number): Edit[] {
+/** Edits that give the effect or the element `id` the settings of a preset of the same kind; keys begin on `frame`. */
+export function lanePresetEdits(id: string, { mix, settings }: Pick<ItemOf<'effect' | 'element'>['content'], 'mix' | 'settings'>, frame: number): Edit[] {
   const all: Record<string, Setting> = { mix, ...Object.fromEntries(Object.entries(settings).map(([key, value]) => [`settings.${key}`, value])) };
   return animateAll(id, all, frame);
 }

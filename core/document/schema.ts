@@ -1,5 +1,6 @@
 /** The shot document: a tree of small records with ids. Zod schemas are the one source of its types and its JSON Schema. */
 import { z } from 'zod';
+import { BLENDS } from '../math/blend.ts';
 import { MOTION_MODELS } from '../math/homography.ts';
 import { ASPECTS } from '../math/motion.ts';
 import { BETWEENS } from '../path/between.ts';
@@ -179,24 +180,62 @@ export const subjectSchema = z.strictObject({
 });
 export type Subject = z.infer<typeof subjectSchema>;
 
-export const LANES = ['inside', 'behind'] as const;
+/** Near to far: before everything, on a subject, farther than a subject, farther than all of them. */
+export const LANES = ['front', 'inside', 'behind', 'backdrop'] as const;
 export type Lane = (typeof LANES)[number];
+/** Whether a lane is relative to one subject. */
+export const ofSubject = (lane: Lane): lane is 'inside' | 'behind' => lane === 'inside' || lane === 'behind';
 
-const settingSchema = animatedSchema(z.union([z.number().min(-1e6).max(1e6), z.array(z.number().min(-1e6).max(1e6)).max(16)]));
+const settingSchema = animatedSchema(z.union([z.number().min(-1e6).max(1e6), z.array(z.number().min(-1e6).max(1e6)).max(16), z.string().min(1).max(40)]));
 export type Setting = z.infer<typeof settingSchema>;
 
-export const laneEffectSchema = z.strictObject({
+const laneFields = {
   id: idSchema,
-  type: z.literal('effect'),
-  /** Confined to the inside of the subject's matte, or behind it (everything that the matte does not cover). */
+  /** Where it is confined; see core/compose/lanes.ts. */
   lane: z.enum(LANES),
-  subject: idSchema,
-  effect: z.string().min(1).max(60),
+  /** Of the lanes that are relative to one. */
+  subject: idSchema.nullable(),
   enabled: z.boolean(),
+  /** Strength over time. */
   mix: share,
   settings: z.record(z.string().min(1).max(60), settingSchema),
-});
+};
+
+/** A change of what is in its lane. */
+export const laneEffectSchema = z.strictObject({ ...laneFields, type: z.literal('effect'), effect: z.string().min(1).max(60) });
 export type LaneEffect = z.infer<typeof laneEffectSchema>;
+
+/** Footage that an element shows, as it was when it was put there. */
+export const shownFootageSchema = z.strictObject({
+  id: idSchema,
+  width: z.number().int().min(1).max(16384),
+  height: z.number().int().min(1).max(16384),
+  frames: z.number().int().min(1).max(10_000_000),
+});
+export type ShownFootage = z.infer<typeof shownFootageSchema>;
+
+const pinned = z.number().min(-100_000).max(100_000);
+/** Something placed into a lane: a title, a card, another shot, what is made from an outline. */
+export const elementSchema = z.strictObject({
+  ...laneFields,
+  type: z.literal('element'),
+  /** Which kind; see core/elements. */
+  element: z.string().min(1).max(60),
+  name: nameSchema,
+  /** Frames it lives on; all where null. */
+  range: rangeSchema.nullable().default(null),
+  blend: z.enum(BLENDS).default('normal'),
+  follow: followSchema.nullable().default(null),
+  /** Where its corners lie on the plate, from the left top one clockwise, x0,y0,…,y3; null: placed by position, scale and turn. */
+  corners: animatedSchema(z.array(pinned).length(8)).nullable().default(null),
+  /** Of a title. */
+  words: z.string().max(500).default(''),
+  /** The subject, or the Spline, that it is made from; null: the subject of its lane. */
+  of: idSchema.nullable().default(null),
+  footage: shownFootageSchema.nullable().default(null),
+});
+export type Element = z.infer<typeof elementSchema>;
+export type LaneItem = LaneEffect | Element;
 
 /** Something to remember about a frame. */
 export const noteSchema = z.strictObject({
@@ -278,12 +317,12 @@ export const documentSchema = z.strictObject({
   plate: plateInfoSchema,
   /** Near to far. */
   cast: z.array(subjectSchema).max(200),
-  /** Effects in the order they are applied within their lane. */
-  lanes: z.array(laneEffectSchema).max(500),
+  /** Effects and elements in the order in which they are put into their lane. */
+  lanes: z.array(z.discriminatedUnion('type', [laneEffectSchema, elementSchema])).max(500),
   notes: z.array(noteSchema).max(10_000).default([]),
   markers: z.array(markerSchema).max(2000).default([]),
   tracks: z.array(trackSchema).max(2000).default([]),
 });
 export type ShotDocument = z.infer<typeof documentSchema>;
 
-export type DocumentRecord = Subject | Part | Path | Stroke | LaneEffect | Note | Marker | Track;
+export type DocumentRecord = Subject | Part | Path | Stroke | LaneItem | Note | Marker | Track;

@@ -165,11 +165,13 @@ export function tally(track: Track): { frames: number; lost: number } {
   return { frames: placesOf(track).length, lost: gapsOf(track).reduce((n, g) => n + g.last - g.first + 1, 0) };
 }
 
-/** Edits that take a track away; what follows it keeps its motion as keys. */
+/** Edits that take a track away; curves that follow it keep its motion as keys, elements stand where they were put. */
 export function removeTrackEdits(document: ShotDocument, id: string): Edit[] {
-  const freed = followersOf(document, id).flatMap((part): Edit[] => [
+  const { parts, elements } = followersOf(document, id);
+  const freed = parts.flatMap((part): Edit[] => [
     ...standingAlone(document, part).paths.map((path): Edit => ({ kind: 'animate', id: path.id, setting: 'shape', value: path.shape })),
     { kind: 'assign', id: part.id, values: { follow: null } },
   ]);
-  return [...freed, { kind: 'remove', id }];
+  const left = elements.map((item): Edit => ({ kind: 'assign', id: item.id, values: { follow: null } }));
+  return [...freed, ...left, { kind: 'remove', id }];
 }

@@ -1,5 +1,6 @@
 import { gaussianBlur } from '../image/gaussian.ts';
-import { type Effect, numberOf } from './effect.ts';
+import type { Effect } from './effect.ts';
+import { numberOf } from './settings.ts';
 
 export const gaussianBlurEffect: Effect = {
   id: 'gaussian-blur',

@@ -1,5 +1,6 @@
 import { LUMA } from '../image/picture.ts';
-import { type Effect, numberOf } from './effect.ts';
+import type { Effect } from './effect.ts';
+import { numberOf } from './settings.ts';
 
 /** Plate values are taken as a power law of this exponent, so a stop is a factor of 2^(1/2.2) on them. */
 const POWER = 2.2;

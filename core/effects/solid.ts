@@ -1,4 +1,5 @@
 import type { Effect } from './effect.ts';
+import { colourOf } from './settings.ts';
 
 export const solidEffect: Effect = {
   id: 'solid',
@@ -6,7 +7,7 @@ export const solidEffect: Effect = {
   about: 'Fills with one colour.',
   settings: { colour: { kind: 'colour', label: 'Colour', start: [0.18, 0.36, 0.42] } },
   render({ data }, values) {
-    const [red, green, blue] = values.colour as number[];
+    const [red, green, blue] = colourOf(values, 'colour');
     for (let i = 0; i < data.length; i += 4) {
       data[i] = red;
       data[i + 1] = green;

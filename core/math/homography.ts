@@ -34,6 +34,29 @@ export function inverseOf(m: Homography): number[] | null {
   return out.map((v) => v / det);
 }
 
+/** Takes x and y times as far from (0, 0). */
+export const scaleBy = (x: number, y: number): Homography => [x, 0, 0, 0, y, 0, 0, 0, 1];
+
+/**
+ * Takes the unit square to four corners, x0,y0,…,x3,y3 in the order (0,0), (1,0), (1,1), (0,1) (Heckbert 1989, "Fundamentals of
+ * texture mapping", 2.2.3). Null where three of them lie on a line.
+ */
+export function toCorners([x0, y0, x1, y1, x2, y2, x3, y3]: readonly number[]): number[] | null {
+  const [dx1, dy1, dx2, dy2] = [x1 - x2, y1 - y2, x3 - x2, y3 - y2];
+  const [sx, sy] = [x0 - x1 + x2 - x3, y0 - y1 + y2 - y3];
+  const det = dx1 * dy2 - dx2 * dy1;
+  const g = (sx * dy2 - dx2 * sy) / det;
+  const h = (dx1 * sy - sx * dy1) / det;
+  const out = [x1 - x0 + g * x1, x3 - x0 + h * x3, x0, y1 - y0 + g * y1, y3 - y0 + h * y3, y0, g, h, 1];
+  return out.every(Number.isFinite) && inverseOf(out) ? out : null;
+}
+
+/** How many times longer a small length at a place becomes: the root of how its area grows. */
+export function growthAt(m: Homography, x: number, y: number): number {
+  const [xx, xy, yx, yy] = stretchAt(m, x, y);
+  return Math.sqrt(Math.abs(xx * yy - xy * yx));
+}
+
 /** How the neighbourhood of a place is stretched: the derivative of where it goes, [xx, xy, yx, yy]. */
 export function stretchAt(m: Homography, x: number, y: number): [number, number, number, number] {
   const w = m[6] * x + m[7] * y + m[8];

@@ -1,13 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { cleanColours } from '../compose/colour-cleaning.ts';
 import { newDocument, newPath, newSpline, newSubject } from '../document/records.ts';
 import type { ShotDocument } from '../document/schema.ts';
 import { type Gray, newGray, newRgba } from '../image/picture.ts';
 import { fillPolylines } from '../path/fill.ts';
 import { corner, pointOn, type Shape, segment, smooth } from '../path/path.ts';
 import { ellipse } from '../path/ready-made.ts';
+import { cleanColours } from './colour-cleaning.ts';
 import { type EdgeValues, featherProfile, finishEdge, PLAIN_EDGE } from './edge.ts';
-import { NO_IMPORTS, renderMatte, shutterTimes } from './render-matte.ts';
+import { renderMatte, shutterTimes } from './render-matte.ts';
+import { NO_IMPORTS } from './sources.ts';
 
 const SIZE = { width: 120, height: 100 };
 const PLATE = { ...SIZE, frames: 60, rate: { num: 24, den: 1 }, firstNumber: 0 };

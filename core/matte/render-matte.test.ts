@@ -6,7 +6,8 @@ import { newGray } from '../image/picture.ts';
 import { corner, type Shape } from '../path/path.ts';
 import { combineInto, placeInto } from './combine.ts';
 import { finishEdge, PLAIN_EDGE } from './edge.ts';
-import { NO_IMPORTS, renderFence, renderMatte } from './render-matte.ts';
+import { renderFence, renderMatte } from './render-matte.ts';
+import { NO_IMPORTS } from './sources.ts';
 
 const SIZE = { width: 40, height: 30 };
 const square = (x: number, y: number, side: number): Shape => [corner(x, y), corner(x + side, y), corner(x + side, y + side), corner(x, y + side)];

@@ -4,31 +4,15 @@ import type { FencePart } from '../document/fence.ts';
 import { closedShapes, type PlacedSpline, placedSpline } from '../document/follow.ts';
 import { livesOn, pathsOf } from '../document/parts.ts';
 import type { ImportedPart, Part, PeelPart, ShotDocument, Subject } from '../document/schema.ts';
-import { type Box, type Gray, newGray, type Region, type Size } from '../image/picture.ts';
+import { type Gray, newGray, type Region, type Size } from '../image/picture.ts';
 import { flatten, isFeathered } from '../path/path.ts';
 import { startsSomewhere } from '../peel/inputs.ts';
 import { choiceAt, numberAt } from '../time/animated.ts';
 import { combineInto, type Drawn, invertInPlace, placeInto } from './combine.ts';
 import { type EdgeValues, finishEdge, shapeOutline, steadyEdge, wholeDistances } from './edge.ts';
 import { featherFlatness, featherReach, lendFeathered, lendFilled } from './feathered-fill.ts';
-
-/** Where mattes come from that are not drawn here. */
-export interface MatteSources {
-  /** The luma of a frame of other footage at the asked size, in [0,1], in memory of its own. */
-  imported(footage: string, frame: number, size: Size): Promise<Gray>;
-  /** What a Peel has found on a frame, at the asked size, in memory of its own; nothing where it was not carried there yet. */
-  peel(part: PeelPart, frame: number, size: Size): Promise<Gray>;
-}
-
-/** For documents that draw all their mattes: there is nothing to be had. */
-export const NO_IMPORTS: MatteSources = {
-  peel: async () => {
-    throw new RangeError('What a Peel has found is not here.');
-  },
-  imported: async () => {
-    throw new RangeError('The picture of an imported matte is not here.');
-  },
-};
+import { boxOf, moveInto } from './outline-box.ts';
+import type { MatteSources } from './sources.ts';
 
 /**
  * A spline part by its closed curves, before opacity, in the memory of the kernels: good until they are borrowed again. Open
@@ -42,15 +26,6 @@ function renderSpline(part: PlacedSpline, time: number, { scaleX, scaleY, size, 
   moveInto(box, outlines);
   const drawn = feathered ? lendFeathered(outlines, shapes, scaleX, scaleY, box, choiceAt(subject.edge.falloff, time)) : lendFilled(outlines, box);
   return { box, ...drawn, outside: 0 };
-}
-
-/** Makes places those of the box, in place: only it is drawn, and everything outside it is nothing. */
-function moveInto({ left, top }: Box, outlines: readonly Float64Array[]): void {
-  for (const p of outlines)
-    for (let i = 0; i < p.length; i += 2) {
-      p[i] -= left;
-      p[i + 1] -= top;
-    }
 }
 
 /**
@@ -75,26 +50,6 @@ export async function renderFence(part: FencePart, frame: number, sources: Matte
   }
   if (part.inverted) for (let i = 0; i < inside.length; i++) inside[i] = 1 - inside[i];
   return inside;
-}
-
-/** The pixels that the outlines touch or hold, with `reach` more all round, cut to the picture. */
-function boxOf(outlines: readonly Float64Array[], { width, height }: Size, reach: number): Box {
-  const box = { left: width, top: height, right: 0, bottom: 0 };
-  for (const p of outlines)
-    for (let i = 0; i < p.length; i += 2) {
-      if (p[i] < box.left) box.left = p[i];
-      if (p[i] > box.right) box.right = p[i];
-      if (p[i + 1] < box.top) box.top = p[i + 1];
-      if (p[i + 1] > box.bottom) box.bottom = p[i + 1];
-    }
-  const left = Math.min(width, Math.max(0, Math.floor(box.left - reach)));
-  const top = Math.min(height, Math.max(0, Math.floor(box.top - reach)));
-  return {
-    left,
-    top,
-    width: Math.max(left, Math.min(width, Math.ceil(box.right + reach))) - left,
-    height: Math.max(top, Math.min(height, Math.ceil(box.bottom + reach))) - top,
-  };
 }
 
 /** A part counts when it is switched on and could mask something: a spline has a closed curve, a Peel something kept. */

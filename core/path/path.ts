@@ -99,12 +99,13 @@ export function chordsOf(s: ReturnType<typeof segment>, flatness: number): numbe
 }
 
 /**
- * A closed path as a polyline x0,y0,x1,y1,… scaled by `scaleX`, `scaleY`; the last point joins the first and is not repeated.
- * `flatness` is in scaled pixels.
+ * A path as a polyline x0,y0,x1,y1,… scaled by `scaleX`, `scaleY`; where it is closed the last point joins the first and is not
+ * repeated. `flatness` is in scaled pixels.
  */
-export function flatten(shape: Shape, scaleX = 1, scaleY = 1, flatness = FLATNESS): Float64Array {
+export function flatten(shape: Shape, scaleX = 1, scaleY = 1, flatness = FLATNESS, closed = true): Float64Array {
   const points: number[] = [];
-  for (let i = 0; i < shape.length; i++) {
+  const stretches = closed ? shape.length : shape.length - 1;
+  for (let i = 0; i < stretches; i++) {
     const s = segment(shape, i);
     for (let k = 0; k < 8; k += 2) {
       s[k] *= scaleX;
@@ -117,5 +118,6 @@ export function flatten(shape: Shape, scaleX = 1, scaleY = 1, flatness = FLATNES
       points.push(p.x, p.y);
     }
   }
+  if (!closed && shape.length > 0) points.push(shape[shape.length - 1].x * scaleX, shape[shape.length - 1].y * scaleY);
   return Float64Array.from(points);
 }

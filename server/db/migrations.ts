@@ -126,6 +126,15 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
             'rename table library_items to library_shapes',
           ]),
       },
+      {
+        name: '004-presets-of-elements',
+        up: () => run(sequelize, [`alter table library_items modify kind enum('shape','edge','effect','element') not null default 'shape'`]),
+        down: () =>
+          run(sequelize, [
+            `delete from library_items where kind = 'element'`,
+            `alter table library_items modify kind enum('shape','edge','effect') not null default 'shape'`,
+          ]),
+      },
     ],
     storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
     logger: undefined,

@@ -62,7 +62,7 @@ export class ChangeRow extends Model<Ready<ChangeRow>, Fresh<ChangeRow>> {
 export class LibraryRow extends Model<Ready<LibraryRow>, Fresh<LibraryRow>> {
   declare id: string;
   declare productionId: ForeignKey<string>;
-  declare kind: 'shape' | 'edge' | 'effect';
+  declare kind: 'shape' | 'edge' | 'effect' | 'element';
   declare name: string;
   /** As JSON; what it is depends on the kind. */
   declare content: string;

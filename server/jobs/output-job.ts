@@ -11,10 +11,10 @@ export const outputJob = (shots: Shots, outputs: Outputs, peels: Peels): JobKind
   async prepare(job): Promise<OutputTask> {
     const { spec, document } = JSON.parse(job.payload) as OutputPayload;
     const { plate } = await shots.shot(job.shotId);
-    const imported = footageOf(document);
-    const mattes = await shots.originalsOf(imported);
+    const used = footageOf(document);
+    const others = await shots.originalsOf(used);
     const footage = { probe: shots.probeOf(plate), originals: shots.originals(plate.id) };
-    return { document, spec, mattes, directory: outputs.directory(job.id), footage, peel: peels.placeOf(plate.id, imported) };
+    return { document, spec, others, directory: outputs.directory(job.id), footage, peel: peels.placeOf(plate.id, used) };
   },
   async finish(job, result) {
     job.result = JSON.stringify(result);

@@ -1,45 +1,80 @@
 /** The pictures and mattes that an output is made of, from the footage as it was brought in. */
 import sharp from 'sharp';
-import type { Sources } from '../../core/compose/render-picture.ts';
 import { fenceOf, taskOf } from '../../core/document/fence.ts';
 import type { PeelPart } from '../../core/document/schema.ts';
 import { fromGray8, type Gray, newGray, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
 import { NewestPromises } from '../../core/math/newest.ts';
+import type { Letters, Sources, Weight } from '../../core/matte/sources.ts';
 import { peelKeys } from '../../core/peel/inputs.ts';
 import { readFrames } from '../footage/read-plate.ts';
 import { atPlateSize, carryPeel } from '../peel/carry-peel.ts';
 import { PeelResults } from '../peel/results.ts';
 import { Problem } from '../problem.ts';
 import type { Original, OutputTask } from './task.ts';
+import { letters } from './titles.ts';
 
-/** Reads footage frame after frame in rising order, with one decoder; a step back begins anew. */
+/** Reads footage frame after frame in rising order, with one decoder; the newest frame is kept, any other step begins anew. */
 class FrameReader {
   private frames: AsyncGenerator<Buffer> | null = null;
-  private next = -1;
-  private readonly original: Original;
-  private readonly to: 'rgb' | 'gray';
-  private readonly signal?: AbortSignal;
-  constructor(original: Original, to: 'rgb' | 'gray', signal?: AbortSignal) {
-    this.original = original;
-    this.to = to;
-    this.signal = signal;
+  private newest: { frame: number; bytes: Buffer } | null = null;
+  private readonly from: FootageAt;
+  constructor(from: FootageAt) {
+    this.from = from;
   }
 
-  async read(frame: number, size: Size): Promise<Buffer> {
-    if (!this.frames || this.next !== frame) {
+  /** Whether a frame is the newest one, or the next. */
+  isNear(frame: number): boolean {
+    return this.newest !== null && (frame === this.newest.frame || frame === this.newest.frame + 1);
+  }
+
+  async read(frame: number): Promise<Buffer> {
+    if (this.newest?.frame === frame) return this.newest.bytes;
+    const { original, to, size, signal } = this.from;
+    if (!this.frames || !this.isNear(frame)) {
       await this.close();
-      this.frames = readFrames(this.original.probe, this.original.originals, size, frame, this.signal, this.to);
-      this.next = frame;
+      this.frames = readFrames(original.probe, original.originals, size, frame, signal, to);
     }
     const { value, done } = await this.frames.next();
     if (done || !value) throw new Problem('footage-short', `The footage ends before frame ${frame}.`, 500);
-    this.next++;
+    this.newest = { frame, bytes: value };
     return value;
   }
 
   async close(): Promise<void> {
     await this.frames?.return(undefined);
     this.frames = null;
+    this.newest = null;
+  }
+}
+
+interface FootageAt {
+  original: Original;
+  to: 'rgb' | 'gray';
+  size: Size;
+  signal?: AbortSignal;
+}
+
+/** Decoders of one footage at once: as many stretches of it can show in one picture and be read in their order. */
+const DECODERS = 3;
+
+/** Frames of one footage at one size, read by few decoders, each of which goes on where it is. */
+class FootageReader {
+  private readers: FrameReader[] = [];
+  private readonly from: FootageAt;
+  constructor(from: FootageAt) {
+    this.from = from;
+  }
+
+  read(frame: number): Promise<Buffer> {
+    const near = this.readers.find((r) => r.isNear(frame));
+    const reader = near ?? (this.readers.length < DECODERS ? new FrameReader(this.from) : this.readers[0]);
+    // The one that was used the longest ago comes first.
+    this.readers = [...this.readers.filter((r) => r !== reader), reader];
+    return reader.read(frame);
+  }
+
+  async close(): Promise<void> {
+    for (const reader of this.readers) await reader.close();
   }
 }
 
@@ -50,8 +85,7 @@ const GRAYS_KEPT = 8;
 export class Originals implements Sources {
   private readonly task: OutputTask;
   private readonly signal?: AbortSignal;
-  private reader: FrameReader | null = null;
-  private readonly matteReaders = new Map<string, FrameReader>();
+  private readonly readers = new Map<string, FootageReader>();
   private readonly grays = new NewestPromises<Gray>(GRAYS_KEPT);
   constructor(task: OutputTask, signal?: AbortSignal) {
     this.task = task;
@@ -60,21 +94,35 @@ export class Originals implements Sources {
 
   async plate(frame: number, size: Size): Promise<Rgba> {
     if (!this.task.footage) throw new Problem('no-footage', 'This output shows the plate, so it needs the footage.', 400);
-    this.reader ??= new FrameReader(this.task.footage, 'rgb', this.signal);
-    return fromRgb24(await this.reader.read(frame, size), size);
+    return fromRgb24(await this.read('', this.task.footage, 'rgb', frame, size), size);
   }
 
   async imported(footage: string, frame: number, size: Size): Promise<Gray> {
-    return this.kept(`${footage}/${frame}`, async () => {
-      const original = this.task.mattes?.[footage];
-      if (!original) throw new Problem('no-matte', 'The footage of an imported matte is no longer here. Bring it in again, or take its part away.', 409);
-      let reader = this.matteReaders.get(footage);
-      if (!reader) {
-        reader = new FrameReader(original, 'gray', this.signal);
-        this.matteReaders.set(footage, reader);
-      }
-      return fromGray16(await reader.read(frame, size), size);
-    });
+    return this.kept(`${footage}/${frame}`, async () => fromGray16(await this.read(footage, this.other(footage), 'gray', frame, size), size));
+  }
+
+  async footage(id: string, frame: number, size: Size): Promise<Rgba> {
+    return fromRgb24(await this.read(id, this.other(id), 'rgb', frame, size), size);
+  }
+
+  letters(line: string, weight: Weight): Promise<Letters> {
+    return letters(line, weight);
+  }
+
+  private other(id: string): Original {
+    const original = this.task.others?.[id];
+    if (!original) throw new Problem('no-footage', 'Footage that this shot uses is no longer here. Bring it in again, or take away what shows it.', 409);
+    return original;
+  }
+
+  private read(id: string, original: Original, to: 'rgb' | 'gray', frame: number, size: Size): Promise<Buffer> {
+    const name = `${id}/${to}/${size.width}x${size.height}`;
+    let reader = this.readers.get(name);
+    if (!reader) {
+      reader = new FootageReader({ original, to, size, signal: this.signal });
+      this.readers.set(name, reader);
+    }
+    return reader.read(frame);
   }
 
   /** What a Peel has found; frames that it was not carried to yet are found first, all of the output's at once. */
@@ -106,8 +154,7 @@ export class Originals implements Sources {
   }
 
   async close(): Promise<void> {
-    await this.reader?.close();
-    for (const reader of this.matteReaders.values()) await reader.close();
+    for (const reader of this.readers.values()) await reader.close();
   }
 }
 

@@ -11,8 +11,8 @@ export interface OutputTask {
   directory: string;
   /** The original footage; mattes alone do not need it. */
   footage?: Original;
-  /** The originals of imported mattes, by the id of their footage. */
-  mattes?: Record<string, Original>;
+  /** The originals of imported mattes and of what elements show, by the id of their footage. */
+  others?: Record<string, Original>;
   /** For Peels: the frames of the plate, and what was found on them. */
   peel?: PeelPlace;
 }

@@ -2,7 +2,8 @@
 import sharp from 'sharp';
 import type { FencePart } from '../../core/document/fence.ts';
 import { type Gray, lumaOf, resized, type Size } from '../../core/image/picture.ts';
-import { NO_IMPORTS, renderFence } from '../../core/matte/render-matte.ts';
+import { renderFence } from '../../core/matte/render-matte.ts';
+import { NO_IMPORTS } from '../../core/matte/sources.ts';
 import { anchorsOf, inputsBefore, type PeelInputs, paintedOf, peelKeys, peelSettings, startingHeld } from '../../core/peel/inputs.ts';
 import type { FrameBytes } from '../../core/peel/lab.ts';
 import { union } from '../../core/peel/masks.ts';

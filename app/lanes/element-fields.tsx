@@ -1,0 +1,184 @@
+/** What an element has beside its settings: its name, words, footage or source, when it lives, how it blends, what it follows. */
+import { useEffect, useId, useState } from 'react';
+import { type Element, ofSubject, type Track } from '~/core/document/schema.ts';
+import { elementById } from '~/core/elements/index.ts';
+import { BLENDS, type Blend } from '~/core/math/blend.ts';
+import { ASPECTS } from '~/core/math/motion.ts';
+import { BringPictures, type BroughtIn } from '../cast/bring-pictures.tsx';
+import { ChoiceSetting } from '../settings/fields.tsx';
+import { FollowedTrack, FollowTakes } from '../settings/follow-fields.tsx';
+import { LivesOn } from '../settings/lives-on.tsx';
+import { useShot, useShotStore } from '../state/shot-context.tsx';
+import { useWorkbench } from '../state/workbench-context.tsx';
+import { Button } from '../ui/controls.tsx';
+import { ElementCorners } from './element-corners.tsx';
+
+const BLEND_OPTIONS = BLENDS.map((id) => ({ id, label: `${id[0].toUpperCase()}${id.slice(1).replace('-', ' ')}` }));
+
+export function ElementFields({ item }: { item: Element }) {
+  const store = useShotStore();
+  const kind = elementById(item.element);
+  const set = (label: string, values: Partial<Pick<Element, 'blend' | 'follow' | 'of' | 'footage' | 'words' | 'name'>>) =>
+    store.getState().commit(label, [{ kind: 'assign', id: item.id, values }]);
+  return (
+    <>
+      {kind.has === 'words' && <Words key={item.words} words={item.words} onWords={(words) => set('Set words', { words })} />}
+      {kind.has === 'footage' && <Footage item={item} />}
+      {(kind.has === 'subject' || kind.has === 'outline') && (
+        <Source item={item} curves={kind.has === 'outline'} onSource={(of) => set('Set source', { of })} />
+      )}
+      <LivesOn record={item.id} range={item.range} what="element" />
+      <ChoiceSetting<Blend> label="Blend" value={item.blend} options={BLEND_OPTIONS} onChange={(blend) => set('Set blend', { blend })} />
+      {kind.placed && <Follows item={item} />}
+      {kind.placed && <ElementCorners item={item} />}
+    </>
+  );
+}
+
+function Words({ words, onWords }: { words: string; onWords(words: string): void }) {
+  const id = useId();
+  const [text, setText] = useState(words);
+  const take = () => text !== words && onWords(text);
+  const missing = useMissingLetters(words);
+  return (
+    <div className="flex flex-wrap gap-2 px-3 py-1">
+      <label htmlFor={id} className="w-20 shrink-0 pt-1 text-sm">
+        Words
+      </label>
+      <textarea
+        id={id}
+        rows={Math.min(4, text.split('\n').length + 1)}
+        maxLength={500}
+        value={text}
+        title="Enter begins a new line; Ctrl Enter takes the words"
+        className="min-w-0 flex-1 resize-y rounded border border-line bg-well px-2 py-1 text-sm hover:border-edge"
+        onChange={(e) => setText(e.target.value)}
+        onBlur={take}
+        onKeyDown={(e) => {
+          e.stopPropagation();
+          if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) take();
+          if (e.key === 'Escape') setText(words);
+        }}
+      />
+      {missing.length > 0 && <p className="w-full text-quiet text-xs">The typeface has no {missing.join(' ')}: left out of the picture.</p>}
+    </div>
+  );
+}
+
+/** Letters that the typeface of titles does not have. */
+function useMissingLetters(words: string): string[] {
+  const { pictures } = useWorkbench();
+  const [missing, setMissing] = useState<string[]>([]);
+  useEffect(() => {
+    let left = false;
+    // Letters of plain English are all there.
+    if (/^[\x20-\x7e\n]*$/.test(words)) setMissing([]);
+    else
+      pictures?.render.missingLetters(words).then(
+        (found) => !left && setMissing(found),
+        () => {},
+      );
+    return () => {
+      left = true;
+    };
+  }, [words, pictures]);
+  return missing;
+}
+
+const NOTHING = 'nothing';
+
+/** The shot whose plate it shows, or a picture from disk. */
+function Footage({ item }: { item: Element }) {
+  const store = useShotStore();
+  const { plate, otherShots } = useWorkbench();
+  const choices = [{ plateId: plate.id, name: 'This shot', frames: plate.frames, width: plate.width, height: plate.height }, ...otherShots];
+  const known = item.footage === null || choices.some((c) => c.plateId === item.footage?.id);
+  const show = (id: string, { plateId, frames, width, height }: BroughtIn) => {
+    // As large as it has to be to fill the plate.
+    const scale = Math.round(1000 * Math.max(plate.width / width, plate.height / height)) / 10;
+    store.getState().commit('Set footage', [
+      { kind: 'assign', id, values: { footage: { id: plateId, width, height, frames } } },
+      { kind: 'animate', id, setting: 'settings.scale', value: { constant: scale } },
+    ]);
+  };
+  return (
+    <>
+      <ChoiceSetting
+        label="Footage"
+        value={item.footage?.id ?? NOTHING}
+        options={[
+          ...(item.footage ? [] : [{ id: NOTHING, label: 'Choose …' }]),
+          ...(known || !item.footage ? [] : [{ id: item.footage.id, label: 'Footage of its own' }]),
+          ...choices.map((c) => ({ id: c.plateId, label: c.name })),
+        ]}
+        onChange={(id) => {
+          const chosen = choices.find((c) => c.plateId === id);
+          if (chosen) show(item.id, chosen);
+        }}
+      />
+      <div className="px-3 py-1">
+        <p className="pb-1 text-quiet text-xs">Or a still, a sequence or a video from disk. It becomes a shot of the production.</p>
+        <BringPictures target={item.id} label="Pictures of an element" onBroughtIn={show} />
+      </div>
+    </>
+  );
+}
+
+const OF_LANE = 'lane';
+
+/** The subject, or the Spline, that it is made from. */
+function Source({ item, curves, onSource }: { item: Element; curves: boolean; onSource(of: string | null): void }) {
+  const cast = useShot((s) => s.document.cast);
+  const own = ofSubject(item.lane) ? cast.find((s) => s.id === item.subject) : undefined;
+  const subjects = cast.flatMap((s) => [
+    { id: s.id, label: s.name },
+    ...(curves ? s.parts.flatMap((p) => (p.type === 'spline' ? [{ id: p.id, label: `${s.name}: ${p.name}` }] : [])) : []),
+  ]);
+  const gone = item.of !== null && !subjects.some((s) => s.id === item.of);
+  return (
+    <>
+      <ChoiceSetting
+        label="Made from"
+        value={item.of ?? OF_LANE}
+        options={[
+          { id: OF_LANE, label: own ? `The subject of its lane` : 'Choose …' },
+          ...(gone ? [{ id: item.of as string, label: 'Gone' }] : []),
+          ...subjects,
+        ]}
+        onChange={(id) => onSource(id === OF_LANE ? null : id)}
+      />
+      {(gone || (!own && item.of === null)) && (
+        <p className="px-3 pb-1 text-quiet text-xs">
+          {gone ? 'What it was made from is no longer in the cast' : 'In this lane it has no subject of its own'}: choose what it is made from.
+        </p>
+      )}
+    </>
+  );
+}
+
+function Follows({ item }: { item: Element }) {
+  const store = useShotStore();
+  const { view } = useWorkbench();
+  const tracks = useShot((s) => s.history.settled.tracks);
+  const follow = (track: Track | null) =>
+    store
+      .getState()
+      .commit(track ? 'Follow a track' : 'Let the track go', [
+        { kind: 'assign', id: item.id, values: { follow: track && { track: track.id, frame: view.getState().frame, takes: [...ASPECTS] } } },
+      ]);
+  return (
+    <>
+      <FollowedTrack follow={item.follow} tracks={tracks} onTrack={follow} />
+      {item.follow && (
+        <FollowTakes record={item.id} follow={item.follow} as="On this frame the element stands where it was put; on all others where the track brings it" />
+      )}
+      {item.follow && (
+        <div className="px-3 py-1 pl-[6.25rem]">
+          <Button className="!h-6 text-xs" onClick={() => item.follow && store.getState().select(item.follow.track)}>
+            Open track
+          </Button>
+        </div>
+      )}
+    </>
+  );
+}

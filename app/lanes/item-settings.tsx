@@ -1,0 +1,91 @@
+/** Settings of the effect or element that is selected in the lanes. */
+import { descriptionsOf, nameOf } from '~/core/compose/lane-items.ts';
+import { effectContent, elementContent, lanePresetEdits } from '~/core/document/library.ts';
+import type { LaneItem } from '~/core/document/schema.ts';
+import type { SettingDescription } from '~/core/effects/settings.ts';
+import type { Animated } from '~/core/time/animated.ts';
+import { ChoiceSetting, ColourSetting, KeyedChoice, NumberSetting } from '../settings/fields.tsx';
+import { PresetsMenu } from '../settings/presets-menu.tsx';
+import { useShot, useShotStore } from '../state/shot-context.tsx';
+import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
+import { ElementFields } from './element-fields.tsx';
+import { keyOf, laneName, listedLanes } from './lane-words.ts';
+
+export function ItemSettings() {
+  const item = useShot((s) => s.document.lanes.find((l) => l.id === s.selected));
+  return (
+    <section aria-label="Settings" className="flex h-full min-h-0 flex-col bg-panel">
+      <PanelTitle actions={item && <ItemPresets item={item} />}>{item ? `Settings: ${nameOf(item)}` : 'Settings'}</PanelTitle>
+      <div className="min-h-0 flex-1 overflow-auto py-2">
+        {!item && <EmptyNote>Select an effect or an element in a lane to see its settings.</EmptyNote>}
+        {item && (
+          <>
+            <LaneChoice item={item} />
+            {item.type === 'element' && <ElementFields key={item.id} item={item} />}
+            <NumberSetting
+              record={item.id}
+              setting="mix"
+              value={item.mix}
+              label={item.type === 'effect' ? 'Mix' : 'Opacity'}
+              unit="%"
+              min={0}
+              max={100}
+              step={1}
+              factor={100}
+            />
+            <DescribedSettings item={item} />
+          </>
+        )}
+      </div>
+    </section>
+  );
+}
+
+function ItemPresets({ item }: { item: LaneItem }) {
+  const fits = (entry: { kind: string; content: unknown }) =>
+    item.type === 'effect'
+      ? entry.kind === 'effect' && (entry.content as { effect: string }).effect === item.effect
+      : entry.kind === 'element' && (entry.content as { element: string }).element === item.element;
+  return (
+    <PresetsMenu
+      of={nameOf(item).toLowerCase()}
+      start={nameOf(item)}
+      fits={fits}
+      item={(name) =>
+        item.type === 'effect' ? { kind: 'effect', name, content: effectContent(item) } : { kind: 'element', name, content: elementContent(item) }
+      }
+      edits={(entry, frame) => (entry.kind === 'effect' || entry.kind === 'element' ? lanePresetEdits(item.id, entry.content, frame) : [])}
+    />
+  );
+}
+
+function LaneChoice({ item }: { item: LaneItem }) {
+  const store = useShotStore();
+  const cast = useShot((s) => s.document.cast);
+  const lanes = listedLanes({ cast });
+  const move = (key: string) => {
+    const to = lanes.find((l) => l.key === key);
+    if (to) store.getState().commit('Change lane', [{ kind: 'assign', id: item.id, values: { lane: to.lane, subject: to.subject } }]);
+  };
+  return <ChoiceSetting label="Lane" value={keyOf(item)} options={lanes.map((l) => ({ id: l.key, label: laneName(l) }))} onChange={move} />;
+}
+
+/** What has no say where an element is placed by its corners. */
+const OF_THE_MIDDLE = ['x', 'y', 'scale', 'turn'];
+
+/** A field for each setting that the kind describes. */
+function DescribedSettings({ item }: { item: LaneItem }) {
+  const pinned = item.type === 'element' && item.corners !== null;
+  return Object.entries(descriptionsOf(item))
+    .filter(([key]) => !pinned || !OF_THE_MIDDLE.includes(key))
+    .map(([key, described]) => <DescribedSetting key={key} item={item} name={key} described={described} />);
+}
+
+function DescribedSetting({ item, name, described }: { item: LaneItem; name: string; described: SettingDescription }) {
+  const value = item.settings[name] ?? { constant: described.start };
+  const common = { record: item.id, setting: `settings.${name}`, label: described.label };
+  if (described.kind === 'colour') return <ColourSetting {...common} value={value as Animated<number[]>} />;
+  if (described.kind === 'choice') return <KeyedChoice {...common} value={value as Animated<string>} options={described.options} />;
+  const { unit, min, max, step, usual } = described;
+  return <NumberSetting {...common} value={value as Animated<number>} unit={unit} min={min} max={max} step={step} soft={usual} />;
+}

@@ -1,0 +1,82 @@
+/** The frame of the element that can be placed by hand. */
+import { useEffect } from 'react';
+import { applyTo } from '~/core/math/homography.ts';
+import { useShot } from '../state/shot-context.tsx';
+import type { Stand } from '../state/view-store.ts';
+import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import type { Place } from './place.ts';
+
+/** The corners of an element on the plate, from its own left top one clockwise. */
+export function cornersOf({ box, motion }: Pick<Stand, 'box' | 'motion'>): [number, number][] {
+  const [w, h] = [box.width / 2, box.height / 2];
+  return [
+    [-w, -h],
+    [w, -h],
+    [w, h],
+    [-w, h],
+  ].map(([x, y]) => applyTo(motion, x, y));
+}
+
+/** Screen pixels from the upper side to the handle that turns. */
+export const TURN_HANDLE = 28;
+
+/** Where the handle that turns an element lies, plate pixels; `perPixel` of them for one of the screen. */
+export function turnHandleOf(stand: Pick<Stand, 'box' | 'motion'>, perPixel: number): [number, number] {
+  const [a, b, c, d] = cornersOf(stand);
+  const [mx, my] = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+  const [ux, uy] = [mx - (c[0] + d[0]) / 2, my - (c[1] + d[1]) / 2];
+  const length = Math.hypot(ux, uy) || 1;
+  return [mx + (ux / length) * TURN_HANDLE * perPixel, my + (uy / length) * TURN_HANDLE * perPixel];
+}
+
+/** Keeps where the selected element stands known while the tool that places it is in hand. */
+export function useStand(): void {
+  const { view, pictures } = useWorkbench();
+  const tool = useView((s) => s.tool);
+  const frame = useView((s) => s.frame);
+  const document = useShot((s) => s.document);
+  const item = useShot((s) => s.document.lanes.find((l) => l.id === s.selected));
+  const element = tool === 'place' && item?.type === 'element' && item.enabled ? item : null;
+  useEffect(() => {
+    if (!element || !pictures) {
+      view.getState().set({ stand: null });
+      return;
+    }
+    let left = false;
+    const known = (stand: Pick<Stand, 'box' | 'motion'> | null) => {
+      if (!left) view.getState().set({ stand: stand && { ...stand, id: element.id, frame } });
+    };
+    pictures.render.stand(element, frame).then(known, () => known(null));
+    return () => {
+      left = true;
+    };
+    // The document counts: what is followed and what is shown is in it.
+  }, [view, pictures, element, document, frame]);
+}
+
+export function ElementFrame({ place }: { place: Place }) {
+  const stand = useView((s) => s.stand);
+  const tool = useView((s) => s.tool);
+  const pinned = useShot((s) => s.document.lanes.some((l) => l.id === stand?.id && l.type === 'element' && l.corners !== null));
+  if (!stand || tool !== 'place') return null;
+  const at = ([x, y]: [number, number]): [number, number] => [x * place.scale + place.x, y * place.scale + place.y];
+  const corners = cornersOf(stand).map(at);
+  const points = corners.map((c) => c.join()).join(' ');
+  const [hx, hy] = at(turnHandleOf(stand, 1 / place.scale));
+  const [mx, my] = [(corners[0][0] + corners[1][0]) / 2, (corners[0][1] + corners[1][1]) / 2];
+  return (
+    <g data-element-frame>
+      <polygon points={points} fill="none" stroke="#000" strokeOpacity={0.6} strokeWidth={3} />
+      <polygon points={points} fill="none" stroke="#fff" strokeWidth={1} strokeDasharray={pinned ? undefined : '5 3'} />
+      {!pinned && (
+        <>
+          <path d={`M${mx} ${my}L${hx} ${hy}`} stroke="#fff" strokeWidth={1} />
+          <circle cx={hx} cy={hy} r={5} fill="#111" stroke="#fff" strokeWidth={1.4} />
+        </>
+      )}
+      {corners.map(([x, y], i) => (
+        <rect key={i} x={x - 5} y={y - 5} width={10} height={10} fill="#111" stroke="#fff" strokeWidth={1.4} />
+      ))}
+    </g>
+  );
+}

@@ -1,0 +1,163 @@
+/** Placing the selected element by hand: moved, scaled and turned, or by its four corners. */
+import type { Edit } from '~/core/document/edits.ts';
+import { followedMotion } from '~/core/document/follow.ts';
+import type { Element } from '~/core/document/schema.ts';
+import { applyTo, inverseOf } from '~/core/math/homography.ts';
+import type { Animated } from '~/core/time/animated.ts';
+import { LISTS, NUMBERS } from '~/core/time/reach.ts';
+import type { Stand } from '../state/view-store.ts';
+import { cornersOf, turnHandleOf } from './element-frame.tsx';
+import { valueEdit } from './path-edits.ts';
+import { arrowOf, HIT, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+
+type Grip = { kind: 'move' } | { kind: 'scale' } | { kind: 'turn' } | { kind: 'corner'; index: number };
+interface Drag {
+  grip: Grip;
+  item: Element;
+  from: ToolPointer;
+}
+
+/** The steps that a turn takes with Shift held, degrees. */
+const STEP = 15;
+
+const selectedElement = ({ shot }: Pick<ToolContext, 'shot'>): Element | undefined => {
+  const item = shot.history.settled.lanes.find((l) => l.id === shot.selected);
+  return item?.type === 'element' ? item : undefined;
+};
+
+/** Whether a place lies within a polygon. */
+function within(corners: readonly [number, number][], x: number, y: number): boolean {
+  let inside = false;
+  for (let i = 0, j = corners.length - 1; i < corners.length; j = i++) {
+    const [[ax, ay], [bx, by]] = [corners[i], corners[j]];
+    if (ay > y !== by > y && x < ax + ((y - ay) / (by - ay)) * (bx - ax)) inside = !inside;
+  }
+  return inside;
+}
+
+function gripUnder(p: ToolPointer, stand: Stand, item: Element, perPixel: number): Grip | null {
+  const near = ([x, y]: [number, number]) => Math.hypot(x - p.x, y - p.y) < HIT * perPixel;
+  const corners = cornersOf(stand);
+  const index = corners.findIndex(near);
+  if (index >= 0) return item.corners ? { kind: 'corner', index } : { kind: 'scale' };
+  if (!item.corners && near(turnHandleOf(stand, perPixel))) return { kind: 'turn' };
+  return within(corners, p.x, p.y) ? { kind: 'move' } : null;
+}
+
+/** A place of the plate on this frame as it was on the frame from which the element follows its track. */
+function beforeFollowing(item: Element, { shot, view }: ToolContext, x: number, y: number): [number, number] {
+  const motion = item.follow && followedMotion(shot.history.settled, item.follow, view.frame);
+  const back = motion && inverseOf(motion);
+  return back ? applyTo(back, x, y) : [x, y];
+}
+
+const settingOf = (item: Element, key: string, start: number): Animated<number> => (item.settings[key] as Animated<number> | undefined) ?? { constant: start };
+
+function numberEdit(item: Element, key: string, start: number, change: (now: number) => number, c: ToolContext): Edit {
+  const value = settingOf(item, key, start);
+  const { frame } = c.view;
+  const next = Math.round(change(NUMBERS.at(value, frame)) * 100) / 100;
+  return valueEdit(item.id, `settings.${key}`, value, frame, next, c.shot.reach, reachOf(c), NUMBERS);
+}
+
+/** Edits that move an element by so much, before it follows anything; of its corners all, or one. */
+function moveEdits(item: Element, dx: number, dy: number, c: ToolContext, corner?: number): Edit[] {
+  if (!item.corners) return [numberEdit(item, 'x', 0, (x) => x + dx, c), numberEdit(item, 'y', 0, (y) => y + dy, c)];
+  const { frame } = c.view;
+  const moved = LISTS.at(item.corners, frame).map((v, i) =>
+    corner === undefined || i >> 1 === corner ? Math.round((v + (i % 2 === 0 ? dx : dy)) * 100) / 100 : v,
+  );
+  return [valueEdit(item.id, 'corners', item.corners, frame, moved, c.shot.reach, reachOf(c), LISTS)];
+}
+
+function dragEdits({ grip, item, from }: Drag, p: ToolPointer, c: ToolContext): Edit[] {
+  const [x0, y0] = beforeFollowing(item, c, from.x, from.y);
+  const [x1, y1] = beforeFollowing(item, c, p.x, p.y);
+  if (grip.kind === 'move' || grip.kind === 'corner') {
+    let [dx, dy] = [x1 - x0, y1 - y0];
+    if (p.shift && Math.abs(dx) > Math.abs(dy)) dy = 0;
+    else if (p.shift) dx = 0;
+    return moveEdits(item, dx, dy, c, grip.kind === 'corner' ? grip.index : undefined);
+  }
+  const { frame } = c.view;
+  const [mx, my] = ['x', 'y'].map((key) => NUMBERS.at(settingOf(item, key, 0), frame));
+  if (grip.kind === 'scale') {
+    const grows = Math.hypot(x1 - mx, y1 - my) / Math.max(1e-6, Math.hypot(x0 - mx, y0 - my));
+    return [numberEdit(item, 'scale', 100, (scale) => Math.max(1, Math.min(10_000, scale * grows)), c)];
+  }
+  const turned = ((Math.atan2(y1 - my, x1 - mx) - Math.atan2(y0 - my, x0 - mx)) * 180) / Math.PI;
+  // The short way round, so that passing the left side does not turn it back by a whole turn.
+  const by = ((turned + 540) % 360) - 180;
+  return [numberEdit(item, 'turn', 0, (turn) => (p.shift ? Math.round((turn + by) / STEP) * STEP : turn + by), c)];
+}
+
+const DONE: Record<Grip['kind'], string> = { move: 'Move element', scale: 'Scale element', turn: 'Turn element', corner: 'Move corner of element' };
+
+export class PlaceTool implements Tool {
+  private drag: Drag | null = null;
+  private nudged = false;
+
+  down(p: ToolPointer, c: ToolContext): void {
+    c.view.play(0);
+    const item = selectedElement(c);
+    const { stand } = c.view;
+    if (!item || stand?.id !== item.id) return;
+    const grip = gripUnder(p, stand, item, c.perPixel);
+    this.drag = grip && { grip, item, from: p };
+  }
+
+  move(p: ToolPointer, c: ToolContext): void {
+    const { drag } = this;
+    if (!drag) return;
+    // A press that trembles is not a drag.
+    if (!c.shot.draft && Math.hypot(p.x - drag.from.x, p.y - drag.from.y) < 2 * c.perPixel) return;
+    c.shot.setDraft(dragEdits(drag, p, c));
+  }
+
+  up(_p: ToolPointer, c: ToolContext): void {
+    const { drag } = this;
+    this.drag = null;
+    if (drag && c.shot.draft) c.shot.commit(DONE[drag.grip.kind]);
+  }
+
+  cancel(c: ToolContext): void {
+    this.drag = null;
+    this.nudged = false;
+    c.shot.setDraft(null);
+  }
+
+  key(event: KeyboardEvent, c: ToolContext): boolean {
+    const item = selectedElement(c);
+    const arrow = arrowOf(event);
+    if (arrow && item && c.view.stand?.id === item.id) {
+      const now = c.shot.document.lanes.find((l) => l.id === item.id);
+      if (now?.type === 'element') c.shot.setDraft(moveEdits(now, arrow.x, arrow.y, c));
+      this.nudged = true;
+      return true;
+    }
+    if ((event.key === 'Delete' || event.key === 'Backspace') && item) {
+      c.shot.commit('Delete element', [{ kind: 'remove', id: item.id }]);
+      return true;
+    }
+    if (event.key === 'Escape') {
+      if (item) c.shot.select(null);
+      else c.view.setTool('edit');
+      return true;
+    }
+    return false;
+  }
+
+  keyUp(c: ToolContext): void {
+    if (this.nudged && c.shot.draft) c.shot.commit('Nudge element');
+    this.nudged = false;
+  }
+
+  hint(c: ToolContext): string {
+    const item = selectedElement(c);
+    if (!item) return 'Select an element in the lanes to place it; + in a lane adds one.';
+    if (c.view.stand?.id !== item.id) return `${item.name} lies where its outline does, or there is nothing of it to see on this frame.`;
+    return item.corners
+      ? `${item.name}: drag its corners, or the whole. Arrows nudge, Delete, Esc to let go.`
+      : `${item.name}: drag it to move it, a corner to scale, the round handle to turn. Arrows nudge, Delete, Esc to let go.`;
+  }
+}

@@ -1,0 +1,10 @@
+/** Effects and elements alike: what they are called, and which settings they have. */
+import type { LaneItem } from '../document/schema.ts';
+import { effectById } from '../effects/index.ts';
+import type { Descriptions } from '../effects/settings.ts';
+import { elementById, settingsOf } from '../elements/index.ts';
+
+export const nameOf = (item: LaneItem): string => (item.type === 'effect' ? effectById(item.effect).label : item.name);
+
+export const descriptionsOf = (item: LaneItem): Descriptions =>
+  item.type === 'effect' ? effectById(item.effect).settings : settingsOf(elementById(item.element));

@@ -1,0 +1,71 @@
+/** Settings that describe themselves: of effects and of elements. */
+import type { Setting } from '../document/schema.ts';
+import { mixLists, mixNumbers, valueAt } from '../time/animated.ts';
+
+export interface NumberSetting {
+  kind: 'number';
+  label: string;
+  unit: '' | 'px' | '%' | 'stops' | '°' | 's' | '/s' | 'px/s' | 'fr';
+  min: number;
+  max: number;
+  step: number;
+  start: number;
+  /** Where a slider begins and ends, which the range exceeds. */
+  usual?: [number, number];
+}
+
+/** Red, green, blue in [0,1], in the plate's transfer. */
+export interface ColourSetting {
+  kind: 'colour';
+  label: string;
+  start: number[];
+}
+
+/** One of several words; it stands until the next key. */
+export interface ChoiceSetting {
+  kind: 'choice';
+  label: string;
+  options: readonly { id: string; label: string }[];
+  start: string;
+}
+
+export type SettingDescription = NumberSetting | ColourSetting | ChoiceSetting;
+export type Descriptions = Record<string, SettingDescription>;
+export type SettingValue = number | number[] | string;
+/** A value of each described setting: a number, a colour or a choice. */
+export type Values = Record<string, SettingValue>;
+
+/** The setting as what its description says it is. */
+export const numberOf = (values: Values, key: string): number => values[key] as number;
+export const colourOf = (values: Values, key: string): number[] => values[key] as number[];
+export const choiceOf = (values: Values, key: string): string => values[key] as string;
+
+const mix = (a: SettingValue, b: SettingValue, share: number): SettingValue => {
+  if (typeof a === 'number' && typeof b === 'number') return mixNumbers(a, b, share);
+  return Array.isArray(a) && Array.isArray(b) ? mixLists(a, b, share) : a;
+};
+
+function fitting(described: SettingDescription, value: SettingValue): SettingValue {
+  switch (described.kind) {
+    case 'number':
+      return typeof value === 'number' ? Math.max(described.min, Math.min(described.max, value)) : described.start;
+    case 'colour':
+      return Array.isArray(value) && value.length === described.start.length ? value : described.start;
+    case 'choice':
+      return described.options.some((o) => o.id === value) ? value : described.start;
+  }
+}
+
+/** Values of all described settings at a time, within their ranges; those that are not there are as they start. */
+export function valuesAt(described: Descriptions, own: Record<string, Setting>, time: number): Values {
+  const values: Values = {};
+  for (const [key, description] of Object.entries(described)) {
+    const setting = own[key];
+    values[key] = setting ? fitting(description, valueAt<SettingValue>(setting, time, mix)) : description.start;
+  }
+  return values;
+}
+
+/** All settings as they start. */
+export const startsOf = (described: Descriptions): Record<string, Setting> =>
+  Object.fromEntries(Object.entries(described).map(([key, s]) => [key, { constant: s.start }]));

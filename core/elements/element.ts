@@ -1,0 +1,52 @@
+/** What an element is: described settings, what else it is made from, and one render function. */
+import type { Element, ShotDocument } from '../document/schema.ts';
+import type { Descriptions, Values } from '../effects/settings.ts';
+import type { Rgba, Size } from '../image/picture.ts';
+import type { Homography } from '../math/homography.ts';
+import type { Sources } from '../matte/sources.ts';
+
+/** An element at an instant. */
+export interface Scene {
+  document: ShotDocument;
+  item: Element;
+  values: Values;
+  /** Frames; a fraction where a shutter looks between them. */
+  time: number;
+  /** Pixels of the layer for one of the plate. */
+  scale: number;
+  sources: Sources;
+}
+
+export interface PlacedScene extends Scene {
+  /** Of the element, in its own pixels. */
+  box: Size;
+  /** Takes its own pixels, (0, 0) its middle, to pixels of the layer. */
+  motion: Homography;
+}
+
+interface Kind {
+  id: string;
+  label: string;
+  /** One sentence on what it is. */
+  about: string;
+  settings: Descriptions;
+  /** What it has beside its settings: words, footage, a subject, or curves of a Spline or the outline of a subject. */
+  has: 'words' | 'footage' | 'subject' | 'outline' | null;
+}
+
+/** Stands somewhere, as large as it is: settings of its place are added to its own. */
+export interface PlacedKind extends Kind {
+  placed: true;
+  /** Its size in its own pixels, which are those of the plate where it is not scaled; null where there is nothing to see. */
+  boxOf(scene: Scene): Promise<Size | null>;
+  /** Paints it over an empty layer, premultiplied. */
+  render(layer: Rgba, scene: PlacedScene): Promise<void>;
+}
+
+/** Lies where the outline does that it is made from. */
+export interface OutlineKind extends Kind {
+  placed: false;
+  render(layer: Rgba, scene: Scene): Promise<void>;
+}
+
+export type ElementKind = PlacedKind | OutlineKind;

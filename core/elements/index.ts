@@ -1,0 +1,54 @@
+/** The registry of elements: adding one is a file beside this and a line here. */
+import type { Element, Lane, PlateInfo, ShotDocument } from '../document/schema.ts';
+import { type Descriptions, startsOf } from '../effects/settings.ts';
+import { cardElement } from './card.ts';
+import type { ElementKind } from './element.ts';
+import { lineElement } from './line.ts';
+import { cutoutElement, footageElement } from './picture.ts';
+import { middleOf, PLACE } from './place.ts';
+import { ringsElement } from './rings.ts';
+import { titleElement } from './title.ts';
+
+export const ELEMENTS: readonly ElementKind[] = [titleElement, footageElement, cutoutElement, cardElement, ringsElement, lineElement];
+
+/** The kind with this id; throws RangeError where there is none. */
+export function elementById(id: string): ElementKind {
+  const kind = ELEMENTS.find((e) => e.id === id);
+  if (!kind) throw new RangeError(`There is no element "${id}" in this version.`);
+  return kind;
+}
+
+/** All settings of a kind, those of its place after its own. */
+export const settingsOf = (kind: ElementKind): Descriptions => (kind.placed ? { ...kind.settings, ...PLACE } : kind.settings);
+
+/** A name that says what it is and which. */
+const nameFor = ({ lanes }: Pick<ShotDocument, 'lanes'>, { id, label }: ElementKind): string =>
+  `${label} ${lanes.filter((l) => l.type === 'element' && l.element === id).length + 1}`;
+
+/** An element in the middle of the plate, with its settings as they start. @param subject of a lane that is relative to one */
+export function newElement(document: Pick<ShotDocument, 'lanes' | 'plate'>, id: string, lane: Lane, subject: string | null, element: string): Element {
+  const kind = elementById(element);
+  return {
+    id,
+    type: 'element',
+    name: nameFor(document, kind),
+    lane,
+    subject,
+    element,
+    enabled: true,
+    mix: { constant: 1 },
+    range: null,
+    blend: 'normal',
+    follow: null,
+    corners: null,
+    words: kind.has === 'words' ? 'Title' : '',
+    of: null,
+    footage: null,
+    settings: { ...startsOf(settingsOf(kind)), ...(kind.placed ? placedIn(document.plate) : {}) },
+  };
+}
+
+const placedIn = (plate: PlateInfo) => {
+  const { x, y } = middleOf(plate);
+  return { x: { constant: x }, y: { constant: y } };
+};

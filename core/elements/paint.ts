@@ -1,0 +1,74 @@
+/** Painting onto the layer of an element. */
+import type { Region, Rgba, Size } from '../image/picture.ts';
+import { applyTo, type Homography } from '../math/homography.ts';
+import { lendFilled } from '../matte/feathered-fill.ts';
+import { boxOf, moveInto } from '../matte/outline-box.ts';
+
+/**
+ * Alpha at a distance from an edge, in pixels, outside positive: over one pixel where it is crisp, or smoothly over `softness`
+ * pixels on both sides of it.
+ */
+export function coverage(distance: number, softness: number): number {
+  const wide = 2 * softness;
+  if (wide <= 1) return Math.max(0, Math.min(1, 0.5 - distance));
+  const t = Math.max(0, Math.min(1, 0.5 - distance / wide));
+  return t * t * (3 - 2 * t);
+}
+
+/** Alpha of a glow at a distance beyond an edge, pixels: a half at `reach`, gone at three times that. */
+export function glowAt(distance: number, reach: number): number {
+  if (reach <= 0 || distance >= 3 * reach) return 0;
+  const t = Math.max(0, distance) / reach;
+  const ends = 1 - t / 3;
+  return 0.5 ** (t * t) * ends * ends;
+}
+
+/** How far a glow reaches, in times of its setting. */
+export const GLOW_REACH = 3;
+
+/** The pixels of a layer that something of this size, (0, 0) its middle, can touch; all of them where a part of it is beyond the horizon. */
+export function visibleBox(layer: Size, motion: Homography, { width, height }: Size): Region {
+  const region: Region = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
+  for (const [sx, sy] of [
+    [-0.5, -0.5],
+    [0.5, -0.5],
+    [0.5, 0.5],
+    [-0.5, 0.5],
+  ]) {
+    const [x, y] = [sx * width, sy * height];
+    if (motion[6] * x + motion[7] * y + motion[8] <= 1e-9) return { left: 0, top: 0, right: layer.width, bottom: layer.height };
+    const [u, v] = applyTo(motion, x, y);
+    region.left = Math.min(region.left, u);
+    region.top = Math.min(region.top, v);
+    region.right = Math.max(region.right, u);
+    region.bottom = Math.max(region.bottom, v);
+  }
+  return {
+    left: Math.max(0, Math.floor(region.left) - 1),
+    top: Math.max(0, Math.floor(region.top) - 1),
+    right: Math.min(layer.width, Math.ceil(region.right) + 1),
+    bottom: Math.min(layer.height, Math.ceil(region.bottom) + 1),
+  };
+}
+
+/** Fills outlines (pixels of the layer, even-odd) with a colour, over what is there. */
+export function fillOver(layer: Rgba, outlines: readonly Float64Array[], [red, green, blue]: readonly number[]): void {
+  const box = boxOf(outlines, layer, 0);
+  if (box.width <= 0 || box.height <= 0) return;
+  moveInto(box, outlines);
+  const { data, stride } = lendFilled(outlines, box);
+  for (let y = 0; y < box.height; y++)
+    for (let x = 0; x < box.width; x++) {
+      const a = data[y * stride + x];
+      if (a > 0) layOver(layer.data, ((y + box.top) * layer.width + box.left + x) * 4, red, green, blue, Math.min(1, a));
+    }
+}
+
+/** Lays a colour of alpha `a` over the premultiplied pixel at `o`. */
+export function layOver(data: Float32Array, o: number, red: number, green: number, blue: number, a: number): void {
+  const rest = 1 - a;
+  data[o] = red * a + data[o] * rest;
+  data[o + 1] = green * a + data[o + 1] * rest;
+  data[o + 2] = blue * a + data[o + 2] * rest;
+  data[o + 3] = a + data[o + 3] * rest;
+}

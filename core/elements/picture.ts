@@ -1,0 +1,104 @@
+/** Elements that are pictures: other footage, and the cut-out of a subject. */
+import { choiceOf, type Descriptions, numberOf } from '../effects/settings.ts';
+import { gaussianBlur } from '../image/gaussian.ts';
+import type { Rgba, Size } from '../image/picture.ts';
+import { seenThrough } from '../image/warp.ts';
+import { composed, growthAt, type Homography, inverseOf, moveBy, scaleBy } from '../math/homography.ts';
+import { renderCutout } from '../matte/cutout.ts';
+import type { ElementKind, PlacedKind, PlacedScene } from './element.ts';
+import { subjectOf } from './source.ts';
+
+const TIMING = {
+  offset: { kind: 'number', label: 'Begins at', unit: 'fr', min: -1_000_000, max: 1_000_000, step: 1, start: 0, usual: [-200, 200] },
+  ends: {
+    kind: 'choice',
+    label: 'At its ends',
+    options: [
+      { id: 'hold', label: 'Its last frame stays' },
+      { id: 'nothing', label: 'Nothing' },
+      { id: 'repeat', label: 'Begins again' },
+    ],
+    start: 'hold',
+  },
+  flip: {
+    kind: 'choice',
+    label: 'Flip',
+    options: [
+      { id: 'no', label: 'No' },
+      { id: 'across', label: 'Left and right' },
+      { id: 'down', label: 'Up and down' },
+    ],
+    start: 'no',
+  },
+} as const satisfies Descriptions;
+
+/** The frame of something of so many frames that shows at a time; null where none does. */
+export function shownFrame(time: number, offset: number, ends: string, frames: number): number | null {
+  const own = Math.round(time) - Math.round(offset);
+  if (frames === 1 || (own >= 0 && own < frames)) return frames === 1 ? 0 : own;
+  if (ends === 'nothing') return null;
+  return ends === 'repeat' ? ((own % frames) + frames) % frames : Math.max(0, Math.min(frames - 1, own));
+}
+
+const frameOf = ({ values, time }: PlacedScene, frames: number): number | null =>
+  shownFrame(time, numberOf(values, 'offset'), choiceOf(values, 'ends'), frames);
+
+/** Paints a picture that stands for a box of the element; one that is made much smaller is softened first, so that it does not crawl. */
+function paintPicture(layer: Rgba, picture: Rgba, { box, motion, values }: Pick<PlacedScene, 'box' | 'motion' | 'values'>): void {
+  const flip = choiceOf(values, 'flip');
+  const [fx, fy] = [flip === 'across' ? -1 : 1, flip === 'down' ? -1 : 1];
+  const [sx, sy] = [box.width / picture.width, box.height / picture.height];
+  // Pixels of the picture to own pixels of the element.
+  const own = composed(scaleBy(fx, fy), composed(moveBy(-box.width / 2, -box.height / 2), scaleBy(sx, sy)));
+  const seen: Homography = composed(motion, own);
+  const back = inverseOf(seen);
+  if (!back) return;
+  const smaller = 1 / growthAt(seen, picture.width / 2, picture.height / 2);
+  if (smaller > 1.25) {
+    const sigma = 0.5 * Math.sqrt(smaller * smaller - 1);
+    gaussianBlur(picture.data, picture.width, picture.height, 4, sigma, sigma);
+  }
+  layer.data.set(seenThrough(picture, back, layer).data);
+}
+
+/** A picture of its own memory. */
+const copied = (picture: Rgba): Rgba => ({ ...picture, data: picture.data.slice() });
+
+/** The size at which a picture is asked for that is seen `grows` times as large as it is: halved as often as nothing is lost. */
+function askedSize({ width, height }: Size, grows: number): Size {
+  const halved = 2 ** Math.max(0, Math.floor(Math.log2(1 / Math.max(1e-3, grows))));
+  return { width: Math.max(1, Math.round(width / halved)), height: Math.max(1, Math.round(height / halved)) };
+}
+
+export const footageElement: PlacedKind = {
+  id: 'footage',
+  label: 'Footage',
+  about: 'Another shot of the production, or a still.',
+  has: 'footage',
+  placed: true,
+  settings: TIMING,
+  boxOf: async ({ item: { footage } }) => footage && { width: footage.width, height: footage.height },
+  async render(layer, scene) {
+    const { item, sources, box, motion } = scene;
+    const frame = item.footage && frameOf(scene, item.footage.frames);
+    if (!item.footage || frame === null) return;
+    paintPicture(layer, copied(await sources.footage(item.footage.id, frame, askedSize(box, growthAt(motion, 0, 0)))), scene);
+  },
+};
+
+export const cutoutElement: ElementKind = {
+  id: 'cutout',
+  label: 'Cut-out',
+  about: 'A subject of this shot once more, somewhere else.',
+  has: 'subject',
+  placed: true,
+  settings: TIMING,
+  boxOf: async ({ document, item }) => (subjectOf(document, item) ? { width: document.plate.width, height: document.plate.height } : null),
+  async render(layer, scene) {
+    const { document, item, sources } = scene;
+    const subject = subjectOf(document, item);
+    const frame = frameOf(scene, document.plate.frames);
+    if (!subject || frame === null) return;
+    paintPicture(layer, await renderCutout(document, subject.id, frame, sources, layer), scene);
+  },
+};

@@ -1,0 +1,42 @@
+/** Where an element stands on the plate. */
+import { followedMotion } from '../document/follow.ts';
+import type { Element, PlateInfo, ShotDocument } from '../document/schema.ts';
+import { type Descriptions, numberOf, type Values } from '../effects/settings.ts';
+import type { Size } from '../image/picture.ts';
+import { composed, type Homography, moveBy, scaleBy, toCorners } from '../math/homography.ts';
+import { mixLists, valueAt } from '../time/animated.ts';
+
+const FAR = 20_000;
+
+/** Settings of everything that stands somewhere: where its middle is, its size and turn, and how long the shutter is open for its motion. */
+export const PLACE = {
+  x: { kind: 'number', label: 'X', unit: 'px', min: -FAR, max: FAR, step: 0.5, start: 0 },
+  y: { kind: 'number', label: 'Y', unit: 'px', min: -FAR, max: FAR, step: 0.5, start: 0 },
+  scale: { kind: 'number', label: 'Scale', unit: '%', min: 0, max: 10_000, step: 0.5, start: 100, usual: [0, 300] },
+  turn: { kind: 'number', label: 'Turn', unit: '°', min: -36_000, max: 36_000, step: 0.5, start: 0, usual: [-180, 180] },
+  shutter: { kind: 'number', label: 'Motion blur', unit: '°', min: 0, max: 720, step: 5, start: 0, usual: [0, 360] },
+} as const satisfies Descriptions;
+
+/** Takes own pixels of an element, (0, 0) its middle, to those of the plate, before it follows anything. */
+function standing(item: Element, values: Values, { width, height }: Size, time: number): Homography | null {
+  if (item.corners) {
+    const square = toCorners(valueAt(item.corners, time, mixLists));
+    return square && composed(square, composed(scaleBy(1 / width, 1 / height), moveBy(width / 2, height / 2)));
+  }
+  const size = numberOf(values, 'scale') / 100;
+  if (size <= 0) return null;
+  const turn = (numberOf(values, 'turn') * Math.PI) / 180;
+  const [c, s] = [Math.cos(turn) * size, Math.sin(turn) * size];
+  return [c, -s, numberOf(values, 'x'), s, c, numberOf(values, 'y'), 0, 0, 1];
+}
+
+/** Takes own pixels of an element of that size to those of the plate at a time; null where it is flattened to nothing. */
+export function placeAt(document: Pick<ShotDocument, 'tracks'>, item: Element, values: Values, box: Size, time: number): Homography | null {
+  const own = standing(item, values, box, time);
+  if (!own || !item.follow || !document.tracks.some((t) => t.id === item.follow?.track)) return own;
+  const motion = followedMotion(document, item.follow, time);
+  return motion && composed(motion, own);
+}
+
+/** Where an element stands on a plate to begin with. */
+export const middleOf = ({ width, height }: PlateInfo): { x: number; y: number } => ({ x: width / 2, y: height / 2 });

@@ -1,0 +1,87 @@
+/** An element as a layer on a frame. */
+import type { Element, ShotDocument } from '../document/schema.ts';
+import { numberOf, valuesAt } from '../effects/settings.ts';
+import { newRgba, type Rgba, type Size } from '../image/picture.ts';
+import { applyTo, composed, type Homography, scaleBy } from '../math/homography.ts';
+import { shutterTimes } from '../matte/render-matte.ts';
+import type { Sources } from '../matte/sources.ts';
+import type { PlacedScene, Scene } from './element.ts';
+import { elementById, settingsOf } from './index.ts';
+import { placeAt } from './place.ts';
+
+/** Instants at which an open shutter looks, at most; and how many pixels of the layer may lie between two of them. */
+const MOST_LOOKS = 24;
+const STEP = 1.5;
+
+/** How far the corners of something go at most between two places, pixels. */
+function farthest(a: PlacedScene, b: PlacedScene): number {
+  const way = [-1, 1].flatMap((sx) =>
+    [-1, 1].map((sy) => {
+      const [x0, y0] = applyTo(a.motion, (sx * a.box.width) / 2, (sy * a.box.height) / 2);
+      const [x1, y1] = applyTo(b.motion, (sx * b.box.width) / 2, (sy * b.box.height) / 2);
+      return Math.hypot(x1 - x0, y1 - y0);
+    }),
+  );
+  return Math.max(...way);
+}
+
+function sceneAt(document: ShotDocument, item: Element, time: number, sources: Sources, size: Size): Scene {
+  const scale = (size.width / document.plate.width + size.height / document.plate.height) / 2;
+  return { document, item, values: valuesAt(settingsOf(elementById(item.element)), item.settings, time), time, scale, sources };
+}
+
+/** The scene with where the element stands in it; null where it cannot be seen. */
+async function placedScene(scene: Scene, size: Size): Promise<PlacedScene | null> {
+  const { document, item, values, time } = scene;
+  const kind = elementById(item.element);
+  const box = kind.placed ? await kind.boxOf(scene) : null;
+  const place = box && placeAt(document, item, values, box, time);
+  const toLayer = scaleBy(size.width / document.plate.width, size.height / document.plate.height);
+  return place && { ...scene, box, motion: composed(toLayer, place) };
+}
+
+/** Where an element stands on a frame: its size in its own pixels, and what takes these to the plate's. Null where it has no place. */
+export async function standOf(document: ShotDocument, item: Element, frame: number, sources: Sources): Promise<{ box: Size; motion: Homography } | null> {
+  const placed = await placedScene(sceneAt(document, item, frame, sources, document.plate), document.plate);
+  return placed && { box: placed.box, motion: placed.motion };
+}
+
+/** Whether it lives on a frame. */
+const lives = ({ range }: Element, frame: number): boolean => range === null || (frame >= range.first && frame <= range.last);
+
+/** The premultiplied layer of an element on a frame; null where it is not to be seen. */
+export async function renderElement(document: ShotDocument, item: Element, frame: number, sources: Sources, size: Size): Promise<Rgba | null> {
+  if (!lives(item, frame)) return null;
+  const kind = elementById(item.element);
+  const scene = sceneAt(document, item, frame, sources, size);
+  const layer = newRgba(size.width, size.height);
+  if (!kind.placed) {
+    await kind.render(layer, scene);
+    return layer;
+  }
+  const angle = numberOf(scene.values, 'shutter');
+  const looks = await shutterLooks(document, item, frame, angle, sources, size);
+  for (const look of looks) {
+    // The shutter blurs the motion of its place: what a picture shows is that of the frame.
+    const one = looks.length === 1 ? layer : newRgba(size.width, size.height);
+    await kind.render(one, { ...look, time: frame });
+    if (one !== layer) for (let i = 0; i < one.data.length; i++) layer.data[i] += one.data[i] / looks.length;
+  }
+  return looks.length > 0 ? layer : null;
+}
+
+/** The element as it stands at each instant at which the shutter looks: at one where it is closed, or where nothing moves. */
+async function shutterLooks(document: ShotDocument, item: Element, frame: number, angle: number, sources: Sources, size: Size): Promise<PlacedScene[]> {
+  const at = (time: number) => placedScene(sceneAt(document, item, time, sources, size), size);
+  if (angle > 0) {
+    const [first, last] = await Promise.all([-1, 1].map((side) => at(frame + (side * angle) / 720)));
+    const way = first && last ? farthest(first, last) : 0;
+    if (way > 0.25) {
+      const count = Math.max(2, Math.min(MOST_LOOKS, Math.ceil(way / STEP)));
+      const placed = await Promise.all(shutterTimes(frame, angle, -angle / 2, count).map(at));
+      return placed.filter((look) => look !== null);
+    }
+  }
+  const still = await at(frame);
+  return still ? [still] : [];
+}

@@ -1,0 +1,95 @@
+/** A title: lines of text. */
+import { choiceOf, colourOf, numberOf, type Values } from '../effects/settings.ts';
+import { composed, moveBy, scaleBy } from '../math/homography.ts';
+import { type Letters, type Sources, WEIGHTS, type Weight } from '../matte/sources.ts';
+import { flatten } from '../path/path.ts';
+import { warpedShape } from '../path/warped.ts';
+import type { ElementKind } from './element.ts';
+import { fillOver } from './paint.ts';
+
+interface Line {
+  letters: Letters;
+  /** Where each letter stands, and how wide the line is; sizes of the type. */
+  starts: number[];
+  width: number;
+}
+
+/** From the top of a line to its baseline, in sizes of the type: where capitals begin. */
+const RISE = 0.72;
+
+async function linesOf(words: string, values: Values, sources: Pick<Sources, 'letters'>): Promise<Line[]> {
+  const spacing = numberOf(values, 'spacing') / 100;
+  const weight = choiceOf(values, 'weight') as Weight;
+  return Promise.all(
+    words.split('\n').map(async (text) => {
+      const letters = await sources.letters(text, weight);
+      const starts: number[] = [];
+      let width = 0;
+      letters.advances.forEach((advance, i) => {
+        starts.push(width);
+        width += advance + (i < letters.advances.length - 1 ? spacing : 0);
+      });
+      return { letters, starts, width: Math.max(0, width) };
+    }),
+  );
+}
+
+/** From line to line, sizes of the type. */
+const leading = (values: Values): number => numberOf(values, 'leading') / 100;
+
+function sizeOf(lines: readonly Line[], values: Values): { width: number; height: number } {
+  return { width: Math.max(...lines.map((l) => l.width)), height: RISE + (lines.length - 1) * leading(values) };
+}
+
+export const titleElement: ElementKind = {
+  id: 'title',
+  label: 'Title',
+  about: 'Words, in one line or several.',
+  has: 'words',
+  placed: true,
+  settings: {
+    size: { kind: 'number', label: 'Size', unit: 'px', min: 1, max: 5000, step: 1, start: 120, usual: [1, 600] },
+    colour: { kind: 'colour', label: 'Colour', start: [0.95, 0.93, 0.88] },
+    weight: { kind: 'choice', label: 'Weight', options: WEIGHTS.map((id) => ({ id, label: id === 'bold' ? 'Bold' : 'Regular' })), start: 'bold' },
+    align: {
+      kind: 'choice',
+      label: 'Lines',
+      options: [
+        { id: 'middle', label: 'In the middle' },
+        { id: 'left', label: 'To the left' },
+        { id: 'right', label: 'To the right' },
+      ],
+      start: 'middle',
+    },
+    spacing: { kind: 'number', label: 'Spacing', unit: '%', min: -50, max: 500, step: 1, start: 0, usual: [-20, 100] },
+    leading: { kind: 'number', label: 'Leading', unit: '%', min: 0, max: 1000, step: 1, start: 110, usual: [50, 300] },
+  },
+  async boxOf({ item, values, sources }) {
+    if (item.words.trim() === '') return null;
+    const { width, height } = sizeOf(await linesOf(item.words, values, sources), values);
+    const size = numberOf(values, 'size');
+    return width > 0 ? { width: width * size, height: height * size } : null;
+  },
+  async render(layer, { item, values, sources, motion }) {
+    const lines = await linesOf(item.words, values, sources);
+    const { width, height } = sizeOf(lines, values);
+    const size = numberOf(values, 'size');
+    const colour = colourOf(values, 'colour');
+    const align = choiceOf(values, 'align');
+    lines.forEach((line, i) => {
+      const room = width - line.width;
+      const left = (align === 'left' ? 0 : align === 'right' ? room : room / 2) - width / 2;
+      const baseline = RISE + i * leading(values) - height / 2;
+      line.letters.shapes.forEach((shapes, k) => {
+        const standing = composed(motion, composed(scaleBy(size, size), moveBy(left + line.starts[k], baseline)));
+        // Each letter by itself, so that letters that overlap do not cut one another out.
+        if (shapes.length > 0)
+          fillOver(
+            layer,
+            shapes.map((shape) => flatten(warpedShape(shape, standing))),
+            colour,
+          );
+      });
+    });
+  },
+};
