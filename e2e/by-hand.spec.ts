@@ -50,7 +50,7 @@ test('a person alone: a curve drawn at full size by hand, dragged to fit every f
     await drag(page, place(from, 290), place(x, 290));
   }
   await page.getByRole('link', { name: 'Compose', exact: true }).click();
-  await page.getByRole('button', { name: 'Add an effect inside Subject 1' }).click();
+  await page.getByRole('button', { name: 'Add inside Subject 1' }).click();
   await page.getByRole('menuitem', { name: /^Monochrome/ }).click();
   await settled(page);
   const matte = await mattesOf(page, 12, 60);

@@ -10,8 +10,8 @@ test('a preset of an effect is used on another effect of its kind, and deleted',
   await page.getByRole('link', { name: 'Compose', exact: true }).click();
   const add = async (lane: string) => {
     await page
-      .getByRole('button', { name: `Add an effect ${lane} Ellipse` })
-      .or(page.getByRole('button', { name: `Add an effect ${lane} Subject 1` }))
+      .getByRole('button', { name: `Add ${lane} Ellipse` })
+      .or(page.getByRole('button', { name: `Add ${lane} Subject 1` }))
       .click();
     await page.getByRole('menuitem', { name: /^Gaussian blur/ }).click();
     await settled(page);

@@ -61,7 +61,7 @@ test('the whole job without a pointer: isolate, key, soften, an effect, write', 
   // A monochrome behind the subject.
   await tabTo(page, /\|Compose$/, 'Shift+Tab');
   await press(page, 'Enter');
-  await tabTo(page, /^Add an effect behind Subject 1/);
+  await tabTo(page, /^Add behind Subject 1/);
   await press(page, 'Enter');
   await expect(page.getByRole('menu')).toBeVisible();
   await page.keyboard.type('Mono');

@@ -1,10 +1,12 @@
 /** The letters of titles, from the files of the typeface on this machine. */
 import { readFile } from 'node:fs/promises';
-import { fileURLToPath } from 'node:url';
+import { createRequire } from 'node:module';
 import { lettersFrom } from '../../titles/letters.ts';
 
+const { resolve } = createRequire(import.meta.url);
+
 const read = async (file: string): Promise<ArrayBuffer> => {
-  const bytes = await readFile(fileURLToPath(import.meta.resolve(`@fontsource/hanken-grotesk/files/${file}`)));
+  const bytes = await readFile(resolve(`@fontsource/hanken-grotesk/files/${file}`));
   return new Uint8Array(bytes).buffer;
 };
 
