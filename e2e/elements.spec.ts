@@ -233,7 +233,7 @@ test('a card lies on the tracked sign with its corners, and a line draws itself 
   const place = await placeIn(page);
   const [x, y] = signAt(59)[0];
   await drag(page, place(x, y), place(x - 60, y - 60));
-  await expect(page.getByRole('button', { name: /^Undo: Move corner of element/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Undo: Move corner/ })).toBeVisible();
   await expect.poll(async () => (await shown(page, x - 12, y - 12))[1]).toBeGreaterThan(200);
   await page.keyboard.press('Control+z');
   await settled(page);

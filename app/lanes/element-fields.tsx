@@ -1,16 +1,12 @@
 /** What an element has beside its settings: its name, words, footage or source, when it lives, how it blends, what it follows. */
 import { useEffect, useId, useState } from 'react';
-import { type Element, ofSubject, type Track } from '~/core/document/schema.ts';
+import { type Element, ofSubject } from '~/core/document/schema.ts';
 import { elementById } from '~/core/elements/index.ts';
 import { BLENDS, type Blend } from '~/core/math/blend.ts';
-import { ASPECTS } from '~/core/math/motion.ts';
 import { BringPictures, type BroughtIn } from '../cast/bring-pictures.tsx';
 import { ChoiceSetting } from '../settings/fields.tsx';
-import { FollowedTrack, FollowTakes } from '../settings/follow-fields.tsx';
-import { LivesOn } from '../settings/lives-on.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
-import { Button } from '../ui/controls.tsx';
 import { ElementCorners } from './element-corners.tsx';
 
 const BLEND_OPTIONS = BLENDS.map((id) => ({ id, label: `${id[0].toUpperCase()}${id.slice(1).replace('-', ' ')}` }));
@@ -18,7 +14,7 @@ const BLEND_OPTIONS = BLENDS.map((id) => ({ id, label: `${id[0].toUpperCase()}${
 export function ElementFields({ item }: { item: Element }) {
   const store = useShotStore();
   const kind = elementById(item.element);
-  const set = (label: string, values: Partial<Pick<Element, 'blend' | 'follow' | 'of' | 'footage' | 'words' | 'name'>>) =>
+  const set = (label: string, values: Partial<Pick<Element, 'blend' | 'of' | 'footage' | 'words' | 'name'>>) =>
     store.getState().commit(label, [{ kind: 'assign', id: item.id, values }]);
   return (
     <>
@@ -27,9 +23,7 @@ export function ElementFields({ item }: { item: Element }) {
       {(kind.has === 'subject' || kind.has === 'outline') && (
         <Source item={item} curves={kind.has === 'outline'} onSource={(of) => set('Set source', { of })} />
       )}
-      <LivesOn record={item.id} range={item.range} what="element" />
       <ChoiceSetting<Blend> label="Blend" value={item.blend} options={BLEND_OPTIONS} onChange={(blend) => set('Set blend', { blend })} />
-      {kind.placed && <Follows item={item} />}
       {kind.placed && <ElementCorners item={item} />}
     </>
   );
@@ -151,33 +145,6 @@ function Source({ item, curves, onSource }: { item: Element; curves: boolean; on
         <p className="px-3 pb-1 text-quiet text-xs">
           {gone ? 'What it was made from is no longer in the cast' : 'In this lane it has no subject of its own'}: choose what it is made from.
         </p>
-      )}
-    </>
-  );
-}
-
-function Follows({ item }: { item: Element }) {
-  const store = useShotStore();
-  const { view } = useWorkbench();
-  const tracks = useShot((s) => s.history.settled.tracks);
-  const follow = (track: Track | null) =>
-    store
-      .getState()
-      .commit(track ? 'Follow a track' : 'Let the track go', [
-        { kind: 'assign', id: item.id, values: { follow: track && { track: track.id, frame: view.getState().frame, takes: [...ASPECTS] } } },
-      ]);
-  return (
-    <>
-      <FollowedTrack follow={item.follow} tracks={tracks} onTrack={follow} />
-      {item.follow && (
-        <FollowTakes record={item.id} follow={item.follow} as="On this frame the element stands where it was put; on all others where the track brings it" />
-      )}
-      {item.follow && (
-        <div className="px-3 py-1 pl-[6.25rem]">
-          <Button className="!h-6 text-xs" onClick={() => item.follow && store.getState().select(item.follow.track)}>
-            Open track
-          </Button>
-        </div>
       )}
     </>
   );

@@ -1,5 +1,5 @@
 /** Settings of the effect or element that is selected in the lanes. */
-import { descriptionsOf, nameOf } from '~/core/compose/lane-items.ts';
+import { descriptionsOf, hasPlace, nameOf } from '~/core/compose/lane-items.ts';
 import { effectContent, elementContent, lanePresetEdits } from '~/core/document/library.ts';
 import type { LaneItem } from '~/core/document/schema.ts';
 import type { SettingDescription } from '~/core/effects/settings.ts';
@@ -9,7 +9,9 @@ import { PresetsMenu } from '../settings/presets-menu.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
 import { ElementFields } from './element-fields.tsx';
+import { ItemFollows } from './item-follows.tsx';
 import { keyOf, laneName, listedLanes } from './lane-words.ts';
+import { ItemLivesOn } from './lives-on.tsx';
 
 export function ItemSettings() {
   const item = useShot((s) => s.document.lanes.find((l) => l.id === s.selected));
@@ -22,6 +24,8 @@ export function ItemSettings() {
           <>
             <LaneChoice item={item} />
             {item.type === 'element' && <ElementFields key={item.id} item={item} />}
+            <ItemLivesOn item={item} />
+            {hasPlace(item) && <ItemFollows item={item} />}
             <NumberSetting
               record={item.id}
               setting="mix"

@@ -1,7 +1,7 @@
 /** The lanes, near to far. What is put into a lane is confined there with no other step. */
 import { ArrowDown, ArrowUp, Eye, EyeOff, Plus, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { nameOf } from '~/core/compose/lane-items.ts';
+import { hasPlace, nameOf } from '~/core/compose/lane-items.ts';
 import { isIn } from '~/core/compose/lanes.ts';
 import type { LaneItem } from '~/core/document/schema.ts';
 import { EFFECTS } from '~/core/effects/index.ts';
@@ -36,11 +36,12 @@ function LaneSection({ lane }: { lane: ListedLane }) {
   const add = (kind: 'effect' | 'element', id: string, label: string) => {
     const { document } = store.getState();
     const newId = crypto.randomUUID();
-    const record = kind === 'effect' ? newLaneEffect(newId, lane.lane, lane.subject, id) : newElement(document, newId, lane.lane, lane.subject, id);
+    const record =
+      kind === 'effect' ? newLaneEffect(newId, lane.lane, lane.subject, id, document.plate) : newElement(document, newId, lane.lane, lane.subject, id);
     if (!store.getState().commit(`Add ${label.toLowerCase()}`, [{ kind: 'insert', parent: 'lanes', index: lanes.length, record }])) return;
     store.getState().select(newId);
     view.getState().setView('composed');
-    if (kind === 'element') view.getState().setTool('place');
+    if (hasPlace(record)) view.getState().setTool('place');
   };
   const Choices = ({ kind, list }: { kind: 'effect' | 'element'; list: readonly { id: string; label: string; about: string }[] }) =>
     list.map((e) => (
@@ -95,7 +96,7 @@ function ItemRow({ item, before, after }: { item: LaneItem; before?: LaneItem; a
     store.getState().commit('Change order', [{ kind: 'move', id: item.id, index: lanes.findIndex((l) => l.id === other.id) }]);
   const select = () => {
     store.getState().select(item.id);
-    if (item.type === 'element') view.getState().setTool('place');
+    if (hasPlace(item)) view.getState().setTool('place');
   };
   return (
     <li

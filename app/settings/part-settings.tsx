@@ -74,7 +74,7 @@ const PartFields = memo(function PartFields({ part }: { part: Part }) {
         {INSIDE_WORDS[part.type][part.inverted ? 1 : 0]}
       </SwitchSetting>
       <NumberSetting record={part.id} setting="opacity" value={part.opacity} label="Opacity" unit="%" min={0} max={100} step={1} factor={100} />
-      <LivesOn record={part.id} range={part.range} what="part" />
+      <LivesOn record={part.id} range={part.range} />
       {part.type === 'peel' ? (
         <PeelSettings part={part} />
       ) : part.type === 'imported' ? (

@@ -1,5 +1,6 @@
 /** A track: how it looks, running it, and editing its way. */
 import { useState } from 'react';
+import { nameOf } from '~/core/compose/lane-items.ts';
 import { followersOf, placedOn } from '~/core/document/follow.ts';
 import type { Track } from '~/core/document/schema.ts';
 import { anchorsOf, averageOf, clearEdit, joinEdit, smoothEdit } from '~/core/document/tracks.ts';
@@ -25,8 +26,8 @@ export function TrackSettings({ track }: { track: Track }) {
   const assign = (label: string, values: Record<string, string | number | null>) => store.getState().commit(label, [{ kind: 'assign', id: track.id, values }]);
   const splines = document.cast.flatMap((s) => s.parts.flatMap((p) => (p.type === 'spline' ? [{ id: p.id, label: `${s.name}: ${p.name}` }] : [])));
   const gone = track.ignore !== null && !splines.some((s) => s.id === track.ignore);
-  const { parts, elements } = followersOf(document, track.id);
-  const followers = [...parts, ...elements];
+  const { parts, items } = followersOf(document, track.id);
+  const followers = [...parts.map((p) => p.name), ...items.map(nameOf)];
   return (
     <>
       <ChoiceSetting
@@ -96,7 +97,7 @@ export function TrackSettings({ track }: { track: Track }) {
       <p className="px-3 py-1 text-quiet text-xs">
         {followers.length === 0
           ? 'Nothing follows it yet: select a Spline, or an element on the Compose bench, and choose this track under Follows.'
-          : `Followed by ${followers.map((p) => p.name).join(', ')}.`}
+          : `Followed by ${followers.join(', ')}.`}
       </p>
     </>
   );

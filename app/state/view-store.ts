@@ -1,8 +1,8 @@
 /** What the workbench shows: frame, view, place and size of the picture, playing. Kept in the page and its URL, not in the document. */
 import { createStore, type StoreApi } from 'zustand';
 import type { Follow, Stroke } from '~/core/document/schema.ts';
+import type { ElementStand } from '~/core/elements/render-element.ts';
 import type { Size } from '~/core/image/picture.ts';
-import type { Homography } from '~/core/math/homography.ts';
 import type { ReadyMade, ReadyMadeOptions } from '~/core/path/ready-made.ts';
 import type { View } from '../frame/pictures.ts';
 import { actualPlace, fitPlace, type Place } from '../viewer/place.ts';
@@ -40,12 +40,10 @@ export type Judge = (typeof JUDGES)[number];
 export const GROUNDS = ['checker', 'black', 'white', 'grey', 'colour', 'plate'] as const;
 export type Ground = (typeof GROUNDS)[number];
 
-/** An element on a frame: its size in its own pixels, (0, 0) their middle, and what takes these to the plate's. */
-export interface Stand {
+/** Where an effect or an element stands on a frame. */
+export interface Stand extends ElementStand {
   id: string;
   frame: number;
-  box: Size;
-  motion: Homography;
 }
 
 export interface ViewState {
@@ -82,7 +80,7 @@ export interface ViewState {
   numbers: boolean;
   /** Keys before and after whose curves show. */
   onion: number;
-  /** Where the selected element stands on the frame, while it can be placed by hand. */
+  /** Where the selected effect or element stands on the frame, while it can be placed by hand. */
   stand: Stand | null;
   /** The box or lasso being drawn, x0,y0,x1,y1,… in plate pixels. */
   marquee: { lasso: boolean; points: number[] } | null;

@@ -29,29 +29,29 @@ export function turnHandleOf(stand: Pick<Stand, 'box' | 'motion'>, perPixel: num
   return [mx + (ux / length) * TURN_HANDLE * perPixel, my + (uy / length) * TURN_HANDLE * perPixel];
 }
 
-/** Keeps where the selected element stands known while the tool that places it is in hand. */
+/** Keeps where the selected effect or element stands known while the tool that places it is in hand. */
 export function useStand(): void {
   const { view, pictures } = useWorkbench();
   const tool = useView((s) => s.tool);
   const frame = useView((s) => s.frame);
   const document = useShot((s) => s.document);
   const item = useShot((s) => s.document.lanes.find((l) => l.id === s.selected));
-  const element = tool === 'place' && item?.type === 'element' && item.enabled ? item : null;
+  const placed = tool === 'place' && item?.enabled ? item : null;
   useEffect(() => {
-    if (!element || !pictures) {
+    if (!placed || !pictures) {
       view.getState().set({ stand: null });
       return;
     }
     let left = false;
     const known = (stand: Pick<Stand, 'box' | 'motion'> | null) => {
-      if (!left) view.getState().set({ stand: stand && { ...stand, id: element.id, frame } });
+      if (!left) view.getState().set({ stand: stand && { ...stand, id: placed.id, frame } });
     };
-    pictures.render.stand(element, frame).then(known, () => known(null));
+    pictures.render.stand(placed, frame).then(known, () => known(null));
     return () => {
       left = true;
     };
     // The document counts: what is followed and what is shown is in it.
-  }, [view, pictures, element, document, frame]);
+  }, [view, pictures, placed, document, frame]);
 }
 
 export function ElementFrame({ place }: { place: Place }) {
@@ -62,6 +62,16 @@ export function ElementFrame({ place }: { place: Place }) {
   const at = ([x, y]: [number, number]): [number, number] => [x * place.scale + place.x, y * place.scale + place.y];
   const corners = cornersOf(stand).map(at);
   const points = corners.map((c) => c.join()).join(' ');
+  if (stand.box.width === 0) {
+    const [x, y] = corners[0];
+    return (
+      <g data-element-frame>
+        <circle cx={x} cy={y} r={7} fill="none" stroke="#000" strokeOpacity={0.6} strokeWidth={3.4} />
+        <circle cx={x} cy={y} r={7} fill="none" stroke="#fff" strokeWidth={1.4} />
+        <path d={`M${x - 13} ${y}h26M${x} ${y - 13}v26`} stroke="#fff" strokeWidth={1.2} />
+      </g>
+    );
+  }
   const [hx, hy] = at(turnHandleOf(stand, 1 / place.scale));
   const [mx, my] = [(corners[0][0] + corners[1][0]) / 2, (corners[0][1] + corners[1][1]) / 2];
   return (

@@ -1,7 +1,8 @@
-/** Placing the selected element by hand: moved, scaled and turned, or by its four corners. */
+/** Placing the selected element by hand: moved, scaled and turned, or by its four corners; and the place of an effect. */
+import { nameOf } from '~/core/compose/lane-items.ts';
 import type { Edit } from '~/core/document/edits.ts';
 import { followedMotion } from '~/core/document/follow.ts';
-import type { Element } from '~/core/document/schema.ts';
+import type { LaneItem } from '~/core/document/schema.ts';
 import { applyTo, inverseOf } from '~/core/math/homography.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import { LISTS, NUMBERS } from '~/core/time/reach.ts';
@@ -13,17 +14,16 @@ import { arrowOf, HIT, reachOf, type Tool, type ToolContext, type ToolPointer } 
 type Grip = { kind: 'move' } | { kind: 'scale' } | { kind: 'turn' } | { kind: 'corner'; index: number };
 interface Drag {
   grip: Grip;
-  item: Element;
+  item: LaneItem;
   from: ToolPointer;
 }
 
 /** The steps that a turn takes with Shift held, degrees. */
 const STEP = 15;
 
-const selectedElement = ({ shot }: Pick<ToolContext, 'shot'>): Element | undefined => {
-  const item = shot.history.settled.lanes.find((l) => l.id === shot.selected);
-  return item?.type === 'element' ? item : undefined;
-};
+const selectedItem = ({ shot }: Pick<ToolContext, 'shot'>): LaneItem | undefined => shot.history.settled.lanes.find((l) => l.id === shot.selected);
+
+const cornersOfItem = (item: LaneItem) => (item.type === 'element' ? item.corners : null);
 
 /** Whether a place lies within a polygon. */
 function within(corners: readonly [number, number][], x: number, y: number): boolean {
@@ -35,25 +35,25 @@ function within(corners: readonly [number, number][], x: number, y: number): boo
   return inside;
 }
 
-function gripUnder(p: ToolPointer, stand: Stand, item: Element, perPixel: number): Grip | null {
+function gripUnder(p: ToolPointer, stand: Stand, item: LaneItem, perPixel: number): Grip | null {
   const near = ([x, y]: [number, number]) => Math.hypot(x - p.x, y - p.y) < HIT * perPixel;
   const corners = cornersOf(stand);
   const index = corners.findIndex(near);
-  if (index >= 0) return item.corners ? { kind: 'corner', index } : { kind: 'scale' };
-  if (!item.corners && near(turnHandleOf(stand, perPixel))) return { kind: 'turn' };
+  if (index >= 0) return stand.box.width === 0 ? { kind: 'move' } : cornersOfItem(item) ? { kind: 'corner', index } : { kind: 'scale' };
+  if (stand.box.width > 0 && !cornersOfItem(item) && near(turnHandleOf(stand, perPixel))) return { kind: 'turn' };
   return within(corners, p.x, p.y) ? { kind: 'move' } : null;
 }
 
 /** A place of the plate on this frame as it was on the frame from which the element follows its track. */
-function beforeFollowing(item: Element, { shot, view }: ToolContext, x: number, y: number): [number, number] {
+function beforeFollowing(item: LaneItem, { shot, view }: ToolContext, x: number, y: number): [number, number] {
   const motion = item.follow && followedMotion(shot.history.settled, item.follow, view.frame);
   const back = motion && inverseOf(motion);
   return back ? applyTo(back, x, y) : [x, y];
 }
 
-const settingOf = (item: Element, key: string, start: number): Animated<number> => (item.settings[key] as Animated<number> | undefined) ?? { constant: start };
+const settingOf = (item: LaneItem, key: string, start: number): Animated<number> => (item.settings[key] as Animated<number> | undefined) ?? { constant: start };
 
-function numberEdit(item: Element, key: string, start: number, change: (now: number) => number, c: ToolContext): Edit {
+function numberEdit(item: LaneItem, key: string, start: number, change: (now: number) => number, c: ToolContext): Edit {
   const value = settingOf(item, key, start);
   const { frame } = c.view;
   const next = Math.round(change(NUMBERS.at(value, frame)) * 100) / 100;
@@ -61,13 +61,12 @@ function numberEdit(item: Element, key: string, start: number, change: (now: num
 }
 
 /** Edits that move an element by so much, before it follows anything; of its corners all, or one. */
-function moveEdits(item: Element, dx: number, dy: number, c: ToolContext, corner?: number): Edit[] {
-  if (!item.corners) return [numberEdit(item, 'x', 0, (x) => x + dx, c), numberEdit(item, 'y', 0, (y) => y + dy, c)];
+function moveEdits(item: LaneItem, dx: number, dy: number, c: ToolContext, corner?: number): Edit[] {
+  const corners = cornersOfItem(item);
+  if (!corners) return [numberEdit(item, 'x', 0, (x) => x + dx, c), numberEdit(item, 'y', 0, (y) => y + dy, c)];
   const { frame } = c.view;
-  const moved = LISTS.at(item.corners, frame).map((v, i) =>
-    corner === undefined || i >> 1 === corner ? Math.round((v + (i % 2 === 0 ? dx : dy)) * 100) / 100 : v,
-  );
-  return [valueEdit(item.id, 'corners', item.corners, frame, moved, c.shot.reach, reachOf(c), LISTS)];
+  const moved = LISTS.at(corners, frame).map((v, i) => (corner === undefined || i >> 1 === corner ? Math.round((v + (i % 2 === 0 ? dx : dy)) * 100) / 100 : v));
+  return [valueEdit(item.id, 'corners', corners, frame, moved, c.shot.reach, reachOf(c), LISTS)];
 }
 
 function dragEdits({ grip, item, from }: Drag, p: ToolPointer, c: ToolContext): Edit[] {
@@ -91,7 +90,7 @@ function dragEdits({ grip, item, from }: Drag, p: ToolPointer, c: ToolContext): 
   return [numberEdit(item, 'turn', 0, (turn) => (p.shift ? Math.round((turn + by) / STEP) * STEP : turn + by), c)];
 }
 
-const DONE: Record<Grip['kind'], string> = { move: 'Move element', scale: 'Scale element', turn: 'Turn element', corner: 'Move corner of element' };
+const DONE: Record<Grip['kind'], string> = { move: 'Move', scale: 'Scale', turn: 'Turn', corner: 'Move corner' };
 
 export class PlaceTool implements Tool {
   private drag: Drag | null = null;
@@ -99,7 +98,7 @@ export class PlaceTool implements Tool {
 
   down(p: ToolPointer, c: ToolContext): void {
     c.view.play(0);
-    const item = selectedElement(c);
+    const item = selectedItem(c);
     const { stand } = c.view;
     if (!item || stand?.id !== item.id) return;
     const grip = gripUnder(p, stand, item, c.perPixel);
@@ -127,16 +126,16 @@ export class PlaceTool implements Tool {
   }
 
   key(event: KeyboardEvent, c: ToolContext): boolean {
-    const item = selectedElement(c);
+    const item = selectedItem(c);
     const arrow = arrowOf(event);
     if (arrow && item && c.view.stand?.id === item.id) {
       const now = c.shot.document.lanes.find((l) => l.id === item.id);
-      if (now?.type === 'element') c.shot.setDraft(moveEdits(now, arrow.x, arrow.y, c));
+      if (now) c.shot.setDraft(moveEdits(now, arrow.x, arrow.y, c));
       this.nudged = true;
       return true;
     }
     if ((event.key === 'Delete' || event.key === 'Backspace') && item) {
-      c.shot.commit('Delete element', [{ kind: 'remove', id: item.id }]);
+      c.shot.commit(`Delete ${item.type}`, [{ kind: 'remove', id: item.id }]);
       return true;
     }
     if (event.key === 'Escape') {
@@ -148,16 +147,18 @@ export class PlaceTool implements Tool {
   }
 
   keyUp(c: ToolContext): void {
-    if (this.nudged && c.shot.draft) c.shot.commit('Nudge element');
+    if (this.nudged && c.shot.draft) c.shot.commit('Nudge');
     this.nudged = false;
   }
 
   hint(c: ToolContext): string {
-    const item = selectedElement(c);
+    const item = selectedItem(c);
     if (!item) return 'Select an element in the lanes to place it; + in a lane adds one.';
-    if (c.view.stand?.id !== item.id) return `${item.name} lies where its outline does, or there is nothing of it to see on this frame.`;
-    return item.corners
-      ? `${item.name}: drag its corners, or the whole. Arrows nudge, Delete, Esc to let go.`
-      : `${item.name}: drag it to move it, a corner to scale, the round handle to turn. Arrows nudge, Delete, Esc to let go.`;
+    const name = nameOf(item);
+    if (c.view.stand?.id !== item.id) return `${name} has no place of its own, or there is nothing of it to see on this frame.`;
+    if (c.view.stand.box.width === 0) return `${name}: drag its place. Arrows nudge, Delete, Esc to let go.`;
+    return cornersOfItem(item)
+      ? `${name}: drag its corners, or the whole. Arrows nudge, Delete, Esc to let go.`
+      : `${name}: drag it to move it, a corner to scale, the round handle to turn. Arrows nudge, Delete, Esc to let go.`;
   }
 }

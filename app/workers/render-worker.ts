@@ -1,12 +1,12 @@
 /** Renders mattes and pictures, off the page's thread: a thin shell over renderMatte and renderPicture. */
 import { expose, transfer } from 'comlink';
 import { renderPicture } from '~/core/compose/render-picture.ts';
+import { standOn } from '~/core/compose/stand.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
 import { fenceOf, taskOf } from '~/core/document/fence.ts';
-import type { Edge, Element, ShotDocument } from '~/core/document/schema.ts';
-import { standOf } from '~/core/elements/render-element.ts';
+import type { Edge, LaneItem, ShotDocument } from '~/core/document/schema.ts';
+import type { ElementStand } from '~/core/elements/render-element.ts';
 import { fromBytes, type Gray, lumaOf, matteTo8, newGray, type Size, toBytes } from '~/core/image/picture.ts';
-import type { Homography } from '~/core/math/homography.ts';
 import { NewestPromises } from '~/core/math/newest.ts';
 import { renderCutout } from '~/core/matte/cutout.ts';
 import { areaOf, changePicture, chatterOf } from '~/core/matte/judge.ts';
@@ -178,9 +178,9 @@ const api = {
   setCompared(earlier: ShotDocument) {
     compared = earlier;
   },
-  /** Where an element stands on a frame: its size, and what takes its own pixels to the plate's. Null where it has no place. */
-  async stand(item: Element, frame: number): Promise<{ box: Size; motion: Homography } | null> {
-    return document && standOf(document, item, frame, sourcesFor('proxy'));
+  /** Where an effect or an element stands on a frame; null where it has no place. */
+  async stand(item: LaneItem, frame: number): Promise<ElementStand | null> {
+    return document && standOn(document, item, frame, sourcesFor('proxy'));
   },
   missingLetters,
   /** Area (share of the picture) and chatter (pixels of a picture of that width) of a subject's matte on a frame. */

@@ -8,3 +8,6 @@ export const nameOf = (item: LaneItem): string => (item.type === 'effect' ? effe
 
 export const descriptionsOf = (item: LaneItem): Descriptions =>
   item.type === 'effect' ? effectById(item.effect).settings : settingsOf(elementById(item.element));
+
+/** Whether it stands somewhere, and so can follow a track. */
+export const hasPlace = (item: LaneItem): boolean => (item.type === 'effect' ? effectById(item.effect).placed : elementById(item.element).placed) === true;

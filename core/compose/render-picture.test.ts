@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { newDocument, newPath, newSpline, newSubject } from '../document/records.ts';
+import { newDocument, newPath, newPointTrack, newSpline, newSubject } from '../document/records.ts';
 import type { Lane, LaneEffect, ShotDocument } from '../document/schema.ts';
 import { EFFECTS, effectById } from '../effects/index.ts';
 import { newLaneEffect, settingsAt } from '../effects/lane-effect.ts';
@@ -120,7 +120,7 @@ describe('effects', () => {
       );
     for (const end of ['min', 'max'] as const) {
       const layer = plate();
-      made.render(layer, ends(end), { scale: 0.5, frame: 0 });
+      made.render(layer, ends(end), { scale: 0.5, frame: 0, at: (x, y) => [x / 2, y / 2] });
       for (let i = 0; i < layer.data.length; i++) expect(Number.isFinite(layer.data[i])).toBe(true);
     }
   });
@@ -128,12 +128,60 @@ describe('effects', () => {
   it('grade: one stop up is the gain it says, no saturation is grey', () => {
     const grade = effectById('grade');
     const up = plate();
-    grade.render(up, { exposure: 1, saturation: 100 }, { scale: 1, frame: 0 });
+    grade.render(up, { exposure: 1, saturation: 100 }, { scale: 1, frame: 0, at: (x, y) => [x, y] });
     expect(up.data[2]).toBeCloseTo(0.1 * 2 ** (1 / 2.2), 5);
     const grey = plate();
-    grade.render(grey, { exposure: 0, saturation: 0 }, { scale: 1, frame: 0 });
+    grade.render(grey, { exposure: 0, saturation: 0 }, { scale: 1, frame: 0, at: (x, y) => [x, y] });
     expect(grey.data[0]).toBeCloseTo(grey.data[1], 6);
     expect(grey.data[1]).toBeCloseTo(grey.data[2], 6);
+  });
+
+  it('break-up moves bands aside within what it is given, the same on every machine, and holds for as long as it is told', () => {
+    const breakUp = effectById('break-up');
+    const settings = { share: 100, size: 4, shift: 10, part: 2, every: 3, seed: 5 };
+    const at = (frame: number, more: object = {}): Float32Array => {
+      const layer = plate();
+      // The right half is empty, as outside a matte.
+      for (let i = 0; i < layer.data.length; i += 4) if ((i / 4) % SIZE.width >= 32) layer.data.fill(0, i, i + 4);
+      breakUp.render(layer, { ...settings, ...more }, { scale: 1, frame, at: (x, y) => [x, y] });
+      return layer.data;
+    };
+    expect(at(1)).toEqual(at(0));
+    expect(at(3)).not.toEqual(at(0));
+    expect(at(0, { seed: 6 })).not.toEqual(at(0));
+    for (let i = 0; i < at(0).length; i += 4) for (let k = 0; k < 3; k++) expect(at(0)[i + k]).toBeLessThanOrEqual(at(0)[i + 3]);
+    const still = plate();
+    breakUp.render(still, { ...settings, share: 0 }, { scale: 1, frame: 0, at: (x, y) => [x, y] });
+    expect(still.data).toEqual(plate().data);
+  });
+
+  it('spot is brightest at its place, which a track carries, and leaves what is beyond its radius', async () => {
+    const document = shot(effect('behind', 'spot', { x: 40, y: 20, radius: 6, softness: 50, exposure: 1, around: 0 }));
+    const track = newPointTrack({ id: 'track', name: 'Lamp', frame: 0, lines: 40 }, 5, 5);
+    const place = (frame: number, x: number) => ({ frame, value: { at: [x, 5], quality: 1 }, ease: 'linear' as const });
+    track.motion = { keys: [place(0, 5), place(9, 15)] };
+    document.tracks.push(track);
+    document.lanes[0].follow = { track: 'track', frame: 0, takes: ['position'] };
+    const blue = async (frame: number, x: number) => pixel(await renderPicture(document, frame, sources, SIZE), x, 14)[0];
+    expect([await blue(0, 40), await blue(0, 50), await blue(9, 50), await blue(9, 40)]).toEqual([
+      expect.closeTo(0.1 * 2 ** (1 / 2.2), 1),
+      0.1,
+      expect.any(Number),
+      0.1,
+    ]);
+    expect(await blue(9, 50)).toBeGreaterThan(0.105);
+  });
+
+  it('are there on the frames on which they live alone', async () => {
+    const document = shot({
+      ...effect('inside', 'solid', { colour: [0, 1, 0] }),
+      lives: [
+        { first: 2, last: 3 },
+        { first: 7, last: 7 },
+      ],
+    });
+    const green = async (frame: number) => pixel(await renderPicture(document, frame, sources, SIZE), 10, 5)[1];
+    expect(await Promise.all([1, 2, 3, 4, 7].map(green))).toEqual([0.1, 1, 1, 0.1, 1]);
   });
 
   it('keep within the ranges of their settings and start as described where a record lacks one', () => {

@@ -1,19 +1,23 @@
 /** renderPicture: what the finished picture is on a frame. */
-import type { LaneEffect, ShotDocument } from '../document/schema.ts';
+import { followedMotion } from '../document/follow.ts';
+import type { LaneEffect, LaneItem, ShotDocument } from '../document/schema.ts';
+import type { EffectContext } from '../effects/effect.ts';
 import { effectById } from '../effects/index.ts';
 import { settingsAt } from '../effects/lane-effect.ts';
 import { renderElement } from '../elements/render-element.ts';
 import { type Gray, newRgba, type Rgba, type Size } from '../image/picture.ts';
 import { BLEND, type Blend } from '../math/blend.ts';
+import { applyTo } from '../math/homography.ts';
 import type { Sources } from '../matte/sources.ts';
 import { numberAt } from '../time/animated.ts';
+import { isWithin } from '../time/ranges.ts';
 import { FrameMattes, isIn, lanesInDepth } from './lanes.ts';
 
 /**
  * One effect confined by a matte (null: everywhere): the effect sees the picture cut by the matte, so nothing from the other side
  * bleeds in, and what it makes replaces the picture by matte times mix.
  */
-function applyConfined(picture: Rgba, matte: Gray | null, item: LaneEffect, mix: number, frame: number, scale: number): void {
+function applyConfined(picture: Rgba, matte: Gray | null, item: LaneEffect, mix: number, context: EffectContext): void {
   const layer = newRgba(picture.width, picture.height);
   const { data } = picture;
   const cut = layer.data;
@@ -24,7 +28,7 @@ function applyConfined(picture: Rgba, matte: Gray | null, item: LaneEffect, mix:
     cut[i + 2] = data[i + 2] * m;
     cut[i + 3] = data[i + 3] * m;
   }
-  effectById(item.effect).render(layer, settingsAt(item, frame), { scale, frame });
+  effectById(item.effect).render(layer, settingsAt(item, context.frame), context);
   for (let i = 0, p = 0; i < data.length; i += 4, p++) {
     const m = (matte ? matte.data[p] : 1) * mix;
     const a = cut[i + 3];
@@ -48,17 +52,32 @@ function layConfined(picture: Rgba, layer: Rgba, matte: Gray | null, blend: Blen
   }
 }
 
+/** What an effect needs to know of the picture it changes. */
+function contextOf(document: ShotDocument, { follow }: LaneEffect, frame: number, size: Size): EffectContext {
+  const [scaleX, scaleY] = [size.width / document.plate.width, size.height / document.plate.height];
+  const motion = follow && followedMotion(document, follow, frame);
+  return {
+    frame,
+    scale: (scaleX + scaleY) / 2,
+    at(x, y) {
+      const [px, py] = motion ? applyTo(motion, x, y) : [x, y];
+      return [px * scaleX, py * scaleY];
+    },
+  };
+}
+
+const livesOn = ({ lives }: LaneItem, frame: number): boolean => lives.length === 0 || isWithin(lives, frame);
+
 /** The finished picture: the plate, and onto it what is in the lanes, far to near. Opaque. */
 export async function renderPicture(document: ShotDocument, frame: number, sources: Sources, size: Size): Promise<Rgba> {
   const plate = await sources.plate(frame, size);
   const picture: Rgba = { width: plate.width, height: plate.height, data: plate.data.slice() };
-  const scale = (size.width / document.plate.width + size.height / document.plate.height) / 2;
   const mattes = new FrameMattes(document, frame, sources, size);
   for (const place of lanesInDepth(document))
     for (const item of document.lanes) {
       const mix = Math.max(0, Math.min(1, numberAt(item.mix, frame)));
-      if (!isIn(item, place) || !item.enabled || mix === 0) continue;
-      if (item.type === 'effect') applyConfined(picture, await mattes.confine(place), item, mix, frame, scale);
+      if (!isIn(item, place) || !item.enabled || mix === 0 || !livesOn(item, frame)) continue;
+      if (item.type === 'effect') applyConfined(picture, await mattes.confine(place), item, mix, contextOf(document, item, frame, size));
       else {
         const layer = await renderElement(document, item, frame, sources, size);
         if (layer) layConfined(picture, layer, await mattes.confine(place), item.blend, mix);

@@ -32,7 +32,7 @@ const EDITS: Edit[] = [
   { kind: 'insert', parent: 'part', index: 1, record: newPath('new-path', 0, triangle(2), false) },
   { kind: 'insert', parent: 'lanes', index: 0, record: newLaneEffect('new-effect', 'inside', 'subject', 'monochrome') },
   { kind: 'insert', parent: 'lanes', index: 1, record: newElement(example(), 'new-element', 'front', null, 'card') },
-  { kind: 'assign', id: 'title', values: { words: 'Low tide', blend: 'screen', range: { first: 2, last: 9 } } },
+  { kind: 'assign', id: 'title', values: { words: 'Low tide', blend: 'screen', lives: [{ first: 2, last: 9 }] } },
   { kind: 'assign', id: 'title', values: { lane: 'backdrop', subject: null } },
   { kind: 'assign', id: 'title', values: { footage: { id: 'p', width: 4, height: 2, frames: 3 } } },
   { kind: 'animate', id: 'title', setting: 'corners', value: { constant: [0, 0, 9, 1, 9, 8, 1, 9] } },

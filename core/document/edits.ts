@@ -55,7 +55,16 @@ const settingPath = z
     /^(shape|opacity|mix|offset|motion|corners|edge\.(grow|featherIn|featherOut|falloff|firmness|pivot|roundness|specks|holes|steadiness|shutter|shutterPhase|shutterSamples|opacity|cleaning)|settings\.[A-Za-z][A-Za-z0-9]{0,59})$/,
     { error: 'No such setting.' },
   );
-const fieldValue = z.union([z.string().max(2000), z.boolean(), z.number(), z.null(), rangeSchema, followSchema, shownFootageSchema]);
+const fieldValue = z.union([
+  z.string().max(2000),
+  z.boolean(),
+  z.number(),
+  z.null(),
+  rangeSchema,
+  z.array(rangeSchema).max(1000),
+  followSchema,
+  shownFootageSchema,
+]);
 
 export const editSchema = z.discriminatedUnion('kind', [
   /** Puts a record into `parent` ("cast", "lanes", a subject or a spline) at `index`. */
@@ -110,8 +119,8 @@ const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   peel: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour', 'fence', ...CONTROLS],
   path: ['closed', 'between'],
   stroke: ['enabled', 'kind', 'frame', 'radius', 'mends'],
-  effect: ['enabled', 'lane', 'subject'],
-  element: ['name', 'enabled', 'lane', 'subject', 'range', 'blend', 'follow', 'words', 'of', 'footage'],
+  effect: ['enabled', 'lane', 'subject', 'lives', 'follow'],
+  element: ['name', 'enabled', 'lane', 'subject', 'lives', 'follow', 'blend', 'words', 'of', 'footage'],
   note: ['frame', 'text'],
   marker: ['name', 'range'],
   track: ['name', 'model', 'look', 'pattern', 'search', 'lost', 'ignore'],
@@ -371,7 +380,7 @@ function editKeys(
 /** The name of a part or an element that follows a track which is not there; null where there is none. */
 function withoutTrack({ cast, lanes, tracks }: ShotDocument): string | null {
   const there = new Set(tracks.map((t: Track) => t.id));
-  for (const item of lanes) if (item.type === 'element' && item.follow && !there.has(item.follow.track)) return item.name;
+  for (const item of lanes) if (item.follow && !there.has(item.follow.track)) return item.type === 'element' ? item.name : 'An effect';
   const used = (part: SplinePart) => [...(part.follow ? [part.follow.track] : []), ...part.paths.flatMap(pinsOf)];
   for (const subject of cast) for (const part of subject.parts) if (part.type === 'spline' && used(part).some((id) => !there.has(id))) return part.name;
   return null;

@@ -8,7 +8,7 @@ import { type Animated, hasKeys, type Key, keyBefore, keyFrames, valueAt } from 
 import type { Ease } from '../time/ease.ts';
 import type { ValueKind } from '../time/reach.ts';
 import { type Reason, TRUSTED } from '../track/quality.ts';
-import type { Element, Follow, Part, Path, Placed, ShotDocument, SplinePart, Track } from './schema.ts';
+import type { Follow, LaneItem, Part, Path, Placed, ShotDocument, SplinePart, Track } from './schema.ts';
 
 const mixPlaced = (a: Placed, b: Placed, share: number): Placed => ({ at: mixAt(a.at, b.at, share), quality: Math.min(a.quality, b.quality) });
 
@@ -190,8 +190,8 @@ const easeOn = ({ shape }: Path, frame: number): Ease => (hasKeys(shape) ? shape
 export const follows = (part: Part, trackId: string | null): boolean =>
   part.type === 'spline' && trackId !== null && (part.follow?.track === trackId || part.paths.some((p) => pinsOf(p).includes(trackId)));
 
-/** The parts that follow a track, as a whole or with points of their own, and the elements that do. */
-export const followersOf = ({ cast, lanes }: ShotDocument, trackId: string): { parts: SplinePart[]; elements: Element[] } => ({
+/** The parts that follow a track, as a whole or with points of their own, and the effects and elements that do. */
+export const followersOf = ({ cast, lanes }: ShotDocument, trackId: string): { parts: SplinePart[]; items: LaneItem[] } => ({
   parts: cast.flatMap((s) => s.parts.flatMap((p) => (p.type === 'spline' && follows(p, trackId) ? [p] : []))),
-  elements: lanes.flatMap((item) => (item.type === 'element' && item.follow?.track === trackId ? [item] : [])),
+  items: lanes.filter((item) => item.follow?.track === trackId),
 });

@@ -198,6 +198,10 @@ const laneFields = {
   enabled: z.boolean(),
   /** Strength over time. */
   mix: share,
+  /** Frames on which it is there, rising, apart; all where none are said. */
+  lives: z.array(rangeSchema).max(1000).default([]),
+  /** What moves it, where it has a place. */
+  follow: followSchema.nullable().default(null),
   settings: z.record(z.string().min(1).max(60), settingSchema),
 };
 
@@ -222,10 +226,7 @@ export const elementSchema = z.strictObject({
   /** Which kind; see core/elements. */
   element: z.string().min(1).max(60),
   name: nameSchema,
-  /** Frames it lives on; all where null. */
-  range: rangeSchema.nullable().default(null),
   blend: z.enum(BLENDS).default('normal'),
-  follow: followSchema.nullable().default(null),
   /** Where its corners lie on the plate, from the left top one clockwise, x0,y0,…,y3; null: placed by position, scale and turn. */
   corners: animatedSchema(z.array(pinned).length(8)).nullable().default(null),
   /** Of a title. */

@@ -165,13 +165,13 @@ export function tally(track: Track): { frames: number; lost: number } {
   return { frames: placesOf(track).length, lost: gapsOf(track).reduce((n, g) => n + g.last - g.first + 1, 0) };
 }
 
-/** Edits that take a track away; curves that follow it keep its motion as keys, elements stand where they were put. */
+/** Edits that take a track away; curves that follow it keep its motion as keys, effects and elements stand where they were put. */
 export function removeTrackEdits(document: ShotDocument, id: string): Edit[] {
-  const { parts, elements } = followersOf(document, id);
+  const { parts, items } = followersOf(document, id);
   const freed = parts.flatMap((part): Edit[] => [
     ...standingAlone(document, part).paths.map((path): Edit => ({ kind: 'animate', id: path.id, setting: 'shape', value: path.shape })),
     { kind: 'assign', id: part.id, values: { follow: null } },
   ]);
-  const left = elements.map((item): Edit => ({ kind: 'assign', id: item.id, values: { follow: null } }));
+  const left = items.map((item): Edit => ({ kind: 'assign', id: item.id, values: { follow: null } }));
   return [...freed, ...left, { kind: 'remove', id }];
 }

@@ -6,6 +6,8 @@ export interface EffectContext {
   /** Pixels of this picture for one plate pixel: settings in px are multiplied by it. */
   scale: number;
   frame: number;
+  /** Where a place of the plate lies on this picture, pixels; with the track that the effect follows. */
+  at(x: number, y: number): [number, number];
 }
 
 export interface Effect {
@@ -14,6 +16,8 @@ export interface Effect {
   /** One sentence on what it does. */
   about: string;
   settings: Record<string, SettingDescription>;
+  /** Whether it has a place: settings `x` and `y`, plate pixels, that can follow a track. */
+  placed?: true;
   /** Changes the premultiplied layer in place. `values` holds one for each setting. */
   render(layer: Rgba, values: Values, context: EffectContext): void;
 }

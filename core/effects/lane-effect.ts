@@ -1,10 +1,11 @@
 /** Effects as records of the document: new ones with their starting values, and the values of their settings on a frame. */
 import type { Lane, LaneEffect } from '../document/schema.ts';
+import type { Size } from '../image/picture.ts';
 import { effectById } from './index.ts';
 import { startsOf, type Values, valuesAt } from './settings.ts';
 
-/** @param subject of a lane that is relative to one */
-export const newLaneEffect = (id: string, lane: Lane, subject: string | null, effect: string): LaneEffect => ({
+/** @param subject of a lane that is relative to one; `plate` that in whose middle an effect with a place begins */
+export const newLaneEffect = (id: string, lane: Lane, subject: string | null, effect: string, plate?: Size): LaneEffect => ({
   id,
   type: 'effect',
   lane,
@@ -12,7 +13,12 @@ export const newLaneEffect = (id: string, lane: Lane, subject: string | null, ef
   effect,
   enabled: true,
   mix: { constant: 1 },
-  settings: startsOf(effectById(effect).settings),
+  lives: [],
+  follow: null,
+  settings: {
+    ...startsOf(effectById(effect).settings),
+    ...(effectById(effect).placed && plate ? { x: { constant: plate.width / 2 }, y: { constant: plate.height / 2 } } : {}),
+  },
 });
 
 export const settingsAt = (item: LaneEffect, frame: number): Values => valuesAt(effectById(item.effect).settings, item.settings, frame);

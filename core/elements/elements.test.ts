@@ -87,7 +87,14 @@ describe('lanes', () => {
 
 describe('an element', () => {
   it('is as strong as its opacity, blends as asked, and lives on its range', async () => {
-    const half = whole('front', null, { mix: { constant: 0.5 }, blend: 'screen', range: { first: 3, last: 6 } });
+    const half = whole('front', null, {
+      mix: { constant: 0.5 },
+      blend: 'screen',
+      lives: [
+        { first: 1, last: 1 },
+        { first: 3, last: 6 },
+      ],
+    });
     expect(rgb(await render([half], 4), 5, 5)).toEqual([0.5, 0.5, 0.52]);
     expect(rgb(await render([half], 7), 5, 5)).toEqual([0, 0, 0.07]);
     expect(rgb(await render([{ ...half, enabled: false }], 4), 5, 5)).toEqual([0, 0, 0.04]);
@@ -216,7 +223,7 @@ describe('footage', () => {
     ['the end of the round before', 6, 7, 'repeat', 20, 19],
     ['a still on every frame', 99, 7, 'nothing', 1, 0],
   ])('shows %s', (_name, time, offset, ends, frames, expected) => {
-    expect(shownFrame(time, offset, ends, frames)).toBe(expected);
+    expect(shownFrame(time - offset, ends, frames)).toBe(expected);
   });
 
   it('is placed, scaled and flipped', async () => {

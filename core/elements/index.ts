@@ -37,7 +37,7 @@ export function newElement(document: Pick<ShotDocument, 'lanes' | 'plate'>, id: 
     element,
     enabled: true,
     mix: { constant: 1 },
-    range: null,
+    lives: [],
     blend: 'normal',
     follow: null,
     corners: null,

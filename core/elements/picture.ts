@@ -9,6 +9,16 @@ import type { ElementKind, PlacedKind, PlacedScene } from './element.ts';
 import { subjectOf } from './source.ts';
 
 const TIMING = {
+  shows: {
+    kind: 'choice',
+    label: 'Shows',
+    options: [
+      { id: 'run', label: 'Its frames in turn' },
+      { id: 'frame', label: 'The frame below' },
+    ],
+    start: 'run',
+  },
+  frame: { kind: 'number', label: 'Frame', unit: 'fr', min: 0, max: 1_000_000, step: 1, start: 0, usual: [0, 200] },
   offset: { kind: 'number', label: 'Begins at', unit: 'fr', min: -1_000_000, max: 1_000_000, step: 1, start: 0, usual: [-200, 200] },
   ends: {
     kind: 'choice',
@@ -32,16 +42,18 @@ const TIMING = {
   },
 } as const satisfies Descriptions;
 
-/** The frame of something of so many frames that shows at a time; null where none does. */
-export function shownFrame(time: number, offset: number, ends: string, frames: number): number | null {
-  const own = Math.round(time) - Math.round(offset);
+/** Of something of so many frames the one that shows, where `own` would if there were more of them; null where none does. */
+export function shownFrame(own: number, ends: string, frames: number): number | null {
   if (frames === 1 || (own >= 0 && own < frames)) return frames === 1 ? 0 : own;
   if (ends === 'nothing') return null;
   return ends === 'repeat' ? ((own % frames) + frames) % frames : Math.max(0, Math.min(frames - 1, own));
 }
 
-const frameOf = ({ values, time }: PlacedScene, frames: number): number | null =>
-  shownFrame(time, numberOf(values, 'offset'), choiceOf(values, 'ends'), frames);
+/** The frame that shows: in turn from where it begins, or the one that is set, which keys make faster, slower or stand still. */
+function frameOf({ values, time }: PlacedScene, frames: number): number | null {
+  const own = choiceOf(values, 'shows') === 'run' ? Math.round(time) - Math.round(numberOf(values, 'offset')) : Math.round(numberOf(values, 'frame'));
+  return shownFrame(own, choiceOf(values, 'ends'), frames);
+}
 
 /** Paints a picture that stands for a box of the element; one that is made much smaller is softened first, so that it does not crawl. */
 function paintPicture(layer: Rgba, picture: Rgba, { box, motion, values }: Pick<PlacedScene, 'box' | 'motion' | 'values'>): void {

@@ -40,18 +40,20 @@ async function placedScene(scene: Scene, size: Size): Promise<PlacedScene | null
   return place && { ...scene, box, motion: composed(toLayer, place) };
 }
 
-/** Where an element stands on a frame: its size in its own pixels, and what takes these to the plate's. Null where it has no place. */
-export async function standOf(document: ShotDocument, item: Element, frame: number, sources: Sources): Promise<{ box: Size; motion: Homography } | null> {
+/** An element on a frame: its size in its own pixels, (0, 0) their middle, and what takes these to the plate's. */
+export interface ElementStand {
+  box: Size;
+  motion: Homography;
+}
+
+/** Null where it has no place. */
+export async function standOf(document: ShotDocument, item: Element, frame: number, sources: Sources): Promise<ElementStand | null> {
   const placed = await placedScene(sceneAt(document, item, frame, sources, document.plate), document.plate);
   return placed && { box: placed.box, motion: placed.motion };
 }
 
-/** Whether it lives on a frame. */
-const lives = ({ range }: Element, frame: number): boolean => range === null || (frame >= range.first && frame <= range.last);
-
 /** The premultiplied layer of an element on a frame; null where it is not to be seen. */
 export async function renderElement(document: ShotDocument, item: Element, frame: number, sources: Sources, size: Size): Promise<Rgba | null> {
-  if (!lives(item, frame)) return null;
   const kind = elementById(item.element);
   const scene = sceneAt(document, item, frame, sources, size);
   const layer = newRgba(size.width, size.height);

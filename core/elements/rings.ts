@@ -54,7 +54,7 @@ async function render(layer: Rgba, scene: Scene): Promise<void> {
   const subject = subjectOf(document, item);
   if (!subject) return;
   const { frames, rate } = document.plate;
-  const rings = ringsAt(values, time, item.range?.first ?? 0, framesPerSecond(rate));
+  const rings = ringsAt(values, time, item.lives.find((r) => time >= r.first && time <= r.last)?.first ?? 0, framesPerSecond(rate));
   const [red, green, blue] = colourOf(values, 'colour');
   const [softness, glow, glowing] = [numberOf(values, 'softness') * scale, numberOf(values, 'glow') * scale, numberOf(values, 'glowStrength') / 100];
   const byFrame = new Map<number, Ring[]>();

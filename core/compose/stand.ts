@@ -1,0 +1,19 @@
+/** Where something in a lane stands on a frame, for placing it by hand. */
+import { followedMotion } from '../document/follow.ts';
+import type { LaneItem, ShotDocument } from '../document/schema.ts';
+import { settingsAt } from '../effects/lane-effect.ts';
+import { numberOf } from '../effects/settings.ts';
+import { type ElementStand, standOf } from '../elements/render-element.ts';
+import { composed, moveBy } from '../math/homography.ts';
+import type { Sources } from '../matte/sources.ts';
+import { hasPlace } from './lane-items.ts';
+
+/** Its size in its own pixels (none for an effect's place), and what takes these to the plate's. Null where it has no place. */
+export async function standOn(document: ShotDocument, item: LaneItem, frame: number, sources: Sources): Promise<ElementStand | null> {
+  if (item.type === 'element') return standOf(document, item, frame, sources);
+  if (!hasPlace(item)) return null;
+  const values = settingsAt(item, frame);
+  const place = moveBy(numberOf(values, 'x'), numberOf(values, 'y'));
+  const motion = item.follow && followedMotion(document, item.follow, frame);
+  return { box: { width: 0, height: 0 }, motion: motion ? composed(motion, place) : place };
+}

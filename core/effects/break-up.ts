@@ -1,0 +1,62 @@
+import { randomFrom } from '../math/random.ts';
+import type { Effect } from './effect.ts';
+import { numberOf } from './settings.ts';
+
+/** Rows of a picture, and how far they are moved. */
+interface Band {
+  top: number;
+  bottom: number;
+  shift: number;
+}
+
+/** Bands from the top of a picture of so many plate lines down, the same for the same seed and step. */
+function bandsOf(lines: number, size: number, share: number, most: number, seed: number, step: number): Band[] {
+  const random = randomFrom(Math.imul(seed + 1, 7919) ^ Math.imul(step + 1, 104_729));
+  const bands: Band[] = [];
+  for (let top = 0; top < lines; ) {
+    const bottom = top + Math.max(1, size * (0.3 + 1.4 * random()));
+    const [moved, shift] = [random() < share, (2 * random() - 1) * most];
+    bands.push({ top, bottom, shift: moved ? shift : 0 });
+    top = bottom;
+  }
+  return bands;
+}
+
+export const breakUpEffect: Effect = {
+  id: 'break-up',
+  label: 'Break-up',
+  about: 'A disturbed signal: bands of the picture jump aside, and red and blue part from green.',
+  settings: {
+    share: { kind: 'number', label: 'Bands', unit: '%', min: 0, max: 100, step: 1, start: 45 },
+    size: { kind: 'number', label: 'Height', unit: 'px', min: 1, max: 2000, step: 1, start: 24, usual: [1, 200] },
+    shift: { kind: 'number', label: 'Jump', unit: 'px', min: 0, max: 4000, step: 1, start: 40, usual: [0, 300] },
+    part: { kind: 'number', label: 'Parting', unit: 'px', min: -500, max: 500, step: 0.5, start: 6, usual: [-40, 40] },
+    every: { kind: 'number', label: 'Changes', unit: 'fr', min: 1, max: 1000, step: 1, start: 2, usual: [1, 24] },
+    seed: { kind: 'number', label: 'Seed', unit: '', min: 0, max: 9999, step: 1, start: 1, usual: [0, 99] },
+  },
+  render({ data, width, height }, values, { scale, frame }) {
+    const step = Math.floor(frame / numberOf(values, 'every'));
+    const bands = bandsOf(height / scale, numberOf(values, 'size'), numberOf(values, 'share') / 100, numberOf(values, 'shift'), numberOf(values, 'seed'), step);
+    const parting = Math.round(numberOf(values, 'part') * scale);
+    const row = new Float32Array(width * 4);
+    for (const { top, bottom, shift } of bands) {
+      const by = Math.round(shift * scale);
+      // Bands that nothing moves part no colours either: between bursts the picture is whole.
+      if (by === 0) continue;
+      for (let y = Math.round(top * scale); y < Math.min(height, Math.round(bottom * scale)); y++) {
+        const line = data.subarray(y * width * 4, (y + 1) * width * 4);
+        row.fill(0);
+        for (let x = 0; x < width; x++) {
+          for (let k = 0; k < 3; k++) {
+            const from = x - by + (1 - k) * parting;
+            if (from < 0 || from >= width) continue;
+            row[4 * x + k] = line[4 * from + k];
+            // Alpha is that of whichever colour has most, so that none exceeds it.
+            row[4 * x + 3] = Math.max(row[4 * x + 3], line[4 * from + 3]);
+          }
+        }
+        line.set(row);
+      }
+    }
+  },
+};

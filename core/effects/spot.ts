@@ -1,0 +1,39 @@
+import type { Effect } from './effect.ts';
+import { numberOf } from './settings.ts';
+
+/** Plate values are taken as a power law of this exponent, as in {@link gradeEffect}. */
+const POWER = 2.2;
+
+export const spotEffect: Effect = {
+  id: 'spot',
+  label: 'Spot',
+  about: 'Brighter or darker round a place, which can follow a track.',
+  placed: true,
+  settings: {
+    x: { kind: 'number', label: 'X', unit: 'px', min: -20_000, max: 20_000, step: 0.5, start: 0 },
+    y: { kind: 'number', label: 'Y', unit: 'px', min: -20_000, max: 20_000, step: 0.5, start: 0 },
+    radius: { kind: 'number', label: 'Radius', unit: 'px', min: 0, max: 10_000, step: 1, start: 140, usual: [0, 800] },
+    softness: { kind: 'number', label: 'Softness', unit: '%', min: 0, max: 100, step: 1, start: 70 },
+    exposure: { kind: 'number', label: 'Inside', unit: 'stops', min: -8, max: 8, step: 0.05, start: 1 },
+    around: { kind: 'number', label: 'Around', unit: 'stops', min: -8, max: 8, step: 0.05, start: 0 },
+  },
+  render({ data, width, height }, values, { scale, at }) {
+    const [cx, cy] = at(numberOf(values, 'x'), numberOf(values, 'y'));
+    const radius = Math.max(0.5, numberOf(values, 'radius') * scale);
+    const inner = radius * (1 - numberOf(values, 'softness') / 100);
+    const [inside, around] = [numberOf(values, 'exposure'), numberOf(values, 'around')];
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        const dx = x + 0.5 - cx;
+        const dy = y + 0.5 - cy;
+        const far = Math.sqrt(dx * dx + dy * dy);
+        // At least over a pixel, so that a hard edge is not jagged.
+        const t = Math.max(0, Math.min(1, (radius + 0.5 - far) / Math.max(1, radius - inner)));
+        const stops = around + (inside - around) * t * t * (3 - 2 * t);
+        if (stops === 0) continue;
+        const gain = 2 ** (stops / POWER);
+        const i = (y * width + x) * 4;
+        for (let k = i; k < i + 3; k++) data[k] = Math.min(data[i + 3], data[k] * gain);
+      }
+  },
+};
