@@ -4,7 +4,9 @@ import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Edit } from '../core/document/edits.ts';
 import { newPath, newPeel, newSpline, newStroke, newSubject } from '../core/document/records.ts';
+import type { LaneItem, ShotDocument } from '../core/document/schema.ts';
 import { newLaneEffect } from '../core/effects/lane-effect.ts';
+import { newElement } from '../core/elements/index.ts';
 import type { Shape } from '../core/path/path.ts';
 import { strokesFromFile } from '../core/peel/strokes-file.ts';
 import courier from '../demo/courier-strokes.json' with { type: 'json' };
@@ -31,8 +33,25 @@ async function bringIn({ uploads, shots, queue }: Services, productionId: string
   }
 }
 
+/** A title and rings of light, covered by the lantern. */
+function behindTheLantern(document: ShotDocument, subject: string): LaneItem[] {
+  const title = newElement(document, 'lantern-title', 'behind', subject, 'title');
+  const rings = newElement(document, 'lantern-rings', 'behind', subject, 'rings');
+  const still = (values: Record<string, number | number[] | string>) =>
+    Object.fromEntries(Object.entries(values).map(([key, constant]) => [key, { constant }]));
+  return [
+    { ...title, words: 'LOW TIDE\nPOST', settings: { ...title.settings, ...still({ size: 112, x: 470, y: 258, colour: [0.83, 0.81, 0.75], spacing: 4 }) } },
+    {
+      ...rings,
+      blend: 'screen',
+      mix: { constant: 0.7 },
+      settings: { ...rings.settings, ...still({ rate: 1.5, speed: 110, life: 2, birthWidth: 5, deathWidth: 2, glow: 6, colour: [1, 0.78, 0.4] }) },
+    },
+  ];
+}
+
 /** The finished example: the lantern by a keyed curve, its edge softened, the quayside behind it darker and out of focus. */
-function lanternExample(): Edit[] {
+function lanternExample(document: ShotDocument): Edit[] {
   const body = outlines.paths.map((keys, i) => ({
     ...newPath(`lantern-path-${i}`, 0, [], true),
     shape: { keys: keys.map(({ frame, shape }) => ({ frame, value: shape, ease: 'linear' as const })) },
@@ -53,10 +72,10 @@ function lanternExample(): Edit[] {
   blur.settings = { x: { constant: 7 }, y: { constant: 7 } };
   const grade = newLaneEffect('behind-grade', 'behind', subject.id, 'grade');
   grade.settings = { exposure: { constant: -0.7 }, saturation: { constant: 55 } };
+  const lanes: LaneItem[] = [blur, grade, ...behindTheLantern(document, subject.id)];
   return [
     { kind: 'insert', parent: 'cast', index: 0, record: subject },
-    { kind: 'insert', parent: 'lanes', index: 0, record: blur },
-    { kind: 'insert', parent: 'lanes', index: 1, record: grade },
+    ...lanes.map((record, index): Edit => ({ kind: 'insert', parent: 'lanes', index, record })),
   ];
 }
 
@@ -77,7 +96,12 @@ export async function seedIfEmpty(services: Services): Promise<boolean> {
 export async function seedDemo(services: Services): Promise<void> {
   const productionId = await services.shots.createProduction(DEMO_NAME);
   const lantern = await bringIn(services, productionId, 'storm-lantern.mp4', 'Storm lantern');
-  await services.changes.apply(lantern, { role: 'do', page: 'demo', change: { id: `demo-${lantern}`, label: 'Demo example', edits: lanternExample() } });
+  const { document } = await services.changes.load(lantern);
+  await services.changes.apply(lantern, {
+    role: 'do',
+    page: 'demo',
+    change: { id: `demo-${lantern}`, label: 'Demo example', edits: lanternExample(document) },
+  });
   const quay = await bringIn(services, productionId, 'courier-on-the-quay.mp4', 'Courier on the quay');
   await services.changes.apply(quay, { role: 'do', page: 'demo', change: { id: `demo-${quay}`, label: 'Demo example', edits: courierExample() } });
   await bringIn(services, productionId, 'ferry-ramp.mp4', 'Ferry ramp');

@@ -95,7 +95,7 @@ function TypedNumber({ id, unit, step, value, onTyped }: { id: string; unit: str
     <span className="relative w-20 shrink-0">
       <input
         id={id}
-        className={`${TEXT_FIELD} pr-8 text-right font-mono text-xs`}
+        className={`${TEXT_FIELD} ${unit.length > 3 ? 'pr-10' : 'pr-8'} text-right font-mono text-xs`}
         inputMode="decimal"
         value={text ?? value.toFixed(digits)}
         onChange={(e) => setText(e.target.value)}
