@@ -3,57 +3,11 @@ import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, test } from '@playwright/test';
 import { fillPolylines } from '../core/path/fill.ts';
-import { rawFrames } from '../tests/services.ts';
+import { add, apart, colour, composed, HEIGHT, lanes, setColour, settings, WIDTH } from './compose-work.ts';
 import { carriedCourier, truthOf } from './peel-work.ts';
-import {
-  choose,
-  drag,
-  drawPolygon,
-  freshShot,
-  goToFrame,
-  mattesOf,
-  placeIn,
-  setNumber,
-  settled,
-  shapeOf,
-  shown,
-  temporary,
-  viewer,
-  writeOutput,
-} from './workbench.ts';
-
-const [WIDTH, HEIGHT] = [960, 540];
-const settings = (page: Page) => page.getByRole('region', { name: 'Settings' });
-const lanes = (page: Page) => page.getByRole('region', { name: 'Lanes' });
-
-/** Puts something into a lane; gives it selected. */
-async function add(page: Page, lane: string, what: string): Promise<void> {
-  await page.getByRole('button', { name: `Add ${lane}`, exact: true }).click();
-  await page.getByRole('menuitem', { name: new RegExp(`^${what}`) }).click();
-  await settled(page);
-}
-
-async function setColour(page: Page, label: string, hex: string): Promise<void> {
-  const field = page.getByLabel(label, { exact: true });
-  await field.fill(hex);
-  await field.blur();
-  await settled(page);
-}
-
-/** The frames of a written movie, and those of the plate on the same frames. */
-async function composed(page: Page, first: number, last: number, clip: string): Promise<{ picture: Buffer[]; plate: Buffer[] }> {
-  const movie = await writeOutput(page, 'Composed, H.264', [first, last]);
-  const cut = (all: Buffer) => Array.from({ length: last - first + 1 }, (_, i) => all.subarray(i * WIDTH * HEIGHT * 3, (i + 1) * WIDTH * HEIGHT * 3));
-  return {
-    picture: cut(rawFrames(path.join(movie.folder, movie.files[0]), 'rgb24')),
-    plate: cut(rawFrames(path.join('demo', 'clips', clip), 'rgb24', `select=between(n\\,${first}\\,${last})`)),
-  };
-}
-
-const colour = (picture: Buffer, x: number, y: number): number[] => [...picture.subarray((y * WIDTH + x) * 3, (y * WIDTH + x) * 3 + 3)];
-const apart = (a: Buffer, b: Buffer, p: number): number => Math.max(...[0, 1, 2].map((c) => Math.abs(a[3 * p + c] - b[3 * p + c])));
+import { choose, drag, drawPolygon, freshShot, goToFrame, mattesOf, placeIn, setNumber, settled, shapeOf, shown, temporary, viewer } from './workbench.ts';
 
 test('a title and rings lie behind the courier, who stays as he was, and in front of all else', async ({ page }) => {
   test.setTimeout(240_000);

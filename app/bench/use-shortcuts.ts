@@ -46,7 +46,9 @@ export function useShortcuts(): void {
     const setRange = (change: { first?: number; last?: number }) => {
       const { range, setRange: put, frames } = view();
       const next = { first: 0, last: frames - 1, ...range, ...change };
-      put({ first: Math.min(next.first, next.last), last: Math.max(next.first, next.last) });
+      // What begins behind its end goes on to the end of the shot, and what ends before it begins starts with it.
+      if (next.first <= next.last) put(next);
+      else put(change.first === undefined ? { first: 0, last: next.last } : { first: next.first, last: frames - 1 });
     };
     /** The columns of the selected part, or all where none is. */
     const columns = () => {
