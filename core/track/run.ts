@@ -40,6 +40,8 @@ export interface TrackRun {
   /** Frames that are wanted. A trusted place on the one nearest to the anchors is where it goes on from; between two anchors all are found anew. */
   first: number;
   last: number;
+  /** Frames that were found already by the same work, which was paused: outside its anchors it goes on behind them. */
+  found?: { first: number; last: number };
 }
 
 export interface RunFrame {
@@ -67,12 +69,12 @@ interface Leg {
 const AGREED = 4;
 
 function legsOf(run: TrackRun, track: number): Leg[] {
-  const { anchors, known, first, last } = run;
+  const { anchors, known, first, last, found } = run;
   const legs: Leg[] = [];
   const [earliest, latest] = [anchors[0], anchors[anchors.length - 1]];
   if (last > latest.frame) {
     const from = [latest, ...known]
-      .filter((k) => k.frame >= latest.frame && k.frame <= Math.max(first, latest.frame))
+      .filter((k) => k.frame >= latest.frame && k.frame <= Math.max(first, latest.frame, found?.last ?? 0))
       .reduce((a, b) => (b.frame > a.frame ? b : a));
     legs.push({ track, anchor: latest, from, end: last, towards: null });
   }
@@ -84,7 +86,7 @@ function legsOf(run: TrackRun, track: number): Leg[] {
   }
   if (first < earliest.frame) {
     const from = [earliest, ...known]
-      .filter((k) => k.frame <= earliest.frame && k.frame >= Math.min(last, earliest.frame))
+      .filter((k) => k.frame <= earliest.frame && k.frame >= Math.min(last, earliest.frame, found?.first ?? last))
       .reduce((a, b) => (b.frame < a.frame ? b : a));
     legs.push({ track, anchor: earliest, from, end: first, towards: null });
   }

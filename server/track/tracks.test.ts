@@ -81,6 +81,29 @@ describe('tracks run on the server', () => {
     await expect(run(['sky'], 3, 3)).rejects.toMatchObject({ code: 'nothing-to-track' });
   });
 
+  it('that are paused keep what there is, and go on from there', async () => {
+    await add(set('far', 'letter', 0));
+    const [id] = await run(['far'], 0, 59);
+    await until(async () => (await services.queue.get(id)).done > 9);
+    await services.queue.act(id, 'pause');
+    expect((await services.queue.get(id)).state).toBe('paused');
+    const before = placesOf(await track('far'));
+    expect(before.length).toBeGreaterThan(9);
+    // Asked for once more, it is the same work.
+    expect(await run(['far'], 0, 59)).toEqual([id]);
+    await services.queue.act(id, 'resume');
+    const [end] = await ended([id]);
+    const after = placesOf(await track('far'));
+    expect([end.state, end.total <= 60 - before.length + 2]).toEqual(['done', true]);
+    expect(after.map((k) => k.frame)).toEqual(Array.from({ length: 60 }, (_, i) => i));
+    expect(after.slice(0, before.length - 2)).toEqual(before.slice(0, -2));
+    for (const { frame, value } of after)
+      if (value.quality >= 0.5)
+        expect(Math.hypot(value.at[0] - ways.letter[frame][0], value.at[1] - ways.letter[frame][1]), `frame ${frame}`).toBeLessThan(1.5);
+    const { log } = await services.changes.load(shotId);
+    expect(log.slice(-2).map((l) => l.label)).toEqual(['Track', 'Track']);
+  });
+
   it('leave alone what was taken away meanwhile', async () => {
     await services.tracks.keep(
       shotId,
