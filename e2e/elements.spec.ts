@@ -256,11 +256,19 @@ test('elements are placed by keys alone, kept as presets, and say what they lack
   await page.getByRole('menuitem', { name: 'Leaning', exact: true }).click();
   await settled(page);
   await expect(page.getByRole('textbox', { name: 'Turn', exact: true })).toHaveValue('30.0');
+  await lanes(page).getByRole('button', { name: 'More for Title 2' }).click();
+  await page.getByRole('menuitem', { name: 'Rename …' }).click();
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Ebb');
+  await page.getByRole('button', { name: 'Rename', exact: true }).click();
+  await lanes(page).getByRole('button', { name: 'More for Ebb' }).click();
+  await page.getByRole('menuitem', { name: 'Duplicate' }).click();
+  await settled(page);
+  await expect(lanes(page).getByRole('button', { name: 'Ebb copy', exact: true })).toHaveAttribute('aria-pressed', 'true');
   // What is typed out of range comes back within it.
   await setNumber(page, 'Size', '-4');
   await expect(page.getByRole('textbox', { name: 'Size', exact: true })).toHaveValue('1');
   await viewer(page).focus();
   await page.keyboard.press('Delete');
   await settled(page);
-  await expect(lanes(page).getByRole('button', { name: 'Title 2', exact: true })).toHaveCount(0);
+  await expect(lanes(page).getByRole('button', { name: 'Ebb copy', exact: true })).toHaveCount(0);
 });

@@ -1,34 +1,51 @@
 /** The lanes, near to far. What is put into a lane is confined there with no other step. */
 import { ArrowDown, ArrowUp, Eye, EyeOff, Plus, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
+import { useState } from 'react';
 import { hasPlace, nameOf } from '~/core/compose/lane-items.ts';
 import { isIn } from '~/core/compose/lanes.ts';
-import type { LaneItem } from '~/core/document/schema.ts';
+import { copyOf } from '~/core/document/records.ts';
+import type { Element, LaneItem } from '~/core/document/schema.ts';
 import { EFFECTS } from '~/core/effects/index.ts';
 import { newLaneEffect } from '~/core/effects/lane-effect.ts';
 import { ELEMENTS, newElement } from '~/core/elements/index.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, IconButton, MENU, MENU_ITEM, PanelTitle } from '../ui/controls.tsx';
+import { NameDialog } from '../ui/name-dialog.tsx';
+import { RowMenu } from '../ui/row-menu.tsx';
 import { type ListedLane, laneName, listedLanes } from './lane-words.ts';
 
 export function LanesPanel() {
+  const store = useShotStore();
   const cast = useShot((s) => s.document.cast);
+  const [naming, setNaming] = useState<{ id: string; name: string } | null>(null);
   return (
     <section aria-label="Lanes" className="flex h-full min-h-0 flex-col bg-panel">
       <PanelTitle>Lanes, near to far</PanelTitle>
       <div className="min-h-0 flex-1 overflow-auto">
         {listedLanes({ cast }).map((lane) => (
-          <LaneSection key={lane.key} lane={lane} />
+          <LaneSection key={lane.key} lane={lane} onRename={(id, name) => setNaming({ id, name })} />
         ))}
         {cast.length === 0 && <EmptyNote>With a subject in the cast there are lanes inside and behind it: isolate one first.</EmptyNote>}
         <p className="px-3 py-2 text-quiet text-xs">Behind everything: the plate.</p>
       </div>
+      <NameDialog
+        title="Rename"
+        label="Name"
+        confirm="Rename"
+        start={naming?.name}
+        open={naming !== null}
+        onOpenChange={() => setNaming(null)}
+        onName={(name) => naming && store.getState().commit('Rename', [{ kind: 'assign', id: naming.id, values: { name } }])}
+      />
     </section>
   );
 }
 
-function LaneSection({ lane }: { lane: ListedLane }) {
+type Rename = (id: string, name: string) => void;
+
+function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename }) {
   const store = useShotStore();
   const { view } = useWorkbench();
   const lanes = useShot((s) => s.document.lanes);
@@ -78,7 +95,7 @@ function LaneSection({ lane }: { lane: ListedLane }) {
       {items.length > 0 && (
         <ol className="pb-1">
           {items.map((item, i) => (
-            <ItemRow key={item.id} item={item} before={items[i - 1]} after={items[i + 1]} />
+            <ItemRow key={item.id} item={item} before={items[i - 1]} after={items[i + 1]} onRename={onRename} />
           ))}
         </ol>
       )}
@@ -86,7 +103,7 @@ function LaneSection({ lane }: { lane: ListedLane }) {
   );
 }
 
-function ItemRow({ item, before, after }: { item: LaneItem; before?: LaneItem; after?: LaneItem }) {
+function ItemRow({ item, before, after, onRename }: { item: LaneItem; before?: LaneItem; after?: LaneItem; onRename: Rename }) {
   const store = useShotStore();
   const { view } = useWorkbench();
   const selected = useShot((s) => s.selected === item.id);
@@ -94,6 +111,12 @@ function ItemRow({ item, before, after }: { item: LaneItem; before?: LaneItem; a
   const name = nameOf(item);
   const moveTo = (other: LaneItem) =>
     store.getState().commit('Change order', [{ kind: 'move', id: item.id, index: lanes.findIndex((l) => l.id === other.id) }]);
+  const remove = () => store.getState().commit(`Delete ${item.type}`, [{ kind: 'remove', id: item.id }]);
+  const duplicate = (element: Element) => {
+    const record = { ...copyOf(element, () => crypto.randomUUID()), name: `${element.name} copy`.slice(0, 120) };
+    const index = lanes.findIndex((l) => l.id === item.id) + 1;
+    if (store.getState().commit('Duplicate element', [{ kind: 'insert', parent: 'lanes', index, record }])) store.getState().select(record.id);
+  };
   const select = () => {
     store.getState().select(item.id);
     if (hasPlace(item)) view.getState().setTool('place');
@@ -112,14 +135,15 @@ function ItemRow({ item, before, after }: { item: LaneItem; before?: LaneItem; a
         <IconButton label="Later" disabled={!after} className="!size-6" onClick={() => after && moveTo(after)}>
           <ArrowDown />
         </IconButton>
-        <IconButton
-          label={`Delete ${name}`}
-          className="!size-6"
-          onClick={() => store.getState().commit(`Delete ${item.type}`, [{ kind: 'remove', id: item.id }])}
-        >
-          <Trash2 />
-        </IconButton>
+        {item.type === 'effect' && (
+          <IconButton label={`Delete ${name}`} className="!size-6" onClick={remove}>
+            <Trash2 />
+          </IconButton>
+        )}
       </span>
+      {item.type === 'element' && (
+        <RowMenu quiet name={name} onRename={() => onRename(item.id, name)} onDelete={remove} more={[{ label: 'Duplicate', act: () => duplicate(item) }]} />
+      )}
       <IconButton
         label={item.enabled ? `Switch ${name} off` : `Switch ${name} on`}
         pressed={item.enabled}

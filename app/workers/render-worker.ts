@@ -6,7 +6,7 @@ import { applyChange, type Edit } from '~/core/document/edits.ts';
 import { fenceOf, taskOf } from '~/core/document/fence.ts';
 import type { Edge, LaneItem, ShotDocument } from '~/core/document/schema.ts';
 import type { ElementStand } from '~/core/elements/render-element.ts';
-import { fromBytes, type Gray, lumaOf, matteTo8, newGray, type Size, toBytes } from '~/core/image/picture.ts';
+import { fromBytes, type Gray, lumaOf, matteTo8, newGray, newRgba, type Size, toBytes } from '~/core/image/picture.ts';
 import { NewestPromises } from '~/core/math/newest.ts';
 import { renderCutout } from '~/core/matte/cutout.ts';
 import { areaOf, changePicture, chatterOf } from '~/core/matte/judge.ts';
@@ -50,6 +50,8 @@ let compared: ShotDocument | null = null;
 let origin = '';
 let plateUrl = '';
 let peels: PeelSource | null = null;
+/** Says something to the artist. */
+let tell: (text: string) => void = () => {};
 const plates = new NewestPromises<Uint8ClampedArray>(KEEP);
 
 function plateBytes(from: string, frame: number, store: 'full' | 'proxy', size: Size): Promise<Uint8ClampedArray> {
@@ -72,7 +74,15 @@ const sourcesFor = (store: 'full' | 'proxy'): Sources => ({
     const fenced = async (seen: Size) => fence && renderFence(fence, f, sourcesFor('proxy'), plate, seen);
     return peels.matte(taskOf(part, fence), f, plate, s, fenced, store === 'full' ? () => plateBytes(plateUrl, f, 'full', s) : null);
   },
-  footage: async (footage, f, s) => fromBytes(await plateBytes(`${origin}/plates/${footage}`, f, store, s), s.width, s.height),
+  footage: async (footage, f, s) => {
+    try {
+      return fromBytes(await plateBytes(`${origin}/plates/${footage}`, f, store, s), s.width, s.height);
+    } catch {
+      // The rest of the picture is there all the same; an output refuses.
+      tell('Footage that an element shows is not there: choose other footage for it, or take it away.');
+      return newRgba(s.width, s.height);
+    }
+  },
   letters,
   imported: async (footage, f, s) => lumaOf(await plateBytes(`${origin}/plates/${footage}`, f, store, s), 4, s),
 });
@@ -151,6 +161,7 @@ const api = {
    */
   open(url: string, proxy: Size, onBetter: () => void, onWords: (text: string) => void) {
     plateUrl = url;
+    tell = onWords;
     origin = new URL(url).origin;
     const better = () => {
       measured.length = 0;
