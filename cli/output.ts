@@ -1,7 +1,7 @@
 /** Writing results without a browser, from a shot of the database or from a document file. */
 import path from 'node:path';
 import { parseDocument } from '../core/document/edits.ts';
-import { footageOf } from '../core/document/parts.ts';
+import { footageOf, matteFootageOf } from '../core/document/parts.ts';
 import type { ShotDocument, Subject } from '../core/document/schema.ts';
 import { type OutputSpec, outputSpecSchema } from '../server/outputs/spec.ts';
 import type { Original } from '../server/outputs/task.ts';
@@ -37,10 +37,9 @@ async function material(options: CliOptions): Promise<Material> {
   const { withServices } = await import('./open.ts');
   return withServices(options.data, false, async ({ changes, shots, peels }) => {
     const [loaded, { plate }] = [await changes.load(shot), await shots.shot(shot)];
-    const used = footageOf(loaded.document);
-    const others = await shots.originalsOf(used);
+    const others = await shots.originalsOf(footageOf(loaded.document));
     const footage = { probe: shots.probeOf(plate), originals: shots.originals(plate.id) };
-    return { document: loaded.document, others, footage, peel: peels.placeOf(plate.id, used) };
+    return { document: loaded.document, others, footage, peel: peels.placeOf(plate.id, matteFootageOf(loaded.document)) };
   });
 }
 

@@ -34,9 +34,12 @@ export function findPath(document: ShotDocument, pathId: string): Whereabouts | 
 /** Whether a part lives on a frame. */
 export const livesOn = (part: Part, frame: number): boolean => part.range === null || (frame >= part.range.first && frame <= part.range.last);
 
+/** The footage of all imported mattes, by id. */
+export const matteFootageOf = ({ cast }: Pick<ShotDocument, 'cast'>): string[] => [
+  ...new Set(cast.flatMap((s) => s.parts.flatMap((p) => (p.type === 'imported' ? [p.footage] : [])))),
+];
+
 /** All other footage that a shot uses, as mattes or as elements, by id. */
-export function footageOf({ cast, lanes }: ShotDocument): string[] {
-  const mattes = cast.flatMap((s) => s.parts.flatMap((p) => (p.type === 'imported' ? [p.footage] : [])));
-  const shown = lanes.flatMap((item) => (item.type === 'element' && item.footage ? [item.footage.id] : []));
-  return [...new Set([...mattes, ...shown])];
-}
+export const footageOf = (document: ShotDocument): string[] => [
+  ...new Set([...matteFootageOf(document), ...document.lanes.flatMap((item) => (item.type === 'element' && item.footage ? [item.footage.id] : []))]),
+];

@@ -1,6 +1,6 @@
 /** Writing an output as a job. The document is kept as it was when the output was asked for. */
 import { rm } from 'node:fs/promises';
-import { footageOf } from '../../core/document/parts.ts';
+import { footageOf, matteFootageOf } from '../../core/document/parts.ts';
 import type { OutputPayload, Outputs } from '../outputs/outputs.ts';
 import type { OutputTask } from '../outputs/task.ts';
 import type { Peels } from '../peel/peels.ts';
@@ -11,10 +11,9 @@ export const outputJob = (shots: Shots, outputs: Outputs, peels: Peels): JobKind
   async prepare(job): Promise<OutputTask> {
     const { spec, document } = JSON.parse(job.payload) as OutputPayload;
     const { plate } = await shots.shot(job.shotId);
-    const used = footageOf(document);
-    const others = await shots.originalsOf(used);
+    const others = await shots.originalsOf(footageOf(document));
     const footage = { probe: shots.probeOf(plate), originals: shots.originals(plate.id) };
-    return { document, spec, others, directory: outputs.directory(job.id), footage, peel: peels.placeOf(plate.id, used) };
+    return { document, spec, others, directory: outputs.directory(job.id), footage, peel: peels.placeOf(plate.id, matteFootageOf(document)) };
   },
   async finish(job, result) {
     job.result = JSON.stringify(result);

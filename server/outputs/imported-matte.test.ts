@@ -52,7 +52,7 @@ it('takes a gray picture of 16 bits as the matte of every frame, and gives it ba
     document: shot(),
     spec: { kind: 'matte-png' as const, subject: 's', bits: 16 as const, first: 0, last: 2 },
     directory,
-    mattes: { foot: original },
+    others: { foot: original },
   };
   await writeOutput(task, { onProgress: () => {} });
   for (const frame of [0, 2]) {
@@ -67,7 +67,7 @@ it('lies where its offset puts a sequence, inverted where asked, and is empty ou
   const directory = path.join(dir, 'moved');
   await mkdir(directory);
   const document = shot({ length: 2, offset: { constant: 3 }, inverted: true });
-  const task = { document, spec: { kind: 'matte-png' as const, subject: 's', bits: 16 as const, first: 2, last: 3 }, directory, mattes: { foot: original } };
+  const task = { document, spec: { kind: 'matte-png' as const, subject: 's', bits: 16 as const, first: 2, last: 3 }, directory, others: { foot: original } };
   await writeOutput(task, { onProgress: () => {} });
   expect(Math.min(...read(directory, 2))).toBe(65535);
   expect(Math.abs(read(directory, 3)[10] - (65535 - ramp(1)[10]))).toBeLessThanOrEqual(2);
@@ -80,7 +80,7 @@ it('begins where the keys of its frame say', async () => {
   // Its first frame lies on 3 by the first key and on 4 by the second.
   const offset = { keys: [1, 4].map((frame) => ({ frame, value: frame === 1 ? 3 : 4, ease: 'hold' as const })) };
   const document = shot({ length: 2, offset });
-  const task = { document, spec: { kind: 'matte-png' as const, subject: 's', bits: 16 as const, first: 1, last: 4 }, directory, mattes: { foot: original } };
+  const task = { document, spec: { kind: 'matte-png' as const, subject: 's', bits: 16 as const, first: 1, last: 4 }, directory, others: { foot: original } };
   await writeOutput(task, { onProgress: () => {} });
   expect(Math.max(...read(directory, 2))).toBe(0);
   expect(Math.abs(read(directory, 4)[10] - ramp(0)[10])).toBeLessThanOrEqual(2);
@@ -90,5 +90,5 @@ it('says so where its footage is gone', async () => {
   const directory = path.join(dir, 'gone');
   await mkdir(directory);
   const task = { document: shot(), spec: { kind: 'matte-png' as const, subject: 's', bits: 8 as const, first: 0, last: 0 }, directory };
-  await expect(writeOutput(task, { onProgress: () => {} })).rejects.toThrow(/imported matte is no longer here/);
+  await expect(writeOutput(task, { onProgress: () => {} })).rejects.toThrow(/Footage that this shot uses is no longer here/);
 });

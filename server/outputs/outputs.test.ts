@@ -5,9 +5,10 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { renderPicture } from '../../core/compose/render-picture.ts';
 import { newPath, newSpline, newSubject } from '../../core/document/records.ts';
-import type { ShotDocument } from '../../core/document/schema.ts';
+import type { Element, Lane, ShotDocument } from '../../core/document/schema.ts';
 import { newLaneEffect } from '../../core/effects/lane-effect.ts';
-import { fromBytes, matteTo8, matteTo16 } from '../../core/image/picture.ts';
+import { newElement } from '../../core/elements/index.ts';
+import { fromBytes, matteTo8, matteTo16, type Size } from '../../core/image/picture.ts';
 import { renderCutout } from '../../core/matte/cutout.ts';
 import { renderMatte } from '../../core/matte/render-matte.ts';
 import { NO_IMPORTS } from '../../core/matte/sources.ts';
@@ -15,6 +16,7 @@ import { corner, smooth } from '../../core/path/path.ts';
 import { bringIn, ffmpeg, ffprobe, openTestServices, rawFrames, type TestServices, until } from '../../tests/services.ts';
 import { outputJob } from '../jobs/output-job.ts';
 import { EmbeddedQueue } from '../jobs/queue.ts';
+import { letters } from './titles.ts';
 
 const SIZE = { width: 192, height: 108 };
 let services: TestServices;
@@ -184,6 +186,71 @@ describe('cut-out as ProRes 4444', () => {
       }
       expect(sum / count).toBeLessThan(0.012);
     }
+  });
+});
+
+describe('elements in the picture', () => {
+  const lay = async (...items: Element[]) => {
+    const { lanes } = await documentNow();
+    await services.changes.apply(shotId, {
+      role: 'do',
+      page: 'p',
+      change: {
+        id: `lay-${items.map((i) => i.id).join('-')}`,
+        label: 'Lay',
+        edits: items.map((record, i) => ({ kind: 'insert', parent: 'lanes', index: lanes.length + i, record })),
+      },
+    });
+  };
+
+  it('are read each in its own order: letters, the plate once more and later, and a cut-out of another frame', async () => {
+    const { plate } = await services.shots.shot(shotId);
+    const document = await documentNow();
+    const of = (id: string, lane: Lane, kind: string, more: Partial<Element>, settings: Record<string, number | string>): Element => {
+      const made = newElement(document, id, lane, null, kind);
+      return { ...made, ...more, settings: { ...made.settings, ...Object.fromEntries(Object.entries(settings).map(([k, v]) => [k, { constant: v }])) } };
+    };
+    const footage = { id: plate.id, ...SIZE, frames: 60 };
+    await lay(
+      of('el-title', 'front', 'title', { words: 'Tide' }, { size: 30, x: 60, y: 20 }),
+      of('el-later', 'backdrop', 'footage', { footage }, { scale: 50, x: 40, y: 60, offset: -20 }),
+      of('el-held', 'front', 'footage', { footage }, { scale: 25, x: 120, y: 80, shows: 'frame', frame: 7 }),
+      of('el-twice', 'front', 'cutout', { of: 's' }, { x: 110, offset: 3 }),
+    );
+    const { dir } = await write({ kind: 'composed-mp4', sound: false, first: 5, last: 14 });
+    const got = rawFrames(path.join(dir, 'clip-composed.mp4'), 'rgba', 'scale=in_color_matrix=bt709:in_range=tv:out_range=pc');
+    const bytes = SIZE.width * SIZE.height * 4;
+    const half = async (_id: string, frame: number, size: Size) => {
+      const raw = await sharp(plateRgba(frame), { raw: { ...SIZE, channels: 4 } })
+        .resize(size.width, size.height, { fit: 'fill' })
+        .raw()
+        .toBuffer();
+      return fromBytes(raw, size.width, size.height);
+    };
+    for (const frame of [5, 9, 14]) {
+      const wanted = await renderPicture(await documentNow(), frame, { ...sources, footage: half, letters }, SIZE);
+      const own = got.subarray((frame - 5) * bytes, (frame - 4) * bytes);
+      expect(difference(luma(own), luma(wanted.data.map((v) => v * 255))).mean, `frame ${frame}`).toBeLessThan(2.5);
+      // And not what there would be without one of them.
+      for (const without of ['el-title', 'el-later', 'el-held', 'el-twice']) {
+        const now = await documentNow();
+        const less = await renderPicture({ ...now, lanes: now.lanes.filter((l) => l.id !== without) }, frame, { ...sources, footage: half, letters }, SIZE);
+        expect(difference(luma(less.data.map((v) => v * 255)), luma(wanted.data.map((v) => v * 255))).mean, without).toBeGreaterThan(0.3);
+      }
+    }
+  });
+
+  it('whose footage is gone are refused in words that say what to do', async () => {
+    const made = newElement(await documentNow(), 'el-gone', 'front', null, 'footage');
+    await lay({ ...made, footage: { id: 'nowhere', ...SIZE, frames: 5 } });
+    const jobId = await services.outputs.request(services.queue, shotId, { kind: 'composed-mp4', sound: false, first: 5, last: 6 });
+    const job = await until(async () => {
+      const now = await services.queue.get(jobId);
+      return ['done', 'failed'].includes(now.state) && now;
+    }, 90_000);
+    expect(job).toMatchObject({ state: 'failed', message: expect.stringMatching(/Footage that this shot uses is no longer here.*take away what shows it/) });
+    const edits = (await documentNow()).lanes.flatMap((l) => (l.id.startsWith('el-') ? [{ kind: 'remove' as const, id: l.id }] : []));
+    await services.changes.apply(shotId, { role: 'do', page: 'p', change: { id: 'clear', label: 'Clear', edits } });
   });
 });
 
