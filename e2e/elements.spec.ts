@@ -107,6 +107,24 @@ test('a subject on a new background, and the same subject once more, rising from
   await settled(page);
   await expect.poll(() => shown(page, 700, 200)).toEqual([expect.closeTo(32, -1), expect.closeTo(64, -1), expect.closeTo(192, -1), 255]);
 
+  // A thing with alpha on top of it, for as long as it is looked at: what is clear in it shows what lies below.
+  const thing = path.join(temporary(), 'thing.png');
+  execFileSync('ffmpeg', [
+    ...['-v', 'error', '-f', 'lavfi', '-i', 'color=c=black:s=200x100,format=rgba,geq=r=240:g=220:b=20:a=255*gte(X\\,100)', '-frames:v', '1'],
+    thing,
+  ]);
+  await add(page, 'to front', 'Footage');
+  await settings(page).getByLabel('Pictures of an element').setInputFiles(thing);
+  await expect(lanes(page).getByRole('button', { name: 'thing', exact: true })).toBeVisible({ timeout: 60_000 });
+  await settled(page);
+  await setNumber(page, 'X', '700');
+  await setNumber(page, 'Y', '200');
+  await expect.poll(async () => [(await shown(page, 650, 200))[2] > 150, (await shown(page, 750, 200))[0] > 200]).toEqual([true, true]);
+  await expect(page.getByRole('textbox', { name: 'Scale', exact: true })).toHaveValue('100.0');
+  await viewer(page).focus();
+  await page.keyboard.press('Delete');
+  await settled(page);
+
   // The cut-out comes up from below the ledge between frames 10 and 20, covered by it.
   await add(page, 'behind Subject 2', 'Cut-out');
   await choose(page, 'Made from', 'Subject 1');

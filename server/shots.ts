@@ -28,6 +28,8 @@ export interface ShotSummary {
   width: number | null;
   height: number | null;
   frames: number | null;
+  /** Whether its footage has alpha. */
+  alpha: boolean;
   rate: Rate | null;
   subjects: number;
   updatedAt: string;
@@ -109,6 +111,7 @@ export class Shots {
         width: plate.width,
         height: plate.height,
         frames: plate.frames,
+        alpha: this.probeOf(plate).alpha === true,
         rate: plate.rateNum && plate.rateDen ? { num: plate.rateNum, den: plate.rateDen } : null,
         subjects: Number(shot.get('subjects') ?? 0),
         updatedAt: shot.updatedAt.toISOString(),
@@ -130,7 +133,7 @@ export class Shots {
     uploadId: string;
     name?: string;
     rate: string;
-  }): Promise<{ shotId: string; plateId: string; notes: string[] }> {
+  }): Promise<{ shotId: string; plateId: string; notes: string[]; alpha: boolean }> {
     await this.production(input.productionId);
     const { probe, sourceName, firstNumber } = await this.uploads.examine(input.uploadId, input.rate).catch(async (error: unknown) => {
       await this.uploads.discard(input.uploadId);
@@ -149,7 +152,7 @@ export class Shots {
       await Shot.create({ id: shotId, productionId: input.productionId, plateId, name }, { transaction });
       await Job.create({ id: randomUUID(), kind: 'ingest', shotId, state: 'queued', payload: '{}', total: probe.framesGuess }, { transaction });
     });
-    return { shotId, plateId, notes: probe.notes };
+    return { shotId, plateId, notes: probe.notes, alpha: probe.alpha === true };
   }
 
   probeOf = (plate: Plate): Probe => JSON.parse(plate.probe) as Probe;

@@ -65,7 +65,7 @@ export async function bringIn(
   services: TestServices,
   files: { name: string; bytes: Uint8Array }[],
   rate = '24',
-): Promise<{ shotId: string; plateId: string; notes: string[] }> {
+): Promise<{ shotId: string; plateId: string; notes: string[]; alpha: boolean }> {
   const { shots, uploads, queue } = services;
   const productionId = (await shots.productions())[0]?.id ?? (await shots.createProduction('Test'));
   const uploadId = await uploads.create();

@@ -27,6 +27,7 @@ export interface BroughtIn {
   frames: number;
   width: number;
   height: number;
+  alpha: boolean;
 }
 
 export function BringPictures({ target, label, onBroughtIn }: { target: string; label: string; onBroughtIn(target: string, picture: BroughtIn): void }) {
@@ -50,7 +51,7 @@ export function BringPictures({ target, label, onBroughtIn }: { target: string; 
       if (end.state !== 'done') throw new Error(end.message ?? 'The picture could not be read.');
       const document = await send<ShotDocument>(`/shots/${made.shotId}/document`);
       const { frames, width, height } = document.plate;
-      onBroughtIn(target, { plateId: made.plateId, name: document.name, frames, width, height });
+      onBroughtIn(target, { plateId: made.plateId, name: document.name, frames, width, height, alpha: made.alpha });
     } catch (error) {
       const { name: kind, message } = error as Error;
       if (kind === 'AbortError') toast(`"${name}" was cancelled`);

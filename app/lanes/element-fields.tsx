@@ -85,13 +85,16 @@ const NOTHING = 'nothing';
 function Footage({ item }: { item: Element }) {
   const store = useShotStore();
   const { plate, otherShots } = useWorkbench();
-  const choices = [{ plateId: plate.id, name: 'This shot', frames: plate.frames, width: plate.width, height: plate.height }, ...otherShots];
+  const choices = [{ plateId: plate.id, name: 'This shot', frames: plate.frames, width: plate.width, height: plate.height, alpha: false }, ...otherShots];
   const known = item.footage === null || choices.some((c) => c.plateId === item.footage?.id);
-  const show = (id: string, { plateId, frames, width, height }: BroughtIn) => {
-    // As large as it has to be to fill the plate.
-    const scale = Math.round(1000 * Math.max(plate.width / width, plate.height / height)) / 10;
+  const show = (id: string, { plateId, name, frames, width, height, alpha }: BroughtIn) => {
+    // A name that nobody gave it says what it shows from here on.
+    const named: Record<string, string> = /^Footage \d+$/.test(item.name) ? { name: name.slice(0, 120) } : {};
+    // As large as it has to be to fill the plate; what has alpha is a thing, and no larger than it fits in.
+    const [across, down] = [plate.width / width, plate.height / height];
+    const scale = Math.round(1000 * (alpha ? Math.min(1, across, down) : Math.max(across, down))) / 10;
     store.getState().commit('Set footage', [
-      { kind: 'assign', id, values: { footage: { id: plateId, width, height, frames } } },
+      { kind: 'assign', id, values: { footage: { id: plateId, width, height, frames, alpha }, ...named } },
       { kind: 'animate', id, setting: 'settings.scale', value: { constant: scale } },
     ]);
   };
@@ -111,7 +114,7 @@ function Footage({ item }: { item: Element }) {
         }}
       />
       <div className="px-3 py-1">
-        <p className="pb-1 text-quiet text-xs">Or a still, a sequence or a video from disk. It becomes a shot of the production.</p>
+        <p className="pb-1 text-quiet text-xs">Or a still, a sequence or a video from disk. It becomes a shot of the production; its alpha counts.</p>
         <BringPictures target={item.id} label="Pictures of an element" onBroughtIn={show} />
       </div>
     </>

@@ -48,8 +48,8 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
       firstNumber: document.plate.firstNumber,
     };
     const others = (await shots.shots(production.id)).filter((s) => s.id !== shot.id && s.state === 'ready');
-    const otherShots = others.map(({ id, name, plateId, frames, width, height }) => ({
-      ...{ id, name, plateId },
+    const otherShots = others.map(({ id, name, plateId, frames, width, height, alpha }) => ({
+      ...{ id, name, plateId, alpha },
       ...{ frames: frames ?? 1, width: width ?? document.plate.width, height: height ?? document.plate.height },
     }));
     return { shotId: shot.id, name: shot.name, production, otherShots, plate: facts, document, revision, log };

@@ -36,7 +36,7 @@ export async function uploadShot(
   rate: string,
   onProgress: (p: UploadProgress) => void,
   signal: AbortSignal,
-): Promise<{ shotId: string; plateId: string; notes: string[] }> {
+): Promise<{ shotId: string; plateId: string; notes: string[]; alpha: boolean }> {
   const total = files.reduce((sum, f) => sum + f.size, 0);
   const { uploadId } = await send<{ uploadId: string }>('/uploads', { method: 'POST', signal });
   let before = 0;

@@ -27,6 +27,8 @@ export interface OtherShot {
   frames: number;
   width: number;
   height: number;
+  /** Whether its footage has alpha. */
+  alpha: boolean;
 }
 
 export interface Workbench {

@@ -54,9 +54,16 @@ let peels: PeelSource | null = null;
 let tell: (text: string) => void = () => {};
 const plates = new NewestPromises<Uint8ClampedArray>(KEEP);
 
-function plateBytes(from: string, frame: number, store: 'full' | 'proxy', size: Size): Promise<Uint8ClampedArray> {
+function plateBytes(from: string, frame: number, store: 'full' | 'proxy' | 'alpha', size: Size): Promise<Uint8ClampedArray> {
   const url = `${from}/${store}/${frame}`;
   return plates.get(`${url}@${size.width}`, async () => (await decodedFrame(url, size)).data);
+}
+
+/** Bytes of a picture with the alpha that another one holds as gray. */
+function withAlpha(bytes: Uint8ClampedArray, alpha: Uint8ClampedArray): Uint8ClampedArray {
+  const out = bytes.slice();
+  for (let i = 3; i < out.length; i += 4) out[i] = alpha[i - 1];
+  return out;
 }
 
 /** Mattes are traced at the size of the plate, as far as that is no larger. */
@@ -74,9 +81,10 @@ const sourcesFor = (store: 'full' | 'proxy'): Sources => ({
     const fenced = async (seen: Size) => fence && renderFence(fence, f, sourcesFor('proxy'), plate, seen);
     return peels.matte(taskOf(part, fence), f, plate, s, fenced, store === 'full' ? () => plateBytes(plateUrl, f, 'full', s) : null);
   },
-  footage: async (footage, f, s) => {
+  footage: async ({ id, alpha }, f, s) => {
     try {
-      return fromBytes(await plateBytes(`${origin}/plates/${footage}`, f, store, s), s.width, s.height);
+      const bytes = await plateBytes(`${origin}/plates/${id}`, f, store, s);
+      return fromBytes(alpha ? withAlpha(bytes, await plateBytes(`${origin}/plates/${id}`, f, 'alpha', s)) : bytes, s.width, s.height);
     } catch {
       // The rest of the picture is there all the same; an output refuses.
       tell('Footage that an element shows is not there: choose other footage for it, or take it away.');

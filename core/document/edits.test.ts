@@ -34,7 +34,7 @@ const EDITS: Edit[] = [
   { kind: 'insert', parent: 'lanes', index: 1, record: newElement(example(), 'new-element', 'front', null, 'card') },
   { kind: 'assign', id: 'title', values: { words: 'Low tide', blend: 'screen', lives: [{ first: 2, last: 9 }] } },
   { kind: 'assign', id: 'title', values: { lane: 'backdrop', subject: null } },
-  { kind: 'assign', id: 'title', values: { footage: { id: 'p', width: 4, height: 2, frames: 3 } } },
+  { kind: 'assign', id: 'title', values: { footage: { id: 'p', width: 4, height: 2, frames: 3, alpha: true } } },
   { kind: 'animate', id: 'title', setting: 'corners', value: { constant: [0, 0, 9, 1, 9, 8, 1, 9] } },
   { kind: 'animate', id: 'title', setting: 'settings.align', value: { constant: 'left' } },
   { kind: 'insert', parent: 'subject', index: 1, record: newPeel('new-peel', 'New') },

@@ -215,6 +215,8 @@ export const shownFootageSchema = z.strictObject({
   width: z.number().int().min(1).max(16384),
   height: z.number().int().min(1).max(16384),
   frames: z.number().int().min(1).max(10_000_000),
+  /** Whether it has alpha. */
+  alpha: z.boolean().default(false),
 });
 export type ShownFootage = z.infer<typeof shownFootageSchema>;
 

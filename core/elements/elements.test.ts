@@ -23,7 +23,7 @@ const flat = ({ width, height }: Size, colour: number[]): Rgba => {
 const sources: Sources = {
   ...NO_IMPORTS,
   plate: async (frame, size) => flat(size, [0, 0, frame / 100, 1]),
-  footage: async (_id, frame, size) => {
+  footage: async (_footage, frame, size) => {
     const out = flat(size, [frame / 100, 0, 0, 1]);
     for (let y = 0; y < size.height; y++) for (let x = 0; x < size.width / 2; x++) out.data[(y * size.width + x) * 4 + 1] = 1;
     return out;
@@ -164,7 +164,12 @@ describe('an element', () => {
           s.kind === 'number' ? s[end] : s.kind === 'choice' ? s.options[end === 'min' ? 0 : s.options.length - 1].id : s.start,
         ]),
       );
-      const made = element(id, 'front', null, { of: 'near', words: 'AB\nC', footage: { id: 'f', width: 64, height: 32, frames: 8 }, settings: ends });
+      const made = element(id, 'front', null, {
+        of: 'near',
+        words: 'AB\nC',
+        footage: { id: 'f', width: 64, height: 32, frames: 8, alpha: false },
+        settings: ends,
+      });
       for (const v of (await render([made], 9)).data) expect(v >= 0 && v <= 1).toBe(true);
     }
   });
@@ -229,7 +234,7 @@ describe('footage', () => {
   it('is placed, scaled and flipped', async () => {
     const item = (more: Record<string, number | string>) =>
       element('footage', 'front', null, {
-        footage: { id: 'f', width: 160, height: 120, frames: 50 },
+        footage: { id: 'f', width: 160, height: 120, frames: 50, alpha: false },
         settings: { scale: 25, x: 40, y: 30, offset: -40, ...more },
       });
     const out = await render([item({})], 2);

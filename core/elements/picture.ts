@@ -18,7 +18,7 @@ const TIMING = {
     ],
     start: 'run',
   },
-  frame: { kind: 'number', label: 'Frame', unit: 'fr', min: 0, max: 1_000_000, step: 1, start: 0, usual: [0, 200] },
+  frame: { kind: 'number', label: 'Its frame', unit: 'fr', min: 0, max: 1_000_000, step: 1, start: 0, usual: [0, 200] },
   offset: { kind: 'number', label: 'Begins at', unit: 'fr', min: -1_000_000, max: 1_000_000, step: 1, start: 0, usual: [-200, 200] },
   ends: {
     kind: 'choice',
@@ -94,7 +94,7 @@ export const footageElement: PlacedKind = {
     const { item, sources, box, motion } = scene;
     const frame = item.footage && frameOf(scene, item.footage.frames);
     if (!item.footage || frame === null) return;
-    paintPicture(layer, copied(await sources.footage(item.footage.id, frame, askedSize(box, growthAt(motion, 0, 0)))), scene);
+    paintPicture(layer, copied(await sources.footage(item.footage, frame, askedSize(box, growthAt(motion, 0, 0)))), scene);
   },
 };
 

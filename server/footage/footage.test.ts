@@ -155,6 +155,29 @@ describe('ingest', () => {
     expect(await plateOf(plateId)).toMatchObject({ rateNum: 30, rateDen: 1, frames: 60 });
   });
 
+  it('keeps the alpha of a still and of a movie, and none of what has none', async () => {
+    // Alpha rises from left to right in three steps.
+    const steps = 'format=rgba,geq=r=200:g=80:b=40:a=floor(X/100)*127';
+    ffmpeg('-f', 'lavfi', '-i', `color=red:s=300x120:r=24:d=0.25,${steps}`, '-frames:v', '1', file('prop.png'));
+    ffmpeg('-f', 'lavfi', '-i', `color=red:s=300x120:r=24:d=0.25,${steps}`, '-c:v', 'prores_ks', '-pix_fmt', 'yuva444p10le', file('prop.mov'));
+    for (const name of ['prop.png', 'prop.mov']) {
+      const { plateId, alpha } = await bringIn(services, [await upload(name)]);
+      expect(alpha).toBe(true);
+      const store = services.shots.frameStore(plateId);
+      const frames = (await plateOf(plateId)).frames as number;
+      const gray = await sharp(await readStoredFrame(store, 'alpha', frames - 1))
+        .greyscale()
+        .raw()
+        .toBuffer();
+      near([gray[60 * 300 + 50], gray[60 * 300 + 150], gray[60 * 300 + 250]], [0, 127, 254], 4);
+      near(await colourAt(plateId, 0, { left: 220, top: 20, width: 40, height: 40 }), [200, 80, 40], 6);
+      await expect(readStoredFrame(store, 'alpha', frames)).rejects.toMatchObject({ status: 404 });
+    }
+    const { plateId, alpha } = await bringIn(services, [await upload('flat.mp4')]);
+    expect(alpha).toBe(false);
+    await expect(readStoredFrame(services.shots.frameStore(plateId), 'alpha', 0)).rejects.toMatchObject({ status: 404 });
+  });
+
   it('takes a still, and numbered pictures as files or as a zip, with their first number', async () => {
     ffmpeg('-f', 'lavfi', '-i', 'testsrc=s=200x120:r=24:d=1', '-frames:v', '5', '-start_number', '1001', file('plate.%04d.png'));
     const still = await bringIn(services, [await upload('plate.1001.png', 'sketch.png')]);

@@ -1,19 +1,20 @@
 /**
  * The frame store of a plate: for each size one file of JPEG frames end to end and an index of where each begins, so that
- * any frame is one read. Files never change once they are there.
+ * any frame is one read; and, of footage that has alpha, one more file of that, gray, at full size. Files never change once they are there.
  */
 import { constants, type FileHandle, open } from 'node:fs/promises';
 import path from 'node:path';
 import { notFound } from '../problem.ts';
 
 export const STORE_SIZES = ['full', 'proxy'] as const;
-export type StoreSize = (typeof STORE_SIZES)[number];
+export const STORES = [...STORE_SIZES, 'alpha'] as const;
+export type Store = (typeof STORES)[number];
 
 /** Lines of the proxy at most. */
 export const PROXY_LINES = 540;
 
-export const framesFile = (dir: string, size: StoreSize) => path.join(dir, `${size}.mjpeg`);
-export const indexFile = (dir: string, size: StoreSize) => path.join(dir, `${size}.index`);
+export const framesFile = (dir: string, size: Store) => path.join(dir, `${size}.mjpeg`);
+export const indexFile = (dir: string, size: Store) => path.join(dir, `${size}.index`);
 
 /** Offsets of frames as little-endian doubles: frame n lies at [n] up to [n+1]. */
 export function encodeIndex(starts: readonly number[], end: number): Buffer {
@@ -30,7 +31,7 @@ interface OpenStore {
 const OPEN_AT_MOST = 32;
 const stores = new Map<string, Promise<OpenStore>>();
 
-function openStore(dir: string, size: StoreSize): Promise<OpenStore> {
+function openStore(dir: string, size: Store): Promise<OpenStore> {
   const key = framesFile(dir, size);
   let store = stores.get(key);
   if (store) {
@@ -61,7 +62,7 @@ export async function closeStoresOf(dir: string): Promise<void> {
 }
 
 /** The JPEG of one frame. Throws a "not found" Problem beyond the last frame or where the plate is not in yet. */
-export async function readStoredFrame(dir: string, size: StoreSize, frame: number): Promise<Buffer> {
+export async function readStoredFrame(dir: string, size: Store, frame: number): Promise<Buffer> {
   let store: OpenStore;
   try {
     store = await openStore(dir, size);

@@ -3,9 +3,9 @@ import { mkdir, rename, rm, stat, writeFile } from 'node:fs/promises';
 import type { Size } from '../../core/image/picture.ts';
 import { Problem } from '../problem.ts';
 import { run } from './ffmpeg.ts';
-import { encodeIndex, framesFile, indexFile, PROXY_LINES, STORE_SIZES, type StoreSize } from './frame-store.ts';
+import { encodeIndex, framesFile, indexFile, PROXY_LINES, STORE_SIZES, type Store } from './frame-store.ts';
 import type { Probe } from './probe.ts';
-import { inputArguments, pictureFilters } from './read-plate.ts';
+import { alphaFilters, inputArguments, pictureFilters } from './read-plate.ts';
 
 export interface IngestResult {
   frames: number;
@@ -21,7 +21,7 @@ export function proxySize({ width, height }: Size): Size {
   return { width: Math.max(2, Math.round((width * PROXY_LINES) / height / 2) * 2), height: PROXY_LINES };
 }
 
-async function indexStore(dir: string, size: StoreSize): Promise<number> {
+async function indexStore(dir: string, size: Store): Promise<number> {
   const file = framesFile(dir, size);
   const { code, stdout } = await run('ffprobe', ['-v', 'error', '-f', 'mjpeg', '-show_entries', 'packet=pos', '-of', 'csv=p=0', file]);
   const starts = stdout
@@ -53,7 +53,12 @@ export async function ingest(
   await rm(making, { recursive: true, force: true });
   await mkdir(making, { recursive: true });
   const toJpeg = ['-an', '-sn', '-c:v', 'mjpeg', '-q:v', '2', '-qmin', '2', '-vsync', 'passthrough', '-frames:v', String(maxFrames + 1), '-f', 'mjpeg'];
-  const filters = `[0:v:0]split=2[a][b];[a]${pictureFilters(probe, full, 'jpeg')}[full];[b]${pictureFilters(probe, proxy, 'jpeg')}[proxy]`;
+  const filters = [
+    `[0:v:0]split=${probe.alpha ? 3 : 2}[a][b]${probe.alpha ? '[c]' : ''}`,
+    `[a]${pictureFilters(probe, full, 'jpeg')}[full]`,
+    `[b]${pictureFilters(probe, proxy, 'jpeg')}[proxy]`,
+    ...(probe.alpha ? [`[c]${alphaFilters(probe, full)}[alpha]`] : []),
+  ].join(';');
   const { code, stderr } = await run(
     'ffmpeg',
     [
@@ -75,6 +80,7 @@ export async function ingest(
       '[proxy]',
       ...toJpeg,
       framesFile(making, 'proxy'),
+      ...(probe.alpha ? ['-map', '[alpha]', ...toJpeg, framesFile(making, 'alpha')] : []),
     ],
     {
       signal,
@@ -95,9 +101,9 @@ export async function ingest(
       space ? 507 : 422,
     );
   }
-  const counts = await Promise.all(STORE_SIZES.map((size) => indexStore(making, size)));
-  if (counts[0] !== counts[1])
-    throw new Problem('ingest-failed', 'The footage gave a different number of frames at its two sizes; please report this file.', 500);
+  const counts = await Promise.all([...STORE_SIZES, ...(probe.alpha ? (['alpha'] as const) : [])].map((store) => indexStore(making, store)));
+  if (counts.some((n) => n !== counts[0]))
+    throw new Problem('ingest-failed', 'The footage gave a different number of frames at its sizes; please report this file.', 500);
   if (counts[0] > maxFrames) throw new Problem('too-long', `This footage has more than ${maxFrames} frames. Cut the part you need.`, 422);
   await rm(storeDir, { recursive: true, force: true });
   await rename(making, storeDir);

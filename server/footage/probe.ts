@@ -18,6 +18,8 @@ export const probeSchema = z.object({
   conformed: z.boolean(),
   rate: rateSchema,
   rgb: z.boolean(),
+  /** Whether it has alpha. Not told of footage that was brought in before this was looked at. */
+  alpha: z.boolean().optional(),
   matrix: z.enum(['bt709', 'bt601', 'bt2020']),
   range: z.enum(['tv', 'pc']),
   hasSound: z.boolean(),
@@ -129,6 +131,7 @@ export async function probeFile(
     conformed,
     rate,
     rgb,
+    alpha: /yuva|rgba|bgra|argb|abgr|gbrap|ya8|ya16|pal8/.test(video.pix_fmt ?? ''),
     matrix,
     range: video.color_range === 'pc' || /^yuvj/.test(video.pix_fmt ?? '') || rgb ? 'pc' : 'tv',
     hasSound: streams.some((s) => s.codec_type === 'audio'),

@@ -15,11 +15,13 @@ export function inputArguments(probe: Probe, dir: string): string[] {
 
 const MATRIX = { bt709: 'bt709', bt601: 'smpte170m', bt2020: 'bt2020' } as const;
 
-const FORMATS = { jpeg: 'yuvj444p', rgb: 'rgb24', gray: 'gray16le' } as const;
-const BYTES = { rgb: 3, gray: 2 } as const;
+const FORMATS = { jpeg: 'yuvj444p', rgb: 'rgb24', rgba: 'rgba', gray: 'gray16le' } as const;
+const BYTES = { rgb: 3, rgba: 4, gray: 2 } as const;
+/** What frames are read as. */
+export type ReadAs = keyof typeof BYTES;
 
-/** Filters that conform time, pixels and colour. `to` is what the pixels are for: JPEG (BT.601 full range), plain RGB, or luma of 16 bits. */
-export function pictureFilters(probe: Probe, size: Size, to: 'jpeg' | 'rgb' | 'gray'): string {
+/** Filters that conform time, pixels and colour. `to` is what the pixels are for: JPEG (BT.601 full range), plain RGB, with straight alpha, or luma of 16 bits. */
+export function pictureFilters(probe: Probe, size: Size, to: 'jpeg' | ReadAs): string {
   const filters: string[] = [];
   if (probe.kind === 'video') filters.push(`fps=${probe.rate.num}/${probe.rate.den}:round=near`);
   const source = probe.rgb ? '' : `:in_color_matrix=${MATRIX[probe.matrix]}:in_range=${probe.range}`;
@@ -32,18 +34,17 @@ export function pictureFilters(probe: Probe, size: Size, to: 'jpeg' | 'rgb' | 'g
   return filters.join(',');
 }
 
+/** Filters that give the alpha of footage that has one, as JPEG. */
+export function alphaFilters(probe: Probe, size: Size): string {
+  const conformed = probe.kind === 'video' ? `fps=${probe.rate.num}/${probe.rate.den}:round=near,` : '';
+  return `${conformed}format=rgba,alphaextract,scale=${size.width}:${size.height}:flags=bicubic,setsar=1,format=yuvj444p`;
+}
+
 /**
- * Frames of the footage from `first` on, as RGB24 or 16-bit luma of the asked size, one decoder for all of them. Decodes up to `first` as well,
+ * Frames of the footage from `first` on, as RGB24, RGBA or 16-bit luma of the asked size, one decoder for all of them. Decodes up to `first` as well,
  * since frame numbers count from the start of the conformed footage.
  */
-export async function* readFrames(
-  probe: Probe,
-  dir: string,
-  size: Size,
-  first: number,
-  signal?: AbortSignal,
-  to: 'rgb' | 'gray' = 'rgb',
-): AsyncGenerator<Buffer> {
+export async function* readFrames(probe: Probe, dir: string, size: Size, first: number, signal?: AbortSignal, to: ReadAs = 'rgb'): AsyncGenerator<Buffer> {
   const filters = `${pictureFilters(probe, size, to)}${first > 0 ? `,select='gte(n\\,${first})'` : ''}`;
   const { child, errors } = readRaw([...inputArguments(probe, dir), '-an', '-vf', filters, '-vsync', 'passthrough', '-f', 'rawvideo', '-']);
   const bytes = size.width * size.height * BYTES[to];

@@ -1,12 +1,12 @@
 /** The pictures and mattes that an output is made of, from the footage as it was brought in. */
 import sharp from 'sharp';
 import { fenceOf, taskOf } from '../../core/document/fence.ts';
-import type { PeelPart } from '../../core/document/schema.ts';
-import { fromGray8, type Gray, newGray, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
+import type { PeelPart, ShownFootage } from '../../core/document/schema.ts';
+import { fromBytes, fromGray8, type Gray, newGray, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
 import { NewestPromises } from '../../core/math/newest.ts';
 import type { Letters, Sources, Weight } from '../../core/matte/sources.ts';
 import { peelKeys } from '../../core/peel/inputs.ts';
-import { readFrames } from '../footage/read-plate.ts';
+import { type ReadAs, readFrames } from '../footage/read-plate.ts';
 import { atPlateSize, carryPeel } from '../peel/carry-peel.ts';
 import { PeelResults } from '../peel/results.ts';
 import { Problem } from '../problem.ts';
@@ -49,7 +49,7 @@ class FrameReader {
 
 interface FootageAt {
   original: Original;
-  to: 'rgb' | 'gray';
+  to: ReadAs;
   size: Size;
   signal?: AbortSignal;
 }
@@ -101,8 +101,10 @@ export class Originals implements Sources {
     return this.kept(`${footage}/${frame}`, async () => fromGray16(await this.read(footage, this.other(footage), 'gray', frame, size), size));
   }
 
-  async footage(id: string, frame: number, size: Size): Promise<Rgba> {
-    return fromRgb24(await this.read(id, this.other(id), 'rgb', frame, size), size);
+  async footage({ id }: ShownFootage, frame: number, size: Size): Promise<Rgba> {
+    const original = this.other(id);
+    if (original.probe.alpha) return fromBytes(await this.read(id, original, 'rgba', frame, size), size.width, size.height);
+    return fromRgb24(await this.read(id, original, 'rgb', frame, size), size);
   }
 
   letters(line: string, weight: Weight): Promise<Letters> {
@@ -115,7 +117,7 @@ export class Originals implements Sources {
     return original;
   }
 
-  private read(id: string, original: Original, to: 'rgb' | 'gray', frame: number, size: Size): Promise<Buffer> {
+  private read(id: string, original: Original, to: ReadAs, frame: number, size: Size): Promise<Buffer> {
     const name = `${id}/${to}/${size.width}x${size.height}`;
     let reader = this.readers.get(name);
     if (!reader) {

@@ -5,7 +5,7 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { renderPicture } from '../../core/compose/render-picture.ts';
 import { newPath, newSpline, newSubject } from '../../core/document/records.ts';
-import type { Element, Lane, ShotDocument } from '../../core/document/schema.ts';
+import type { Element, Lane, ShotDocument, ShownFootage } from '../../core/document/schema.ts';
 import { newLaneEffect } from '../../core/effects/lane-effect.ts';
 import { newElement } from '../../core/elements/index.ts';
 import { fromBytes, matteTo8, matteTo16, type Size } from '../../core/image/picture.ts';
@@ -210,7 +210,7 @@ describe('elements in the picture', () => {
       const made = newElement(document, id, lane, null, kind);
       return { ...made, ...more, settings: { ...made.settings, ...Object.fromEntries(Object.entries(settings).map(([k, v]) => [k, { constant: v }])) } };
     };
-    const footage = { id: plate.id, ...SIZE, frames: 60 };
+    const footage = { id: plate.id, ...SIZE, frames: 60, alpha: false };
     await lay(
       of('el-title', 'front', 'title', { words: 'Tide' }, { size: 30, x: 60, y: 20 }),
       of('el-later', 'backdrop', 'footage', { footage }, { scale: 50, x: 40, y: 60, offset: -20 }),
@@ -220,7 +220,7 @@ describe('elements in the picture', () => {
     const { dir } = await write({ kind: 'composed-mp4', sound: false, first: 5, last: 14 });
     const got = rawFrames(path.join(dir, 'clip-composed.mp4'), 'rgba', 'scale=in_color_matrix=bt709:in_range=tv:out_range=pc');
     const bytes = SIZE.width * SIZE.height * 4;
-    const half = async (_id: string, frame: number, size: Size) => {
+    const half = async (_footage: ShownFootage, frame: number, size: Size) => {
       const raw = await sharp(plateRgba(frame), { raw: { ...SIZE, channels: 4 } })
         .resize(size.width, size.height, { fit: 'fill' })
         .raw()
@@ -240,9 +240,33 @@ describe('elements in the picture', () => {
     }
   });
 
+  it('with alpha of their own cover as much as that says', async () => {
+    const file = path.join(services.dir, 'prop.png');
+    ffmpeg('-f', 'lavfi', '-i', 'color=red:s=60x40:r=24:d=0.1,format=rgba,geq=r=250:g=0:b=0:a=floor(X/20)*127', '-frames:v', '1', file);
+    const { plateId, alpha } = await bringIn(services, [{ name: 'prop.png', bytes: await readFile(file) }]);
+    const made = newElement(await documentNow(), 'el-prop', 'front', null, 'footage');
+    const settings = { ...made.settings, x: { constant: 130 }, y: { constant: 50 } };
+    await lay({ ...made, settings, footage: { id: plateId, width: 60, height: 40, frames: 1, alpha } });
+    const read = async () => {
+      const { dir } = await write({ kind: 'composed-mp4', sound: false, first: 30, last: 30 });
+      const got = rawFrames(path.join(dir, 'clip-composed.mp4'), 'rgba', 'scale=in_color_matrix=bt709:in_range=tv:out_range=pc');
+      return [110, 130, 150].map((x) => got[(50 * SIZE.width + x) * 4]);
+    };
+    const [clear, half, full] = await read();
+    await services.changes.apply(shotId, {
+      role: 'do',
+      page: 'p',
+      change: { id: 'prop-off', label: 'Off', edits: [{ kind: 'assign', id: 'el-prop', values: { enabled: false } }] },
+    });
+    const [plain, under] = await read();
+    expect(Math.abs(clear - plain)).toBeLessThan(12);
+    expect(Math.abs(half - (under + 250) / 2)).toBeLessThan(14);
+    expect(full).toBeGreaterThan(235);
+  });
+
   it('whose footage is gone are refused in words that say what to do', async () => {
     const made = newElement(await documentNow(), 'el-gone', 'front', null, 'footage');
-    await lay({ ...made, footage: { id: 'nowhere', ...SIZE, frames: 5 } });
+    await lay({ ...made, footage: { id: 'nowhere', ...SIZE, frames: 5, alpha: false } });
     const jobId = await services.outputs.request(services.queue, shotId, { kind: 'composed-mp4', sound: false, first: 5, last: 6 });
     const job = await until(async () => {
       const now = await services.queue.get(jobId);

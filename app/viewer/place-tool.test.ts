@@ -1,0 +1,133 @@
+import { beforeEach, describe, expect, it } from 'vitest';
+import { newDocument, newPointTrack } from '~/core/document/records.ts';
+import type { Element, ShotDocument } from '~/core/document/schema.ts';
+import { valuesAt } from '~/core/effects/settings.ts';
+import { elementById, newElement, settingsOf } from '~/core/elements/index.ts';
+import { placeAt } from '~/core/elements/place.ts';
+import { createShotStore, type ShotStore } from '../state/shot-store.ts';
+import { createViewStore, type ViewStore } from '../state/view-store.ts';
+import { PlaceTool } from './place-tool.ts';
+import type { ToolContext, ToolPointer } from './tool.ts';
+
+let shot: ShotStore;
+let view: ViewStore;
+let tool: PlaceTool;
+
+const pointer = (x: number, y: number, more: Partial<ToolPointer> = {}): ToolPointer => ({
+  x,
+  y,
+  shift: false,
+  alt: false,
+  ctrl: false,
+  pressure: null,
+  clicks: 1,
+  ...more,
+});
+const context = (): ToolContext =>
+  ({ shot: shot.getState(), view: view.getState(), subject: null, perPixel: 1, crosshair: { x: 0, y: 0 } }) as unknown as ToolContext;
+
+const BOX = { width: 100, height: 40 };
+const item = (): Element => shot.getState().document.lanes[0] as Element;
+
+/** As the page does after each change: where the card stands by now. */
+function look(): void {
+  const { document } = shot.getState();
+  const { frame } = view.getState();
+  const motion = placeAt(document, item(), valuesAt(settingsOf(elementById('card')), item().settings, frame), BOX, frame);
+  view.getState().set({ stand: motion && { id: 'card', frame, box: BOX, motion } });
+}
+
+function begin(change: (document: ShotDocument, card: Element) => void = () => {}): void {
+  const plate = { width: 400, height: 200, frames: 30, rate: { num: 24, den: 1 }, firstNumber: 0 };
+  const document = newDocument('Test', plate);
+  const card = newElement(document, 'card', 'front', null, 'card');
+  change(document, card);
+  document.lanes.push(card);
+  shot = createShotStore('shot', { document, revision: 0, log: [] });
+  view = createViewStore({ frames: 30, plate, frame: 10, view: 'composed' });
+  tool = new PlaceTool();
+  shot.getState().select('card');
+  look();
+}
+
+function drag(from: ToolPointer, to: ToolPointer): void {
+  tool.down(from, context());
+  tool.move(to, context());
+  tool.up(to, context());
+  look();
+}
+const value = (key: string): unknown => item().settings[key];
+
+describe('the tool that places elements', () => {
+  beforeEach(() => begin());
+
+  it('moves what is dragged by its middle, along one axis with Shift, and takes no press elsewhere', () => {
+    drag(pointer(200, 100), pointer(230, 90));
+    expect([value('x'), value('y')]).toEqual([{ constant: 230 }, { constant: 90 }]);
+    drag(pointer(230, 90), pointer(240, 60, { shift: true }));
+    expect([value('x'), value('y')]).toEqual([{ constant: 230 }, { constant: 60 }]);
+    drag(pointer(20, 20), pointer(60, 60));
+    expect([value('x'), value('y')]).toEqual([{ constant: 230 }, { constant: 60 }]);
+    expect(shot.getState().undoLabel).toBe('Move');
+  });
+
+  it('scales by a corner about the middle, and turns by the round handle, by steps with Shift', () => {
+    drag(pointer(250, 120), pointer(300, 140));
+    expect(value('scale')).toEqual({ constant: 200 });
+    // The handle stands 28 pixels above the upper side, which is 40 above the middle by now.
+    drag(pointer(200, 32), pointer(268, 100));
+    expect(value('turn')).toEqual({ constant: 90 });
+    drag(pointer(268, 100), pointer(266, 108, { shift: true }));
+    expect(value('turn')).toEqual({ constant: 90 });
+  });
+
+  it('keys what is keyed, within the Reach', () => {
+    const at = (frame: number, x: number) => ({ frame, value: x, ease: 'linear' as const });
+    begin((_document, card) => {
+      card.settings.x = { keys: [at(0, 100), at(20, 300)] };
+    });
+    drag(pointer(200, 100), pointer(210, 100));
+    expect(value('x')).toEqual({ keys: [at(0, 100), at(10, 210), at(20, 300)] });
+    shot.getState().setReach('all-frames');
+    drag(pointer(210, 100), pointer(200, 100));
+    expect(value('x')).toEqual({ keys: [at(0, 90), at(10, 200), at(20, 290)] });
+  });
+
+  it('drags one of four corners, or all of them', () => {
+    begin((_document, card) => {
+      card.corners = { constant: [150, 80, 250, 80, 250, 120, 150, 120] };
+    });
+    drag(pointer(250, 80), pointer(270, 60));
+    expect(item().corners).toEqual({ constant: [150, 80, 270, 60, 250, 120, 150, 120] });
+    drag(pointer(200, 100), pointer(201, 105));
+    expect(item().corners).toEqual({ constant: [151, 85, 271, 65, 251, 125, 151, 125] });
+  });
+
+  it('puts a follower where it is dragged on this frame', () => {
+    begin((document, card) => {
+      const track = newPointTrack({ id: 'track', name: 'Lamp', frame: 0, lines: 200 }, 50, 50);
+      track.motion = { keys: [0, 20].map((frame) => ({ frame, value: { at: [50 + 2 * frame, 50], quality: 1 }, ease: 'linear' as const })) };
+      document.tracks.push(track);
+      card.follow = { track: 'track', frame: 0, takes: ['position'] };
+    });
+    // Carried 20 to the right by now.
+    drag(pointer(220, 100), pointer(225, 110));
+    expect([value('x'), value('y')]).toEqual([{ constant: 205 }, { constant: 110 }]);
+  });
+
+  it('nudges by the arrows as one step, and gives up a drag in progress', () => {
+    const press = (key: string, more: object = {}) => tool.key({ key, shiftKey: false, altKey: false, ...more } as KeyboardEvent, context());
+    press('ArrowRight');
+    press('ArrowRight', { shiftKey: true });
+    press('ArrowUp', { altKey: true });
+    expect(shot.getState().undoLabel).toBeNull();
+    tool.keyUp(context());
+    expect([value('x'), value('y'), shot.getState().undoLabel]).toEqual([{ constant: 211 }, { constant: 99.9 }, 'Nudge']);
+    tool.down(pointer(200, 100), context());
+    tool.move(pointer(100, 100), context());
+    tool.cancel(context());
+    expect([value('x'), shot.getState().draft]).toEqual([{ constant: 211 }, null]);
+    expect(press('Delete')).toBe(true);
+    expect(shot.getState().document.lanes).toEqual([]);
+  });
+});
