@@ -25,7 +25,7 @@ export function ElementCorners({ item }: { item: Element }) {
   const onRegion = (region: Track) => item.follow && set('Place on the region', regionCorners(region, item.follow.frame));
   return (
     <div className="flex flex-wrap items-center gap-1 px-3 py-1 text-sm">
-      <span className="w-20 shrink-0 pr-1">Placed by</span>
+      <span className="mr-1 w-20 shrink-0">Placed by</span>
       <Button
         className="!h-6 !px-1.5 text-xs aria-pressed:border-edge aria-pressed:text-white"
         aria-pressed={item.corners === null}

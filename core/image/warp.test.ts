@@ -23,6 +23,22 @@ describe('a picture seen through a motion', () => {
     for (let y = 4; y < 32; y++) for (let x = 4; x < 42; x++) expect(Math.abs(moved.data[y * 48 + x] - sampled.data[y * 48 + x])).toBeLessThan(0.001);
   });
 
+  it('is the same by rows and columns as by all sixteen neighbours, smaller, larger, flipped and of another size', () => {
+    const picture = filled(0, 0);
+    const size = { width: 31, height: 50 };
+    for (const motion of [
+      [1.7, 0, 0.4, 0, 0.6, -2.3, 0, 0, 1],
+      [-0.8, 0, 40.2, 0, 1.4, 1.1, 0, 0, 1],
+      [2, 0, -9, 0, -2, 77, 0, 0, 2],
+    ]) {
+      // A turn too small to be seen takes the other way.
+      const turned = motion.map((v, i) => (i === 1 ? 1e-12 : v));
+      const [one, other] = [seenThrough(picture, motion, size).data, seenThrough(picture, turned, size).data];
+      expect(one.some((v) => v > 0.5)).toBe(true);
+      for (let i = 0; i < one.length; i++) expect(Math.abs(one[i] - other[i])).toBeLessThan(1e-5);
+    }
+  });
+
   it('has nothing from beyond its border, in any channel, and stays within 0 and 1', () => {
     const picture = newRgba(20, 10);
     picture.data.fill(1);

@@ -29,6 +29,52 @@ function moved(data: Float32Array, { width, height }: Size, channels: number, dx
   return out;
 }
 
+/** For each of `count` places along one side: the first of four neighbours, and their weights; those beyond the picture weigh nothing. */
+function taps(count: number, scale: number, offset: number, length: number): { first: Int32Array; weights: Float64Array } {
+  const first = new Int32Array(count);
+  const weights = new Float64Array(4 * count);
+  const four = new Float64Array(4);
+  for (let i = 0; i < count; i++) {
+    const u = scale * (i + 0.5) + offset - 0.5;
+    const left = Math.floor(u);
+    cubic(u - left, four);
+    first[i] = left - 1;
+    for (let k = 0; k < 4; k++) weights[4 * i + k] = left - 1 + k >= 0 && left - 1 + k < length ? four[k] : 0;
+  }
+  return { first, weights };
+}
+
+/** Where a motion only moves, scales and flips, rows and columns are read one after the other. */
+function upright(data: Float32Array, { width, height }: Size, channels: number, m: Homography, size: Size): Float32Array {
+  const across = taps(size.width, m[0] / m[8], m[2] / m[8], width);
+  const down = taps(size.height, m[4] / m[8], m[5] / m[8], height);
+  const stride = size.width * channels;
+  const rows = new Float32Array(height * stride);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < size.width; x++) {
+      const w = 4 * x;
+      for (let tap = 0; tap < 4; tap++) {
+        const weight = across.weights[w + tap];
+        if (weight === 0) continue;
+        const s = (y * width + across.first[x] + tap) * channels;
+        const o = y * stride + x * channels;
+        for (let k = 0; k < channels; k++) rows[o + k] += weight * data[s + k];
+      }
+    }
+  const out = new Float32Array(size.height * stride);
+  for (let y = 0; y < size.height; y++) {
+    const o = y * stride;
+    for (let tap = 0; tap < 4; tap++) {
+      const weight = down.weights[4 * y + tap];
+      if (weight === 0) continue;
+      const s = (down.first[y] + tap) * stride;
+      for (let i = 0; i < stride; i++) out[o + i] += weight * rows[s + i];
+    }
+    for (let i = o; i < o + stride; i++) out[i] = Math.max(0, Math.min(1, out[i]));
+  }
+  return out;
+}
+
 /**
  * The picture whose place q shows what lies at `motion` q in the given one; both in pixels, (0, 0) the outer corner. Nothing lies
  * beyond the given picture. Values stay within 0 and 1.
@@ -39,6 +85,7 @@ export function seenThrough<P extends Gray | Rgba>(picture: P, motion: Homograph
   const channels = data.length / (width * height);
   const seen = (pixels: Float32Array): P => ({ ...picture, width: size.width, height: size.height, data: pixels });
   if (movesWhole(motion)) return seen(moved(data, picture, channels, motion[2] / motion[8], motion[5] / motion[8], size));
+  if (motion[1] === 0 && motion[3] === 0 && motion[6] === 0 && motion[7] === 0) return seen(upright(data, picture, channels, motion, size));
   const out = new Float32Array(size.width * size.height * channels);
   const wx = new Float64Array(4);
   const wy = new Float64Array(4);
@@ -56,20 +103,22 @@ export function seenThrough<P extends Gray | Rgba>(picture: P, motion: Homograph
       cubic(u - left, wx);
       cubic(v - top, wy);
       const o = (y * size.width + x) * channels;
-      const row0 = Math.max(0, 1 - top);
-      const row1 = Math.min(4, height + 1 - top);
-      const column0 = Math.max(0, 1 - left);
-      const column1 = Math.min(4, width + 1 - left);
-      for (let k = 0; k < channels; k++) {
-        let sum = 0;
-        for (let row = row0; row < row1; row++) {
-          let s = ((top + row - 1) * width + left + column0 - 1) * channels + k;
-          let across = 0;
-          for (let column = column0; column < column1; column++, s += channels) across += wx[column] * data[s];
-          sum += wy[row] * across;
+      for (let row = 0; row < 4; row++) {
+        const sy = top + row - 1;
+        if (sy < 0 || sy >= height) continue;
+        for (let column = 0; column < 4; column++) {
+          const sx = left + column - 1;
+          if (sx < 0 || sx >= width) continue;
+          const weight = wx[column] * wy[row];
+          const s = (sy * width + sx) * channels;
+          out[o] += weight * data[s];
+          if (channels === 1) continue;
+          out[o + 1] += weight * data[s + 1];
+          out[o + 2] += weight * data[s + 2];
+          out[o + 3] += weight * data[s + 3];
         }
-        out[o + k] = Math.max(0, Math.min(1, sum));
       }
+      for (let k = o; k < o + channels; k++) out[k] = Math.max(0, Math.min(1, out[k]));
     }
   return seen(out);
 }
