@@ -2,7 +2,7 @@
 
 import { NO_POINTS, onePath, type Points, pointsOf } from '~/app/state/points.ts';
 import { createViewStore } from '~/app/state/view-store.ts';
-import type { ToolContext } from '~/app/viewer/tool.ts';
+import type { ToolContext, ToolPointer } from '~/app/viewer/tool.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
 import { shapeAt } from '~/core/document/follow.ts';
 import { findPath } from '~/core/document/parts.ts';
@@ -11,6 +11,18 @@ import type { ShotDocument } from '~/core/document/schema.ts';
 import { corner, type Shape } from '~/core/path/path.ts';
 import { hasKeys } from '~/core/time/animated.ts';
 import type { Reach } from '~/core/time/reach.ts';
+
+/** The pointer at a place, with nothing held. */
+export const pointer = (x: number, y: number, more: Partial<ToolPointer> = {}): ToolPointer => ({
+  x,
+  y,
+  shift: false,
+  alt: false,
+  ctrl: false,
+  pressure: null,
+  clicks: 1,
+  ...more,
+});
 
 export const SQUARE: Shape = [corner(100, 100), corner(200, 100), corner(200, 200), corner(100, 200)];
 

@@ -14,7 +14,7 @@ import { NO_POINTS } from '../state/points.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, IconButton, PanelTitle } from '../ui/controls.tsx';
-import { NameDialog } from '../ui/name-dialog.tsx';
+import { type Named, RenameDialog } from '../ui/rename-dialog.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
 import { SortableList, useSortableRow } from '../ui/sortable.tsx';
 import { OUTLINE_HEX } from '../viewer/curves-canvas.ts';
@@ -33,7 +33,7 @@ export function CastPanel() {
   const cast = useShot((s) => s.history.settled.cast);
   const solo = useView((s) => s.solo);
   const soloName = findPart({ cast }, solo)?.name;
-  const [naming, setNaming] = useState<{ id: string; name: string } | null>(null);
+  const [naming, setNaming] = useState<Named | null>(null);
   const [copying, setCopying] = useState<Part | null>(null);
   const [bringing, setBringing] = useState<string | null>(null);
   const [tracing, setTracing] = useState<ToTrace | null>(null);
@@ -83,15 +83,7 @@ export function CastPanel() {
         </SortableList>
         <TrackList onRename={(id, name) => setNaming({ id, name })} />
       </div>
-      <NameDialog
-        title="Rename"
-        label="Name"
-        confirm="Rename"
-        start={naming?.name}
-        open={naming !== null}
-        onOpenChange={() => setNaming(null)}
-        onName={(name) => naming && store.getState().commit('Rename', [{ kind: 'assign', id: naming.id, values: { name } }])}
-      />
+      <RenameDialog of={naming} onClose={() => setNaming(null)} />
       <CopyDialog part={copying} onClose={() => setCopying(null)} />
       <TraceDialog what={tracing} onClose={() => setTracing(null)} />
       <BringIn subject={cast.find((s) => s.id === bringing) ?? null} onClose={() => setBringing(null)} />

@@ -12,14 +12,13 @@ import { ELEMENTS, newElement } from '~/core/elements/index.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, IconButton, MENU, MENU_ITEM, PanelTitle } from '../ui/controls.tsx';
-import { NameDialog } from '../ui/name-dialog.tsx';
+import { type Named, RenameDialog } from '../ui/rename-dialog.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
 import { type ListedLane, laneName, listedLanes } from './lane-words.ts';
 
 export function LanesPanel() {
-  const store = useShotStore();
   const cast = useShot((s) => s.document.cast);
-  const [naming, setNaming] = useState<{ id: string; name: string } | null>(null);
+  const [naming, setNaming] = useState<Named | null>(null);
   return (
     <section aria-label="Lanes" className="flex h-full min-h-0 flex-col bg-panel">
       <PanelTitle>Lanes, near to far</PanelTitle>
@@ -30,15 +29,7 @@ export function LanesPanel() {
         {cast.length === 0 && <EmptyNote>With a subject in the cast there are lanes inside and behind it: isolate one first.</EmptyNote>}
         <p className="px-3 py-2 text-quiet text-xs">Behind everything: the plate.</p>
       </div>
-      <NameDialog
-        title="Rename"
-        label="Name"
-        confirm="Rename"
-        start={naming?.name}
-        open={naming !== null}
-        onOpenChange={() => setNaming(null)}
-        onName={(name) => naming && store.getState().commit('Rename', [{ kind: 'assign', id: naming.id, values: { name } }])}
-      />
+      <RenameDialog of={naming} onClose={() => setNaming(null)} />
     </section>
   );
 }

@@ -195,7 +195,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
           <Panel
             panelRef={right}
             id="right"
-            defaultSize={252}
+            defaultSize={245}
             minSize={150}
             maxSize={640}
             collapsible

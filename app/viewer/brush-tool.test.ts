@@ -1,20 +1,10 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { PeelPart } from '~/core/document/schema.ts';
-import { Page } from '~/tests/tool-page.ts';
+import { pointer as at, Page } from '~/tests/tool-page.ts';
 import { BrushTool } from './brush-tool.ts';
 import { TO_COME } from './stroke-to-come.ts';
 import type { ToolPointer } from './tool.ts';
 
-const at = (x: number, y: number, more: Partial<ToolPointer> = {}): ToolPointer => ({
-  x,
-  y,
-  shift: false,
-  alt: false,
-  ctrl: false,
-  pressure: null,
-  clicks: 1,
-  ...more,
-});
 let page: Page;
 let tool: BrushTool;
 beforeEach(() => {

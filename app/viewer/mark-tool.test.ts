@@ -1,10 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { placesOf } from '~/core/document/follow.ts';
-import { Page } from '~/tests/tool-page.ts';
+import { Page, pointer } from '~/tests/tool-page.ts';
 import { MarkTool } from './mark-tool.ts';
-import type { ToolPointer } from './tool.ts';
 
-const at = (x: number, y: number, alt = false): ToolPointer => ({ x, y, shift: false, alt, ctrl: false, pressure: null, clicks: 1 });
+const at = (x: number, y: number, alt = false) => pointer(x, y, { alt });
 const key = (k: string) => ({ key: k, shiftKey: false, altKey: false, ctrlKey: false, metaKey: false }) as KeyboardEvent;
 
 function set(page: Page, tool: MarkTool, x: number, y: number): void {

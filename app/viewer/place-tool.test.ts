@@ -4,6 +4,7 @@ import type { Element, ShotDocument } from '~/core/document/schema.ts';
 import { valuesAt } from '~/core/effects/settings.ts';
 import { elementById, newElement, settingsOf } from '~/core/elements/index.ts';
 import { placeAt } from '~/core/elements/place.ts';
+import { pointer } from '~/tests/tool-page.ts';
 import { createShotStore, type ShotStore } from '../state/shot-store.ts';
 import { createViewStore, type ViewStore } from '../state/view-store.ts';
 import { PlaceTool } from './place-tool.ts';
@@ -13,16 +14,6 @@ let shot: ShotStore;
 let view: ViewStore;
 let tool: PlaceTool;
 
-const pointer = (x: number, y: number, more: Partial<ToolPointer> = {}): ToolPointer => ({
-  x,
-  y,
-  shift: false,
-  alt: false,
-  ctrl: false,
-  pressure: null,
-  clicks: 1,
-  ...more,
-});
 const context = (): ToolContext =>
   ({ shot: shot.getState(), view: view.getState(), subject: null, perPixel: 1, crosshair: { x: 0, y: 0 } }) as unknown as ToolContext;
 

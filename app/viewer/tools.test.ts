@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { findPath } from '~/core/document/parts.ts';
 import type { Shape } from '~/core/path/path.ts';
-import { Page } from '~/tests/tool-page.ts';
+import { pointer as at, Page } from '~/tests/tool-page.ts';
 import { DrawTool } from './draw-tool.ts';
 import { EditTool, hitTest } from './edit-tool.ts';
 import { FeatherTool } from './feather-tool.ts';
@@ -9,16 +9,6 @@ import { HandTool } from './hand-tool.ts';
 import { ShapeTool } from './shape-tool.ts';
 import type { ToolPointer } from './tool.ts';
 
-const at = (x: number, y: number, more: Partial<ToolPointer> = {}): ToolPointer => ({
-  x,
-  y,
-  shift: false,
-  alt: false,
-  ctrl: false,
-  pressure: null,
-  clicks: 1,
-  ...more,
-});
 const key = (name: string, more: Partial<KeyboardEvent> = {}) =>
   ({ key: name, shiftKey: false, altKey: false, ctrlKey: false, metaKey: false, ...more }) as KeyboardEvent;
 

@@ -339,6 +339,15 @@ describe('a line', () => {
     expect([red(out, 40, 15), red(out, 55, 30), red(out, 40, 19)]).toEqual([1, 1, 0]);
   });
 
+  it('lies beside the outlines of holes within them', async () => {
+    const document = squared();
+    const box = (a: number, b: number) => newPath(`p${a}`, 0, [corner(a, a - 10), corner(b, a - 10), corner(b, b - 10), corner(a, b - 10)], true);
+    document.cast[0].parts = [newSpline('near-part', 'Frame', [box(15, 65), box(30, 50)])];
+    const out = await render([{ ...line({ beside: 4 }), of: 'near' }], 0, document);
+    // The hole goes from 30 to 50 across and from 20 to 40 down.
+    expect([red(out, 34, 30), red(out, 27, 30), red(out, 10, 30), red(out, 18, 30)]).toEqual([1, 0, 1, 0]);
+  });
+
   it('glows as strongly at its side as it is asked to, and less farther away', async () => {
     const out = await render([line({ glow: 4, glowStrength: 60 })], 0, squared());
     const [near, far] = [red(out, 40, 16), red(out, 40, 10)];

@@ -3,13 +3,13 @@ import { choiceOf, colourOf, numberOf } from '../effects/settings.ts';
 import { gaussianBlur } from '../image/gaussian.ts';
 import type { Rgba, Size } from '../image/picture.ts';
 import type { OutlineKind, Scene } from './element.ts';
-import { coverage, layOver } from './paint.ts';
+import { coverage, layOver, lightSettings } from './paint.ts';
 import { type Line, linesOf } from './source.ts';
 
 /** How a stretch of a line is drawn; pixels of the layer. */
 export interface Stroke {
   width: number;
-  /** How far beside the line, outwards of a closed one. */
+  /** How far beside the line, outwards. */
   beside: number;
   /** Shares of its length between which it is drawn. */
   from: number;
@@ -56,14 +56,6 @@ function segmentsOf({ points, closed }: Line): Segments {
   return s;
 }
 
-/** 1 where the left of the line (seen along it, y down) is its outside, -1 where the right is. */
-function outside({ points, closed }: Line): 1 | -1 {
-  if (!closed) return 1;
-  let area = 0;
-  for (let i = 0, j = points.length - 2; i < points.length; j = i, i += 2) area += points[j] * points[i + 1] - points[i] * points[j + 1];
-  return area >= 0 ? 1 : -1;
-}
-
 /**
  * For each pixel of a box the nearest place of a line: how far beside it (outwards positive) and how far along. Pixels farther than
  * `reach` keep Infinity.
@@ -94,7 +86,7 @@ function nearestTo(line: Line, s: Segments, reach: number, square: boolean, size
   const beside = new Float32Array(width * height).fill(Infinity);
   const along = new Float32Array(width * height);
   const squared = new Float32Array(width * height).fill(far * far);
-  const side = outside(line);
+  const side = line.outside;
   for (let k = 0; k < s.count; k++) {
     const before = k > 0 ? k - 1 : line.closed ? s.count - 1 : -1;
     const after = k < s.count - 1 ? k + 1 : line.closed ? 0 : -1;
@@ -226,10 +218,7 @@ export const lineElement: OutlineKind = {
       ],
       start: 'round',
     },
-    colour: { kind: 'colour', label: 'Colour', start: [0.98, 0.82, 0.52] },
-    softness: { kind: 'number', label: 'Softness', unit: 'px', min: 0, max: 500, step: 0.5, start: 0, usual: [0, 40] },
-    glow: { kind: 'number', label: 'Glow', unit: 'px', min: 0, max: 500, step: 0.5, start: 0, usual: [0, 80] },
-    glowStrength: { kind: 'number', label: 'Glow at', unit: '%', min: 0, max: 100, step: 1, start: 60 },
+    ...lightSettings(0, 0, 60),
   },
   render,
 };

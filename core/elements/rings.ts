@@ -5,7 +5,7 @@ import { type DistanceField, signedDistance } from '../matte/distance.ts';
 import { renderMatte } from '../matte/render-matte.ts';
 import { framesPerSecond } from '../time/rate.ts';
 import type { OutlineKind, Scene } from './element.ts';
-import { coverage, GLOW_REACH, glowAt, layOver } from './paint.ts';
+import { coverage, GLOW_REACH, glowAt, layOver, lightSettings } from './paint.ts';
 import { subjectOf } from './source.ts';
 
 /** A ring on a frame: when it was born (frames), how far it is from the outline and how wide (plate pixels), and its strength. */
@@ -104,10 +104,7 @@ export const ringsElement: OutlineKind = {
       ],
       start: 'now',
     },
-    colour: { kind: 'colour', label: 'Colour', start: [0.98, 0.82, 0.52] },
-    softness: { kind: 'number', label: 'Softness', unit: 'px', min: 0, max: 500, step: 0.5, start: 1, usual: [0, 40] },
-    glow: { kind: 'number', label: 'Glow', unit: 'px', min: 0, max: 500, step: 0.5, start: 8, usual: [0, 80] },
-    glowStrength: { kind: 'number', label: 'Glow at', unit: '%', min: 0, max: 100, step: 1, start: 50 },
+    ...lightSettings(1, 8, 50),
   },
   render,
 };

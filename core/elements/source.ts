@@ -6,7 +6,7 @@ import type { Size } from '../image/picture.ts';
 import { renderMatte } from '../matte/render-matte.ts';
 import type { MatteSources } from '../matte/sources.ts';
 import { flatten } from '../path/path.ts';
-import { outlinesOf } from '../trace/outlines.ts';
+import { areaOf, outlinesOf } from '../trace/outlines.ts';
 
 /** The subject that an element is made from: the one it names, or that of its lane. Undefined where there is none any more. */
 export const subjectOf = ({ cast }: ShotDocument, { of, subject }: Element): Subject | undefined => cast.find((s) => s.id === (of ?? subject));
@@ -21,6 +21,8 @@ export function splineOf(document: ShotDocument, { of }: Element): SplinePart | 
 export interface Line {
   points: Float64Array;
   closed: boolean;
+  /** On which side its outside lies: 1 on the left as one goes along it (y down), -1 on the right. */
+  outside: 1 | -1;
 }
 
 /** Pixels that a line may lie beside the curve it stands for. */
@@ -45,12 +47,15 @@ export async function linesOf(document: ShotDocument, item: Element, time: numbe
     const [scaleX, scaleY] = [size.width / document.plate.width, size.height / document.plate.height];
     return placedSpline(document, spline).paths.flatMap((path) => {
       const shape = shapeAt(path, time);
-      return shape.length > 1 ? [{ points: flatten(shape, scaleX, scaleY, FLATNESS, path.closed), closed: path.closed }] : [];
+      if (shape.length < 2) return [];
+      const points = flatten(shape, scaleX, scaleY, FLATNESS, path.closed);
+      return [{ points, closed: path.closed, outside: path.closed && areaOf(points) < 0 ? -1 : 1 }];
     });
   }
   const subject = subjectOf(document, item);
   if (!subject) return [];
   const frame = Math.max(0, Math.min(document.plate.frames - 1, Math.round(time)));
   const matte = await renderMatte(document, subject.id, frame, sources, size);
-  return outlinesOf(matte, LEAST).map((points) => ({ points: fromTheTop(points), closed: true }));
+  // Holes go the other way round, so that what is outside the subject lies on the left of all of them.
+  return outlinesOf(matte, LEAST).map((points) => ({ points: fromTheTop(points), closed: true, outside: 1 }));
 }

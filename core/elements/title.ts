@@ -17,7 +17,7 @@ interface Line {
 /** From the top of a line to its baseline, in sizes of the type: where capitals begin. */
 const RISE = 0.72;
 
-async function linesOf(words: string, values: Values, sources: Pick<Sources, 'letters'>): Promise<Line[]> {
+async function typeset(words: string, values: Values, sources: Pick<Sources, 'letters'>): Promise<Line[]> {
   const spacing = numberOf(values, 'spacing') / 100;
   const weight = choiceOf(values, 'weight') as Weight;
   return Promise.all(
@@ -66,12 +66,12 @@ export const titleElement: ElementKind = {
   },
   async boxOf({ item, values, sources }) {
     if (item.words.trim() === '') return null;
-    const { width, height } = sizeOf(await linesOf(item.words, values, sources), values);
+    const { width, height } = sizeOf(await typeset(item.words, values, sources), values);
     const size = numberOf(values, 'size');
     return width > 0 ? { width: width * size, height: height * size } : null;
   },
   async render(layer, { item, values, sources, motion }) {
-    const lines = await linesOf(item.words, values, sources);
+    const lines = await typeset(item.words, values, sources);
     const { width, height } = sizeOf(lines, values);
     const size = numberOf(values, 'size');
     const colour = colourOf(values, 'colour');

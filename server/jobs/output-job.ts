@@ -1,5 +1,6 @@
 /** Writing an output as a job. The document is kept as it was when the output was asked for. */
 import { rm } from 'node:fs/promises';
+import { parseDocument } from '../../core/document/edits.ts';
 import { footageOf, matteFootageOf } from '../../core/document/parts.ts';
 import type { OutputPayload, Outputs } from '../outputs/outputs.ts';
 import type { OutputTask } from '../outputs/task.ts';
@@ -9,7 +10,9 @@ import type { JobKind } from './queue.ts';
 
 export const outputJob = (shots: Shots, outputs: Outputs, peels: Peels): JobKind => ({
   async prepare(job): Promise<OutputTask> {
-    const { spec, document } = JSON.parse(job.payload) as OutputPayload;
+    const { spec, document: kept } = JSON.parse(job.payload) as OutputPayload;
+    // It may have been asked for before a newer version was started.
+    const document = parseDocument(kept);
     const { plate } = await shots.shot(job.shotId);
     const others = await shots.originalsOf(footageOf(document));
     const footage = { probe: shots.probeOf(plate), originals: shots.originals(plate.id) };
