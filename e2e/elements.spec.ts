@@ -1,11 +1,10 @@
 /** Whole jobs with elements: what is put behind, on and in front of a moving subject, through the interface and as it is written. */
 import { execFileSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { fillPolylines } from '../core/path/fill.ts';
 import { add, apart, colour, composed, HEIGHT, lanes, setColour, settings, WIDTH } from './compose-work.ts';
+import { agreement, filled, signAt } from './marks.ts';
 import { carriedCourier, truthOf } from './peel-work.ts';
 import { choose, drag, drawPolygon, freshShot, goToFrame, mattesOf, placeIn, setNumber, settled, shapeOf, shown, temporary, viewer } from './workbench.ts';
 
@@ -164,9 +163,6 @@ test('a subject on a new background, and the same subject once more, rising from
   expect(soft).toBeLessThan(20);
 });
 
-const ways = JSON.parse(readFileSync('demo/clips/ferry-ramp.marks.json', 'utf8')) as Record<string, [number, number, boolean][]>;
-const signAt = (frame: number) => [0, 1, 2, 3].map((i) => ways[`sign-${i}`][frame].slice(0, 2) as [number, number]);
-
 test('a card lies on the tracked sign with its corners, and a line draws itself round it', async ({ page }) => {
   test.setTimeout(300_000);
   await freshShot(page, 'ferry-ramp.mp4', 'On the sign');
@@ -186,15 +182,9 @@ test('a card lies on the tracked sign with its corners, and a line draws itself 
   await page.getByRole('button', { name: 'On the region' }).click();
   await settled(page);
   const first = await composed(page, 20, 59, 'ferry-ramp.mp4');
-  const green = (picture: Buffer) => Float32Array.from({ length: WIDTH * HEIGHT }, (_, p) => (picture[3 * p + 1] > 150 && picture[3 * p] < 90 ? 1 : 0));
+  const green = (picture: Buffer) => Float32Array.from({ length: WIDTH * HEIGHT }, (_, p) => (picture[3 * p + 1] > 150 && picture[3 * p] < 90 ? 255 : 0));
   for (const frame of [20, 33, 46, 59]) {
-    const [found, truth] = [green(first.picture[frame - 20]), fillPolylines([Float64Array.from(signAt(frame).flat())], WIDTH, HEIGHT).data];
-    let [both, either] = [0, 0];
-    for (let p = 0; p < found.length; p++) {
-      both += Math.min(found[p], truth[p]);
-      either += Math.max(found[p], truth[p]);
-    }
-    expect(both / either, `frame ${frame}`).toBeGreaterThan(0.93);
+    expect(agreement(green(first.picture[frame - 20]), filled(signAt(frame))), `frame ${frame}`).toBeGreaterThan(0.93);
   }
 
   // One of its corners is dragged away by hand, and the step taken back.

@@ -1,22 +1,9 @@
 /** What follows a track: corrections on top, points of a curve, holding still, and work that the server does. */
-import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { fillPolylines } from '../core/path/fill.ts';
+import { agreement, filled, marksOf, signAt } from './marks.ts';
 import { choose, drag, drawPolygon, freshShot, goToFrame, mattesOf, placeIn, settled, shown, viewer } from './workbench.ts';
 
-const ways = JSON.parse(readFileSync('demo/clips/ferry-ramp.marks.json', 'utf8')) as Record<string, [number, number, boolean][]>;
-const signAt = (frame: number) => [0, 1, 2, 3].map((i) => ways[`sign-${i}`][frame].slice(0, 2) as [number, number]);
-
-function agreement(found: ArrayLike<number>, truth: ArrayLike<number>): number {
-  let both = 0;
-  let either = 0;
-  for (let i = 0; i < found.length; i++) {
-    both += Math.min(found[i], truth[i]);
-    either += Math.max(found[i], truth[i]);
-  }
-  return both / either;
-}
-const filled = (points: [number, number][]) => fillPolylines([Float64Array.from(points.flat())], 960, 540).data.map((v) => v * 255);
+const ways = marksOf('ferry-ramp');
 
 test.setTimeout(300_000);
 

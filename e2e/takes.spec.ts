@@ -1,9 +1,9 @@
 /** Whole jobs with a second take, a hole that closes, and bursts, through the interface and as they are written. */
-import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
 import { rawFrames } from '../tests/services.ts';
 import { add, apart, colour, composed, setColour, settings } from './compose-work.ts';
+import { marksOf } from './marks.ts';
 import { carriedCourier, mark } from './peel-work.ts';
 import { at, choose, freshShot, goToFrame, matteBytes, mattesOf, setNumber, settled, shapeOf, viewer, writeOutput } from './workbench.ts';
 
@@ -77,7 +77,7 @@ test('somebody of one take in another: a matte written there, its footage inside
   }
 });
 
-const ways = JSON.parse(readFileSync('demo/clips/storm-lantern.marks.json', 'utf8')) as Record<string, [number, number, boolean][]>;
+const ways = marksOf('storm-lantern');
 
 test('a lamp tracked both ways becomes a hole, behind which a card closes', async ({ page }) => {
   test.setTimeout(240_000);

@@ -1,25 +1,12 @@
 /** Curves that are tracked: whole jobs through the interface, measured against where the demo's marks truly are. */
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { fillPolylines } from '../core/path/fill.ts';
+import { agreement, filled, marksOf, signAt } from './marks.ts';
 import { addPeel } from './peel-work.ts';
 import { choose, drag, drawPolygon, freshShot, goToFrame, mattesOf, placeIn, settled, viewer } from './workbench.ts';
 
-const ways = JSON.parse(readFileSync('demo/clips/ferry-ramp.marks.json', 'utf8')) as Record<string, [number, number, boolean][]>;
-const signAt = (frame: number) => [0, 1, 2, 3].map((i) => ways[`sign-${i}`][frame].slice(0, 2) as [number, number]);
+const ways = marksOf('ferry-ramp');
 const numbersIn = (text: string | null): number[] => (text ?? '').match(/\d+/g)?.map(Number) ?? [];
-const PIXELS = 960 * 540;
-
-function agreement(found: ArrayLike<number>, truth: ArrayLike<number>): number {
-  let both = 0;
-  let either = 0;
-  for (let i = 0; i < PIXELS; i++) {
-    both += Math.min(found[i], truth[i]);
-    either += Math.max(found[i], truth[i]);
-  }
-  return both / either;
-}
-
 test.setTimeout(300_000);
 
 test('a sign: outlined where it is largest, tracked backwards past whoever walks in front of it, and written', async ({ page }) => {
@@ -34,14 +21,7 @@ test('a sign: outlined where it is largest, tracked backwards past whoever walks
   await settled(page);
   const matte = await mattesOf(page, 0, 59);
   // The whole sign, also while the deckhand passes in front of it.
-  for (let frame = 0; frame < 60; frame += 4)
-    expect(
-      agreement(
-        matte(frame),
-        fillPolylines([Float64Array.from(signAt(frame).flat())], 960, 540).data.map((v) => v * 255),
-      ),
-      `frame ${frame}`,
-    ).toBeGreaterThan(0.94);
+  for (let frame = 0; frame < 60; frame += 4) expect(agreement(matte(frame), filled(signAt(frame))), `frame ${frame}`).toBeGreaterThan(0.94);
 
   // The curve follows: it has one key. Written as keys, it stands alone; nothing that is seen changes.
   await page.getByRole('link', { name: 'Isolate', exact: true }).click();

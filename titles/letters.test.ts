@@ -2,11 +2,11 @@ import { readFile } from 'node:fs/promises';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import { corner, flatten } from '../core/path/path.ts';
-import { lettersFrom, missingFrom, shapesOf } from './letters.ts';
+import { shapesOf, typefaceFrom } from './letters.ts';
 
 const read = async (file: string): Promise<ArrayBuffer> =>
   new Uint8Array(await readFile(fileURLToPath(import.meta.resolve(`@fontsource/hanken-grotesk/files/${file}`)))).buffer;
-const letters = lettersFrom(read);
+const { letters, missing } = typefaceFrom(read);
 
 const area = (shape: Parameters<typeof flatten>[0]): number => {
   const p = flatten(shape, 100, 100);
@@ -40,7 +40,7 @@ describe('letters', () => {
   it('come with their marks, from other files where the first has none; what no file has is left out and told', async () => {
     expect((await letters('Łódź', 'regular')).shapes.every((s) => s.length > 0)).toBe(true);
     expect((await letters('水', 'regular')).shapes).toEqual([[]]);
-    expect(await missingFrom(read)('Tide 水 Łódź 水')).toEqual(['水']);
+    expect(await missing('Tide 水 Łódź 水')).toEqual(['水']);
   });
 
   it('of curves of the second degree are the same curves of the third', () => {

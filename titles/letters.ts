@@ -1,6 +1,7 @@
 /** Letters of titles as curves, from the typeface that ships with Mottrel: the same in the page and on the server. */
 import { type Command, type Font, type Glyph, parse } from 'opentype.js/dist/opentype.mjs';
-import type { Letters, Weight } from '../core/matte/sources.ts';
+import { NewestPromises } from '../core/math/newest.ts';
+import { type Letters, WEIGHTS, type Weight } from '../core/matte/sources.ts';
 import { corner, type Shape, type Vertex } from '../core/path/path.ts';
 
 /** The files of a weight: each holds letters that the others may not. The first is asked first. */
@@ -46,28 +47,29 @@ export function shapesOf(commands: readonly Command[]): Shape[] {
   return shapes;
 }
 
-/** Gives letters, with the files that `read` brings. A letter that none of them has is left out, as wide as a space. */
-export function lettersFrom(read: (file: string) => Promise<ArrayBuffer>): (line: string, weight: Weight) => Promise<Letters> {
-  const fonts = new Map<string, Promise<Font>>();
-  const fontOf = (subset: Subset, weight: Weight): Promise<Font> => {
-    const file = fileName(subset, weight);
-    let font = fonts.get(file);
-    if (!font) {
-      font = read(file).then(parse);
-      // What could not be read is asked for again the next time.
-      font.catch(() => fonts.delete(file));
-      fonts.set(file, font);
-    }
-    return font;
-  };
+/** Lines kept: a title asks for its own again and again, on every frame. */
+const KEPT = 64;
+
+export interface Typeface {
+  /** A letter that no file has is left out, as wide as a space. */
+  letters(line: string, weight: Weight): Promise<Letters>;
+  /** The letters of a text that no file has. */
+  missing(words: string): Promise<string[]>;
+}
+
+/** The typeface whose files `read` brings, each once. */
+export function typefaceFrom(read: (file: string) => Promise<ArrayBuffer>): Typeface {
+  const fonts = new NewestPromises<Font>(SUBSETS.length * WEIGHTS.length);
+  const lines = new NewestPromises<Letters>(KEPT);
   const glyphOf = async (letter: string, weight: Weight): Promise<{ glyph: Glyph; font: Font } | null> => {
     for (const subset of SUBSETS) {
-      const font = await fontOf(subset, weight);
+      const file = fileName(subset, weight);
+      const font = await fonts.get(file, () => read(file).then(parse));
       if (font.charToGlyphIndex(letter) > 0) return { glyph: font.charToGlyph(letter), font };
     }
     return null;
   };
-  return async (line, weight) => {
+  const set = async (line: string, weight: Weight): Promise<Letters> => {
     const letters: Letters = { shapes: [], advances: [] };
     let before: { glyph: Glyph; font: Font } | null = null;
     for (const letter of line.normalize('NFC')) {
@@ -82,13 +84,12 @@ export function lettersFrom(read: (file: string) => Promise<ArrayBuffer>): (line
     }
     return letters;
   };
-}
-
-/** Gives the letters of a text that none of the files has. */
-export function missingFrom(read: (file: string) => Promise<ArrayBuffer>): (words: string) => Promise<string[]> {
-  return async (words) => {
-    const fonts = await Promise.all(SUBSETS.map(async (subset) => parse(await read(fileName(subset, 'regular')))));
-    const letters = [...new Set(words.normalize('NFC').replace(/\s/g, ''))];
-    return letters.filter((letter) => fonts.every((font) => font.charToGlyphIndex(letter) === 0));
+  return {
+    letters: (line, weight) => lines.get(`${weight} ${line}`, () => set(line, weight)),
+    async missing(words) {
+      const letters = [...new Set(words.normalize('NFC').replace(/\s/g, ''))];
+      const found = await Promise.all(letters.map((letter) => glyphOf(letter, 'regular')));
+      return letters.filter((_, i) => found[i] === null);
+    },
   };
 }

@@ -7,7 +7,7 @@ import type { ItemOf } from '~/core/document/library.ts';
 import { newImported } from '~/core/document/records.ts';
 import type { Subject } from '~/core/document/schema.ts';
 import { shapeOver } from '~/core/path/between.ts';
-import { flatten } from '~/core/path/path.ts';
+import { extentOf } from '~/core/path/path.ts';
 import { insertCurves, readCurves } from '../interchange/curves-in-out.ts';
 import { pathData } from '../interchange/svg.ts';
 import { listLibrary, takeFromLibrary } from '../state/library.ts';
@@ -134,11 +134,11 @@ export function BringIn({ subject, onClose }: { subject: Subject | null; onClose
 
 function Thumbnail({ entry }: { entry: ItemOf<'shape'> }) {
   const shapes = entry.content.curves.map((c) => ({ closed: c.closed, shape: shapeOver(c.shape, c.between, c.closed, 0) }));
-  const points = shapes.flatMap(({ shape }) => [...flatten(shape, 1, 1, 1)]);
-  const xs = points.filter((_, i) => i % 2 === 0);
-  const ys = points.filter((_, i) => i % 2 === 1);
-  const [x, y] = [Math.min(...xs), Math.min(...ys)];
-  const [w, h] = [Math.max(1, Math.max(...xs) - x), Math.max(1, Math.max(...ys) - y)];
+  const [x, y, right, bottom] = extentOf(
+    shapes.map(({ shape }) => shape),
+    1,
+  );
+  const [w, h] = [Math.max(1, right - x), Math.max(1, bottom - y)];
   return (
     <svg viewBox={`${x - w * 0.05} ${y - h * 0.05} ${w * 1.1} ${h * 1.1}`} className="h-14 w-full" role="img" aria-label={`Picture of ${entry.name}`}>
       <path d={shapes.map(({ shape, closed }) => pathData(shape, closed)).join('')} fill="#d6d6d6" fillRule="evenodd" />

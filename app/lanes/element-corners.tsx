@@ -12,15 +12,14 @@ export function ElementCorners({ item }: { item: Element }) {
   const { view, pictures } = useWorkbench();
   const track = useShot((s) => s.history.settled.tracks.find((t) => t.id === item.follow?.track));
   const set = (label: string, corners: number[] | null) =>
-    store.getState().commit(label, [{ kind: 'animate', id: item.id, setting: 'corners', value: corners && { constant: corners } }]);
+    store
+      .getState()
+      .commit(label, [{ kind: 'animate', id: item.id, setting: 'corners', value: corners && { constant: corners.map((v) => Math.round(v * 100) / 100) } }]);
   const asItStands = async () => {
     // Before it follows anything: that is what corners are told in.
     const stand = await pictures?.render.stand({ ...item, follow: null }, view.getState().frame);
     if (!stand) return void toast('There is nothing of it to see on this frame.');
-    set(
-      'Place by corners',
-      cornersOf(stand).flatMap(([x, y]) => [Math.round(x * 100) / 100, Math.round(y * 100) / 100]),
-    );
+    set('Place by corners', cornersOf(stand).flat());
   };
   const onRegion = (region: Track) => item.follow && set('Place on the region', regionCorners(region, item.follow.frame));
   return (

@@ -1,5 +1,6 @@
 /** What an element has beside its settings: its name, words, footage or source, when it lives, how it blends, what it follows. */
 import { useEffect, useId, useState } from 'react';
+import { namedSplines } from '~/core/document/parts.ts';
 import { type Element, ofSubject } from '~/core/document/schema.ts';
 import { elementById } from '~/core/elements/index.ts';
 import { BLENDS, type Blend } from '~/core/math/blend.ts';
@@ -127,10 +128,7 @@ const OF_LANE = 'lane';
 function Source({ item, curves, onSource }: { item: Element; curves: boolean; onSource(of: string | null): void }) {
   const cast = useShot((s) => s.document.cast);
   const own = ofSubject(item.lane) ? cast.find((s) => s.id === item.subject) : undefined;
-  const subjects = cast.flatMap((s) => [
-    { id: s.id, label: s.name },
-    ...(curves ? s.parts.flatMap((p) => (p.type === 'spline' ? [{ id: p.id, label: `${s.name}: ${p.name}` }] : [])) : []),
-  ]);
+  const subjects = cast.flatMap((s) => [{ id: s.id, label: s.name }, ...(curves ? namedSplines([s]) : [])]);
   const gone = item.of !== null && !subjects.some((s) => s.id === item.of);
   return (
     <>

@@ -4,6 +4,7 @@ import { effectContent, elementContent, lanePresetEdits } from '~/core/document/
 import type { LaneItem } from '~/core/document/schema.ts';
 import type { SettingDescription } from '~/core/effects/settings.ts';
 import type { Animated } from '~/core/time/animated.ts';
+import type { LibraryEntry } from '~/server/library.ts';
 import { ChoiceSetting, ColourSetting, KeyedChoice, NumberSetting } from '../settings/fields.tsx';
 import { PresetsMenu } from '../settings/presets-menu.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -46,10 +47,9 @@ export function ItemSettings() {
 }
 
 function ItemPresets({ item }: { item: LaneItem }) {
-  const fits = (entry: { kind: string; content: unknown }) =>
-    item.type === 'effect'
-      ? entry.kind === 'effect' && (entry.content as { effect: string }).effect === item.effect
-      : entry.kind === 'element' && (entry.content as { element: string }).element === item.element;
+  const fits = (entry: LibraryEntry) =>
+    (entry.kind === 'effect' && item.type === 'effect' && entry.content.effect === item.effect) ||
+    (entry.kind === 'element' && item.type === 'element' && entry.content.element === item.element);
   return (
     <PresetsMenu
       of={nameOf(item).toLowerCase()}

@@ -5,12 +5,11 @@ import { placedSpline } from '~/core/document/follow.ts';
 import { partWith } from '~/core/document/parts.ts';
 import { OPERATIONS, OUTLINE_COLOURS, type OutlineColour, type Part } from '~/core/document/schema.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { useCurrentSubject, useWorkbench } from '../state/workbench-context.tsx';
-import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
+import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { Button, EmptyNote, PanelTitle } from '../ui/controls.tsx';
 import { OUTLINE_HEX } from '../viewer/curves-canvas.ts';
 import { CurveSettings } from './curve-settings.tsx';
 import { ChoiceSetting, NumberSetting, SwitchSetting } from './fields.tsx';
-import { LivesOn } from './lives-on.tsx';
 import { PeelSettings } from './peel-settings.tsx';
 import { TrackSettings } from './track-settings.tsx';
 
@@ -74,7 +73,7 @@ const PartFields = memo(function PartFields({ part }: { part: Part }) {
         {INSIDE_WORDS[part.type][part.inverted ? 1 : 0]}
       </SwitchSetting>
       <NumberSetting record={part.id} setting="opacity" value={part.opacity} label="Opacity" unit="%" min={0} max={100} step={1} factor={100} />
-      <LivesOn record={part.id} range={part.range} />
+      <RangeFields part={part} />
       {part.type === 'peel' ? (
         <PeelSettings part={part} />
       ) : part.type === 'imported' ? (
@@ -98,6 +97,36 @@ const PartFields = memo(function PartFields({ part }: { part: Part }) {
     </>
   );
 });
+
+/** In and out: the frames that the part lives on. */
+function RangeFields({ part }: { part: Part }) {
+  const store = useShotStore();
+  const { plate } = useWorkbench();
+  const marked = useView((s) => s.range);
+  const set = (range: Part['range']) =>
+    store.getState().commit(range ? 'Set range of part' : 'Part on all frames', [{ kind: 'assign', id: part.id, values: { range } }]);
+  return (
+    <div className="flex items-center gap-2 px-3 py-1 text-sm">
+      <span className="w-20 shrink-0">Lives on</span>
+      <span className="min-w-0 flex-1 font-mono text-xs">
+        {part.range ? `${part.range.first + plate.firstNumber}–${part.range.last + plate.firstNumber}` : 'all frames'}
+      </span>
+      {part.range && (
+        <Button className="!h-6 text-xs" onClick={() => set(null)}>
+          All frames
+        </Button>
+      )}
+      <Button
+        className="!h-6 text-xs"
+        disabled={!marked}
+        title={marked ? 'The part masks on the marked range only' : 'Mark a range first: B and N, or drag in the Sheet'}
+        onClick={() => marked && set(marked)}
+      >
+        Marked range
+      </Button>
+    </div>
+  );
+}
 
 function ColourField({ colour, onColour }: { colour: OutlineColour; onColour(colour: OutlineColour): void }) {
   return (

@@ -4,8 +4,9 @@ import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { canFence } from '~/core/document/fence.ts';
+import { namedParts } from '~/core/document/parts.ts';
 import { newStroke } from '~/core/document/records.ts';
-import type { PeelPart, ShotDocument } from '~/core/document/schema.ts';
+import type { PeelPart } from '~/core/document/schema.ts';
 import { outlinesOn } from '~/core/document/tracks.ts';
 import { areaOf } from '~/core/trace/outlines.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -16,13 +17,10 @@ import { ChoiceSetting } from './fields.tsx';
 const NONE = 'none';
 const GONE = 'gone';
 
-/** Parts of the shot with the name of their subject, in words. */
-const partsOf = ({ cast }: ShotDocument) => cast.flatMap((subject) => subject.parts.map((part) => ({ subject, part, label: `${subject.name}: ${part.name}` })));
-
 export function Fence({ part }: { part: PeelPart }) {
   const store = useShotStore();
   const document = useShot((s) => s.history.settled);
-  const choices = partsOf(document).filter((p) => canFence(p.part));
+  const choices = namedParts(document).filter((p) => canFence(p.part));
   const gone = part.fence !== null && !choices.some((c) => c.part.id === part.fence);
   return (
     <ChoiceSetting
@@ -65,7 +63,7 @@ export function OutlineFrom({ part }: { part: PeelPart }) {
   const frame = useView((s) => s.frame);
   const [busy, setBusy] = useState(false);
   const own = document.cast.find((s) => s.parts.some((p) => p.id === part.id));
-  const parts = partsOf(document).filter((p) => p.part.id !== part.id);
+  const parts = namedParts(document).filter((p) => p.part.id !== part.id);
   const mattes = document.cast.filter((s) => s !== own && s.parts.length > 0);
   const regions = document.tracks.filter((t) => t.kind === 'region');
   // Before what is kept on the frame, so that it is looked into and does not only bound.

@@ -2,6 +2,7 @@
 import { useState } from 'react';
 import { nameOf } from '~/core/compose/lane-items.ts';
 import { followersOf, placedOn } from '~/core/document/follow.ts';
+import { namedSplines } from '~/core/document/parts.ts';
 import type { Track } from '~/core/document/schema.ts';
 import { anchorsOf, averageOf, clearEdit, joinEdit, smoothEdit } from '~/core/document/tracks.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -24,7 +25,7 @@ export function TrackSettings({ track }: { track: Track }) {
   const [all, setAll] = useState(false);
   const together = all && track.kind === 'point' ? points : [track];
   const assign = (label: string, values: Record<string, string | number | null>) => store.getState().commit(label, [{ kind: 'assign', id: track.id, values }]);
-  const splines = document.cast.flatMap((s) => s.parts.flatMap((p) => (p.type === 'spline' ? [{ id: p.id, label: `${s.name}: ${p.name}` }] : [])));
+  const splines = namedSplines(document.cast);
   const gone = track.ignore !== null && !splines.some((s) => s.id === track.ignore);
   const { parts, items } = followersOf(document, track.id);
   const followers = [...parts.map((p) => p.name), ...items.map(nameOf)];

@@ -1,5 +1,5 @@
 /** The letters of titles, from the files of the typeface that come with the page. */
-import { lettersFrom, missingFrom } from '~/titles/letters.ts';
+import { typefaceFrom } from '~/titles/letters.ts';
 
 const FILES = import.meta.glob<string>('/node_modules/@fontsource/hanken-grotesk/files/hanken-grotesk-*-{400,700}-normal.woff', {
   eager: true,
@@ -14,7 +14,4 @@ async function read(file: string): Promise<ArrayBuffer> {
   return response.arrayBuffer();
 }
 
-export const letters = lettersFrom(read);
-
-/** Letters of a text that the typeface does not have. */
-export const missingLetters = missingFrom(read);
+export const { letters, missing: missingLetters } = typefaceFrom(read);

@@ -8,10 +8,11 @@ import { renderElement } from '../elements/render-element.ts';
 import { type Gray, newRgba, type Rgba, type Size } from '../image/picture.ts';
 import { BLEND, type Blend } from '../math/blend.ts';
 import { applyTo } from '../math/homography.ts';
+import { mattesOf } from '../matte/mattes.ts';
 import type { Sources } from '../matte/sources.ts';
 import { numberAt } from '../time/animated.ts';
 import { isWithin } from '../time/ranges.ts';
-import { FrameMattes, isIn, lanesInDepth } from './lanes.ts';
+import { confinedTo, isIn, lanesInDepth } from './lanes.ts';
 
 /**
  * One effect confined by a matte (null: everywhere): the effect sees the picture cut by the matte, so nothing from the other side
@@ -72,16 +73,21 @@ const livesOn = ({ lives }: LaneItem, frame: number): boolean => lives.length ==
 export async function renderPicture(document: ShotDocument, frame: number, sources: Sources, size: Size): Promise<Rgba> {
   const plate = await sources.plate(frame, size);
   const picture: Rgba = { width: plate.width, height: plate.height, data: plate.data.slice() };
-  const mattes = new FrameMattes(document, frame, sources, size);
-  for (const place of lanesInDepth(document))
+  const mattes = mattesOf(document, sources, size);
+  const given = { document, sources, size, mattes };
+  for (const place of lanesInDepth(document)) {
+    let confined: Promise<Gray | null> | undefined;
     for (const item of document.lanes) {
+      if (!isIn(item, place) || !item.enabled || !livesOn(item, frame)) continue;
       const mix = Math.max(0, Math.min(1, numberAt(item.mix, frame)));
-      if (!isIn(item, place) || !item.enabled || mix === 0 || !livesOn(item, frame)) continue;
-      if (item.type === 'effect') applyConfined(picture, await mattes.confine(place), item, mix, contextOf(document, item, frame, size));
+      if (mix === 0) continue;
+      confined ??= confinedTo(place, document.cast, frame, mattes, size);
+      if (item.type === 'effect') applyConfined(picture, await confined, item, mix, contextOf(document, item, frame, size));
       else {
-        const layer = await renderElement(document, item, frame, sources, size);
-        if (layer) layConfined(picture, layer, await mattes.confine(place), item.blend, mix);
+        const layer = await renderElement(given, item, frame);
+        if (layer) layConfined(picture, layer, await confined, item.blend, mix);
       }
     }
+  }
   return picture;
 }

@@ -15,6 +15,14 @@ export function findPart({ cast }: Pick<ShotDocument, 'cast'>, id: string | null
   return undefined;
 }
 
+/** All parts with their names, as one chooses among them. */
+export const namedParts = ({ cast }: { cast: readonly Subject[] }): { subject: Subject; part: Part; label: string }[] =>
+  cast.flatMap((subject) => subject.parts.map((part) => ({ subject, part, label: `${subject.name}: ${part.name}` })));
+
+/** Those of its Splines, by id. */
+export const namedSplines = (cast: readonly Subject[]): { id: string; label: string }[] =>
+  namedParts({ cast }).flatMap(({ part, label }) => (part.type === 'spline' ? [{ id: part.id, label }] : []));
+
 export interface Whereabouts {
   subject: Subject;
   part: Part;

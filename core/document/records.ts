@@ -1,6 +1,6 @@
 /** New records with their starting values. Ids come from the caller, so that the same edit gives the same record everywhere. */
 import type { MotionModel } from '../math/homography.ts';
-import { flatten, type Shape } from '../path/path.ts';
+import { extentOf, type Shape } from '../path/path.ts';
 import { PATTERN, searchOn } from '../track/settings.ts';
 import {
   DOCUMENT_FORMAT,
@@ -107,14 +107,7 @@ export const newPointTrack = (start: TrackStart, x: number, y: number): Track =>
 
 /** A region to be tracked, by its closed curves on a frame. */
 export function newRegionTrack(start: TrackStart, outlines: Shape[], model: MotionModel): Track {
-  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (const shape of outlines) {
-    const p = flatten(shape, 1, 1);
-    for (let i = 0; i < p.length; i += 2) {
-      [left, right] = [Math.min(left, p[i]), Math.max(right, p[i])];
-      [top, bottom] = [Math.min(top, p[i + 1]), Math.max(bottom, p[i + 1])];
-    }
-  }
+  const [left, top, right, bottom] = extentOf(outlines);
   const middle = (a: number, b: number) => Math.round((a + b) * 500) / 1000;
   return { ...newTrack(start, [middle(left, right), middle(top, bottom)]), kind: 'region', model, outlines };
 }

@@ -24,6 +24,8 @@ export type Falloff = (typeof FALLOFFS)[number];
 
 export const idSchema = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/, { error: 'An id is 1 to 64 letters, digits, - or _.' });
 export const nameSchema = z.string().trim().min(1, { error: 'A name is needed.' }).max(120);
+/** A coordinate of the plate, pixels. */
+const place = z.number().min(-100_000).max(100_000);
 const pixels = (least: number, most: number) => animatedSchema(z.number().min(least).max(most));
 const share = animatedSchema(z.number().min(0).max(1));
 const whole = { constant: 1 };
@@ -90,7 +92,6 @@ export const importedSchema = z.strictObject({
 });
 export type ImportedPart = z.infer<typeof importedSchema>;
 
-const strokeCoordinate = z.number().min(-100_000).max(100_000);
 /** A line of the brush on one frame of a Peel. */
 export const strokeSchema = z.strictObject({
   id: idSchema,
@@ -101,7 +102,7 @@ export const strokeSchema = z.strictObject({
   radius: z.number().min(0.5).max(2000),
   /** x0,y0,x1,y1,… in plate pixels; one point is a dot. */
   points: z
-    .array(strokeCoordinate)
+    .array(place)
     .min(2)
     .max(20_000)
     .refine((p) => p.length % 2 === 0, { error: 'Points are pairs of numbers.' }),
@@ -220,7 +221,6 @@ export const shownFootageSchema = z.strictObject({
 });
 export type ShownFootage = z.infer<typeof shownFootageSchema>;
 
-const pinned = z.number().min(-100_000).max(100_000);
 /** Something placed into a lane: a title, a card, another shot, what is made from an outline. */
 export const elementSchema = z.strictObject({
   ...laneFields,
@@ -230,7 +230,7 @@ export const elementSchema = z.strictObject({
   name: nameSchema,
   blend: z.enum(BLENDS).default('normal'),
   /** Where its corners lie on the plate, from the left top one clockwise, x0,y0,…,y3; null: placed by position, scale and turn. */
-  corners: animatedSchema(z.array(pinned).length(8)).nullable().default(null),
+  corners: animatedSchema(z.array(place).length(8)).nullable().default(null),
   /** Of a title. */
   words: z.string().max(500).default(''),
   /** The subject, or the Spline, that it is made from; null: the subject of its lane. */
@@ -253,7 +253,6 @@ export type Note = z.infer<typeof noteSchema>;
 export const markerSchema = z.strictObject({ id: idSchema, type: z.literal('marker'), name: nameSchema, range: rangeSchema });
 export type Marker = z.infer<typeof markerSchema>;
 
-const place = z.number().min(-100_000).max(100_000);
 /** Where a tracked thing is on a frame. */
 export const trackedSchema = z.strictObject({
   /** See core/math/motion.ts. */

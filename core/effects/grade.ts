@@ -1,9 +1,6 @@
 import { LUMA } from '../image/picture.ts';
 import type { Effect } from './effect.ts';
-import { numberOf } from './settings.ts';
-
-/** Plate values are taken as a power law of this exponent, so a stop is a factor of 2^(1/2.2) on them. */
-const POWER = 2.2;
+import { gainOf, numberOf } from './settings.ts';
 
 export const gradeEffect: Effect = {
   id: 'grade',
@@ -14,7 +11,7 @@ export const gradeEffect: Effect = {
     saturation: { kind: 'number', label: 'Saturation', unit: '%', min: 0, max: 400, step: 1, start: 100 },
   },
   render({ data }, values) {
-    const gain = 2 ** (numberOf(values, 'exposure') / POWER);
+    const gain = gainOf(numberOf(values, 'exposure'));
     const saturation = numberOf(values, 'saturation') / 100;
     for (let i = 0; i < data.length; i += 4) {
       const a = data[i + 3];

@@ -2,7 +2,7 @@
 import type { Lane, LaneEffect } from '../document/schema.ts';
 import type { Size } from '../image/picture.ts';
 import { effectById } from './index.ts';
-import { startsOf, type Values, valuesAt } from './settings.ts';
+import { middleOf, startsOf, type Values, valuesAt } from './settings.ts';
 
 /** @param subject of a lane that is relative to one; `plate` that in whose middle an effect with a place begins */
 export const newLaneEffect = (id: string, lane: Lane, subject: string | null, effect: string, plate?: Size): LaneEffect => ({
@@ -17,7 +17,7 @@ export const newLaneEffect = (id: string, lane: Lane, subject: string | null, ef
   follow: null,
   settings: {
     ...startsOf(effectById(effect).settings),
-    ...(effectById(effect).placed && plate ? { x: { constant: plate.width / 2 }, y: { constant: plate.height / 2 } } : {}),
+    ...(effectById(effect).placed && plate ? middleOf(plate) : {}),
   },
 });
 

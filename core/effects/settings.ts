@@ -1,5 +1,6 @@
 /** Settings that describe themselves: of effects and of elements. */
 import type { Setting } from '../document/schema.ts';
+import type { Size } from '../image/picture.ts';
 import { mixLists, mixNumbers, valueAt } from '../time/animated.ts';
 
 export interface NumberSetting {
@@ -34,6 +35,19 @@ export type Descriptions = Record<string, SettingDescription>;
 export type SettingValue = number | number[] | string;
 /** A value of each described setting: a number, a colour or a choice. */
 export type Values = Record<string, SettingValue>;
+
+/** Where something with a place has it, plate pixels. */
+export const POINT = {
+  x: { kind: 'number', label: 'X', unit: 'px', min: -20_000, max: 20_000, step: 0.5, start: 0 },
+  y: { kind: 'number', label: 'Y', unit: 'px', min: -20_000, max: 20_000, step: 0.5, start: 0 },
+} as const satisfies Descriptions;
+
+/** The point in the middle of a plate, where everything begins. */
+export const middleOf = ({ width, height }: Size): Record<string, Setting> => ({ x: { constant: width / 2 }, y: { constant: height / 2 } });
+
+/** Plate values are taken as a power law of this exponent, so a stop is a factor of 2^(1/2.2) on them. */
+const POWER = 2.2;
+export const gainOf = (stops: number): number => 2 ** (stops / POWER);
 
 /** The setting as what its description says it is. */
 export const numberOf = (values: Values, key: string): number => values[key] as number;

@@ -1,8 +1,5 @@
 import type { Effect } from './effect.ts';
-import { numberOf } from './settings.ts';
-
-/** Plate values are taken as a power law of this exponent, as in {@link gradeEffect}. */
-const POWER = 2.2;
+import { gainOf, numberOf, POINT } from './settings.ts';
 
 export const spotEffect: Effect = {
   id: 'spot',
@@ -10,8 +7,7 @@ export const spotEffect: Effect = {
   about: 'Brighter or darker round a place, which can follow a track.',
   placed: true,
   settings: {
-    x: { kind: 'number', label: 'X', unit: 'px', min: -20_000, max: 20_000, step: 0.5, start: 0 },
-    y: { kind: 'number', label: 'Y', unit: 'px', min: -20_000, max: 20_000, step: 0.5, start: 0 },
+    ...POINT,
     radius: { kind: 'number', label: 'Radius', unit: 'px', min: 0, max: 10_000, step: 1, start: 140, usual: [0, 800] },
     softness: { kind: 'number', label: 'Softness', unit: '%', min: 0, max: 100, step: 1, start: 70 },
     exposure: { kind: 'number', label: 'Inside', unit: 'stops', min: -8, max: 8, step: 0.05, start: 1 },
@@ -31,7 +27,7 @@ export const spotEffect: Effect = {
         const t = Math.max(0, Math.min(1, (radius + 0.5 - far) / Math.max(1, radius - inner)));
         const stops = around + (inside - around) * t * t * (3 - 2 * t);
         if (stops === 0) continue;
-        const gain = 2 ** (stops / POWER);
+        const gain = gainOf(stops);
         const i = (y * width + x) * 4;
         for (let k = i; k < i + 3; k++) data[k] = Math.min(data[i + 3], data[k] * gain);
       }

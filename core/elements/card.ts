@@ -16,9 +16,9 @@ function gradientOf(values: Values, halfWidth: number, halfHeight: number): (x: 
   return (x, y) => 0.5 + (x * dx + y * dy) / (2 * reach);
 }
 
-function render(layer: Rgba, { values, box, motion }: PlacedScene): Promise<void> {
+async function render(layer: Rgba, { values, box, motion }: PlacedScene): Promise<void> {
   const back = inverseOf(motion);
-  if (!back) return Promise.resolve();
+  if (!back) return;
   const halfWidth = box.width / 2;
   const halfHeight = box.height / 2;
   const radius = Math.min(numberOf(values, 'roundness'), halfWidth, halfHeight);
@@ -60,7 +60,6 @@ function render(layer: Rgba, { values, box, motion }: PlacedScene): Promise<void
       for (let k = 0; k < 3; k++) data[o + k] = (from[k] + (to[k] - from[k]) * (t - first)) * alpha;
       data[o + 3] = alpha;
     }
-  return Promise.resolve();
 }
 
 export const cardElement: ElementKind = {

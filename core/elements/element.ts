@@ -3,18 +3,25 @@ import type { Element, ShotDocument } from '../document/schema.ts';
 import type { Descriptions, Values } from '../effects/settings.ts';
 import type { Rgba, Size } from '../image/picture.ts';
 import type { Homography } from '../math/homography.ts';
+import type { Mattes } from '../matte/mattes.ts';
 import type { Sources } from '../matte/sources.ts';
 
-/** An element at an instant. */
-export interface Scene {
+/** What the picture of a shot is made from, at the size of the layer. */
+export interface Given {
   document: ShotDocument;
+  sources: Sources;
+  size: Size;
+  mattes: Mattes;
+}
+
+/** An element at an instant. */
+export interface Scene extends Given {
   item: Element;
   values: Values;
   /** Frames; a fraction where a shutter looks between them. */
   time: number;
   /** Pixels of the layer for one of the plate. */
   scale: number;
-  sources: Sources;
 }
 
 export interface PlacedScene extends Scene {

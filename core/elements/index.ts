@@ -1,11 +1,11 @@
 /** The registry of elements: adding one is a file beside this and a line here. */
-import type { Element, Lane, PlateInfo, ShotDocument } from '../document/schema.ts';
-import { type Descriptions, startsOf } from '../effects/settings.ts';
+import type { Element, Lane, ShotDocument } from '../document/schema.ts';
+import { type Descriptions, middleOf, startsOf } from '../effects/settings.ts';
 import { cardElement } from './card.ts';
 import type { ElementKind } from './element.ts';
 import { lineElement } from './line.ts';
 import { cutoutElement, footageElement } from './picture.ts';
-import { middleOf, PLACE } from './place.ts';
+import { PLACE } from './place.ts';
 import { ringsElement } from './rings.ts';
 import { titleElement } from './title.ts';
 
@@ -44,11 +44,6 @@ export function newElement(document: Pick<ShotDocument, 'lanes' | 'plate'>, id: 
     words: kind.has === 'words' ? 'Title' : '',
     of: null,
     footage: null,
-    settings: { ...startsOf(settingsOf(kind)), ...(kind.placed ? placedIn(document.plate) : {}) },
+    settings: { ...startsOf(settingsOf(kind)), ...(kind.placed ? middleOf(document.plate) : {}) },
   };
 }
-
-const placedIn = (plate: PlateInfo) => {
-  const { x, y } = middleOf(plate);
-  return { x: { constant: x }, y: { constant: y } };
-};

@@ -1,7 +1,8 @@
 /** A line along a curve, or along the outline of a subject: on it or beside it, whole or a stretch of it. */
 import { choiceOf, colourOf, numberOf } from '../effects/settings.ts';
 import { gaussianBlur } from '../image/gaussian.ts';
-import type { Rgba, Size } from '../image/picture.ts';
+import type { Box, Rgba, Size } from '../image/picture.ts';
+import { boxOf } from '../matte/outline-box.ts';
 import type { OutlineKind, Scene } from './element.ts';
 import { coverage, layOver, lightSettings } from './paint.ts';
 import { type Line, linesOf } from './source.ts';
@@ -60,28 +61,15 @@ function segmentsOf({ points, closed }: Line): Segments {
  * For each pixel of a box the nearest place of a line: how far beside it (outwards positive) and how far along. Pixels farther than
  * `reach` keep Infinity.
  */
-interface Nearest {
-  left: number;
-  top: number;
-  width: number;
-  height: number;
+interface Nearest extends Box {
   beside: Float32Array;
   along: Float32Array;
 }
 
 function nearestTo(line: Line, s: Segments, reach: number, square: boolean, size: Size): Nearest | null {
-  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < line.points.length; i += 2) {
-    left = Math.min(left, line.points[i]);
-    right = Math.max(right, line.points[i]);
-    top = Math.min(top, line.points[i + 1]);
-    bottom = Math.max(bottom, line.points[i + 1]);
-  }
   // A square corner reaches farther than a round one.
   const far = square ? reach * 2.5 : reach;
-  [left, top] = [Math.max(0, Math.floor(left - far)), Math.max(0, Math.floor(top - far))];
-  [right, bottom] = [Math.min(size.width, Math.ceil(right + far)), Math.min(size.height, Math.ceil(bottom + far))];
-  const [width, height] = [right - left, bottom - top];
+  const { left, top, width, height } = boxOf([line.points], size, far);
   if (width <= 0 || height <= 0) return null;
   const beside = new Float32Array(width * height).fill(Infinity);
   const along = new Float32Array(width * height);
@@ -180,8 +168,9 @@ function addGlow(alpha: Float32Array, { width, height }: Size, lineWidth: number
   }
 }
 
-async function render(layer: Rgba, { document, item, values, time, scale, sources }: Scene): Promise<void> {
-  const lines = await linesOf(document, item, time, sources, layer);
+async function render(layer: Rgba, scene: Scene): Promise<void> {
+  const { values, scale } = scene;
+  const lines = await linesOf(scene);
   const alpha = new Float32Array(layer.width * layer.height);
   const px = (key: string) => numberOf(values, key) * scale;
   const stroke: Stroke = {

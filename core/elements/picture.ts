@@ -107,10 +107,10 @@ export const cutoutElement: ElementKind = {
   settings: TIMING,
   boxOf: async ({ document, item }) => (subjectOf(document, item) ? { width: document.plate.width, height: document.plate.height } : null),
   async render(layer, scene) {
-    const { document, item, sources } = scene;
+    const { document, item, sources, size, mattes } = scene;
     const subject = subjectOf(document, item);
     const frame = frameOf(scene, document.plate.frames);
     if (!subject || frame === null) return;
-    paintPicture(layer, await renderCutout(document, subject.id, frame, sources, layer), scene);
+    paintPicture(layer, await renderCutout(document, subject.id, frame, sources, size, mattes), scene);
   },
 };

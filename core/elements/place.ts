@@ -1,17 +1,14 @@
 /** Where an element stands on the plate. */
 import { followedMotion } from '../document/follow.ts';
-import type { Element, PlateInfo, ShotDocument } from '../document/schema.ts';
-import { type Descriptions, numberOf, type Values } from '../effects/settings.ts';
+import type { Element, ShotDocument } from '../document/schema.ts';
+import { type Descriptions, numberOf, POINT, type Values } from '../effects/settings.ts';
 import type { Size } from '../image/picture.ts';
 import { composed, type Homography, moveBy, scaleBy, toCorners } from '../math/homography.ts';
 import { mixLists, valueAt } from '../time/animated.ts';
 
-const FAR = 20_000;
-
 /** Settings of everything that stands somewhere: where its middle is, its size and turn, and how long the shutter is open for its motion. */
 export const PLACE = {
-  x: { kind: 'number', label: 'X', unit: 'px', min: -FAR, max: FAR, step: 0.5, start: 0 },
-  y: { kind: 'number', label: 'Y', unit: 'px', min: -FAR, max: FAR, step: 0.5, start: 0 },
+  ...POINT,
   scale: { kind: 'number', label: 'Scale', unit: '%', min: 0, max: 10_000, step: 0.5, start: 100, usual: [0, 300] },
   turn: { kind: 'number', label: 'Turn', unit: '°', min: -36_000, max: 36_000, step: 0.5, start: 0, usual: [-180, 180] },
   shutter: { kind: 'number', label: 'Motion blur', unit: '°', min: 0, max: 720, step: 5, start: 0, usual: [0, 360] },
@@ -37,6 +34,3 @@ export function placeAt(document: Pick<ShotDocument, 'tracks'>, item: Element, v
   const motion = followedMotion(document, item.follow, time);
   return motion && composed(motion, own);
 }
-
-/** Where an element stands on a plate to begin with. */
-export const middleOf = ({ width, height }: PlateInfo): { x: number; y: number } => ({ x: width / 2, y: height / 2 });

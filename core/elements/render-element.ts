@@ -3,9 +3,10 @@ import type { Element, ShotDocument } from '../document/schema.ts';
 import { numberOf, valuesAt } from '../effects/settings.ts';
 import { newRgba, type Rgba, type Size } from '../image/picture.ts';
 import { applyTo, composed, type Homography, scaleBy } from '../math/homography.ts';
+import { mattesOf } from '../matte/mattes.ts';
 import { shutterTimes } from '../matte/render-matte.ts';
 import type { Sources } from '../matte/sources.ts';
-import type { PlacedScene, Scene } from './element.ts';
+import type { Given, PlacedScene, Scene } from './element.ts';
 import { elementById, settingsOf } from './index.ts';
 import { placeAt } from './place.ts';
 
@@ -25,14 +26,15 @@ function farthest(a: PlacedScene, b: PlacedScene): number {
   return Math.max(...way);
 }
 
-function sceneAt(document: ShotDocument, item: Element, time: number, sources: Sources, size: Size): Scene {
+function sceneAt(given: Given, item: Element, time: number): Scene {
+  const { size, document } = given;
   const scale = (size.width / document.plate.width + size.height / document.plate.height) / 2;
-  return { document, item, values: valuesAt(settingsOf(elementById(item.element)), item.settings, time), time, scale, sources };
+  return { ...given, item, values: valuesAt(settingsOf(elementById(item.element)), item.settings, time), time, scale };
 }
 
 /** The scene with where the element stands in it; null where it cannot be seen. */
-async function placedScene(scene: Scene, size: Size): Promise<PlacedScene | null> {
-  const { document, item, values, time } = scene;
+async function placedScene(scene: Scene): Promise<PlacedScene | null> {
+  const { document, item, values, time, size } = scene;
   const kind = elementById(item.element);
   const box = kind.placed ? await kind.boxOf(scene) : null;
   const place = box && placeAt(document, item, values, box, time);
@@ -48,24 +50,25 @@ export interface ElementStand {
 
 /** Null where it has no place. */
 export async function standOf(document: ShotDocument, item: Element, frame: number, sources: Sources): Promise<ElementStand | null> {
-  const placed = await placedScene(sceneAt(document, item, frame, sources, document.plate), document.plate);
+  const size = document.plate;
+  const placed = await placedScene(sceneAt({ document, sources, size, mattes: mattesOf(document, sources, size) }, item, frame));
   return placed && { box: placed.box, motion: placed.motion };
 }
 
 /** The premultiplied layer of an element on a frame; null where it is not to be seen. */
-export async function renderElement(document: ShotDocument, item: Element, frame: number, sources: Sources, size: Size): Promise<Rgba | null> {
+export async function renderElement(given: Given, item: Element, frame: number): Promise<Rgba | null> {
   const kind = elementById(item.element);
-  const scene = sceneAt(document, item, frame, sources, size);
-  const layer = newRgba(size.width, size.height);
+  const scene = sceneAt(given, item, frame);
+  const { width, height } = given.size;
+  const layer = newRgba(width, height);
   if (!kind.placed) {
     await kind.render(layer, scene);
     return layer;
   }
-  const angle = numberOf(scene.values, 'shutter');
-  const looks = await shutterLooks(document, item, frame, angle, sources, size);
+  const looks = await shutterLooks(scene);
   for (const look of looks) {
     // The shutter blurs the motion of its place: what a picture shows is that of the frame.
-    const one = looks.length === 1 ? layer : newRgba(size.width, size.height);
+    const one = looks.length === 1 ? layer : newRgba(width, height);
     await kind.render(one, { ...look, time: frame });
     if (one !== layer) for (let i = 0; i < one.data.length; i++) layer.data[i] += one.data[i] / looks.length;
   }
@@ -73,8 +76,10 @@ export async function renderElement(document: ShotDocument, item: Element, frame
 }
 
 /** The element as it stands at each instant at which the shutter looks: at one where it is closed, or where nothing moves. */
-async function shutterLooks(document: ShotDocument, item: Element, frame: number, angle: number, sources: Sources, size: Size): Promise<PlacedScene[]> {
-  const at = (time: number) => placedScene(sceneAt(document, item, time, sources, size), size);
+async function shutterLooks(scene: Scene): Promise<PlacedScene[]> {
+  const { item, time: frame } = scene;
+  const angle = numberOf(scene.values, 'shutter');
+  const at = (time: number) => placedScene(sceneAt(scene, item, time));
   if (angle > 0) {
     const [first, last] = await Promise.all([-1, 1].map((side) => at(frame + (side * angle) / 720)));
     const way = first && last ? farthest(first, last) : 0;
@@ -84,6 +89,6 @@ async function shutterLooks(document: ShotDocument, item: Element, frame: number
       return placed.filter((look) => look !== null);
     }
   }
-  const still = await at(frame);
+  const still = await placedScene(scene);
   return still ? [still] : [];
 }

@@ -2,7 +2,6 @@
 import { choiceOf, colourOf, numberOf, type Values } from '../effects/settings.ts';
 import type { Rgba } from '../image/picture.ts';
 import { type DistanceField, signedDistance } from '../matte/distance.ts';
-import { renderMatte } from '../matte/render-matte.ts';
 import { framesPerSecond } from '../time/rate.ts';
 import type { OutlineKind, Scene } from './element.ts';
 import { coverage, GLOW_REACH, glowAt, layOver, lightSettings } from './paint.ts';
@@ -50,7 +49,7 @@ const outlineFrame = (ring: Ring, values: Values, time: number, frames: number):
   Math.max(0, Math.min(frames - 1, Math.round(choiceOf(values, 'outline') === 'born' ? ring.born : time)));
 
 async function render(layer: Rgba, scene: Scene): Promise<void> {
-  const { document, item, values, time, scale, sources } = scene;
+  const { document, item, values, time, scale, mattes } = scene;
   const subject = subjectOf(document, item);
   if (!subject) return;
   const { frames, rate } = document.plate;
@@ -65,7 +64,7 @@ async function render(layer: Rgba, scene: Scene): Promise<void> {
   for (const [frame, born] of byFrame) {
     const beyond = softness + GLOW_REACH * glow + 2;
     const reach = Math.max(...born.map((r) => (r.distance + r.width / 2) * scale)) + beyond;
-    const field: DistanceField | null = signedDistance(await renderMatte(document, subject.id, frame, sources, layer), 0.5, reach, 0.1);
+    const field: DistanceField | null = signedDistance(await mattes(subject.id, frame), 0.5, reach, 0.1);
     if (!field) continue;
     for (const ring of born) {
       const [middle, half] = [ring.distance * scale, (ring.width * scale) / 2];

@@ -2,11 +2,9 @@
 import { placedSpline, shapeAt } from '../document/follow.ts';
 import { findPart } from '../document/parts.ts';
 import type { Element, ShotDocument, SplinePart, Subject } from '../document/schema.ts';
-import type { Size } from '../image/picture.ts';
-import { renderMatte } from '../matte/render-matte.ts';
-import type { MatteSources } from '../matte/sources.ts';
 import { flatten } from '../path/path.ts';
 import { areaOf, outlinesOf } from '../trace/outlines.ts';
+import type { Scene } from './element.ts';
 
 /** The subject that an element is made from: the one it names, or that of its lane. Undefined where there is none any more. */
 export const subjectOf = ({ cast }: ShotDocument, { of, subject }: Element): Subject | undefined => cast.find((s) => s.id === (of ?? subject));
@@ -41,7 +39,7 @@ function fromTheTop(points: Float64Array): Float64Array {
 }
 
 /** The curves of the Spline that an element names, as they are seen, open ones too; or the outlines of its subject's matte. */
-export async function linesOf(document: ShotDocument, item: Element, time: number, sources: MatteSources, size: Size): Promise<Line[]> {
+export async function linesOf({ document, item, time, mattes, size }: Scene): Promise<Line[]> {
   const spline = splineOf(document, item);
   if (spline) {
     const [scaleX, scaleY] = [size.width / document.plate.width, size.height / document.plate.height];
@@ -55,7 +53,6 @@ export async function linesOf(document: ShotDocument, item: Element, time: numbe
   const subject = subjectOf(document, item);
   if (!subject) return [];
   const frame = Math.max(0, Math.min(document.plate.frames - 1, Math.round(time)));
-  const matte = await renderMatte(document, subject.id, frame, sources, size);
   // Holes go the other way round, so that what is outside the subject lies on the left of all of them.
-  return outlinesOf(matte, LEAST).map((points) => ({ points: fromTheTop(points), closed: true, outside: 1 }));
+  return outlinesOf(await mattes(subject.id, frame), LEAST).map((points) => ({ points: fromTheTop(points), closed: true, outside: 1 }));
 }

@@ -29,6 +29,21 @@ export type Shape = Vertex[];
 /** Largest distance in pixels between a curve and its polyline: under one step of an 8-bit matte. */
 export const FLATNESS = 0.004;
 
+/** Left, top, right and bottom of closed curves. `flatness` as in {@link flatten}. */
+export function extentOf(shapes: readonly Shape[], flatness = FLATNESS): [number, number, number, number] {
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const shape of shapes) {
+    const p = flatten(shape, 1, 1, flatness);
+    for (let i = 0; i < p.length; i += 2) {
+      left = Math.min(left, p[i]);
+      right = Math.max(right, p[i]);
+      top = Math.min(top, p[i + 1]);
+      bottom = Math.max(bottom, p[i + 1]);
+    }
+  }
+  return [left, top, right, bottom];
+}
+
 /** The shape with its places and handles to a hundredth of a pixel, for keys that were computed. */
 export function roundedShape(shape: Shape): Shape {
   const two = (n: number) => Math.round(n * 100) / 100;

@@ -1,7 +1,7 @@
 /** The letters of titles, from the files of the typeface on this machine. */
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import { lettersFrom } from '../../titles/letters.ts';
+import { typefaceFrom } from '../../titles/letters.ts';
 
 const { resolve } = createRequire(import.meta.url);
 
@@ -11,4 +11,4 @@ const read = async (file: string): Promise<ArrayBuffer> => {
 };
 
 /** One for the whole process: the files are read once. */
-export const letters = lettersFrom(read);
+export const { letters } = typefaceFrom(read);
