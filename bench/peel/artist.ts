@@ -1,18 +1,23 @@
 /** A made-up artist who strokes like a hasty person: a few lines inside, a few outside, then where it is worst. */
+import { boxRound } from '../../core/peel/crop.ts';
 import type { PaintedStroke } from '../../core/peel/strokes.ts';
 
 /** City-block distance to the nearest pixel where `inside` is 0, or to the border. */
 function depths(inside: Uint8Array, width: number, height: number): Int32Array {
   const d = Int32Array.from(inside, (v) => (v ? 1e6 : 0));
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
+  // What is not inside has none, so the box round what is will do.
+  const box = boxRound(inside, width, height, 0);
+  if (!box) return d;
+  const [right, bottom] = [box.left + box.width, box.top + box.height];
+  for (let y = box.top; y < bottom; y++)
+    for (let x = box.left; x < right; x++) {
       const i = y * width + x;
-      d[i] = Math.min(d[i], (x > 0 ? d[i - 1] : 0) + 1, (y > 0 ? d[i - width] : 0) + 1);
+      if (d[i] > 0) d[i] = Math.min(d[i], (x > 0 ? d[i - 1] : 0) + 1, (y > 0 ? d[i - width] : 0) + 1);
     }
-  for (let y = height - 1; y >= 0; y--)
-    for (let x = width - 1; x >= 0; x--) {
+  for (let y = bottom - 1; y >= box.top; y--)
+    for (let x = right - 1; x >= box.left; x--) {
       const i = y * width + x;
-      d[i] = Math.min(d[i], (x < width - 1 ? d[i + 1] : 0) + 1, (y < height - 1 ? d[i + width] : 0) + 1);
+      if (d[i] > 0) d[i] = Math.min(d[i], (x < width - 1 ? d[i + 1] : 0) + 1, (y < height - 1 ? d[i + width] : 0) + 1);
     }
   return d;
 }

@@ -8,6 +8,7 @@ import type { Box, Gray } from '../image/picture.ts';
 import { logitOf } from './colour-model.ts';
 import { anchorTable } from './colour-tables.ts';
 import { boxRound, cropLab, cropMask } from './crop.ts';
+import { settleSources } from './edge-motion.ts';
 import { type Flow, pyramidOf } from './flow.ts';
 import { cutUndecided, decidePainted } from './grid-cut.ts';
 import { FAR, layerError, layerMotion, type Motion, missOf, sources } from './layers.ts';
@@ -125,6 +126,7 @@ export function carryFrame(
   const keepLayer = layerMotion(motion.forward, miss, distance, box, before.factor, 1);
   const dropLayer = layerMotion(motion.forward, miss, distance, box, before.factor, -1);
   const fromKeep = sources(keepLayer, motion.forward, before.factor, box);
+  settleSources(fromKeep, before.fine, own, distance, box, keepLayer, motion.forward, before.factor);
   const fromDrop = sources(dropLayer, motion.forward, before.factor, box);
   const errorKeep = layerError(own, before.fine, mask, fromKeep, 1);
   const errorDrop = layerError(own, before.fine, mask, fromDrop, 0);

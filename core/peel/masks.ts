@@ -62,5 +62,20 @@ export function eachPiece(mask: Uint8Array, width: number, height: number, value
   }
 }
 
+/**
+ * Calls `each` with pixels just within the edge of a mask, of which `distance` is the signed distance, so that any two are at least
+ * `apart` pixels from each other and no part of the edge is farther from all.
+ */
+export function eachPlaceAlong(distance: Float32Array, width: number, height: number, apart: number, each: (x: number, y: number) => void): void {
+  const free = new Uint8Array(distance.length).fill(1);
+  for (let i = 0; i < distance.length; i++) {
+    if (distance[i] !== 0.5 || !free[i]) continue;
+    const [x, y] = [i % width, (i / width) | 0];
+    for (let v = Math.max(0, y - apart); v <= Math.min(height - 1, y + apart); v++)
+      for (let u = Math.max(0, x - apart); u <= Math.min(width - 1, x + apart); u++) if ((u - x) ** 2 + (v - y) ** 2 < apart * apart) free[v * width + u] = 0;
+    each(x, y);
+  }
+}
+
 /** What is set in either of two masks; the other where one is not there, null where neither is. */
 export const union = (a: Uint8Array | null, b: Uint8Array | null): Uint8Array | null => (a && b ? a.map((v, i) => v | b[i]) : (a ?? b));

@@ -57,6 +57,18 @@ describe('the width of an edge', () => {
     softenToPicture(empty, new Uint8Array(WIDTH * HEIGHT), lab);
     expect(empty.includes(1)).toBe(false);
   });
+
+  it.each([
+    [0.08, 3],
+    [0.2, 3],
+    [0.8, 2],
+    [0.9, 1.4],
+  ])('is found with the place of a soft edge that was cut where %f of the subject shows, with an error %f times as small', (level, times) => {
+    const { frame, alpha } = picture(6);
+    const lab = labPicture(frame);
+    const mask = Uint8Array.from(alpha, (v) => (v > level ? 1 : 0));
+    expect(errorOf(finishedAlpha(mask, lab, null), alpha)).toBeLessThan(errorOf(settledMask(mask, lab), alpha) / times);
+  });
 });
 
 describe('a matte made fine at the size of the plate', () => {

@@ -86,7 +86,7 @@ function settledPart(mask: Uint8Array, { width, height, lab }: LabPicture): Floa
 }
 
 /**
- * The finished alpha of a mask: settled on the picture's edge, as soft as it, and unmixed from the colours of both sides where they
+ * The finished alpha of a mask: settled on the picture's edge, as soft as it and where a soft one lies, and unmixed from the colours of both sides where they
  * tell it for certain, or, where the edge was called soft, as far as they tell it.
  */
 export function finishedAlpha(mask: Uint8Array, picture: LabPicture, zone: Uint8Array | null): Float32Array {

@@ -5,6 +5,7 @@
  */
 import { fitMixture, type Mixture, posteriorOf } from './colour-model.ts';
 import { CELLS, type LabPicture } from './lab.ts';
+import { eachPlaceAlong } from './masks.ts';
 
 export const WINDOW = 28;
 const APART = 20;
@@ -40,19 +41,14 @@ function askWindow({ keep, drop, table }: LocalWindow, cell: number): number {
 /** Windows along the edge of `mask`. `distance` is its signed distance, `whole` the table of the whole frame. */
 export function windowsAlong(picture: LabPicture, mask: Uint8Array, distance: Float32Array, whole: Float32Array): Windows {
   const { width, height } = picture;
-  const free = new Uint8Array(mask.length).fill(1);
   const models: LocalWindow[] = [];
   const places: number[] = [];
-  for (let i = 0; i < mask.length; i++) {
-    if (!free[i] || distance[i] !== 0.5) continue;
-    const [x, y] = [i % width, (i / width) | 0];
-    for (let v = Math.max(0, y - APART); v <= Math.min(height - 1, y + APART); v++)
-      for (let u = Math.max(0, x - APART); u <= Math.min(width - 1, x + APART); u++) if ((u - x) ** 2 + (v - y) ** 2 < APART * APART) free[v * width + u] = 0;
+  eachPlaceAlong(distance, width, height, APART, (x, y) => {
     const model = windowAt(picture, mask, distance, whole, x, y);
-    if (!model) continue;
+    if (!model) return;
     models.push(model);
     places.push(x + 0.5, y + 0.5);
-  }
+  });
   return { models, places: Float32Array.from(places) };
 }
 

@@ -71,6 +71,7 @@ export interface Kernels {
     worst: number,
     out: number,
   ): void;
+  patchDifference(before: number, next: number, pixels: number, count: number, shift: number, cap: number): number;
   firm(field: number, count: number, middle: number, k: number, most: number): void;
   trackLook(
     u: number,

@@ -1,0 +1,148 @@
+/**
+ * The subject's motion along its edge, found again at full size: the motion of the whole layer is made of patches that are larger than
+ * thin parts, so that a handle or a spoke would go with what lies behind it. Small patches of the subject round places along its edge
+ * are matched (J. Jain, A. Jain, "Displacement measurement and its application in interframe image coding", IEEE Trans. Commun. 1981),
+ * to a part of a pixel by a parabola.
+ */
+import type { Box } from '../image/picture.ts';
+import { borrowKernels } from '../wasm/host.ts';
+import type { Flow } from './flow.ts';
+import type { LabPicture } from './lab.ts';
+import { eachPlaceAlong } from './masks.ts';
+
+/** Pixels between the places, and the radius of their patches. */
+const APART = 14;
+const RADIUS = 18;
+/** Pixels of a patch that are compared, about. */
+const PIXELS = 300;
+/** Pixels beyond the subject's edge that belong to a patch: the edge itself is what a plain part shows. */
+const RIM = 1.5;
+/** Pixels each way from the layer's motion within which a patch is looked for, by steps of two and then of one. */
+const REACH = 4;
+/** Most that a channel of L*a*b* counts, so that what is hidden does not decide. */
+const WORST = 20;
+/** Cost of a pixel away from the layer's motion, against the mean difference in colour: plain patches stay. */
+const AWAY = 0.05;
+/** A patch that was found again must be so much more alike there. */
+const BETTER = 0.9;
+/** Pixels round a place as far as which its motion counts. */
+const BLEND = 24;
+
+/** Lists of pixels, as bytes in either picture, and how many. */
+interface Patch {
+  pixels: number[];
+  count: number;
+}
+
+/**
+ * Moves where each pixel of the box came from with the subject (see {@link sources}, in place) to where places along the edge are found again.
+ * @param before the whole picture before; `next` is the box of the one after it
+ * @param distance from the subject's edge, in the box, on the picture before
+ * @param layer the subject's motion at the size of the coarse pictures, whose pixels are `factor` wide
+ */
+export function settleSources(
+  from: Float32Array,
+  before: LabPicture,
+  next: LabPicture,
+  distance: Float32Array,
+  box: Box,
+  layer: Float32Array,
+  flow: Flow,
+  factor: number,
+): void {
+  const { width, height } = box;
+  // Layout, in floats: the box before and after, each with what is read behind its last pixel | the pixels of a patch.
+  const size = 3 * width * height + 4;
+  const { kernels, floats } = borrowKernels(2 * size + 2 * (2 * RADIUS + 1) ** 2);
+  for (let y = 0; y < height; y++) {
+    const row = 3 * ((y + box.top) * before.width + box.left);
+    floats.set(before.lab.subarray(row, row + 3 * width), 3 * y * width);
+  }
+  floats.set(next.lab, size);
+  const list = new Uint32Array(floats.buffer, 8 * size);
+
+  const found: number[] = [];
+  eachPlaceAlong(distance, width, height, APART, (x, y) => {
+    const u = Math.min(flow.width - 1, Math.floor((x + box.left + 0.5) / factor));
+    const v = Math.min(flow.height - 1, Math.floor((y + box.top + 0.5) / factor));
+    const i = 2 * (v * flow.width + u);
+    const [goneX, goneY] = [layer[i] * factor, layer[i + 1] * factor];
+    const [wholeX, wholeY] = [Math.round(goneX), Math.round(goneY)];
+    const { pixels, count } = patchAt(distance, box, x, y, wholeX, wholeY);
+    if (count === 0) return;
+    list.set(pixels);
+    const costs = new Map<number, number>();
+    const cost = (dx: number, dy: number): number => {
+      const key = dy * 64 + dx;
+      let known = costs.get(key);
+      if (known === undefined) {
+        const away = Math.hypot(wholeX + dx - goneX, wholeY + dy - goneY);
+        known = kernels.patchDifference(0, 4 * size, 8 * size, count, 12 * (dy * width + dx), WORST) / count + AWAY * away;
+        costs.set(key, known);
+      }
+      return known;
+    };
+    let [bestX, bestY] = [0, 0];
+    const tryAt = (dx: number, dy: number) => {
+      if (cost(dx, dy) < cost(bestX, bestY)) [bestX, bestY] = [dx, dy];
+    };
+    for (let dy = -REACH; dy <= REACH; dy += 2) for (let dx = -REACH; dx <= REACH; dx += 2) tryAt(dx, dy);
+    const [nearX, nearY] = [bestX, bestY];
+    for (let dy = nearY - 1; dy <= nearY + 1; dy++) for (let dx = nearX - 1; dx <= nearX + 1; dx++) tryAt(dx, dy);
+    const moved = cost(bestX, bestY) < BETTER * cost(0, 0);
+    const shiftX = bestX + lowest(cost(bestX - 1, bestY), cost(bestX, bestY), cost(bestX + 1, bestY));
+    const shiftY = bestY + lowest(cost(bestX, bestY - 1), cost(bestX, bestY), cost(bestX, bestY + 1));
+    found.push(x + goneX, y + goneY, moved ? wholeX + shiftX - goneX : 0, moved ? wholeY + shiftY - goneY : 0);
+  });
+  blend(from, found, box);
+}
+
+/** The subject's pixels round a place that stay in the box wherever they are looked for; none where that is less than half of them. */
+function patchAt(distance: Float32Array, { width, height }: Box, x: number, y: number, goneX: number, goneY: number): Patch {
+  const inside: number[] = [];
+  for (let v = Math.max(0, y - RADIUS); v <= Math.min(height - 1, y + RADIUS); v++)
+    for (let u = Math.max(0, x - RADIUS); u <= Math.min(width - 1, x + RADIUS); u++) {
+      const i = v * width + u;
+      if ((u - x) ** 2 + (v - y) ** 2 <= RADIUS ** 2 && distance[i] > -RIM) inside.push(i);
+    }
+  const pixels: number[] = [];
+  const every = Math.max(1, Math.ceil(inside.length / PIXELS));
+  const room = REACH + 2;
+  for (let k = 0; k < inside.length; k += every) {
+    const u = (inside[k] % width) + goneX;
+    const v = Math.floor(inside[k] / width) + goneY;
+    if (u >= room && v >= room && u < width - room && v < height - room) pixels.push(12 * inside[k], 12 * (v * width + u));
+  }
+  const count = pixels.length / 2;
+  return { pixels, count: 2 * count * every < inside.length ? 0 : count };
+}
+
+/** Where between -½ and ½ a parabola through values at -1, 0 and 1 is lowest; 0 where it hardly bends. */
+function lowest(before: number, here: number, after: number): number {
+  const bend = before - 2 * here + after;
+  return bend > 0.02 ? Math.max(-0.5, Math.min(0.5, (before - after) / (2 * bend))) : 0;
+}
+
+/** Moves the sources by what was found at the places near each pixel, the nearer the more. `found`: x, y, and the shift of each. */
+function blend(from: Float32Array, found: readonly number[], { width, height }: Box): void {
+  const n = width * height;
+  const [weight, shiftX, shiftY] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
+  for (let k = 0; k < found.length; k += 4) {
+    const [cx, cy, sx, sy] = [found[k], found[k + 1], found[k + 2], found[k + 3]];
+    for (let y = Math.max(0, Math.ceil(cy - BLEND)); y <= Math.min(height - 1, cy + BLEND); y++)
+      for (let x = Math.max(0, Math.ceil(cx - BLEND)); x <= Math.min(width - 1, cx + BLEND); x++) {
+        const away = Math.sqrt((x - cx) * (x - cx) + (y - cy) * (y - cy));
+        if (away > BLEND) continue;
+        const w = 1 / ((away + 2) * (away + 2));
+        const i = y * width + x;
+        weight[i] += w;
+        shiftX[i] += w * sx;
+        shiftY[i] += w * sy;
+      }
+  }
+  for (let i = 0; i < n; i++) {
+    if (weight[i] === 0) continue;
+    from[2 * i] -= shiftX[i] / weight[i];
+    from[2 * i + 1] -= shiftY[i] / weight[i];
+  }
+}
