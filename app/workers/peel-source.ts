@@ -7,11 +7,11 @@ import type { PeelTask } from '~/core/document/fence.ts';
 import type { PeelPart } from '~/core/document/schema.ts';
 import { fromGray8, type Gray, newGray, resized, type Size } from '~/core/image/picture.ts';
 import { Newest, NewestPromises } from '~/core/math/newest.ts';
-import { cutPainted, type KnownCuts, mendPainted } from '~/core/peel/cut-painted.ts';
+import { cutPainted, type KnownCuts, mendPainted, rehearse } from '~/core/peel/cut-painted.ts';
 import { anchorsOf, inputsBefore, mendsOf, peelKeys, peelSettings } from '~/core/peel/inputs.ts';
 import { type PreparedFrame, prepareFrame } from '~/core/peel/prepared-frame.ts';
 import { refined } from '~/core/peel/refine.ts';
-import { CUT_SETTINGS, seenAt } from '~/core/peel/settings.ts';
+import { seenAt } from '~/core/peel/settings.ts';
 import { finishedAlpha, softMask } from '~/core/peel/soft-edge.ts';
 import { TO_COME } from '../viewer/stroke-to-come.ts';
 
@@ -122,12 +122,7 @@ export class PeelSource {
     const first = !this.prepared;
     const frameOf = prepareFrame(seenAt(quality, await this.picture(frame)));
     this.prepared = { frame, quality, frameOf };
-    if (first) {
-      // The first cut of all is slow, so it is made of nothing in particular.
-      const { width, height } = frameOf.fine;
-      const dot = { kind: 'keep' as const, points: [width / 2, height / 2], radius: 8 };
-      cutPainted(frameOf, [dot], { width, height }, CUT_SETTINGS);
-    }
+    if (first) rehearse(frameOf);
     return frameOf;
   }
 

@@ -1,6 +1,6 @@
 /** How soon a stroke shows: 30 strokes of the made-up artist on one frame, each cut anew. `npx tsx bench/peel/session.ts`. */
 import { Newest } from '../../core/math/newest.ts';
-import { cutPainted, type KnownCuts } from '../../core/peel/cut-painted.ts';
+import { cutPainted, type KnownCuts, rehearse } from '../../core/peel/cut-painted.ts';
 import { prepareFrame } from '../../core/peel/prepared-frame.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { finishedAlpha } from '../../core/peel/soft-edge.ts';
@@ -19,6 +19,8 @@ for (const [name, frame] of [
 ] as const) {
   const { frames, truth } = demoFootage(name, frame, 1);
   const prepared = prepareFrame(frames[0]);
+  // As the page does.
+  rehearse(prepared);
   const strokes: PaintedStroke[] = firstStrokes(truth[0], WIDTH, HEIGHT);
   const known: KnownCuts = new Newest(4);
   const cuts: number[] = [];

@@ -1,4 +1,5 @@
 /** What carrying knows about a frame, from which it can go on to the next; kept, it need not begin at its anchor again. */
+import type { Homography } from '../math/homography.ts';
 import type { Doubt } from './doubt.ts';
 import { packMask, unpackMask } from './packed.ts';
 
@@ -8,6 +9,8 @@ export interface Seen {
   mask: Uint8Array;
   /** Where the anchor's windows were: x and y of each. */
   places: Float32Array;
+  /** The subject's motion as a whole, from the frame of the state back to that one. */
+  back: Homography;
 }
 
 export interface CarryState {
@@ -35,7 +38,7 @@ export interface StateStore {
   put(anchor: number, frame: number, state: CarryState): Promise<void>;
 }
 
-const VERSION = 1;
+const VERSION = 2;
 
 /** A state as bytes: the length of a header, the header as JSON, and the parts whose lengths it holds. */
 export function packState({ mask, zone, places, second, doubt, usual, lost, seen }: CarryState): Uint8Array {
@@ -43,7 +46,16 @@ export function packState({ mask, zone, places, second, doubt, usual, lost, seen
   const parts = [packMask(mask), packMask(second), floats(places)];
   if (zone) parts.push(packMask(zone));
   if (seen) parts.push(packMask(seen.mask), floats(seen.places));
-  const header = { version: VERSION, size: mask.length, secondSize: second.length, zone: zone !== null, seen: seen?.frame ?? null, doubt, usual, lost };
+  const header = {
+    version: VERSION,
+    size: mask.length,
+    secondSize: second.length,
+    zone: zone !== null,
+    seen: seen && { frame: seen.frame, back: seen.back },
+    doubt,
+    usual,
+    lost,
+  };
   const head = new TextEncoder().encode(JSON.stringify({ ...header, parts: parts.map((p) => p.length) }));
   const out = new Uint8Array(4 + head.length + parts.reduce((sum, p) => sum + p.length, 0));
   new DataView(out.buffer).setUint32(0, head.length, true);
@@ -72,7 +84,7 @@ export function unpackState(bytes: Uint8Array): CarryState {
   const [mask, second, places] = parts;
   const rest = parts.slice(3);
   const zone = head.zone ? unpackMask(rest.shift() as Uint8Array, head.size) : null;
-  const seen = head.seen === null ? null : { frame: head.seen, mask: unpackMask(rest[0], head.size), places: floats(rest[1]) };
+  const seen = head.seen === null ? null : { ...head.seen, mask: unpackMask(rest[0], head.size), places: floats(rest[1]) };
   return {
     mask: unpackMask(mask, head.size),
     zone,

@@ -5,6 +5,7 @@
  * SIGGRAPH 2009, for trusting colour as far as it was right on the frame before.
  */
 import type { Box, Gray } from '../image/picture.ts';
+import { type Homography, IDENTITY } from '../math/homography.ts';
 import { logitOf } from './colour-model.ts';
 import { anchorTable } from './colour-tables.ts';
 import { boxRound, cropLab, cropMask } from './crop.ts';
@@ -14,6 +15,7 @@ import { cutUndecided, decidePainted } from './grid-cut.ts';
 import { FAR, layerError, layerMotion, type Motion, missOf, sources } from './layers.ts';
 import { eachPiece } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
+import { farFrom, type Remembered, recall, wholeMotion } from './recall.ts';
 import type { CarrySettings } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
 import { colourSays, colourWeight, WINDOW, type Windows, windowsAlong } from './windows.ts';
@@ -43,6 +45,8 @@ export interface Carried {
   places: Float32Array;
   /** Where each pixel of a box came from if it is the subject's: x and y; null where there was no subject. */
   came: { box: Box; from: Float32Array } | null;
+  /** The subject's motion as a whole, from this frame back to that on which it is remembered, or to the one before where it is not. */
+  back: Homography;
   signals: CarrySignals;
 }
 
@@ -103,6 +107,7 @@ export function anchorModel(frame: PreparedFrame, mask: Uint8Array): AnchorModel
  * The mask of `next` from that of the frame before it (in the direction of carrying).
  * @param model what the anchor frame taught; its windows where they are on the frame before
  * @param seeds what is painted on `next`, where anything is
+ * @param remembered the subject when more of it was in sight; what looks as it did there comes back
  * @param farther how much farther than from one frame to the next it may have gone, pixels
  */
 export function carryFrame(
@@ -114,12 +119,13 @@ export function carryFrame(
   seeds: Uint8Array | null,
   settings: CarrySettings,
   farther = 0,
+  remembered: Remembered | null = null,
 ): Carried {
   const { width, height } = before.fine;
   const out = new Uint8Array(width * height);
-  const box = boxRound(mask, width, height, ROOM + farther);
+  const box = boxRound(mask, width, height, ROOM + farther + (remembered ? farFrom(mask, remembered, width, height) : 0));
   const { table, windows } = model;
-  if (!box) return { mask: out, places: windows.places, came: null, signals: { confusion: 0, change: 0, area: 0 } };
+  if (!box) return { mask: out, places: windows.places, came: null, back: IDENTITY, signals: { confusion: 0, change: 0, area: 0 } };
   const distance = maskDistance(cropMask(mask, width, box), box.width, box.height, FAR);
   const miss = missOf(motion);
   const own = cropLab(next.fine, box);
@@ -160,6 +166,8 @@ export function carryFrame(
     const colour = colourWeight(c) * logitOf(likely[i], EPSILON);
     pull[i] = shape + colour + settings.motion * (Math.min(WORST_MEAN, errorDrop[i]) - Math.min(WORST_MEAN, errorKeep[i]));
   }
+  const back = wholeMotion(fromKeep, edge, errorKeep, box);
+  const toRemembered = remembered && recall(remembered, back, own, box, edge, undecided, pull);
   if (seeds) decidePainted(labels, undecided, cropMask(seeds, width, box));
   cutUndecided(own, labels, undecided, pull, { strength: settings.smoothness, beta: next.betaFine });
   // The sizes are meant for a picture of 540 lines.
@@ -181,6 +189,7 @@ export function carryFrame(
     mask: out,
     places,
     came: { box, from: fromKeep },
+    back: toRemembered ?? back,
     signals: { confusion: judged > 0 ? confusion / judged : 0, change: rim > 0 ? changed / (rim / 2) : 0, area },
   };
 }

@@ -8,7 +8,7 @@ import { Newest } from '../math/newest.ts';
 import { type Before, cutFrame, standsOut } from './cut-frame.ts';
 import { eachPiece, union } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
-import type { CutSettings } from './settings.ts';
+import { CUT_SETTINGS, type CutSettings } from './settings.ts';
 import { KEEP, NOT_PAINTED, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 /** What a loop tells is as much as so many strokes. */
@@ -124,4 +124,18 @@ export function mendPainted(
       return mended(before, cutFrame(prepared, seeds, KNOWN_WELL, pieces, before), { width, height });
     }) as Uint8Array;
   return { mask: upTo(strokes.length), zone: union(paintSoft(own, width, height, scaleX, scaleY), base.zone) };
+}
+
+/** Strokes that are cut for nothing, so that the first real ones show as soon as the others: what runs for the first time is slow. */
+const REHEARSED = 8;
+
+/** Cuts the frame by strokes of no meaning, all the ways that strokes are cut. */
+export function rehearse(prepared: PreparedFrame): void {
+  const { width, height } = prepared.fine;
+  const strokes: PaintedStroke[] = Array.from({ length: REHEARSED }, (_, k) => {
+    const turn = (2 * Math.PI * k) / REHEARSED;
+    const away = k < 2 ? 0.1 : 0.4;
+    return { kind: k < 2 ? 'keep' : 'drop', points: [width * (0.5 + away * Math.cos(turn)), height * (0.5 + away * Math.sin(turn))], radius: 8 };
+  });
+  for (let count = 2; count <= REHEARSED; count += 2) cutPainted(prepared, strokes.slice(0, count), { width, height }, CUT_SETTINGS);
 }

@@ -35,7 +35,7 @@ describe('packed states', () => {
     doubt: { doubt: 41, reasons: ['two-ways'], places: [0.25, 0.5] },
     usual: 3.75,
     lost: true,
-    seen: { frame: 7, mask, places: Float32Array.from([0.5]) },
+    seen: { frame: 7, mask, places: Float32Array.from([0.5]), back: [1, 0.25, -3, -0.25, 1, 4.5, 0, 0, 1] },
   };
 
   it('come back as they were', () => {

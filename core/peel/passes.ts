@@ -2,21 +2,27 @@
  * Carrying from one anchor one way, frame after frame: what is known of each is kept, so that it goes on from the last that is
  * there. A subject that goes out of sight is looked for on every later frame until it is back.
  */
+import { growthAt, IDENTITY } from '../math/homography.ts';
 import { type AnchorModel, anchorModel, type Carried, carryFrame, movedZone } from './carry.ts';
 import type { CarryState, Seen, StateStore } from './carry-state.ts';
 import { type Doubt, doubtOf, HIDDEN, SURE, VANISHED } from './doubt.ts';
 import { bestMatch, looksOf, type Match } from './find-again.ts';
 import type { FrameView, FrameViews } from './frame-views.ts';
 import type { Motion } from './layers.ts';
+import type { Remembered } from './recall.ts';
 import { agreementWith, carrySecond, halfMask } from './second-opinion.ts';
 import type { CarrySettings } from './settings.ts';
 
 /** Share of what the subject had of late below which it counts as out of sight. */
 const HARDLY = 0.06;
 /** What the subject had is forgotten by this much a frame, so that one that goes away into the distance is not called lost. */
-const MEMORY = 0.97;
+const MEMORY = 0.99;
 /** With so much of what it had of late a subject is in sight as a whole. */
-const WHOLE = 0.85;
+const WHOLE = 0.95;
+/** Frames after which what it was is not waited for any more: it may have changed its form. What the artist painted since counts at once. */
+const LONG = 48;
+/** Its motion back may make it so many times smaller: it has not grown more since. */
+const LEAST_GROWTH = 0.3;
 /** Share of its looks that must go together with a place: where it is expected, anywhere else, and where the artist says it is back. */
 const EXPECTED = 0.45;
 const ANYWHERE = 0.7;
@@ -172,12 +178,14 @@ export class Pass {
   }
 
   private async next({ frame: last, state }: { frame: number; state: CarryState }, frame: number, work: CarryWork): Promise<CarryState> {
-    const seen: Seen = state.seen ?? { frame: last, mask: state.mask, places: state.places };
+    const seen: Seen = state.seen ?? { frame: last, mask: state.mask, places: state.places, back: IDENTITY };
     if (work.hidden(frame)) return this.outOfSight(state, seen, HIDDEN);
     if (state.lost) return (await this.foundAgain(state, seen, last, frame, work)) ?? this.outOfSight(state, seen, VANISHED);
     const [before, view, { model }] = await Promise.all([work.views.get(last), work.views.get(frame), this.model()]);
     const motion = work.views.motion(before, view);
-    const carried = await this.carryTo(view, before, state, motion, model, work);
+    const whole = state.seen && (await work.views.get(seen.frame));
+    const remembered = whole && { picture: whole.prepared.fine, mask: seen.mask, back: seen.back };
+    const carried = await this.carryTo(view, before, state, motion, model, work, 0, remembered);
     const seeds = await work.seeds(frame, view.half.fine, true);
     const second = carrySecond(before.half, state.second, view.half, motion, model.table, seeds, work.carry);
     const { area } = carried.signals;
@@ -185,7 +193,15 @@ export class Pass {
     const usual = Math.max(area, MEMORY * state.usual);
     const doubt = doubtOf(carried.signals, agreementWith(second, view.half, carried.mask, view.prepared), Math.abs(frame - this.from));
     const zone = work.zone(frame, view, state.zone && movedZone(state.zone, carried, view.width, view.height));
-    return { mask: carried.mask, zone, places: carried.places, second, doubt, usual, lost: false, seen: area >= WHOLE * usual ? null : seen };
+    const still = this.stillHidden(frame, carried, seen, state.seen !== null, usual) && !work.painted(frame);
+    const memory = still ? { ...seen, back: carried.back } : null;
+    return { mask: carried.mask, zone, places: carried.places, second, doubt, usual, lost: false, seen: memory };
+  }
+
+  /** Whether less of the subject is in sight than there was: of late, and, for a while, than on the frame on which it is remembered. */
+  private stillHidden(frame: number, { signals: { area }, back }: Carried, seen: Seen, remembered: boolean, usual: number): boolean {
+    if (!remembered || Math.abs(frame - seen.frame) > LONG) return area < WHOLE * usual;
+    return area < WHOLE * Math.max(usual, count(seen.mask) / Math.max(LEAST_GROWTH, growthAt(back, 0, 0)) ** 2);
   }
 
   private async carryTo(
@@ -196,11 +212,22 @@ export class Pass {
     model: AnchorModel,
     work: CarryWork,
     farther = 0,
+    remembered: Remembered | null = null,
   ): Promise<Carried> {
     const { carry } = work;
     const moved = { ...model, windows: { models: model.windows.models, places: was.places } };
     const band = farther > 0 ? carry.band + WIDER : carry.band;
-    return carryFrame(before.prepared, was.mask, view.prepared, motion, moved, await work.seeds(view.frame, view, true), { ...carry, band }, farther);
+    return carryFrame(
+      before.prepared,
+      was.mask,
+      view.prepared,
+      motion,
+      moved,
+      await work.seeds(view.frame, view, true),
+      { ...carry, band },
+      farther,
+      remembered,
+    );
   }
 
   private outOfSight(state: CarryState, seen: Seen, doubt: Doubt): CarryState {
@@ -232,7 +259,7 @@ export class Pass {
       doubt,
       usual: state.usual,
       lost: false,
-      seen: area >= WHOLE * state.usual ? null : seen,
+      seen: area >= WHOLE * state.usual ? null : { ...seen, back: carried.back },
     };
   }
 
