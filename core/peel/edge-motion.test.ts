@@ -43,13 +43,13 @@ function cameFrom(dx: number, dy: number, gx: number, gy: number): [number, numb
   const mask = Uint8Array.from({ length: BOX.width * BOX.height }, (_, i) =>
     onBar((i % BOX.width) + BOX.left + 0.5, Math.floor(i / BOX.width) + BOX.top + 0.5, 0, 0) ? 1 : 0,
   );
-  const flow = { width: WIDTH / FACTOR, height: Math.ceil(HEIGHT / FACTOR), data: new Float32Array(0) };
-  const layer = Float32Array.from({ length: 2 * flow.width * flow.height }, (_, i) => (i % 2 === 0 ? gx : gy) / FACTOR);
+  const grid = { width: WIDTH / FACTOR, height: Math.ceil(HEIGHT / FACTOR) };
+  const layer = Float32Array.from({ length: 2 * grid.width * grid.height }, (_, i) => (i % 2 === 0 ? gx : gy) / FACTOR);
   const from = Float32Array.from({ length: 2 * BOX.width * BOX.height }, (_, i) => {
     const k = i >> 1;
     return i % 2 === 0 ? (k % BOX.width) + BOX.left - gx : Math.floor(k / BOX.width) + BOX.top - gy;
   });
-  settleSources(from, picture(0, 0, 1), boxOf(picture(dx, dy, 2)), maskDistance(mask, BOX.width, BOX.height, 24), BOX, layer, flow, FACTOR);
+  settleSources(from, picture(0, 0, 1), boxOf(picture(dx, dy, 2)), maskDistance(mask, BOX.width, BOX.height, 24), BOX, layer, grid, FACTOR);
   const shifts: [number, number][] = [];
   for (let y = 45; y < 105; y++) {
     const x = Math.round(90 + dx + 0.3 * (y - dy - 75));
@@ -86,9 +86,9 @@ describe('motion along the edge', () => {
       BOX.height,
       24,
     );
-    const flow = { width: WIDTH / FACTOR, height: Math.ceil(HEIGHT / FACTOR), data: new Float32Array(0) };
+    const grid = { width: WIDTH / FACTOR, height: Math.ceil(HEIGHT / FACTOR) };
     const from = new Float32Array(2 * BOX.width * BOX.height).fill(50);
-    settleSources(from, plain, boxOf(plain), distance, BOX, new Float32Array(2 * flow.width * flow.height), flow, FACTOR);
+    settleSources(from, plain, boxOf(plain), distance, BOX, new Float32Array(2 * grid.width * grid.height), grid, FACTOR);
     expect(from.every((v) => v === 50)).toBe(true);
   });
 });

@@ -4,9 +4,8 @@
  * are matched (J. Jain, A. Jain, "Displacement measurement and its application in interframe image coding", IEEE Trans. Commun. 1981),
  * to a part of a pixel by a parabola.
  */
-import type { Box } from '../image/picture.ts';
+import type { Box, Size } from '../image/picture.ts';
 import { borrowKernels } from '../wasm/host.ts';
-import type { Flow } from './flow.ts';
 import type { LabPicture } from './lab.ts';
 import { eachPlaceAlong } from './masks.ts';
 
@@ -38,7 +37,7 @@ interface Patch {
  * Moves where each pixel of the box came from with the subject (see {@link sources}, in place) to where places along the edge are found again.
  * @param before the whole picture before; `next` is the box of the one after it
  * @param distance from the subject's edge, in the box, on the picture before
- * @param layer the subject's motion at the size of the coarse pictures, whose pixels are `factor` wide
+ * @param layer the subject's motion on a grid of places, each the middle of `factor` by `factor` pixels of the frame
  */
 export function settleSources(
   from: Float32Array,
@@ -47,7 +46,7 @@ export function settleSources(
   distance: Float32Array,
   box: Box,
   layer: Float32Array,
-  flow: Flow,
+  grid: Size,
   factor: number,
 ): void {
   const { width, height } = box;
@@ -63,9 +62,9 @@ export function settleSources(
 
   const found: number[] = [];
   eachPlaceAlong(distance, width, height, APART, (x, y) => {
-    const u = Math.min(flow.width - 1, Math.floor((x + box.left + 0.5) / factor));
-    const v = Math.min(flow.height - 1, Math.floor((y + box.top + 0.5) / factor));
-    const i = 2 * (v * flow.width + u);
+    const u = Math.min(grid.width - 1, Math.floor((x + box.left + 0.5) / factor));
+    const v = Math.min(grid.height - 1, Math.floor((y + box.top + 0.5) / factor));
+    const i = 2 * (v * grid.width + u);
     const [goneX, goneY] = [layer[i] * factor, layer[i + 1] * factor];
     const [wholeX, wholeY] = [Math.round(goneX), Math.round(goneY)];
     const { pixels, count } = patchAt(distance, box, x, y, wholeX, wholeY);

@@ -28,7 +28,7 @@ export interface JobSummary {
 export interface JobKind {
   prepare(job: Job): Promise<unknown>;
   finish(job: Job, result: unknown): Promise<void>;
-  /** Keeps what was found by a job that was paused, so that it goes on from there; without it, what the thread wrote is all there is. */
+  /** Keeps what was found by a job that was paused, or shut down with the server, so that it goes on from there; without it, what the thread wrote is all there is. */
   pause?(job: Job, found: unknown): Promise<void>;
   /** Puts away what an unfinished job left, after a failure or cancel. */
   abandon(job: Job): Promise<void>;
@@ -188,7 +188,8 @@ export class EmbeddedQueue implements JobQueue {
       const end = (await this.pool.run({ kind: job.kind, task, port }, { transferList: [port] })) as JobEnd;
       if (end.problem) {
         if (running.reason === 'cancel' && end.found !== undefined) await withPatience(() => kind.finish(job, end.found));
-        if (running.reason === 'pause' && end.found !== undefined) await withPatience(async () => kind.pause?.(job, end.found));
+        if ((running.reason === 'pause' || running.reason === 'shutdown') && end.found !== undefined)
+          await withPatience(async () => kind.pause?.(job, end.found));
         throw new Problem(end.problem.code, end.problem.message, end.problem.status);
       }
       await withPatience(() => kind.finish(job, end.result));

@@ -7,6 +7,7 @@ import type { Track } from '../../core/document/schema.ts';
 import { gapsOf } from '../../core/document/tracks.ts';
 import { corner } from '../../core/path/path.ts';
 import { bringIn, openTestServices, type TestServices, until } from '../../tests/services.ts';
+import { openServices } from '../services.ts';
 
 let services: TestServices;
 let shotId: string;
@@ -118,5 +119,28 @@ describe('tracks run on the server', () => {
     await expect(services.tracks.keep(shotId, 'empty', ['gone'], [{ track: 0, frame: 1, at: [1, 2], quality: 1, reason: null }])).rejects.toMatchObject({
       code: 'nothing-found',
     });
+  });
+
+  it('that end with the server keep what there is, and go on from there when it starts again', async () => {
+    await add(set('evening', 'letter', 0));
+    const [id] = await run(['evening'], 0, 59);
+    await until(async () => (await services.queue.get(id)).done > 9);
+    await services.queue.stop();
+    const before = placesOf(await track('evening'));
+    expect(before.length).toBeGreaterThan(9);
+    expect(before.length).toBeLessThan(60);
+    const again = await openServices(services.databaseUrl, services.config);
+    try {
+      const end = await until(async () => {
+        const job = await again.queue.get(id);
+        return job.state === 'done' && job;
+      }, 120_000);
+      expect(end.total).toBeLessThanOrEqual(60 - before.length + 2);
+      const after = placesOf(await track('evening'));
+      expect(after.map((k) => k.frame)).toEqual(Array.from({ length: 60 }, (_, i) => i));
+      expect(after.slice(0, before.length - 2)).toEqual(before.slice(0, -2));
+    } finally {
+      await again.close();
+    }
   });
 });

@@ -21,7 +21,7 @@ const askedSchema = z
 
 /** Tracks that look at frames of one size, and the frames that are wanted. */
 type Asked = z.infer<typeof askedSchema>;
-/** And, once the work was paused, which frames of each track were found by then. */
+/** And, once the work was paused or shut down, which frames of each track were found by then. */
 type TrackPayload = Asked & { found?: Record<string, FrameRange> };
 
 const PAGE = 'server';
