@@ -117,12 +117,16 @@ export class PeelSource {
   }
 
   /** Gets a frame ready to be painted on, so that the first stroke shows as soon as the others. */
-  async prepare(frame: number, quality: PeelPart['quality']): Promise<PreparedFrame> {
-    if (this.prepared?.frame === frame && this.prepared.quality === quality) return this.prepared.frameOf;
+  async prepare(frame: number, quality: PeelPart['quality']): Promise<void> {
     const first = !this.prepared;
+    const frameOf = await this.frameOf(frame, quality);
+    if (first) rehearse(frameOf);
+  }
+
+  private async frameOf(frame: number, quality: PeelPart['quality']): Promise<PreparedFrame> {
+    if (this.prepared?.frame === frame && this.prepared.quality === quality) return this.prepared.frameOf;
     const frameOf = prepareFrame(seenAt(quality, await this.picture(frame)));
     this.prepared = { frame, quality, frameOf };
-    if (first) rehearse(frameOf);
     return frameOf;
   }
 
@@ -166,7 +170,7 @@ export class PeelSource {
 
   /** The frame cut from its own strokes, or mended by them; null where all that is kept lies outside the picture. */
   private async cutHere(part: PeelTask, frame: number, plate: Size, fence: (size: Size) => Promise<Uint8Array | null>): Promise<Cut | null> {
-    const frameOf = await this.prepare(frame, part.quality);
+    const frameOf = await this.frameOf(frame, part.quality);
     const own = part.strokes.filter((s) => s.enabled && s.frame === frame);
     const settings = peelSettings(part).cut;
     const mends = mendsOf(part).includes(frame);

@@ -17,3 +17,8 @@ export function boxMean(data: Float32Array, width: number, height: number, radiu
   kernels.boxMean(4 * atData, 4 * atRows, 4 * atOut, 0, width, height, radius);
   return floats.slice(atOut, atOut + n);
 }
+
+/** Alpha of a mask whose edge goes from nothing to all within 2·radius+1 pixels on each side: two means over squares. */
+export function softened(mask: Uint8Array, width: number, height: number, radius: number): Float32Array {
+  return boxMean(boxMean(new Float32Array(mask), width, height, radius), width, height, radius);
+}

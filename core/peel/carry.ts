@@ -103,12 +103,18 @@ export function anchorModel(frame: PreparedFrame, mask: Uint8Array): AnchorModel
   return { table, windows: windowsAlong(fine, mask, maskDistance(mask, fine.width, fine.height, FAR), table) };
 }
 
+/** Where the subject is looked for beside where its motion from one frame to the next brings it. */
+export interface CarryLook {
+  /** How much farther it may have gone, pixels. */
+  farther?: number;
+  /** The subject when more of it was in sight: what looks as it did there comes back. */
+  remembered?: Remembered | null;
+}
+
 /**
  * The mask of `next` from that of the frame before it (in the direction of carrying).
  * @param model what the anchor frame taught; its windows where they are on the frame before
  * @param seeds what is painted on `next`, where anything is
- * @param remembered the subject when more of it was in sight; what looks as it did there comes back
- * @param farther how much farther than from one frame to the next it may have gone, pixels
  */
 export function carryFrame(
   before: PreparedFrame,
@@ -118,8 +124,7 @@ export function carryFrame(
   model: AnchorModel,
   seeds: Uint8Array | null,
   settings: CarrySettings,
-  farther = 0,
-  remembered: Remembered | null = null,
+  { farther = 0, remembered = null }: CarryLook = {},
 ): Carried {
   const { width, height } = before.fine;
   const out = new Uint8Array(width * height);

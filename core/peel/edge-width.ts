@@ -3,7 +3,7 @@
  * colours best as a mix of the subject's and the surroundings' nearby. So motion blur and defocus keep their softness.
  */
 import type { Size } from '../image/picture.ts';
-import { boxMean } from './box-mean.ts';
+import { boxMean, softened } from './box-mean.ts';
 import { boxRound, crop, cropLab, cropMask } from './crop.ts';
 import { HALF, halved } from './halved.ts';
 import type { LabPicture } from './lab.ts';
@@ -150,13 +150,13 @@ export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: 
     return better;
   };
   for (const r of RADII) {
-    const soft = softened(part, box, r);
+    const soft = softened(part, box.width, box.height, r);
     const coarse = halved(soft, box);
     const sides = sidesOf(distance, 2 * r, channels, small);
     let better = consider(soft, misfit(coarse, sides, near, channels, small));
     const place = placeOf(coarse, sides, distance, r, channels, small);
     if (place.some((p, i) => near[i] > 0 && Math.abs(p) > MOVED)) {
-      const placed = softened(insideOf(full, place, box, small), box, r);
+      const placed = softened(insideOf(full, place, box, small), box.width, box.height, r);
       const moved = distance.map((d, i) => d - place[i]);
       const error = misfit(halved(placed, box), sidesOf(moved, 2 * r, channels, small), near, channels, small);
       // It must explain the colours as much better again.
@@ -182,10 +182,6 @@ export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: 
       alpha[(y + box.top) * width + x + box.left] = sum;
     }
 }
-
-/** A mask whose edge is as soft as two means over squares make it. */
-const softened = (mask: Uint8Array, { width, height }: Size, radius: number): Float32Array =>
-  boxMean(boxMean(new Float32Array(mask), width, height, radius), width, height, radius);
 
 /** The mask inside of an edge that lies so far inwards, told for a picture of half the size. */
 function insideOf(distance: Float32Array, place: Float32Array, { width, height }: Size, small: Size): Uint8Array {

@@ -3,13 +3,12 @@
  * there. A subject that goes out of sight is looked for on every later frame until it is back.
  */
 import { growthAt, IDENTITY } from '../math/homography.ts';
-import { type AnchorModel, anchorModel, type Carried, carryFrame, movedZone } from './carry.ts';
+import { type AnchorModel, anchorModel, type Carried, type CarryLook, carryFrame, movedZone } from './carry.ts';
 import type { CarryState, Seen, StateStore } from './carry-state.ts';
 import { type Doubt, doubtOf, HIDDEN, SURE, VANISHED } from './doubt.ts';
 import { bestMatch, looksOf, type Match } from './find-again.ts';
 import type { FrameView, FrameViews } from './frame-views.ts';
 import type { Motion } from './layers.ts';
-import type { Remembered } from './recall.ts';
 import { agreementWith, carrySecond, halfMask } from './second-opinion.ts';
 import type { CarrySettings } from './settings.ts';
 
@@ -68,6 +67,12 @@ const count = (mask: Uint8Array): number => mask.reduce((a, b) => a + b, 0);
 function evenMotion({ width, height }: { width: number; height: number }, x: number, y: number): Motion {
   const flow = (u: number, v: number) => ({ width, height, data: Float32Array.from({ length: 2 * width * height }, (_, i) => (i % 2 === 0 ? u : v)) });
   return { forward: flow(x, y), backward: flow(-x, -y) };
+}
+
+/** Whether less of the subject is in sight than there was: of late, and, for a while, than on the frame on which it is remembered. */
+function stillHidden(frame: number, { signals: { area }, back }: Carried, remembered: Seen | null, usual: number): boolean {
+  if (!remembered || Math.abs(frame - remembered.frame) > LONG) return area < WHOLE * usual;
+  return area < WHOLE * Math.max(usual, count(remembered.mask) / Math.max(LEAST_GROWTH, growthAt(back, 0, 0)) ** 2);
 }
 
 export class Pass {
@@ -185,7 +190,7 @@ export class Pass {
     const motion = work.views.motion(before, view);
     const whole = state.seen && (await work.views.get(seen.frame));
     const remembered = whole && { picture: whole.prepared.fine, mask: seen.mask, back: seen.back };
-    const carried = await this.carryTo(view, before, state, motion, model, work, 0, remembered);
+    const carried = await this.carryTo(view, before, state, motion, model, work, { remembered });
     const seeds = await work.seeds(frame, view.half.fine, true);
     const second = carrySecond(before.half, state.second, view.half, motion, model.table, seeds, work.carry);
     const { area } = carried.signals;
@@ -193,15 +198,8 @@ export class Pass {
     const usual = Math.max(area, MEMORY * state.usual);
     const doubt = doubtOf(carried.signals, agreementWith(second, view.half, carried.mask, view.prepared), Math.abs(frame - this.from));
     const zone = work.zone(frame, view, state.zone && movedZone(state.zone, carried, view.width, view.height));
-    const still = this.stillHidden(frame, carried, seen, state.seen !== null, usual) && !work.painted(frame);
-    const memory = still ? { ...seen, back: carried.back } : null;
+    const memory = stillHidden(frame, carried, state.seen, usual) && !work.painted(frame) ? { ...seen, back: carried.back } : null;
     return { mask: carried.mask, zone, places: carried.places, second, doubt, usual, lost: false, seen: memory };
-  }
-
-  /** Whether less of the subject is in sight than there was: of late, and, for a while, than on the frame on which it is remembered. */
-  private stillHidden(frame: number, { signals: { area }, back }: Carried, seen: Seen, remembered: boolean, usual: number): boolean {
-    if (!remembered || Math.abs(frame - seen.frame) > LONG) return area < WHOLE * usual;
-    return area < WHOLE * Math.max(usual, count(seen.mask) / Math.max(LEAST_GROWTH, growthAt(back, 0, 0)) ** 2);
   }
 
   private async carryTo(
@@ -211,23 +209,12 @@ export class Pass {
     motion: Motion,
     model: AnchorModel,
     work: CarryWork,
-    farther = 0,
-    remembered: Remembered | null = null,
+    look: CarryLook = {},
   ): Promise<Carried> {
     const { carry } = work;
     const moved = { ...model, windows: { models: model.windows.models, places: was.places } };
-    const band = farther > 0 ? carry.band + WIDER : carry.band;
-    return carryFrame(
-      before.prepared,
-      was.mask,
-      view.prepared,
-      motion,
-      moved,
-      await work.seeds(view.frame, view, true),
-      { ...carry, band },
-      farther,
-      remembered,
-    );
+    const band = look.farther ? carry.band + WIDER : carry.band;
+    return carryFrame(before.prepared, was.mask, view.prepared, motion, moved, await work.seeds(view.frame, view, true), { ...carry, band }, look);
   }
 
   private outOfSight(state: CarryState, seen: Seen, doubt: Doubt): CarryState {
@@ -244,7 +231,7 @@ export class Pass {
     const motion = evenMotion(view.light[0], match.x, match.y);
     const { factor } = view.prepared;
     const farther = Math.ceil(factor * Math.max(Math.abs(match.x), Math.abs(match.y))) + 1;
-    const carried = await this.carryTo(view, before, seen, motion, model, work, farther);
+    const carried = await this.carryTo(view, before, seen, motion, model, work, { farther });
     const { area } = carried.signals;
     if (area <= HARDLY * state.usual) return null;
     const doubt: Doubt = { doubt: Math.max(FOUND_AGAIN, Math.round(100 * (1 - match.share))), reasons: ['found-again'], places: [] };

@@ -43,8 +43,9 @@ export function wholeMotion(from: Float32Array, edge: Float32Array, error: Float
   for (let y = 0; y < height; y += LATTICE)
     for (let x = 0; x < width; x += LATTICE) if (edge[y * width + x] > INSIDE && error[y * width + x] < ALIKE) places.push(y * width + x);
   if (places.length < LEAST) return IDENTITY;
-  const moves = (k: 0 | 1) => places.map((i) => from[2 * i + k] - (k === 0 ? (i % width) + left : Math.floor(i / width) + top)).sort((p, q) => p - q);
-  const [midX, midY] = [moves(0), moves(1)].map((list) => list[list.length >> 1]);
+  const middle = (moves: number[]) => Float64Array.from(moves).sort()[moves.length >> 1];
+  const midX = middle(places.map((i) => from[2 * i] - (i % width) - left));
+  const midY = middle(places.map((i) => from[2 * i + 1] - Math.floor(i / width) - top));
   // About the middle of what counts: so turn and scale do not hang together with the move.
   let [count, cx, cy, gx, gy] = [0, 0, 0, 0, 0];
   const like = places.filter((i) => {
@@ -84,31 +85,30 @@ export function farFrom(mask: Uint8Array, { mask: whole, back }: Remembered, wid
   return Math.ceil(Math.min(far, Math.max(width, height)));
 }
 
+/** The pixel of the whole subject that lies at (x, y) by now; -1 where there is none, or it is less than `room` pixels from the border. */
+function wholeAt({ picture: { width, height }, mask }: Remembered, back: Homography, x: number, y: number, room: number): number {
+  const u = Math.round(back[0] * x + back[1] * y + back[2]);
+  const v = Math.round(back[3] * x + back[4] * y + back[5]);
+  if (u < room || v < room || u >= width - room || v >= height - room) return -1;
+  return mask[v * width + u] ? v * width + u : -1;
+}
+
 /** The motion moved to where what is surely in sight looks most as it did. */
-function settled(
-  total: Homography,
-  { picture, mask }: Pick<Remembered, 'picture' | 'mask'>,
-  own: LabPicture,
-  { left, top, width, height }: Box,
-  edge: Float32Array,
-): Homography {
-  const [a, b, c, d, e, f] = total;
+function settled(total: Homography, whole: Remembered, own: LabPicture, { left, top, width, height }: Box, edge: Float32Array): Homography {
   const pairs: number[] = [];
   for (let y = 0; y < height; y += LATTICE)
     for (let x = 0; x < width; x += LATTICE) {
       if (edge[y * width + x] <= INSIDE) continue;
-      const u = Math.round(a * (x + left) + b * (y + top) + c);
-      const v = Math.round(d * (x + left) + e * (y + top) + f);
-      if (u < REACH || v < REACH || u >= picture.width - REACH || v >= picture.height - REACH || !mask[v * picture.width + u]) continue;
-      pairs.push(3 * (y * width + x), 3 * (v * picture.width + u));
+      const j = wholeAt(whole, total, x + left, y + top, REACH);
+      if (j >= 0) pairs.push(3 * (y * width + x), 3 * j);
     }
   if (pairs.length < 2 * LEAST) return total;
   let [best, moveX, moveY] = [Number.POSITIVE_INFINITY, 0, 0];
   for (let dy = -REACH; dy <= REACH; dy++)
     for (let dx = -REACH; dx <= REACH; dx++) {
-      const shift = 3 * (dy * picture.width + dx);
+      const shift = 3 * (dy * whole.picture.width + dx);
       let sum = 0;
-      for (let k = 0; k < pairs.length; k += 2) sum += Math.min(WORST, difference(own.lab, pairs[k], picture.lab, pairs[k + 1] + shift));
+      for (let k = 0; k < pairs.length; k += 2) sum += Math.min(WORST, difference(own.lab, pairs[k], whole.picture.lab, pairs[k + 1] + shift));
       // Of two that are alike the nearer one.
       sum *= 1 + 0.005 * (Math.abs(dx) + Math.abs(dy));
       if (sum < best) [best, moveX, moveY] = [sum, dx, dy];
@@ -127,28 +127,24 @@ function difference(one: Float32Array, i: number, other: Float32Array, j: number
  * @param edge distance from the expected edge in the box
  */
 export function recall(
-  { picture, mask, back: before }: Remembered,
+  whole: Remembered,
   back: Homography,
   own: LabPicture,
-  { left, top, width, height }: Box,
+  box: Box,
   edge: Float32Array,
   undecided: Uint8Array,
   pull: Float32Array,
 ): Homography {
-  const total = settled(composed(before, back), { picture, mask }, own, { left, top, width, height }, edge);
-  const [a, b, c, d, e, f] = total;
+  const total = settled(composed(whole.back, back), whole, own, box, edge);
+  const { left, top, width, height } = box;
   const n = width * height;
   const error = new Float32Array(n).fill(WORST);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       if (edge[i] > 0) continue;
-      const u = Math.round(a * (x + left) + b * (y + top) + c);
-      const v = Math.round(d * (x + left) + e * (y + top) + f);
-      if (u < 0 || v < 0 || u >= picture.width || v >= picture.height) continue;
-      const j = v * picture.width + u;
-      if (!mask[j]) continue;
-      error[i] = Math.min(WORST, difference(own.lab, 3 * i, picture.lab, 3 * j));
+      const j = wholeAt(whole, total, x + left, y + top, 0);
+      if (j >= 0) error[i] = Math.min(WORST, difference(own.lab, 3 * i, whole.picture.lab, 3 * j));
     }
   const mean = boxMean(error, width, height, 2);
   for (let i = 0; i < n; i++) {

@@ -1,5 +1,5 @@
 /** From a mask to an alpha: where between the pixels the edge lies, and the width that a lens and a sampled picture give it. */
-import { boxMean } from './box-mean.ts';
+import { boxMean, softened } from './box-mean.ts';
 import { boxRound, cropLab, cropMask, paste } from './crop.ts';
 import { softenToPicture } from './edge-width.ts';
 import type { LabPicture } from './lab.ts';
@@ -11,7 +11,7 @@ import { unmixEdge, unmixZone } from './unmix.ts';
  * sharper than that are made softer than they are (docs/quality.md).
  */
 export function softMask(mask: Uint8Array, width: number, height: number): Float32Array {
-  return boxMean(boxMean(new Float32Array(mask), width, height, 1), width, height, 1);
+  return softened(mask, width, height, 1);
 }
 
 /** Pixels on each side of the edge in which the picture's own edge is looked for. */
