@@ -113,7 +113,7 @@ export class Pictures {
   /** Called with something for the artist to read. */
   onWords: (text: string) => void = () => {};
 
-  constructor(plateId: string, sizes: Record<Store, Size>) {
+  constructor(plateId: string, frames: number, sizes: Record<Store, Size>) {
     this.plateUrl = `/plates/${plateId}`;
     this.sizes = sizes;
     this.plateWorkers = Array.from({ length: PLATE_WORKERS }, () => {
@@ -124,6 +124,7 @@ export class Pictures {
     this.render = wrap<RenderWorker>(this.renderWorker);
     void this.render.open(
       `${location.origin}${this.plateUrl}`,
+      frames,
       sizes.proxy,
       proxy(() => this.outOfDate()),
       proxy((text: string) => this.onWords(text)),

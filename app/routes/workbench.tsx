@@ -87,7 +87,10 @@ function Workbench({ data, bench }: { data: Route.ComponentProps['loaderData']; 
   }, []);
   useEffect(() => shot.getState().open(), [shot]);
   useEffect(() => {
-    const made = new Pictures(plate.id, { full: { width: plate.width, height: plate.height }, proxy: { width: plate.proxyWidth, height: plate.proxyHeight } });
+    const made = new Pictures(plate.id, plate.frames, {
+      full: { width: plate.width, height: plate.height },
+      proxy: { width: plate.proxyWidth, height: plate.proxyHeight },
+    });
     made.onWords = (text) => void toast(text, { id: text });
     setPictures(made);
     return () => made.close();

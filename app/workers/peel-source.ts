@@ -8,8 +8,9 @@ import type { PeelPart } from '~/core/document/schema.ts';
 import { fromGray8, type Gray, newGray, resized, type Size } from '~/core/image/picture.ts';
 import { Newest, NewestPromises } from '~/core/math/newest.ts';
 import { cutPainted, type KnownCuts, mendPainted, rehearse } from '~/core/peel/cut-painted.ts';
+import { FrameViews } from '~/core/peel/frame-views.ts';
 import { anchorsOf, inputsBefore, mendsOf, peelKeys, peelSettings } from '~/core/peel/inputs.ts';
-import { type PreparedFrame, prepareFrame } from '~/core/peel/prepared-frame.ts';
+import type { PreparedFrame } from '~/core/peel/prepared-frame.ts';
 import { refined } from '~/core/peel/refine.ts';
 import { seenAt } from '~/core/peel/settings.ts';
 import { finishedAlpha, softMask } from '~/core/peel/soft-edge.ts';
@@ -42,6 +43,7 @@ const maskOf = (gray: Gray, size: Size): Uint8Array => Uint8Array.from(resized(g
 
 export class PeelSource {
   private readonly url: string;
+  private readonly frames: number;
   private readonly picture: (frame: number) => Promise<{ width: number; height: number; data: Uint8ClampedArray }>;
   /** By key and frame; null where the server has nothing. */
   private readonly fetched = new NewestPromises<Gray | null>(KEPT);
@@ -56,10 +58,17 @@ export class PeelSource {
   private readonly fine = new NewestPromises<Gray>(FINE_KEPT);
   /** Masks by the strokes they came from, of the frame that is painted on. */
   private known: { of: string; cuts: KnownCuts } = { of: '', cuts: new Newest(1) };
+  /** Frames as they are looked at, in the quality that was asked for last. */
+  private views: { quality: PeelPart['quality']; views: FrameViews } | null = null;
   private prepared: { frame: number; quality: PeelPart['quality']; frameOf: PreparedFrame } | null = null;
 
-  constructor(plateUrl: string, picture: PeelSource['picture'], tell: Telling) {
+  /**
+   * @param frames of the plate
+   * @param picture a frame at the size of the proxy
+   */
+  constructor(plateUrl: string, frames: number, picture: PeelSource['picture'], tell: Telling) {
     this.url = `${plateUrl}/peel`;
+    this.frames = frames;
     this.picture = picture;
     this.tell = tell;
   }
@@ -125,7 +134,8 @@ export class PeelSource {
 
   private async frameOf(frame: number, quality: PeelPart['quality']): Promise<PreparedFrame> {
     if (this.prepared?.frame === frame && this.prepared.quality === quality) return this.prepared.frameOf;
-    const frameOf = prepareFrame(seenAt(quality, await this.picture(frame)));
+    if (this.views?.quality !== quality) this.views = { quality, views: new FrameViews(async (f) => seenAt(quality, await this.picture(f))) };
+    const frameOf = await this.views.views.painted(frame, this.frames);
     this.prepared = { frame, quality, frameOf };
     return frameOf;
   }

@@ -163,11 +163,12 @@ async function pixels({ view, subject, frame, size, store, colour, solo, gamma, 
 
 const api = {
   /**
+   * @param frames of the plate
    * @param proxy size of the plate's proxy, which is what Peel looks at
    * @param onBetter told when something that was rendered comes out better by now
    * @param onWords something for the artist to read
    */
-  open(url: string, proxy: Size, onBetter: () => void, onWords: (text: string) => void) {
+  open(url: string, frames: number, proxy: Size, onBetter: () => void, onWords: (text: string) => void) {
     plateUrl = url;
     tell = onWords;
     origin = new URL(url).origin;
@@ -175,7 +176,7 @@ const api = {
       measured.length = 0;
       onBetter();
     };
-    peels = new PeelSource(url, async (frame) => ({ ...proxy, data: await plateBytes(url, frame, 'proxy', proxy) }), { better, words: onWords });
+    peels = new PeelSource(url, frames, async (frame) => ({ ...proxy, data: await plateBytes(url, frame, 'proxy', proxy) }), { better, words: onWords });
   },
   /** Frames of Peels that were not there may have come. */
   peelsCame() {

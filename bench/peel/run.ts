@@ -6,8 +6,8 @@
  */
 
 import { cutPainted, mendPainted } from '../../core/peel/cut-painted.ts';
+import { FrameViews } from '../../core/peel/frame-views.ts';
 import { type FrameStroke, peelShot } from '../../core/peel/peel-shot.ts';
-import { prepareFrame } from '../../core/peel/prepared-frame.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { maskDistance } from '../../core/peel/signed-distance.ts';
 import { finishedAlpha, settledMask } from '../../core/peel/soft-edge.ts';
@@ -23,8 +23,11 @@ const CORRECTIONS = 4;
 /** Strokes on a frame that is mended, at most: as many as on the first. */
 const MENDS = 10;
 
-function strokesOn({ frames, truth }: Footage, frame: number): FrameStroke[] {
-  const prepared = prepareFrame(frames[frame]);
+const preparedOf = ({ frames }: Footage, frame: number) => new FrameViews(async (f) => frames[f]).painted(frame, frames.length);
+
+async function strokesOn(footage: Footage, frame: number): Promise<FrameStroke[]> {
+  const { truth } = footage;
+  const prepared = await preparedOf(footage, frame);
   const strokes: PaintedStroke[] = firstStrokes(truth[frame], WIDTH, HEIGHT);
   for (let k = 0; k < CORRECTIONS; k++) {
     const cut = cutPainted(prepared, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS);
@@ -42,7 +45,7 @@ const sourceOf = (footage: Footage) => ({
 
 /** The strokes, and those that mend what they come to on a frame. */
 async function withMended(footage: Footage, strokes: readonly FrameStroke[], frame: number): Promise<FrameStroke[]> {
-  const prepared = prepareFrame(footage.frames[frame]);
+  const prepared = await preparedOf(footage, frame);
   const mends: FrameStroke[] = [];
   for await (const base of peelShot(sourceOf(footage), strokes, frame, frame)) {
     let { mask } = base;
@@ -155,7 +158,7 @@ console.log(
 console.log('|---|---|---|---|---|---|---|---|---|---|---|---|---|---|');
 for (const footage of all()) {
   if (ONLY.length > 0 && !ONLY.includes(footage.name)) continue;
-  const start = strokesOn(footage, 0);
+  const start = await strokesOn(footage, 0);
   const one = await carried(footage, start);
   const two = await carried(footage, await strokesOnAll(footage, start, [COUNT / 2]));
   const twelfths = Array.from({ length: Math.ceil(COUNT / OFTEN) }, (_, i) => i * OFTEN);

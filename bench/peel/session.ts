@@ -1,7 +1,7 @@
 /** How soon a stroke shows: 30 strokes of the made-up artist on one frame, each cut anew. `npx tsx bench/peel/session.ts`. */
 import { Newest } from '../../core/math/newest.ts';
 import { cutPainted, type KnownCuts, rehearse } from '../../core/peel/cut-painted.ts';
-import { prepareFrame } from '../../core/peel/prepared-frame.ts';
+import { FrameViews } from '../../core/peel/frame-views.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { finishedAlpha } from '../../core/peel/soft-edge.ts';
 import type { PaintedStroke } from '../../core/peel/strokes.ts';
@@ -17,8 +17,8 @@ for (const [name, frame] of [
   ['courier-on-the-quay', 30],
   ['storm-lantern', 0],
 ] as const) {
-  const { frames, truth } = demoFootage(name, frame, 1);
-  const prepared = prepareFrame(frames[0]);
+  const { frames, truth } = demoFootage(name, frame, 2);
+  const prepared = await new FrameViews(async (f) => frames[f]).painted(0, frames.length);
   // As the page does.
   rehearse(prepared);
   const strokes: PaintedStroke[] = firstStrokes(truth[0], WIDTH, HEIGHT);

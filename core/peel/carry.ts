@@ -18,6 +18,8 @@ import type { PreparedFrame } from './prepared-frame.ts';
 import { farFrom, type Remembered, recall, wholeMotion } from './recall.ts';
 import type { CarrySettings } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
+import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
+import { besideOf, motionSays } from './two-motions.ts';
 import { colourSays, colourWeight, WINDOW, type Windows, windowsAlong } from './windows.ts';
 
 const EPSILON = 0.003;
@@ -91,6 +93,34 @@ function movedWindows(places: Float32Array, layer: Float32Array, flow: Flow, fac
   return out;
 }
 
+/** Nats for each unit by which the motion of one side as a whole explains a pixel better than that of the other. */
+const WHOLE_WEIGHT = 0.6;
+/** So much of it is not believed: what the subject has just left or come from is explained by neither. */
+const DOUBTED = 4;
+/** Pixels from the edge from which on a side is sure enough to tell how it moves. */
+const SURE = 5;
+
+/**
+ * How much pixels of the box are drawn away from the subject since they move as its surroundings do, in nats, at most 0; null where
+ * that cannot be told. What was carried along by mistake is left behind by it. Nothing is drawn to the subject: what comes to be seen
+ * behind it was hidden on the frame before, and no motion explains it.
+ * @param edge signed distance from where the subject's edge is expected on `next`
+ */
+function leftBehind(before: PreparedFrame, next: PreparedFrame, { forward, backward }: Motion, edge: Float32Array, box: Box): Float32Array | null {
+  const { factor, coarse } = next;
+  const known = new Uint8Array(coarse.width * coarse.height).fill(DROP);
+  for (let v = 0; v < coarse.height; v++)
+    for (let u = 0; u < coarse.width; u++) {
+      const x = (((u + 0.5) * factor) | 0) - box.left;
+      const y = (((v + 0.5) * factor) | 0) - box.top;
+      if (x < 0 || y < 0 || x >= box.width || y >= box.height) continue;
+      const d = edge[y * box.width + x];
+      known[v * coarse.width + u] = d > SURE ? KEEP : d < -SURE ? DROP : NOT_PAINTED;
+    }
+  const says = motionSays(next, [besideOf(before, { forward: backward, backward: forward })], known, WHOLE_WEIGHT)?.fine(box);
+  return says ? says.map((nats) => Math.min(0, nats + DOUBTED)) : null;
+}
+
 /** What an anchor frame teaches: colours of the whole, and of places along the edge. */
 export interface AnchorModel {
   table: Float32Array;
@@ -156,6 +186,7 @@ export function carryFrame(
   for (let i = 0; i < n; i++) undecided[i] = Math.abs(edge[i]) <= settings.band || (edge[i] > 0 && errorKeep[i] > COVERED) ? 1 : 0;
   const places = movedWindows(windows.places, keepLayer, motion.forward, before.factor);
   const { likely, trust } = colourSays(own, box, undecided, table, { models: windows.models, places });
+  const left = leftBehind(before, next, motion, edge, box);
   let [confusion, judged] = [0, 0];
   for (let i = 0; i < n; i++) {
     if (!undecided[i]) continue;
@@ -169,7 +200,8 @@ export function carryFrame(
     const spread = 2 * (c > 0.6 ? 1 + settings.slack * (c - 0.6) : Math.max(0.35, c / 0.6)) * (1 + Math.min(1.5, 0.4 * m));
     const shape = d > settings.band ? 1.2 : Math.max(-SUREST, Math.min(SUREST, (1.7 * d) / spread));
     const colour = colourWeight(c) * logitOf(likely[i], EPSILON);
-    pull[i] = shape + colour + settings.motion * (Math.min(WORST_MEAN, errorDrop[i]) - Math.min(WORST_MEAN, errorKeep[i]));
+    const layers = settings.motion * (Math.min(WORST_MEAN, errorDrop[i]) - Math.min(WORST_MEAN, errorKeep[i]));
+    pull[i] = shape + colour + layers + (left ? left[i] : 0);
   }
   const back = wholeMotion(fromKeep, edge, errorKeep, box);
   const toRemembered = remembered && recall(remembered, back, own, box, edge, undecided, pull);

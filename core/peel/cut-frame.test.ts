@@ -7,6 +7,7 @@ import { halvedFrame, labOf, labPicture } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
 import { prepareFrame } from './prepared-frame.ts';
 import { pushPull } from './push-pull.ts';
+import { CUT_SETTINGS } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, type PaintedStroke, paintStrokes } from './strokes.ts';
 
@@ -40,12 +41,12 @@ describe('cutFrame', () => {
   });
 
   it('lets separate pieces stay where that is wished', () => {
-    const mask = cutFrame(frame, paint([onRing, around]), 2, { smoothness: 12, separatePieces: true, holes: 0 });
+    const mask = cutFrame(frame, paint([onRing, around]), 2, { ...CUT_SETTINGS, separatePieces: true });
     expect(mask[120 * WIDTH + 20]).toBe(1);
   });
 
   it('fills holes below the wished size, but none that is painted as dropped', () => {
-    const filled = { smoothness: 12, separatePieces: false, holes: 2000 };
+    const filled = { ...CUT_SETTINGS, holes: 2000 };
     expect(cutFrame(frame, paint([onRing, around]), 2, filled)[70 * WIDTH + 100]).toBe(1);
     const dot: PaintedStroke = { kind: 'drop', radius: 3, points: [100, 70] };
     expect(cutFrame(frame, paint([onRing, around, dot]), 3, filled)[70 * WIDTH + 100]).toBe(0);

@@ -14,6 +14,7 @@ import { cellsIn, type PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
+import { motionSays } from './two-motions.ts';
 import { colourSays, colourWeight, WINDOW, windowsAlong } from './windows.ts';
 
 /** Pixels on each side of the coarse boundary that are decided again at full size. */
@@ -55,6 +56,12 @@ function tidy(mask: Uint8Array, seeds: Uint8Array, width: number, height: number
     eachPiece(mask, width, height, 0, (pixels, atBorder) => {
       if (!atBorder && pixels.length < holes && !pixels.some((i) => seeds[i] === DROP)) for (const i of pixels) mask[i] = 1;
     });
+}
+
+/** The sum of both where both are there, in the first. */
+function summed(first: Float32Array | null, second: Float32Array | null): Float32Array | null {
+  if (first && second) for (let i = 0; i < first.length; i++) first[i] += second[i];
+  return first ?? second;
 }
 
 /** What was cut before one more stroke, which is meant to change it near itself. */
@@ -102,7 +109,8 @@ export function cutFrame(
   const table = teacher ? mendTable(frame, teacher, all, painted, cellsIn(frame)) : tableOf(fine, all, painted, cellsIn(frame));
   const small = coarseSeeds(all, painted, width, coarse, factor);
   const logit = new Float32Array(coarse.width * coarse.height);
-  for (let i = 0; i < logit.length; i++) logit[i] = logitOf(table[coarse.cell[i]], EPSILON);
+  const odds = table.map((share) => logitOf(share, EPSILON));
+  for (let i = 0; i < logit.length; i++) logit[i] = odds[coarse.cell[i]];
   const nearness = Math.max(0, 1 - strokes / ENOUGH_STROKES);
   if (nearness > 0) {
     const toKeep = geodesicDistance(coarse, small, KEEP);
@@ -111,6 +119,9 @@ export function cutFrame(
   }
   const lean = before && leanTo(before, width, height);
   if (lean) addCoarse(logit, lean, width, coarse, factor);
+  const moves = motionSays(frame, frame.beside, small, settings.motion);
+  const drawn = moves?.coarse();
+  if (drawn) for (let i = 0; i < logit.length; i++) logit[i] += drawn[i];
   const labels = new Uint8Array(logit.length);
   const undecided = new Uint8Array(logit.length).fill(1);
   decidePainted(labels, undecided, small);
@@ -135,9 +146,10 @@ export function cutFrame(
     mask: cropMask(mask, width, box),
     seeds: cropMask(seeds, width, box),
     beta: frame.betaFine,
-    lean: lean && crop(lean, width, box, 1, new Float32Array(box.width * box.height)),
+    adds: !before || before.stroke.includes(KEEP),
+    lean: summed(moves && moves.fine(box), lean && crop(lean, width, box, 1, new Float32Array(box.width * box.height))),
   };
-  cutFinely(part, table, settings);
+  cutFinely(part, odds, settings);
   if (strokes >= LOCAL_FROM) cutLocally(part, table, settings);
   paste(mask, width, part.mask, box);
   return mask;
@@ -189,17 +201,28 @@ interface Part {
   mask: Uint8Array;
   seeds: Uint8Array;
   beta: number;
+  /** Whether what was left out may be kept after all: not after a stroke that takes something away. */
+  adds: boolean;
   /** What each pixel is drawn to beside what its colour says, in nats; null where to nothing. */
   lean: Float32Array | null;
 }
 
-/** Decides a band round the edge again at full size, in place. */
-function cutFinely({ picture, mask, seeds, beta, lean }: Part, table: Float32Array, settings: CutSettings): void {
+/**
+ * Decides again at full size, in place, a band round the edge and what was left out though all that is known of it speaks for the
+ * subject: what is thin is lost in a smaller picture.
+ * @param odds of each cell of colour, as logits
+ */
+function cutFinely({ picture, mask, seeds, beta, adds, lean }: Part, odds: Float32Array, settings: CutSettings): void {
   const { width, height, cell } = picture;
   const band = bandOf(mask, width, height, BAND);
   const logit = new Float32Array(mask.length);
+  for (let i = 0; i < band.length; i++) {
+    if (mask[i] && !band[i]) continue;
+    const pull = odds[cell[i]] + (lean ? lean[i] : 0);
+    if (adds && pull > 0) band[i] = 1;
+    logit[i] = pull;
+  }
   decidePainted(mask, band, seeds);
-  for (let i = 0; i < band.length; i++) if (band[i]) logit[i] = logitOf(table[cell[i]], EPSILON) + (lean ? lean[i] : 0);
   cutUndecided(picture, mask, band, logit, { strength: settings.smoothness, beta });
   tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
 }

@@ -7,6 +7,7 @@ import type { FrameBytes } from './lab.ts';
 import type { Motion } from './layers.ts';
 import { type PreparedFrame, prepareFrame } from './prepared-frame.ts';
 import { halfFrame } from './second-opinion.ts';
+import { type Beside, besideOf } from './two-motions.ts';
 
 export interface FrameView {
   frame: number;
@@ -14,8 +15,8 @@ export interface FrameView {
   width: number;
   height: number;
   prepared: PreparedFrame;
-  /** At half the size, for the second opinion. */
-  half: PreparedFrame;
+  /** At half the size, for the second opinion; made when it is asked for. */
+  readonly half: PreparedFrame;
   /** Brightness of the coarse picture, as a pyramid. */
   light: Gray[];
 }
@@ -27,7 +28,18 @@ const MOTIONS = 96;
 
 function viewOf(frame: number, picture: FrameBytes): FrameView {
   const prepared = prepareFrame(picture);
-  return { frame, width: picture.width, height: picture.height, prepared, half: halfFrame(prepared), light: brightness(prepared) };
+  let half: PreparedFrame | undefined;
+  return {
+    frame,
+    width: picture.width,
+    height: picture.height,
+    prepared,
+    get half() {
+      half ??= halfFrame(prepared);
+      return half;
+    },
+    light: brightness(prepared),
+  };
 }
 
 export class FrameViews {
@@ -39,6 +51,18 @@ export class FrameViews {
   }
 
   get = (frame: number): Promise<FrameView> => this.views.get(frame, async () => viewOf(frame, await this.picture(frame)));
+
+  /** A frame that is painted on, of so many `frames`: what is painted is followed to those beside it. */
+  async painted(frame: number, frames: number): Promise<PreparedFrame> {
+    const view = await this.get(frame);
+    const beside: Beside[] = [];
+    for (const other of [frame - 1, frame + 1]) {
+      if (other < 0 || other >= frames) continue;
+      const next = await this.get(other);
+      beside.push(besideOf(next.prepared, this.motion(view, next)));
+    }
+    return { ...view.prepared, beside };
+  }
 
   motion(from: FrameView, to: FrameView): Motion {
     const flow = (a: FrameView, b: FrameView) => this.flows.get(`${a.frame}>${b.frame}`, () => flowBetween(a.light, b.light));

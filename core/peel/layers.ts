@@ -10,8 +10,8 @@ import type { LabPicture } from './lab.ts';
 import { pushPull } from './push-pull.ts';
 
 /** What a pixel costs that a layer cannot explain, as an error in L*a*b*. */
-const UNEXPLAINED = 8;
-const WORST_ERROR = 25;
+export const UNEXPLAINED = 8;
+export const WORST_ERROR = 25;
 /** Distances farther than this from the subject's edge, pixels, are all alike. */
 export const FAR = 24;
 

@@ -137,11 +137,12 @@ async function* framesOf(
     const view = await views.get(frame);
     if (held?.frames.includes(frame)) return { view, mask: await held.mask(frame, view), zone: null };
     const inside = await fence(frame, view);
+    const prepared = await views.painted(frame, plate.frames);
     if (plan.mends.includes(frame)) {
       const base = await (options.base ?? carriedTo)(frame, view);
-      return { view, ...mendPainted(view.prepared, base, own(frame), plate, settings.cut, inside) };
+      return { view, ...mendPainted(prepared, base, own(frame), plate, settings.cut, inside) };
     }
-    const found = cutPainted(view.prepared, own(frame), plate, settings.cut, inside);
+    const found = cutPainted(prepared, own(frame), plate, settings.cut, inside);
     if (!found && own(frame).some((s) => s.kind === 'keep'))
       throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or the fence, or under drop strokes. Paint on the subject.`);
     if (!found) throw new StrokesError(`Nothing stands out in the loop of frame ${frame}. Draw it closer, or paint on the subject.`);

@@ -1,6 +1,7 @@
 /** What is made of a frame once, whatever is painted on it. */
 import { contrastOf } from './grid-cut.ts';
 import { CELLS, type FrameBytes, halvedFrame, type LabPicture, labPicture } from './lab.ts';
+import type { Beside } from './two-motions.ts';
 
 export interface PreparedFrame {
   fine: LabPicture;
@@ -12,6 +13,8 @@ export interface PreparedFrame {
   betaCoarse: number;
   /** The cells of colour that there are in it, at either size; found when they are asked for. */
   cells: Uint16Array | null;
+  /** The frames beside it, where they are looked at too: what is painted moves to them. */
+  beside: readonly Beside[];
 }
 
 /** The coarse picture is the half of the half. */
@@ -22,7 +25,7 @@ export function prepareFrame(frame: FrameBytes): PreparedFrame {
   const fine = labPicture(frame);
   const half = halvedFrame(frame);
   const coarse = factor === 1 ? fine : labPicture(halvedFrame(half));
-  return { fine, half, coarse, factor, betaFine: contrastOf(fine), betaCoarse: contrastOf(coarse), cells: null };
+  return { fine, half, coarse, factor, betaFine: contrastOf(fine), betaCoarse: contrastOf(coarse), cells: null, beside: [] };
 }
 
 /** The cells of colour that there are in a frame. */

@@ -14,9 +14,11 @@ export interface CutSettings {
   separatePieces: boolean;
   /** Holes of fewer pixels (at this picture's size) are filled. */
   holes: number;
+  /** Weight of the evidence from motion. */
+  motion: number;
 }
 
-export const CUT_SETTINGS: CutSettings = { smoothness: 12, separatePieces: false, holes: 0 };
+export const CUT_SETTINGS: CutSettings = { smoothness: 12, separatePieces: false, holes: 0, motion: 0.3 };
 
 export interface CarrySettings {
   /** Pixels from the expected edge within which it is looked for. */

@@ -71,6 +71,17 @@ export interface Kernels {
     worst: number,
     out: number,
   ): void;
+  affineErrors(
+    own: number,
+    columns: number,
+    rows: number,
+    other: number,
+    width: number,
+    height: number,
+    motion: number,
+    unexplained: number,
+    out: number,
+  ): void;
   patchDifference(before: number, next: number, pixels: number, count: number, shift: number, cap: number): number;
   firm(field: number, count: number, middle: number, k: number, most: number): void;
   trackLook(

@@ -67,3 +67,44 @@ export function layerErrors(
     store<f32>(out + ((i as usize) << 2), error);
   }
 }
+
+/**
+ * The difference in colour of each pixel of a picture of `columns` by `rows` from its place in `other`, of `width` by `height`, under an
+ * affine motion (six floats: x from x, y and 1, then y), or `unexplained` where that is outside; where `out` holds less already it
+ * stays. Pixels are three floats; one more is read behind the last.
+ */
+export function affineErrors(
+  own: usize, columns: i32, rows: i32, other: usize, width: i32, height: i32, motion: usize, unexplained: f32, out: usize,
+): void {
+  const xx = load<f32>(motion);
+  const yx = load<f32>(motion, 12);
+  const stride = (width as usize) * 12;
+  const mostX = (width - 1) as f32;
+  const mostY = (height - 1) as f32;
+  for (let y = 0; y < rows; y++) {
+    const beginX = load<f32>(motion, 4) * (y as f32) + load<f32>(motion, 8);
+    const beginY = load<f32>(motion, 16) * (y as f32) + load<f32>(motion, 20);
+    for (let x = 0; x < columns; x++) {
+      const u = xx * (x as f32) + beginX;
+      const v = yx * (x as f32) + beginY;
+      let error = unexplained;
+      if (u >= 0 && v >= 0 && u < mostX && v < mostY) {
+        const x0 = u as i32;
+        const y0 = v as i32;
+        const q = other + (y0 as usize) * stride + (x0 as usize) * 12;
+        const fx = f32x4.splat(u - (x0 as f32));
+        const fy = f32x4.splat(v - (y0 as f32));
+        const a = v128.load(q);
+        const c = v128.load(q + stride);
+        const upper = f32x4.add(a, f32x4.mul(f32x4.sub(v128.load(q, 12), a), fx));
+        const lower = f32x4.add(c, f32x4.mul(f32x4.sub(v128.load(q + stride, 12), c), fx));
+        const mean = f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), fy));
+        const off = f32x4.abs(f32x4.sub(mean, v128.load(own)));
+        error = f32x4.extract_lane(off, 0) + f32x4.extract_lane(off, 1) + f32x4.extract_lane(off, 2);
+      }
+      if (error < load<f32>(out)) store<f32>(out, error);
+      own += 12;
+      out += 4;
+    }
+  }
+}
