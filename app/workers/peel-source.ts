@@ -129,7 +129,12 @@ export class PeelSource {
   async prepare(frame: number, quality: PeelPart['quality']): Promise<void> {
     const first = !this.prepared;
     const frameOf = await this.frameOf(frame, quality);
-    if (first) rehearse(frameOf);
+    if (!first) return;
+    // Step by step, so that nobody waits for it who wants something real.
+    for (const _ of rehearse(frameOf)) {
+      await new Promise((next) => setTimeout(next));
+      if (this.known.of !== '') return;
+    }
   }
 
   private async frameOf(frame: number, quality: PeelPart['quality']): Promise<PreparedFrame> {

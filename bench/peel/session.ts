@@ -20,7 +20,7 @@ for (const [name, frame] of [
   const { frames, truth } = demoFootage(name, frame, 2);
   const prepared = await new FrameViews(async (f) => frames[f]).painted(0, frames.length);
   // As the page does.
-  rehearse(prepared);
+  for (const _ of rehearse(prepared));
   const strokes: PaintedStroke[] = firstStrokes(truth[0], WIDTH, HEIGHT);
   const known: KnownCuts = new Newest(4);
   const cuts: number[] = [];

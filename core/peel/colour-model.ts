@@ -144,15 +144,23 @@ export function density({ count, terms }: Mixture, l: number, a: number, b: numb
 /** How far a colour that neither side knows is drawn to doubt: a density that both sides have everywhere. */
 const FLOOR = 1e-8;
 
-const lab = new Float32Array(3);
 const WIDE = 256 / CELLS;
 const middleOf = (part: number): number => (part & (CELLS - 1)) * WIDE + WIDE / 2;
+let cellColours: Float32Array | undefined;
+
+/** L, a and b of the middle of every cell of the colour cube. */
+function coloursOfCells(): Float32Array {
+  if (cellColours) return cellColours;
+  cellColours = new Float32Array(3 * CELLS ** 3);
+  for (let cell = 0; cell < CELLS ** 3; cell++) labOf(middleOf(cell >> 10), middleOf(cell >> 5), middleOf(cell), cellColours, 3 * cell);
+  return cellColours;
+}
 
 /** How likely a pixel of this cell of the colour cube is the subject's, by the cell's middle, in [0,1]. */
 export function posteriorOf(keep: Mixture, drop: Mixture, cell: number): number {
-  labOf(middleOf(cell >> 10), middleOf(cell >> 5), middleOf(cell), lab, 0);
-  const k = density(keep, lab[0], lab[1], lab[2]) + FLOOR;
-  const d = density(drop, lab[0], lab[1], lab[2]) + FLOOR;
+  const lab = coloursOfCells();
+  const k = density(keep, lab[3 * cell], lab[3 * cell + 1], lab[3 * cell + 2]) + FLOOR;
+  const d = density(drop, lab[3 * cell], lab[3 * cell + 1], lab[3 * cell + 2]) + FLOOR;
   return k / (k + d);
 }
 

@@ -147,7 +147,7 @@ export function cutFrame(
     seeds: cropMask(seeds, width, box),
     beta: frame.betaFine,
     adds: !before || before.stroke.includes(KEEP),
-    lean: summed(moves && moves.fine(box), lean && crop(lean, width, box, 1, new Float32Array(box.width * box.height))),
+    lean: summed(moves?.fine(box) ?? null, lean && crop(lean, width, box, 1, new Float32Array(box.width * box.height))),
   };
   cutFinely(part, odds, settings);
   if (strokes >= LOCAL_FROM) cutLocally(part, table, settings);
