@@ -140,7 +140,9 @@ export class PeelSource {
   private async frameOf(frame: number, quality: PeelPart['quality']): Promise<PreparedFrame> {
     if (this.prepared?.frame === frame && this.prepared.quality === quality) return this.prepared.frameOf;
     if (this.views?.quality !== quality) this.views = { quality, views: new FrameViews(async (f) => seenAt(quality, await this.picture(f))) };
-    const frameOf = await this.views.views.painted(frame, this.frames);
+    const { views } = this.views;
+    // Where a frame beside it cannot be read, this one is cut without it.
+    const frameOf = await views.painted(frame, this.frames).catch(() => views.painted(frame, 0));
     this.prepared = { frame, quality, frameOf };
     return frameOf;
   }

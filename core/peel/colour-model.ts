@@ -134,10 +134,16 @@ function logTerm(t: Float64Array, c: number, l: number, a: number, b: number): n
   return t[k] - 0.5 * (t[k + 4] * dl * dl + t[k + 7] * da * da + t[k + 9] * db * db + 2 * (t[k + 5] * dl * da + t[k + 6] * dl * db + t[k + 8] * da * db));
 }
 
+/** Below this a share is far less than FLOOR, and not worth an exponential. */
+const NOTHING = -40;
+
 /** The density of a mixture at a colour. */
 export function density({ count, terms }: Mixture, l: number, a: number, b: number): number {
   let sum = 0;
-  for (let c = 0; c < count; c++) sum += Math.exp(logTerm(terms, c, l, a, b));
+  for (let c = 0; c < count; c++) {
+    const log = logTerm(terms, c, l, a, b);
+    if (log > NOTHING) sum += Math.exp(log);
+  }
   return sum;
 }
 

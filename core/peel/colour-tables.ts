@@ -13,11 +13,18 @@ const MOST_SAMPLES = 1500;
 
 /** The pixels on which something is painted, rising. */
 export function paintedPixels(seeds: Uint8Array): Int32Array {
+  let pixels = new Int32Array(1024);
   let count = 0;
-  for (let i = 0; i < seeds.length; i++) if (seeds[i] !== NOT_PAINTED) count++;
-  const pixels = new Int32Array(count);
-  for (let i = 0, to = 0; to < count; i++) if (seeds[i] !== NOT_PAINTED) pixels[to++] = i;
-  return pixels;
+  for (let i = 0; i < seeds.length; i++) {
+    if (seeds[i] === NOT_PAINTED) continue;
+    if (count === pixels.length) {
+      const more = new Int32Array(2 * count);
+      more.set(pixels);
+      pixels = more;
+    }
+    pixels[count++] = i;
+  }
+  return pixels.slice(0, count);
 }
 
 /** Colours of the painted pixels with this value, at most MOST_SAMPLES of them, evenly taken. */

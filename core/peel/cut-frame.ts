@@ -79,11 +79,17 @@ const LEAN_FROM = 90;
 
 /** How much each pixel is drawn to what it was before, in nats. */
 function leanTo({ mask, stroke }: Before, width: number, height: number): Float32Array {
-  const lean = maskDistance(stroke, width, height, LEAN_FROM);
+  const lean = new Float32Array(mask.length);
+  const set = new Uint8Array(mask.length);
   for (let i = 0; i < lean.length; i++) {
-    const pull = (LEAN / LEAN_FROM) * Math.max(0, -lean[i]);
-    lean[i] = mask[i] ? pull : -pull;
+    lean[i] = mask[i] ? LEAN : -LEAN;
+    if (stroke[i] !== NOT_PAINTED) set[i] = 1;
   }
+  const box = boxRound(set, width, height, LEAN_FROM);
+  if (!box) return lean;
+  const away = maskDistance(cropMask(set, width, box), box.width, box.height, LEAN_FROM);
+  for (let y = 0; y < box.height; y++)
+    for (let x = 0; x < box.width; x++) lean[(y + box.top) * width + x + box.left] *= Math.max(0, -away[y * box.width + x]) / LEAN_FROM;
   return lean;
 }
 

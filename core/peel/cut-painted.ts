@@ -5,6 +5,7 @@
  */
 import type { Size } from '../image/picture.ts';
 import { Newest } from '../math/newest.ts';
+import { borrowKernels } from '../wasm/host.ts';
 import { boxRound, cropMask } from './crop.ts';
 import { type Before, cutFrame, standsOut } from './cut-frame.ts';
 import { eachPiece, union } from './masks.ts';
@@ -131,9 +132,11 @@ export function mendPainted(
 }
 
 /** Strokes that are cut for nothing, so that the first real ones show as soon as the others: what runs for the first time is slow. */
-const REHEARSED = 8;
+const REHEARSED = 12;
 /** How often all of them are: less leaves the first real ones half as slow again. */
 const TIMES = 2;
+/** Floats for each pixel of a frame that cutting it may take. */
+const ROOM_A_PIXEL = 16;
 
 /** Cuts the frame by strokes of no meaning, all the ways that strokes are cut, one cut a step. */
 export function* rehearse(prepared: PreparedFrame): Generator<void> {
@@ -143,6 +146,8 @@ export function* rehearse(prepared: PreparedFrame): Generator<void> {
     const away = k < 2 ? 0.1 : 0.4;
     return { kind: k < 2 ? 'keep' : 'drop', points: [width * (0.5 + away * Math.cos(turn)), height * (0.5 + away * Math.sin(turn))], radius: 8 };
   });
+  // What a large subject takes, so that the memory need not grow under the first strokes.
+  borrowKernels(ROOM_A_PIXEL * width * height);
   for (let time = 0; time < TIMES; time++)
     for (let count = 2; count <= REHEARSED; count += 2) {
       cutPainted(prepared, strokes.slice(0, count), { width, height }, CUT_SETTINGS);

@@ -52,7 +52,7 @@ export class FrameViews {
 
   get = (frame: number): Promise<FrameView> => this.views.get(frame, async () => viewOf(frame, await this.picture(frame)));
 
-  /** A frame that is painted on, of so many `frames`: what is painted is followed to those beside it. */
+  /** A frame that is painted on, and those beside it as far as there are so many `frames`: what is painted is followed to them. */
   async painted(frame: number, frames: number): Promise<PreparedFrame> {
     const view = await this.get(frame);
     const beside: Beside[] = [];
