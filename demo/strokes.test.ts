@@ -1,10 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { firstStrokes, nextStroke } from '../bench/peel/artist.ts';
-import { demoFootage, HEIGHT, WIDTH } from '../bench/peel/footage.ts';
+import { demoFootage, HEIGHT, paintedFrame, WIDTH } from '../bench/peel/footage.ts';
 import { regionIoU } from '../bench/peel/measures.ts';
 import { Newest } from '../core/math/newest.ts';
 import { cutPainted, type KnownCuts, mendPainted } from '../core/peel/cut-painted.ts';
-import { FrameViews } from '../core/peel/frame-views.ts';
 import { CUT_SETTINGS } from '../core/peel/settings.ts';
 
 /** Strokes that are cut together, each of them changing all: what the subject looks like is only learned from them. */
@@ -17,9 +16,9 @@ describe('one more right stroke on the demo film', () => {
     ['storm-lantern', 20],
     ['storm-lantern', 40],
   ])('never makes the cut worse: %s, frame %i', async (name, frame) => {
-    const { frames, truth: all } = demoFootage(name, frame - 1, 3);
-    const prepared = await new FrameViews(async (f) => frames[f]).painted(1, frames.length);
-    const truth = all[1];
+    const footage = demoFootage(name, frame - 1, 3);
+    const prepared = await paintedFrame(footage, 1);
+    const truth = footage.truth[1];
     const strokes = firstStrokes(truth, WIDTH, HEIGHT);
     const known: KnownCuts = new Newest(4);
     const plate = { width: WIDTH, height: HEIGHT };
@@ -46,8 +45,9 @@ describe('one more right stroke on the demo film', () => {
     ['ferry-ramp', 40, 8, 0.2],
     ['dune-kite', 20, 3, 0.4],
   ])('never makes worse what was carried to a frame: %s, frame %i', async (name, frame, late, gain) => {
-    const { frames, truth } = demoFootage(name, frame, late + 2);
-    const prepared = await new FrameViews(async (f) => frames[f]).painted(late, frames.length);
+    const footage = demoFootage(name, frame, late + 2);
+    const { truth } = footage;
+    const prepared = await paintedFrame(footage, late);
     // What is carried lags behind by some frames.
     const base = { mask: Uint8Array.from(truth[0], (v) => (v > 127 ? 1 : 0)), zone: null };
     const [exact, strokes] = [truth[late], [] as NonNullable<ReturnType<typeof nextStroke>>[]];

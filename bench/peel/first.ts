@@ -1,10 +1,9 @@
 /** One frame from strokes: region IoU and boundary F after 0, 2, 4 and 8 corrections by the made-up artist. */
 import { Newest } from '../../core/math/newest.ts';
 import { cutPainted, type KnownCuts } from '../../core/peel/cut-painted.ts';
-import { prepareFrame } from '../../core/peel/prepared-frame.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
-import { demoFootage, type Footage, HEIGHT, WIDTH } from './footage.ts';
+import { demoFootage, type Footage, HEIGHT, paintedFrame, WIDTH } from './footage.ts';
 import { madeFootage } from './made.ts';
 import { boundaryF, regionIoU } from './measures.ts';
 
@@ -17,8 +16,8 @@ function* all(): Generator<{ name: string } & Footage> {
     ['storm-lantern', 4],
     ['storm-lantern', 20],
   ] as const)
-    yield { name: `${name} ${frame}`, ...demoFootage(name, frame, 1) };
-  if (MADE) yield* madeFootage(1);
+    yield { name: `${name} ${frame}`, ...demoFootage(name, frame, 2) };
+  if (MADE) yield* madeFootage(2);
 }
 
 const SHOWN = [0, 2, 4, 8];
@@ -26,7 +25,7 @@ const sums = SHOWN.map(() => [0, 0]);
 let count = 0;
 let [time, cuts] = [0, 0];
 for (const { name, frames, truth } of all()) {
-  const prepared = prepareFrame(frames[0]);
+  const prepared = await paintedFrame({ frames }, 0);
   const strokes = firstStrokes(truth[0], WIDTH, HEIGHT);
   const known: KnownCuts = new Newest(4);
   let line = name.padEnd(24);

@@ -1,7 +1,9 @@
 /** Frames and ground truth of the demo film, for the battery. */
 import { spawnSync } from 'node:child_process';
 import path from 'node:path';
+import { FrameViews } from '../../core/peel/frame-views.ts';
 import type { FrameBytes } from '../../core/peel/lab.ts';
+import type { PreparedFrame } from '../../core/peel/prepared-frame.ts';
 
 const CLIPS = path.join(import.meta.dirname, '..', '..', 'demo', 'clips');
 export const WIDTH = 960;
@@ -25,6 +27,10 @@ export interface Footage {
   /** Exact alpha, a byte a pixel. */
   truth: Buffer[];
 }
+
+/** A frame as it is painted on, with those beside it. */
+export const paintedFrame = ({ frames }: Pick<Footage, 'frames'>, frame: number): Promise<PreparedFrame> =>
+  new FrameViews(async (f) => frames[f]).painted(frame, frames.length);
 
 export const demoFrames = (name: string, first: number, count: number): FrameBytes[] =>
   decode(`${name}.mp4`, 'rgba', WIDTH * HEIGHT * 4, first, count).map((data) => ({ width: WIDTH, height: HEIGHT, data }));

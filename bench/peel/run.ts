@@ -6,14 +6,13 @@
  */
 
 import { cutPainted, mendPainted } from '../../core/peel/cut-painted.ts';
-import { FrameViews } from '../../core/peel/frame-views.ts';
 import { type FrameStroke, peelShot } from '../../core/peel/peel-shot.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { maskDistance } from '../../core/peel/signed-distance.ts';
 import { finishedAlpha, settledMask } from '../../core/peel/soft-edge.ts';
 import type { PaintedStroke } from '../../core/peel/strokes.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
-import { demoFootage, type Footage, HEIGHT, WIDTH } from './footage.ts';
+import { demoFootage, type Footage, HEIGHT, paintedFrame, WIDTH } from './footage.ts';
 import { madeFootage } from './made.ts';
 import { boundaryF, flickerOf, rankCorrelation, regionIoU } from './measures.ts';
 
@@ -23,11 +22,9 @@ const CORRECTIONS = 4;
 /** Strokes on a frame that is mended, at most: as many as on the first. */
 const MENDS = 10;
 
-const preparedOf = ({ frames }: Footage, frame: number) => new FrameViews(async (f) => frames[f]).painted(frame, frames.length);
-
 async function strokesOn(footage: Footage, frame: number): Promise<FrameStroke[]> {
   const { truth } = footage;
-  const prepared = await preparedOf(footage, frame);
+  const prepared = await paintedFrame(footage, frame);
   const strokes: PaintedStroke[] = firstStrokes(truth[frame], WIDTH, HEIGHT);
   for (let k = 0; k < CORRECTIONS; k++) {
     const cut = cutPainted(prepared, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS);
@@ -45,7 +42,7 @@ const sourceOf = (footage: Footage) => ({
 
 /** The strokes, and those that mend what they come to on a frame. */
 async function withMended(footage: Footage, strokes: readonly FrameStroke[], frame: number): Promise<FrameStroke[]> {
-  const prepared = await preparedOf(footage, frame);
+  const prepared = await paintedFrame(footage, frame);
   const mends: FrameStroke[] = [];
   for await (const base of peelShot(sourceOf(footage), strokes, frame, frame)) {
     let { mask } = base;

@@ -1,13 +1,12 @@
 /** How soon a stroke shows: 30 strokes of the made-up artist on one frame, each cut anew. `npx tsx bench/peel/session.ts`. */
 import { Newest } from '../../core/math/newest.ts';
 import { cutPainted, type KnownCuts, rehearse } from '../../core/peel/cut-painted.ts';
-import { FrameViews } from '../../core/peel/frame-views.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { finishedAlpha } from '../../core/peel/soft-edge.ts';
 import type { PaintedStroke } from '../../core/peel/strokes.ts';
 import { quantile } from '../workplace.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
-import { demoFootage, HEIGHT, WIDTH } from './footage.ts';
+import { demoFootage, HEIGHT, paintedFrame, WIDTH } from './footage.ts';
 
 const STROKES = 30;
 /** Milliseconds at 960x540 from stroke to cut, on a quiet core. */
@@ -17,8 +16,9 @@ for (const [name, frame] of [
   ['courier-on-the-quay', 30],
   ['storm-lantern', 0],
 ] as const) {
-  const { frames, truth } = demoFootage(name, frame, 2);
-  const prepared = await new FrameViews(async (f) => frames[f]).painted(0, frames.length);
+  const footage = demoFootage(name, frame, 2);
+  const { truth } = footage;
+  const prepared = await paintedFrame(footage, 0);
   // As the page does.
   for (const _ of rehearse(prepared));
   const strokes: PaintedStroke[] = firstStrokes(truth[0], WIDTH, HEIGHT);

@@ -12,7 +12,7 @@ import { boxRound, cropLab, cropMask } from './crop.ts';
 import { settleSources } from './edge-motion.ts';
 import { type Flow, pyramidOf } from './flow.ts';
 import { cutUndecided, decidePainted } from './grid-cut.ts';
-import { FAR, layerError, layerMotion, type Motion, missOf, sources } from './layers.ts';
+import { distanceAt, FAR, layerError, layerMotion, type Motion, missOf, sources } from './layers.ts';
 import { eachPiece } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { farFrom, type Remembered, recall, wholeMotion } from './recall.ts';
@@ -108,14 +108,11 @@ const SURE = 5;
  */
 function leftBehind(before: PreparedFrame, next: PreparedFrame, { forward, backward }: Motion, edge: Float32Array, box: Box): Float32Array | null {
   const { factor, coarse } = next;
-  const known = new Uint8Array(coarse.width * coarse.height).fill(DROP);
-  for (let v = 0; v < coarse.height; v++)
-    for (let u = 0; u < coarse.width; u++) {
-      const x = (((u + 0.5) * factor) | 0) - box.left;
-      const y = (((v + 0.5) * factor) | 0) - box.top;
-      if (x < 0 || y < 0 || x >= box.width || y >= box.height) continue;
-      const d = edge[y * box.width + x];
-      known[v * coarse.width + u] = d > SURE ? KEEP : d < -SURE ? DROP : NOT_PAINTED;
+  const known = new Uint8Array(coarse.width * coarse.height);
+  for (let y = 0; y < coarse.height; y++)
+    for (let x = 0; x < coarse.width; x++) {
+      const d = distanceAt(edge, box, factor, x, y);
+      known[y * coarse.width + x] = d > SURE ? KEEP : d < -SURE ? DROP : NOT_PAINTED;
     }
   const says = motionSays(next, [besideOf(before, { forward: backward, backward: forward })], known, WHOLE_WEIGHT)?.fine(box);
   return says ? says.map((nats) => Math.min(0, nats + DOUBTED)) : null;

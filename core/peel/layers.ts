@@ -38,6 +38,13 @@ export function missOf({ forward, backward }: Motion): Float32Array {
   return miss;
 }
 
+/** The distance from the subject's edge, of which that in a box is known, at a coarse place: outside the box it is far from the subject. */
+export function distanceAt(distance: Float32Array, { left, top, width, height }: Box, factor: number, x: number, y: number): number {
+  const u = (((x + 0.5) * factor) | 0) - left;
+  const v = (((y + 0.5) * factor) | 0) - top;
+  return u >= 0 && v >= 0 && u < width && v < height ? distance[v * width + u] : -FAR;
+}
+
 /**
  * The motion of one layer all over the coarse picture: its own where it is sure, spread from there. `distance` is that from the
  * subject's edge in the box (outside it all is far from the subject); `side` is 1 for the subject.
@@ -47,10 +54,7 @@ export function layerMotion(forward: Flow, miss: Float32Array, distance: Float32
   for (let y = 0; y < forward.height; y++)
     for (let x = 0; x < forward.width; x++) {
       const i = y * forward.width + x;
-      const u = (((x + 0.5) * factor) | 0) - box.left;
-      const v = (((y + 0.5) * factor) | 0) - box.top;
-      const inBox = u >= 0 && v >= 0 && u < box.width && v < box.height;
-      const d = inBox ? side * distance[v * box.width + u] : -side * FAR;
+      const d = side * distanceAt(distance, box, factor, x, y);
       const inside = d > 5 ? 1 : d > 2 ? 0.15 : d > 0 ? 0.02 : 0;
       weights[i] = inside / (1 + 8 * miss[i] * miss[i]);
     }

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { applyTo, type Homography } from '../math/homography.ts';
 import { randomFrom } from '../math/random.ts';
 import { boxMean } from './box-mean.ts';
 import { cutFrame } from './cut-frame.ts';
@@ -7,7 +8,7 @@ import { type FrameBytes, type LabPicture, labPicture } from './lab.ts';
 import { peelShot } from './peel-shot.ts';
 import { type PreparedFrame, prepareFrame } from './prepared-frame.ts';
 import { DROP, KEEP, type PaintedStroke, paintStrokes } from './strokes.ts';
-import { type Affine, type Beside, enlarged, motionOfSide, motionSays } from './two-motions.ts';
+import { type Beside, enlarged, motionOfSide, motionSays } from './two-motions.ts';
 
 const [WIDTH, HEIGHT] = [192, 144];
 const [COARSE_WIDTH, COARSE_HEIGHT] = [WIDTH / 4, HEIGHT / 4];
@@ -19,10 +20,9 @@ function flowing(at: (x: number, y: number) => [number, number]): Beside {
   const none = labPicture({ width: 1, height: 1, data: new Uint8Array(4) });
   return { fine: none, coarse: none, flow: { width: COARSE_WIDTH, height: COARSE_HEIGHT, data }, sure: new Float32Array(COARSE_WIDTH * COARSE_HEIGHT).fill(1) };
 }
-const at = ([xx, xy, x0, yx, yy, y0]: Affine, x: number, y: number): [number, number] => [xx * x + xy * y + x0, yx * x + yy * y + y0];
 
 describe('the motion of a side', () => {
-  const turning: Affine = [1.01, -0.03, 1.5, 0.03, 0.99, -0.75];
+  const turning: Homography = [1.01, -0.03, 1.5, 0.03, 0.99, -0.75, 0, 0, 1];
   const known = new Uint8Array(COARSE_WIDTH * COARSE_HEIGHT).fill(KEEP);
 
   it('is the one of most of what is known of it, also where a third moves otherwise', () => {
@@ -30,23 +30,23 @@ describe('the motion of a side', () => {
     const odd = new Set(Array.from(known.keys()).filter(() => random() < 0.33));
     const beside = flowing((x, y) => {
       if (odd.has(y * COARSE_WIDTH + x)) return [-4, 3];
-      const [u, v] = at(turning, x, y);
+      const [u, v] = applyTo(turning, x, y);
       return [u - x, v - y];
     });
-    const found = motionOfSide(beside, known, KEEP) as Affine;
+    const found = motionOfSide(beside, known, KEEP) as Homography;
     for (const [x, y] of [
       [0, 0],
       [47, 0],
       [24, 35],
     ])
-      for (const k of [0, 1]) expect(Math.abs(at(found, x, y)[k] - at(turning, x, y)[k])).toBeLessThan(0.15);
+      for (const k of [0, 1]) expect(Math.abs(applyTo(found, x, y)[k] - applyTo(turning, x, y)[k])).toBeLessThan(0.15);
   });
 
   it('is a plain move where only one place is known, and none where nothing is', () => {
     const dot = new Uint8Array(known.length);
     dot[10 * COARSE_WIDTH + 30] = DROP;
     const beside = flowing(() => [2, -1]);
-    const found = motionOfSide(beside, dot, DROP) as Affine;
+    const found = motionOfSide(beside, dot, DROP) as Homography;
     [1, 0, 2, 0, 1, -1].forEach((v, k) => {
       expect(found[k]).toBeCloseTo(v, 5);
     });
@@ -59,8 +59,8 @@ describe('the motion of a side', () => {
       [0, 0],
       [17, 29],
     ]) {
-      const [u, v] = at(large, 4 * x + 1.5, 4 * y + 1.5);
-      const [cu, cv] = at(turning, x, y);
+      const [u, v] = applyTo(large, 4 * x + 1.5, 4 * y + 1.5);
+      const [cu, cv] = applyTo(turning, x, y);
       expect(u).toBeCloseTo(4 * cu + 1.5, 4);
       expect(v).toBeCloseTo(4 * cv + 1.5, 4);
     }
@@ -68,11 +68,11 @@ describe('the motion of a side', () => {
 });
 
 /** How each pixel differs from where a motion has it, the plain way; 8 where that is outside. */
-function differences(own: LabPicture, other: LabPicture, motion: Affine): Float32Array {
+function differences(own: LabPicture, other: LabPicture, motion: Homography): Float32Array {
   const out = new Float32Array(own.width * own.height);
   for (let y = 0; y < own.height; y++)
     for (let x = 0; x < own.width; x++) {
-      const [u, v] = at(motion, x, y);
+      const [u, v] = applyTo(motion, x, y);
       const [i, j] = [Math.floor(u), Math.floor(v)];
       const to = y * own.width + x;
       out[to] = 8;
@@ -116,7 +116,7 @@ describe('what motion says', () => {
         2,
       );
     const least = (side: number) => {
-      const all = beside.map((one) => differences(frame.fine, one.fine, enlarged(motionOfSide(one, known, side) as Affine, 4)));
+      const all = beside.map((one) => differences(frame.fine, one.fine, enlarged(motionOfSide(one, known, side) as Homography, 4)));
       return cropped(all[0].map((v, i) => Math.min(v, all[1][i])));
     };
     const [keep, drop] = [least(KEEP), least(DROP)];

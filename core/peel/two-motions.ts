@@ -5,6 +5,8 @@
  * Processing 1994; the motions are fitted as in M. Black, P. Anandan, "The robust estimation of multiple motions", CVIU 1996.
  */
 import type { Box } from '../image/picture.ts';
+import { applyTo, composed, type Homography, moveBy, scaleBy } from '../math/homography.ts';
+import { solveSymmetric } from '../math/solve.ts';
 import { borrowKernels } from '../wasm/host.ts';
 import { boxMean } from './box-mean.ts';
 import { crop } from './crop.ts';
@@ -24,9 +26,6 @@ export interface Beside {
   sure: Float32Array;
 }
 
-/** Where a pixel of a picture is on another: x·xx + y·xy + x0, x·yx + y·yy + y0. */
-export type Affine = readonly [xx: number, xy: number, x0: number, yx: number, yy: number, y0: number];
-
 const ROUNDS = 8;
 /** Samples of one side that are looked at, at most. */
 const MOST_SAMPLES = 3000;
@@ -39,10 +38,10 @@ export function besideOf({ fine, coarse }: PreparedFrame, motion: Motion): Besid
 }
 
 /**
- * The affine motion, in coarse pixels, of what is known to be of one side; null where nothing is. Samples that move otherwise lose
- * their say.
+ * Where the coarse pixels of one side are on the frame beside, by the affine motion of what is known of it; null where nothing is.
+ * Samples that move otherwise lose their say.
  */
-export function motionOfSide({ flow, sure }: Beside, known: Uint8Array, side: number): Affine | null {
+export function motionOfSide({ flow, sure }: Beside, known: Uint8Array, side: number): Homography | null {
   const { width, data } = flow;
   const all: number[] = [];
   for (let i = 0; i < known.length; i++) if (known[i] === side) all.push(i);
@@ -54,11 +53,11 @@ export function motionOfSide({ flow, sure }: Beside, known: Uint8Array, side: nu
     cx += (i % width) / samples.length;
     cy += Math.floor(i / width) / samples.length;
   }
-  // Rates are by the picture's width, so that the ridge means the same at any size.
-  let u = [0, 0, 0];
-  let v = [0, 0, 0];
+  // Motion in x and in y, each at the middle and by x and y. Rates are by the picture's width, so that the ridge means the same at any size.
+  let u = new Float64Array(3);
+  let v = new Float64Array(3);
   for (let round = 0; round < ROUNDS; round++) {
-    const [normal, right, down] = [new Float64Array(6), [0, 0, 0], [0, 0, 0]];
+    const [normal, right, down] = [new Float64Array(9), new Float64Array(3), new Float64Array(3)];
     for (const i of samples) {
       const x = ((i % width) - cx) / width;
       const y = (Math.floor(i / width) - cy) / width;
@@ -66,11 +65,11 @@ export function motionOfSide({ flow, sure }: Beside, known: Uint8Array, side: nu
       const offV = data[2 * i + 1] - (v[0] + v[1] * x + v[2] * y);
       const w = round === 0 ? sure[i] : sure[i] / (1 + 16 * (offU * offU + offV * offV));
       normal[0] += w;
-      normal[1] += w * x;
-      normal[2] += w * y;
-      normal[3] += w * x * x;
-      normal[4] += w * x * y;
-      normal[5] += w * y * y;
+      normal[3] += w * x;
+      normal[4] += w * x * x;
+      normal[6] += w * y;
+      normal[7] += w * x * y;
+      normal[8] += w * y * y;
       right[0] += w * data[2 * i];
       right[1] += w * x * data[2 * i];
       right[2] += w * y * data[2 * i];
@@ -78,33 +77,24 @@ export function motionOfSide({ flow, sure }: Beside, known: Uint8Array, side: nu
       down[1] += w * x * data[2 * i + 1];
       down[2] += w * y * data[2 * i + 1];
     }
-    normal[3] += RIDGE * normal[0];
-    normal[5] += RIDGE * normal[0];
-    [u, v] = [solved(normal, right), solved(normal, down)];
+    const total = normal[0];
+    for (const sums of [normal, right, down]) for (let k = 0; k < sums.length; k++) sums[k] /= total;
+    normal[4] += RIDGE;
+    normal[8] += RIDGE;
+    if (!solveSymmetric(normal.slice(), right, 3) || !solveSymmetric(normal, down, 3)) return null;
+    [u, v] = [right, down];
   }
-  return [1 + u[1] / width, u[2] / width, u[0] - (u[1] * cx + u[2] * cy) / width, v[1] / width, 1 + v[2] / width, v[0] - (v[1] * cx + v[2] * cy) / width];
-}
-
-/** Solves the symmetric system of three, given as 00 01 02 11 12 22, by Cramer's rule. */
-function solved([a, b, c, d, e, f]: Float64Array, [p, q, r]: number[]): number[] {
-  const [i00, i01, i02] = [d * f - e * e, c * e - b * f, b * e - c * d];
-  const det = a * i00 + b * i01 + c * i02;
-  const [i11, i12, i22] = [a * f - c * c, b * c - a * e, a * d - b * b];
-  return [(i00 * p + i01 * q + i02 * r) / det, (i01 * p + i11 * q + i12 * r) / det, (i02 * p + i12 * q + i22 * r) / det];
+  const [ux, uy, vx, vy] = [u[1] / width, u[2] / width, v[1] / width, v[2] / width];
+  return [1 + ux, uy, u[0] - ux * cx - uy * cy, vx, 1 + vy, v[0] - vx * cx - vy * cy, 0, 0, 1];
 }
 
 /** The same motion between pictures that are `factor` times as large. */
-export function enlarged([xx, xy, x0, yx, yy, y0]: Affine, factor: number): Affine {
-  // The middle of a large pixel lies so far from that of the small one, in small pixels.
-  const m = 0.5 / factor - 0.5;
-  return [xx, xy, factor * (x0 + (xx - 1) * m + xy * m), yx, yy, factor * (y0 + yx * m + (yy - 1) * m)];
-}
-
-/** The motions of both sides to each frame beside. */
-interface Sides {
-  beside: Beside;
-  keep: Affine;
-  drop: Affine;
+export function enlarged(motion: Homography, factor: number): Homography {
+  // From the middle of a small pixel to that of the large one, in small pixels.
+  const middle = factor / 2 - 0.5;
+  const larger = composed(moveBy(middle, middle), scaleBy(factor, factor));
+  const smaller = composed(scaleBy(1 / factor, 1 / factor), moveBy(-middle, -middle));
+  return composed(larger, composed(motion, smaller));
 }
 
 /** What each pixel of a frame is drawn to by motion, in nats: above 0 to be kept. */
@@ -126,39 +116,28 @@ const MEAN_COARSE = 1;
  */
 export function motionSays(frame: PreparedFrame, beside: readonly Beside[], known: Uint8Array, weight: number): MotionSays | null {
   if (weight === 0) return null;
-  const sides: Sides[] = [];
+  const sides: { one: Beside; keep: Homography; drop: Homography }[] = [];
   for (const one of beside) {
     const keep = motionOfSide(one, known, KEEP);
     const drop = motionOfSide(one, known, DROP);
-    if (keep && drop) sides.push({ beside: one, keep, drop });
+    if (keep && drop) sides.push({ one, keep, drop });
   }
   if (sides.length === 0) return null;
   const { fine, coarse, factor } = frame;
   const whole = { left: 0, top: 0, width: coarse.width, height: coarse.height };
+  const seen = (size: 'fine' | 'coarse', by: number): Seen[] =>
+    sides.map(({ one, keep, drop }) => ({ picture: one[size], keep: enlarged(keep, by), drop: enlarged(drop, by) }));
   return {
-    coarse: () =>
-      saysIn(
-        coarse,
-        whole,
-        sides.map(({ beside, keep, drop }) => ({ picture: beside.coarse, keep, drop })),
-        MEAN_COARSE,
-        weight,
-      ),
-    fine: (box) =>
-      saysIn(
-        fine,
-        box,
-        sides.map(({ beside, keep, drop }) => ({ picture: beside.fine, keep: enlarged(keep, factor), drop: enlarged(drop, factor) })),
-        MEAN,
-        weight,
-      ),
+    coarse: () => saysIn(coarse, whole, seen('coarse', 1), MEAN_COARSE, weight),
+    fine: (box) => saysIn(fine, box, seen('fine', factor), MEAN, weight),
   };
 }
 
+/** A picture of a frame beside, and where the pixels of either side are on it. */
 interface Seen {
   picture: LabPicture;
-  keep: Affine;
-  drop: Affine;
+  keep: Homography;
+  drop: Homography;
 }
 
 /** For each pixel of the box how much better it is explained by the motion of the subject than by that of its surroundings, times `weight`. */
@@ -180,7 +159,8 @@ function saysIn({ width, lab }: LabPicture, box: Box, seen: readonly Seen[], rad
       [keep, atKeep],
       [drop, atDrop],
     ] as const) {
-      floats.set(within(motion, box, part), 0);
+      const within = composed(moveBy(-part.left, -part.top), composed(motion, moveBy(box.left, box.top)));
+      floats.set(within.slice(0, 6), 0);
       kernels.affineErrors(4 * atOwn, box.width, box.height, 4 * atOther, part.width, part.height, 0, UNEXPLAINED, 4 * at);
     }
   });
@@ -191,30 +171,15 @@ function saysIn({ width, lab }: LabPicture, box: Box, seen: readonly Seen[], rad
 }
 
 /** The part of a frame beside on which the pixels of the box are, by these motions. */
-function partOf({ width, height }: LabPicture, box: Box, motions: readonly Affine[]): Box {
+function partOf({ width, height }: LabPicture, { left, top, width: columns, height: rows }: Box, motions: readonly Homography[]): Box {
   let [x0, y0, x1, y1] = [width - 2, height - 2, 0, 0];
-  for (const [xx, xy, dx, yx, yy, dy] of motions)
-    for (const [x, y] of [
-      [box.left, box.top],
-      [box.left + box.width, box.top],
-      [box.left, box.top + box.height],
-      [box.left + box.width, box.top + box.height],
-    ]) {
-      const [u, v] = [xx * x + xy * y + dx, yx * x + yy * y + dy];
-      [x0, x1] = [Math.min(x0, u), Math.max(x1, u)];
-      [y0, y1] = [Math.min(y0, v), Math.max(y1, v)];
-    }
-  const left = Math.max(0, Math.floor(x0));
-  const top = Math.max(0, Math.floor(y0));
-  return { left, top, width: Math.max(2, Math.min(width, Math.ceil(x1) + 2) - left), height: Math.max(2, Math.min(height, Math.ceil(y1) + 2) - top) };
+  for (const motion of motions)
+    for (const x of [left, left + columns])
+      for (const y of [top, top + rows]) {
+        const [u, v] = applyTo(motion, x, y);
+        [x0, x1] = [Math.min(x0, u), Math.max(x1, u)];
+        [y0, y1] = [Math.min(y0, v), Math.max(y1, v)];
+      }
+  const [x, y] = [Math.max(0, Math.floor(x0)), Math.max(0, Math.floor(y0))];
+  return { left: x, top: y, width: Math.max(2, Math.min(width, Math.ceil(x1) + 2) - x), height: Math.max(2, Math.min(height, Math.ceil(y1) + 2) - y) };
 }
-
-/** A motion from the pixels of a box to those of a part. */
-const within = ([xx, xy, x0, yx, yy, y0]: Affine, box: Box, part: Box): number[] => [
-  xx,
-  xy,
-  x0 + xx * box.left + xy * box.top - part.left,
-  yx,
-  yy,
-  y0 + yx * box.left + yy * box.top - part.top,
-];
