@@ -8,11 +8,11 @@ import type { Box, Gray } from '../image/picture.ts';
 import { type Homography, IDENTITY } from '../math/homography.ts';
 import { logitOf } from './colour-model.ts';
 import { anchorTable } from './colour-tables.ts';
-import { boxRound, cropLab, cropMask } from './crop.ts';
+import { boxRound, cropLab, cropMask, paste } from './crop.ts';
 import { settleSources } from './edge-motion.ts';
 import { type Flow, pyramidOf } from './flow.ts';
 import { cutUndecided, decidePainted } from './grid-cut.ts';
-import { distanceAt, FAR, layerError, layerMotion, type Motion, missOf, sources } from './layers.ts';
+import { distanceAt, FAR, layerErrors, layerMotion, type Motion, reversed, sources } from './layers.ts';
 import { eachPiece } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { farFrom, type Remembered, recall, wholeMotion } from './recall.ts';
@@ -28,8 +28,9 @@ const SUREST = logitOf(1, EPSILON);
 const WORST_MEAN = 15;
 /** Error from which on a pixel well inside may have been covered by something. */
 const COVERED = 12;
-/** Room round the subject's box for its motion from one frame to the next, pixels. */
+/** Room round the subject's box for its motion from one frame to the next, at most, and beyond that motion and the band; pixels. */
 const ROOM = 64;
+const SPARE = 4;
 
 /** What is measured while carrying a frame. */
 export interface CarrySignals {
@@ -106,7 +107,7 @@ const SURE = 5;
  * behind it was hidden on the frame before, and no motion explains it.
  * @param edge signed distance from where the subject's edge is expected on `next`
  */
-function leftBehind(before: PreparedFrame, next: PreparedFrame, { forward, backward }: Motion, edge: Float32Array, box: Box): Float32Array | null {
+function leftBehind(before: PreparedFrame, next: PreparedFrame, motion: Motion, edge: Float32Array, box: Box): Float32Array | null {
   const { factor, coarse } = next;
   const known = new Uint8Array(coarse.width * coarse.height);
   for (let y = 0; y < coarse.height; y++)
@@ -114,8 +115,15 @@ function leftBehind(before: PreparedFrame, next: PreparedFrame, { forward, backw
       const d = distanceAt(edge, box, factor, x, y);
       known[y * coarse.width + x] = d > SURE ? KEEP : d < -SURE ? DROP : NOT_PAINTED;
     }
-  const says = motionSays(next, [besideOf(before, { forward: backward, backward: forward })], known, WHOLE_WEIGHT)?.fine(box);
+  const says = motionSays(next, [besideOf(before, reversed(motion))], known, WHOLE_WEIGHT)?.fine(box);
   return says ? says.map((nats) => Math.min(0, nats + DOUBTED)) : null;
+}
+
+/** The distance in a larger box, where all that is new is far from the subject. */
+function spread(distance: Float32Array, near: Box, box: Box): Float32Array {
+  const out = new Float32Array(box.width * box.height).fill(-FAR);
+  paste(out, box.width, distance, { ...near, left: near.left - box.left, top: near.top - box.top });
+  return out;
 }
 
 /** What an anchor frame teaches: colours of the whole, and of places along the edge. */
@@ -132,6 +140,8 @@ export function anchorModel(frame: PreparedFrame, mask: Uint8Array): AnchorModel
 
 /** Where the subject is looked for beside where its motion from one frame to the next brings it. */
 export interface CarryLook {
+  /** Whether where it came from is asked far round it, since its edge was called soft there. */
+  wide?: boolean;
   /** How much farther it may have gone, pixels. */
   farther?: number;
   /** The subject when more of it was in sight: what looks as it did there comes back. */
@@ -151,23 +161,25 @@ export function carryFrame(
   model: AnchorModel,
   seeds: Uint8Array | null,
   settings: CarrySettings,
-  { farther = 0, remembered = null }: CarryLook = {},
+  { wide = false, farther = 0, remembered = null }: CarryLook = {},
 ): Carried {
   const { width, height } = before.fine;
   const out = new Uint8Array(width * height);
-  const box = boxRound(mask, width, height, ROOM + farther + (remembered ? farFrom(mask, remembered, width, height) : 0));
+  const near = boxRound(mask, width, height, FAR);
   const { table, windows } = model;
-  if (!box) return { mask: out, places: windows.places, came: null, back: IDENTITY, signals: { confusion: 0, change: 0, area: 0 } };
-  const distance = maskDistance(cropMask(mask, width, box), box.width, box.height, FAR);
-  const miss = missOf(motion);
+  if (!near) return { mask: out, places: windows.places, came: null, back: IDENTITY, signals: { confusion: 0, change: 0, area: 0 } };
+  const nearDistance = maskDistance(cropMask(mask, width, near), near.width, near.height, FAR);
+  const keepLayer = layerMotion(motion, nearDistance, near, before.factor, 1);
+  const gone = before.factor * keepLayer.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
+  const room = wide ? ROOM : Math.max(FAR, Math.min(ROOM, Math.ceil(gone) + settings.band + SPARE));
+  const box = boxRound(mask, width, height, room + farther + (remembered ? farFrom(mask, remembered, width, height) : 0)) as Box;
+  const distance = spread(nearDistance, near, box);
   const own = cropLab(next.fine, box);
-  const keepLayer = layerMotion(motion.forward, miss, distance, box, before.factor, 1);
-  const dropLayer = layerMotion(motion.forward, miss, distance, box, before.factor, -1);
+  const dropLayer = layerMotion(motion, distance, box, before.factor, -1);
   const fromKeep = sources(keepLayer, motion.forward, before.factor, box);
   settleSources(fromKeep, before.fine, own, distance, box, keepLayer, motion.forward, before.factor);
   const fromDrop = sources(dropLayer, motion.forward, before.factor, box);
-  const errorKeep = layerError(own, before.fine, mask, fromKeep, 1);
-  const errorDrop = layerError(own, before.fine, mask, fromDrop, 0);
+  const error = layerErrors(own, before.fine, mask, fromKeep, fromDrop);
 
   const n = box.width * box.height;
   const expected = new Uint8Array(n);
@@ -180,7 +192,7 @@ export function carryFrame(
   const labels = expected.slice();
   const undecided = new Uint8Array(n);
   const pull = new Float32Array(n);
-  for (let i = 0; i < n; i++) undecided[i] = Math.abs(edge[i]) <= settings.band || (edge[i] > 0 && errorKeep[i] > COVERED) ? 1 : 0;
+  for (let i = 0; i < n; i++) undecided[i] = Math.abs(edge[i]) <= settings.band || (edge[i] > 0 && error.keep[i] > COVERED) ? 1 : 0;
   const places = movedWindows(windows.places, keepLayer, motion.forward, before.factor);
   const { likely, trust } = colourSays(own, box, undecided, table, { models: windows.models, places });
   const left = leftBehind(before, next, motion, edge, box);
@@ -193,14 +205,14 @@ export function carryFrame(
     judged++;
     const x = ((i % box.width) + box.left) / before.factor;
     const y = (((i / box.width) | 0) + box.top) / before.factor;
-    const m = 2 * miss[Math.min(motion.forward.height - 1, y | 0) * motion.forward.width + Math.min(motion.forward.width - 1, x | 0)];
+    const m = 2 * motion.miss[Math.min(motion.forward.height - 1, y | 0) * motion.forward.width + Math.min(motion.forward.width - 1, x | 0)];
     const spread = 2 * (c > 0.6 ? 1 + settings.slack * (c - 0.6) : Math.max(0.35, c / 0.6)) * (1 + Math.min(1.5, 0.4 * m));
     const shape = d > settings.band ? 1.2 : Math.max(-SUREST, Math.min(SUREST, (1.7 * d) / spread));
     const colour = colourWeight(c) * logitOf(likely[i], EPSILON);
-    const layers = settings.motion * (Math.min(WORST_MEAN, errorDrop[i]) - Math.min(WORST_MEAN, errorKeep[i]));
+    const layers = settings.motion * (Math.min(WORST_MEAN, error.drop[i]) - Math.min(WORST_MEAN, error.keep[i]));
     pull[i] = shape + colour + layers + (left ? left[i] : 0);
   }
-  const back = wholeMotion(fromKeep, edge, errorKeep, box);
+  const back = wholeMotion(fromKeep, edge, error.keep, box);
   const toRemembered = remembered && recall(remembered, back, own, box, edge, undecided, pull);
   if (seeds) decidePainted(labels, undecided, cropMask(seeds, width, box));
   cutUndecided(own, labels, undecided, pull, { strength: settings.smoothness, beta: next.betaFine });

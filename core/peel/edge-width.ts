@@ -3,9 +3,9 @@
  * colours best as a mix of the subject's and the surroundings' nearby. So motion blur and defocus keep their softness.
  */
 import type { Size } from '../image/picture.ts';
-import { boxMean, softened } from './box-mean.ts';
+import { borrowParts } from '../wasm/host.ts';
 import { boxRound, crop, cropLab, cropMask } from './crop.ts';
-import { HALF, halved } from './halved.ts';
+import { HALF, halved, halvedColours } from './halved.ts';
 import type { LabPicture } from './lab.ts';
 import { maskDistance } from './signed-distance.ts';
 
@@ -29,94 +29,108 @@ const MOVED = 1;
 /** A softer edge must explain the colours by so much better than a crisp one, and by more than grain (squared, in L*a*b*). */
 const BETTER = 0.8;
 const GRAIN = 4;
+/** Weights that running sums leave where there is nothing. */
+const NOTHING = 1e-6;
 /** Misfit where one of the sides is not there. */
 const UNKNOWN = 1e6;
 
-/** Mean colours round each place of what lies beyond the reach of an edge. */
-interface Sides {
-  /** By channel; NaN where there is too little. */
-  inside: Float32Array[];
-  outside: Float32Array[];
-  /** Share of the square round a place that lies beyond, on the side where it is less. */
-  deep: Float32Array;
-}
+/** A picture of half the size round an edge, in the kernels' memory, on which widths and places are told apart. */
+class Around {
+  readonly width: number;
+  readonly height: number;
+  /** Distance of the mask's edge, and 1 where it is near. */
+  readonly distance: Float32Array;
+  readonly near: Float32Array;
+  /** How much of what is judged round a place is near. */
+  readonly counted: Float32Array;
+  private readonly whole: Size;
+  private readonly memory: ReturnType<typeof memoryFor>;
 
-function sidesOf(distance: Float32Array, reach: number, channels: Float32Array[], part: Size): Sides {
-  const inside = coloursOf(distance, 1, reach, channels, part);
-  const outside = coloursOf(distance, -1, reach, channels, part);
-  return { inside: inside.means, outside: outside.means, deep: inside.weight.map((w, i) => Math.min(w, outside.weight[i])) };
-}
-
-/** Mean colours, round each place, of the pixels that lie deeper than `reach` on a side (1 in, -1 out), and the share that those are. */
-function coloursOf(distance: Float32Array, side: 1 | -1, reach: number, channels: Float32Array[], { width, height }: Size) {
-  const n = distance.length;
-  const counts = new Float32Array(n);
-  for (let i = 0; i < n; i++) if (side * distance[i] > reach) counts[i] = 1;
-  const radius = Math.ceil(reach / HALF) + COLOURS;
-  const weight = boxMean(counts, width, height, radius);
-  const means = channels.map((c) => {
-    const own = new Float32Array(n);
-    for (let i = 0; i < n; i++) own[i] = c[i] * counts[i];
-    const mean = boxMean(own, width, height, radius);
-    for (let i = 0; i < n; i++) mean[i] = weight[i] < 0.01 ? Number.NaN : mean[i] / weight[i];
-    return mean;
-  });
-  return { means, weight };
-}
-
-/** How badly an edge explains the colours round each place. */
-function misfit(alpha: Float32Array, { inside, outside }: Sides, near: Float32Array, channels: Float32Array[], part: Size): Float32Array {
-  const error = new Float32Array(alpha.length);
-  for (let i = 0; i < error.length; i++) {
-    if (near[i] === 0) continue;
-    const a = alpha[i];
-    let sum = 0;
-    for (let c = 0; c < 3; c++) {
-      // A side that has no part in the mix need not be near.
-      const mix = (a > 0.005 ? a * inside[c][i] : 0) + (a < 0.995 ? (1 - a) * outside[c][i] : 0);
-      const off = channels[c][i] - mix;
-      sum += off * off;
-    }
-    // Not Math.min: where a side is not there the sum is not a number.
-    // biome-ignore lint/complexity/useMathMinMax: see above
-    error[i] = sum < UNKNOWN ? sum : UNKNOWN;
+  constructor(picture: LabPicture, distance: Float32Array) {
+    const [width, height] = [Math.floor(picture.width / HALF), Math.floor(picture.height / HALF)];
+    this.width = width;
+    this.height = height;
+    this.whole = picture;
+    this.memory = memoryFor({ width, height }, picture);
+    const { part } = this.memory;
+    halvedColours(picture, part.colours);
+    this.distance = halved(distance, picture);
+    this.near = part.near;
+    for (let i = 0; i < this.near.length; i++) this.near[i] = Math.abs(this.distance[i]) < BAND ? 1 : 0;
+    this.counted = this.mean(this.near, JUDGED);
   }
-  return boxMean(error, part.width, part.height, JUDGED);
+
+  /** Alpha, at the whole size, of a mask whose edge goes from nothing to all within 2·radius+1 pixels on each side. */
+  softened(mask: Uint8Array, radius: number): Float32Array {
+    const { kernels, part, at } = this.memory;
+    const { width, height } = this.whole;
+    part.soft.set(mask);
+    for (let time = 0; time < 2; time++) kernels.boxMean(at.soft, at.rows, at.soft, at.sums, width, height, radius);
+    return part.soft.slice();
+  }
+
+  private box(at: number, radius: number): void {
+    const { kernels, at: own } = this.memory;
+    kernels.boxMean(at, own.rows, at, own.sums, this.width, this.height, radius);
+  }
+
+  private mean(data: Float32Array, radius: number): Float32Array {
+    const { part, at } = this.memory;
+    part.error.set(data);
+    this.box(at.error, radius);
+    return part.error.slice();
+  }
+
+  /** Mean colours round each place of what lies beyond the reach of an edge, for what is asked next. */
+  private sides(distance: Float32Array, reach: number): void {
+    const { kernels, part, at } = this.memory;
+    part.distance.set(distance);
+    const radius = Math.ceil(reach / HALF) + COLOURS;
+    kernels.sideMeans(at.colours, at.distance, 1, reach, at.rows, at.sums, at.inside, this.width, this.height, radius);
+    kernels.sideMeans(at.colours, at.distance, -1, reach, at.rows, at.sums, at.outside, this.width, this.height, radius);
+  }
+
+  /** How badly an edge of this alpha explains the colours round each place: what lies beyond `reach` from `distance` is all of one side. */
+  misfit(alpha: Float32Array, distance: Float32Array, reach: number): Float32Array {
+    const { kernels, part, at } = this.memory;
+    this.sides(distance, reach);
+    part.alpha.set(alpha);
+    kernels.mixErrors(at.alpha, at.inside, at.outside, at.colours, at.near, UNKNOWN, at.error, alpha.length);
+    this.box(at.error, JUDGED);
+    return part.error.slice();
+  }
+
+  /**
+   * How far inwards from the mask's the edge lies, in pixels, that explains the colours best: one step of least squares for the place of
+   * an edge that goes from nothing to all within 2·radius+1 pixels on each side. At most `radius`. Asked after its misfit.
+   */
+  place(radius: number): Float32Array {
+    const { kernels, part, at } = this.memory;
+    const n = part.alpha.length;
+    kernels.placeSums(at.alpha, at.inside, at.outside, at.colours, at.distance, 2 * radius + 1, DEEP, GRAIN, at.error, at.weight, n);
+    this.box(at.error, ALONG);
+    this.box(at.weight, ALONG);
+    const place = new Float32Array(n);
+    for (let i = 0; i < n; i++) if (part.weight[i] > NOTHING) place[i] = Math.max(-radius, Math.min(radius, part.error[i] / part.weight[i]));
+    return place;
+  }
+
+  /** The share that so many choices have round each place, by the one that is best at each. */
+  shares(best: Uint8Array, choices: number): Float32Array[] {
+    const share = new Float32Array(best.length);
+    return Array.from({ length: choices }, (_, k) => {
+      for (let i = 0; i < share.length; i++) share[i] = best[i] === k ? 1 : 0;
+      return this.mean(share, BLEND);
+    });
+  }
 }
 
-/**
- * How far inwards from the mask's the edge lies, in pixels, that explains the colours best: one step of least squares for the place of
- * an edge that goes from nothing to all within 2·radius+1 pixels on each side. At most `radius`.
- */
-function placeOf(
-  alpha: Float32Array,
-  { inside, outside, deep }: Sides,
-  distance: Float32Array,
-  radius: number,
-  channels: Float32Array[],
-  part: Size,
-): Float32Array {
-  const n = alpha.length;
-  const wide = 2 * radius + 1;
-  const [moved, weight] = [new Float32Array(n), new Float32Array(n)];
-  for (let i = 0; i < n; i++) {
-    const slope = (1 - Math.abs(distance[i]) / wide) / wide;
-    if (slope <= 0 || deep[i] < DEEP) continue;
-    const a = alpha[i];
-    let [along, apart] = [0, 0];
-    for (let c = 0; c < 3; c++) {
-      const way = inside[c][i] - outside[c][i];
-      along += (channels[c][i] - outside[c][i] - a * way) * way;
-      apart += way * way;
-    }
-    // Not a number where a side is not there.
-    if (!(apart > 0)) continue;
-    moved[i] = -along * slope;
-    weight[i] = (apart + GRAIN) * slope * slope;
-  }
-  const [sum, all] = [boxMean(moved, part.width, part.height, ALONG), boxMean(weight, part.width, part.height, ALONG)];
-  for (let i = 0; i < n; i++) sum[i] = all[i] > 0 ? Math.max(-radius, Math.min(radius, sum[i] / all[i])) : 0;
-  return sum;
+function memoryFor({ width, height }: Size, whole: Size) {
+  const n = width * height;
+  const all = whole.width * whole.height;
+  const four = { colours: 4 * n, inside: 4 * n, outside: 4 * n, rows: Math.max(4 * n, all) };
+  const one = { distance: n, alpha: n, near: n, error: n, weight: n };
+  return borrowParts({ ...four, ...one, soft: all, sums: 4 * Math.max(width, whole.width) + 16 });
 }
 
 /** Makes an alpha's edge as soft as the picture's, in place, where that is softer than a crisp one, and puts it where the picture has it. */
@@ -125,16 +139,11 @@ export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: 
   const box = boxRound(mask, width, height, 2 * BAND);
   if (!box || box.width < 2 * HALF || box.height < 2 * HALF) return;
   const part = cropMask(mask, width, box);
-  const { lab } = cropLab(picture, box);
   const crisp = crop(alpha, width, box, 1, new Float32Array(box.width * box.height));
-  const small = { width: Math.floor(box.width / HALF), height: Math.floor(box.height / HALF) };
-  const channels = [0, 1, 2].map((c) => halved(lab, box, 3, c));
   const full = maskDistance(part, box.width, box.height, BAND + 1);
-  const distance = halved(full, box);
-  const near = new Float32Array(distance.length);
-  for (let i = 0; i < near.length; i++) if (Math.abs(distance[i]) < BAND) near[i] = 1;
-  const counted = boxMean(near, small.width, small.height, JUDGED);
-  const least = misfit(halved(crisp, box), sidesOf(distance, CRISP, channels, small), near, channels, small);
+  const around = new Around(cropLab(picture, box), full);
+  const { distance, near, counted } = around;
+  const least = around.misfit(halved(crisp, box), distance, CRISP);
   for (let i = 0; i < least.length; i++) least[i] = BETTER * least[i] - GRAIN * counted[i];
   const candidates: Float32Array[] = [crisp];
   const best = new Uint8Array(least.length);
@@ -150,15 +159,13 @@ export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: 
     return better;
   };
   for (const r of RADII) {
-    const soft = softened(part, box.width, box.height, r);
-    const coarse = halved(soft, box);
-    const sides = sidesOf(distance, 2 * r, channels, small);
-    let better = consider(soft, misfit(coarse, sides, near, channels, small));
-    const place = placeOf(coarse, sides, distance, r, channels, small);
+    const soft = around.softened(part, r);
+    let better = consider(soft, around.misfit(halved(soft, box), distance, 2 * r));
+    const place = around.place(r);
     if (place.some((p, i) => near[i] > 0 && Math.abs(p) > MOVED)) {
-      const placed = softened(insideOf(full, place, box, small), box.width, box.height, r);
+      const placed = around.softened(insideOf(full, place, box, around), r);
       const moved = distance.map((d, i) => d - place[i]);
-      const error = misfit(halved(placed, box), sidesOf(moved, 2 * r, channels, small), near, channels, small);
+      const error = around.misfit(halved(placed, box), moved, 2 * r);
       // It must explain the colours as much better again.
       for (let i = 0; i < error.length; i++) error[i] = error[i] / BETTER + GRAIN * counted[i];
       better = consider(placed, error) || better;
@@ -167,15 +174,10 @@ export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: 
     if (!better) break;
   }
   if (candidates.length === 1) return;
-  const chosen = candidates.map((_, k) => {
-    const share = new Float32Array(best.length);
-    for (let i = 0; i < share.length; i++) if (best[i] === k) share[i] = 1;
-    return share;
-  });
-  const shares = chosen.map((c) => boxMean(c, small.width, small.height, BLEND));
-  for (let y = 0; y < small.height * HALF; y++)
-    for (let x = 0; x < small.width * HALF; x++) {
-      const i = Math.floor(y / HALF) * small.width + Math.floor(x / HALF);
+  const shares = around.shares(best, candidates.length);
+  for (let y = 0; y < around.height * HALF; y++)
+    for (let x = 0; x < around.width * HALF; x++) {
+      const i = (y >> 1) * around.width + (x >> 1);
       if (near[i] === 0) continue;
       let sum = 0;
       for (let k = 0; k < candidates.length; k++) sum += shares[k][i] * candidates[k][y * box.width + x];

@@ -4,7 +4,7 @@
  * 2009); there is no smoothing of the field.
  */
 import type { Gray } from '../image/picture.ts';
-import { borrowKernels } from '../wasm/host.ts';
+import { borrowParts } from '../wasm/host.ts';
 
 /** For each pixel of the first picture where it has gone: x and y in pixels, one after the other. */
 export interface Flow {
@@ -50,47 +50,18 @@ function level(first: Gray, second: Gray, before: Flow | null): Flow {
         u[r * columns + c] = 2 * before.data[2 * (y * before.width + x)];
         v[r * columns + c] = 2 * before.data[2 * (y * before.width + x) + 1];
       }
-  // Layout: both pictures | u | v | costs | four patches.
   const size = width * height;
   const count = columns * rows;
-  const { kernels, floats } = borrowKernels(2 * size + 3 * count + 4 * PATCH * PATCH);
-  const [atU, atV, atCost, atScratch] = [2 * size, 2 * size + count, 2 * size + 2 * count, 2 * size + 3 * count];
-  floats.set(first.data, 0);
-  floats.set(second.data, size);
-  floats.set(u, atU);
-  floats.set(v, atV);
-  kernels.patchFlow(0, size * 4, width, height, columns, rows, STRIDE, atU * 4, atV * 4, atCost * 4, atScratch * 4, ROUNDS);
-  u.set(floats.subarray(atU, atU + count));
-  v.set(floats.subarray(atV, atV + count));
-  const cost = floats.slice(atCost, atCost + count);
-  // Each pixel takes the mean motion of the patches over it, the better ones counting for more.
-  const data = new Float32Array(2 * width * height);
-  const weight = new Float32Array(width * height);
-  for (let p = 0; p < columns * rows; p++) {
-    const [px, py] = [(p % columns) * STRIDE, ((p / columns) | 0) * STRIDE];
-    const w = 1 / Math.max(1, cost[p]);
-    for (let y = 0; y < PATCH && py + y < height; y++)
-      for (let x = 0; x < PATCH && px + x < width; x++) {
-        const i = (py + y) * width + px + x;
-        data[2 * i] += w * u[p];
-        data[2 * i + 1] += w * v[p];
-        weight[i] += w;
-      }
-  }
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      if (weight[i] > 0) {
-        data[2 * i] /= weight[i];
-        data[2 * i + 1] /= weight[i];
-        continue;
-      }
-      // The last few pixels no patch covers.
-      const j = Math.min(y, (rows - 1) * STRIDE + PATCH - 1) * width + Math.min(x, (columns - 1) * STRIDE + PATCH - 1);
-      data[2 * i] = data[2 * j];
-      data[2 * i + 1] = data[2 * j + 1];
-    }
-  return { width, height, data };
+  const pictures = { first: size, second: size };
+  const patches = { u: count, v: count, cost: count, scratch: 4 * PATCH * PATCH };
+  const { kernels, part, at } = borrowParts({ ...pictures, ...patches, sums: 4 * size, motion: 2 * size });
+  part.first.set(first.data);
+  part.second.set(second.data);
+  part.u.set(u);
+  part.v.set(v);
+  kernels.patchFlow(at.first, at.second, width, height, columns, rows, STRIDE, at.u, at.v, at.cost, at.scratch, ROUNDS);
+  kernels.meanMotion(at.u, at.v, at.cost, columns, rows, STRIDE, at.sums, width, height, at.motion);
+  return { width, height, data: part.motion.slice() };
 }
 
 /** Motion from the first to the second picture (of any unit), by their pyramids; both of one size. None where they are smaller than a patch. */

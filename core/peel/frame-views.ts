@@ -4,7 +4,7 @@ import { Newest, NewestPromises } from '../math/newest.ts';
 import { brightness } from './carry.ts';
 import { type Flow, flowBetween } from './flow.ts';
 import type { FrameBytes } from './lab.ts';
-import type { Motion } from './layers.ts';
+import { type Motion, motionOf } from './layers.ts';
 import { type PreparedFrame, prepareFrame } from './prepared-frame.ts';
 import { halfFrame } from './second-opinion.ts';
 import { type Beside, besideOf } from './two-motions.ts';
@@ -66,6 +66,6 @@ export class FrameViews {
 
   motion(from: FrameView, to: FrameView): Motion {
     const flow = (a: FrameView, b: FrameView) => this.flows.get(`${a.frame}>${b.frame}`, () => flowBetween(a.light, b.light));
-    return { forward: flow(from, to), backward: flow(to, from) };
+    return motionOf(flow(from, to), flow(to, from));
   }
 }

@@ -3,7 +3,7 @@
  * the next frame.
  */
 import type { Box } from '../image/picture.ts';
-import { borrowKernels } from '../wasm/host.ts';
+import { borrowKernels, borrowParts } from '../wasm/host.ts';
 import { boxMean } from './box-mean.ts';
 import type { Flow } from './flow.ts';
 import type { LabPicture } from './lab.ts';
@@ -19,11 +19,20 @@ export const FAR = 24;
 export interface Motion {
   forward: Flow;
   backward: Flow;
+  /** Distance, in coarse pixels, by which going forth and back misses the place it began at, and going back and forth. */
+  miss: Float32Array;
+  missBack: Float32Array;
 }
 
-/** Distance, in coarse pixels, by which going forth and back misses the place it began at. */
-export function missOf({ forward, backward }: Motion): Float32Array {
-  const { width, height, data } = forward;
+export const motionOf = (forward: Flow, backward: Flow): Motion => ({
+  forward,
+  backward,
+  miss: missOf(forward, backward),
+  missBack: missOf(backward, forward),
+});
+export const reversed = ({ forward, backward, miss, missBack }: Motion): Motion => ({ forward: backward, backward: forward, miss: missBack, missBack: miss });
+
+function missOf({ width, height, data }: Flow, back: Flow): Float32Array {
   const miss = new Float32Array(width * height);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
@@ -31,8 +40,8 @@ export function missOf({ forward, backward }: Motion): Float32Array {
       const u = Math.max(0, Math.min(width - 1, Math.round(x + data[2 * i])));
       const v = Math.max(0, Math.min(height - 1, Math.round(y + data[2 * i + 1])));
       const j = v * width + u;
-      const offX = data[2 * i] + backward.data[2 * j];
-      const offY = data[2 * i + 1] + backward.data[2 * j + 1];
+      const offX = data[2 * i] + back.data[2 * j];
+      const offY = data[2 * i + 1] + back.data[2 * j + 1];
       miss[i] = Math.sqrt(offX * offX + offY * offY);
     }
   return miss;
@@ -49,7 +58,7 @@ export function distanceAt(distance: Float32Array, { left, top, width, height }:
  * The motion of one layer all over the coarse picture: its own where it is sure, spread from there. `distance` is that from the
  * subject's edge in the box (outside it all is far from the subject); `side` is 1 for the subject.
  */
-export function layerMotion(forward: Flow, miss: Float32Array, distance: Float32Array, box: Box, factor: number, side: 1 | -1): Float32Array {
+export function layerMotion({ forward, miss }: Motion, distance: Float32Array, box: Box, factor: number, side: 1 | -1): Float32Array {
   const weights = new Float32Array(miss.length);
   for (let y = 0; y < forward.height; y++)
     for (let x = 0; x < forward.width; x++) {
@@ -70,19 +79,31 @@ export function sources(layer: Float32Array, flow: Flow, factor: number, { left,
   return floats.slice(layer.length, layer.length + n);
 }
 
-/** How badly a layer explains each pixel of the box: the difference from where it came from, where that belonged to the layer. */
-export function layerError(next: LabPicture, before: LabPicture, mask: Uint8Array, from: Float32Array, side: 0 | 1): Float32Array {
+/**
+ * How badly the layers, subject and surroundings, explain each pixel of the box: the difference from where it came from with them, where
+ * that belonged to the layer.
+ */
+export function layerErrors(
+  next: LabPicture,
+  before: LabPicture,
+  mask: Uint8Array,
+  fromKeep: Float32Array,
+  fromDrop: Float32Array,
+): { keep: Float32Array; drop: Float32Array } {
   const n = next.width * next.height;
-  // Layout, in floats: the next picture | where it came from | errors | the picture before | its mask, a byte a pixel.
-  const atFrom = 3 * n;
-  const atErrors = 5 * n;
-  const atBefore = 6 * n;
-  const atMask = atBefore + before.lab.length;
-  const { kernels, floats } = borrowKernels(atMask + Math.ceil(mask.length / 4));
-  floats.set(next.lab, 0);
-  floats.set(from, atFrom);
-  floats.set(before.lab, atBefore);
-  new Uint8Array(floats.buffer).set(mask, 4 * atMask);
-  kernels.layerErrors(0, 4 * atBefore, 4 * atMask, before.width, before.height, 4 * atFrom, n, side, UNEXPLAINED, WORST_ERROR, 4 * atErrors);
-  return boxMean(floats.slice(atErrors, atErrors + n), next.width, next.height, 2);
+  const { kernels, part, at } = borrowParts({ next: 3 * n, from: 2 * n, error: n, before: before.lab.length, mask: Math.ceil(mask.length / 4) });
+  part.next.set(next.lab);
+  part.before.set(before.lab);
+  new Uint8Array(part.mask.buffer).set(mask, at.mask);
+  const errors = ([from, side]: readonly [Float32Array, 0 | 1]): Float32Array => {
+    part.from.set(from);
+    kernels.layerErrors(at.next, at.before, at.mask, before.width, before.height, at.from, n, side, UNEXPLAINED, WORST_ERROR, at.error);
+    return part.error.slice();
+  };
+  const sides = [
+    [fromKeep, 1],
+    [fromDrop, 0],
+  ] as const;
+  const [keep, drop] = sides.map(errors).map((e) => boxMean(e, next.width, next.height, 2));
+  return { keep, drop };
 }

@@ -38,25 +38,33 @@ export function widened(mask: Uint8Array, width: number, height: number, radius:
 
 /** Calls `each` with the pixels of every piece (neighbours in rows and columns) of those equal to `value`. */
 export function eachPiece(mask: Uint8Array, width: number, height: number, value: 0 | 1, each: (pixels: Int32Array, atBorder: boolean) => void): void {
-  const seen = new Uint8Array(mask.length);
+  // With a rim round it no pixel has to be asked whether it has neighbours.
+  const stride = width + 2;
+  const open = new Uint8Array(stride * (height + 2));
+  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) if (mask[y * width + x] === value) open[(y + 1) * stride + x + 1] = 1;
   const stack = new Int32Array(mask.length);
-  for (let start = 0; start < mask.length; start++) {
-    if (seen[start] || mask[start] !== value) continue;
-    let end = 1;
-    stack[0] = start;
-    seen[start] = 1;
-    let atBorder = false;
+  let end = 0;
+  const reach = (i: number) => {
+    if (!open[i]) return;
+    open[i] = 0;
+    stack[end++] = i;
+  };
+  for (let start = open.indexOf(1); start >= 0; start = open.indexOf(1, start + 1)) {
+    end = 0;
+    reach(start);
     for (let k = 0; k < end; k++) {
       const i = stack[k];
-      const x = i % width;
-      if (x === 0 || x === width - 1 || i < width || i >= width * (height - 1)) atBorder = true;
-      for (let d = 0; d < 4; d++) {
-        if (d === 0 ? x === 0 : d === 1 ? x === width - 1 : d === 2 ? i < width : i >= width * (height - 1)) continue;
-        const j = d === 0 ? i - 1 : d === 1 ? i + 1 : d === 2 ? i - width : i + width;
-        if (seen[j] || mask[j] !== value) continue;
-        seen[j] = 1;
-        stack[end++] = j;
-      }
+      reach(i - 1);
+      reach(i + 1);
+      reach(i - stride);
+      reach(i + stride);
+    }
+    let atBorder = false;
+    for (let k = 0; k < end; k++) {
+      const y = ((stack[k] / stride) | 0) - 1;
+      const x = stack[k] - (y + 1) * stride - 1;
+      if (x === 0 || y === 0 || x === width - 1 || y === height - 1) atBorder = true;
+      stack[k] = y * width + x;
     }
     each(stack.subarray(0, end), atBorder);
   }

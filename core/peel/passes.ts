@@ -8,7 +8,7 @@ import type { CarryState, Seen, StateStore } from './carry-state.ts';
 import { type Doubt, doubtOf, HIDDEN, SURE, VANISHED } from './doubt.ts';
 import { bestMatch, looksOf, type Match } from './find-again.ts';
 import type { FrameView, FrameViews } from './frame-views.ts';
-import type { Motion } from './layers.ts';
+import { type Motion, motionOf } from './layers.ts';
 import { agreementWith, carrySecond, halfMask } from './second-opinion.ts';
 import type { CarrySettings } from './settings.ts';
 
@@ -66,7 +66,7 @@ const count = (mask: Uint8Array): number => mask.reduce((a, b) => a + b, 0);
 /** The same motion, in coarse pixels, all over a picture of this size. */
 function evenMotion({ width, height }: { width: number; height: number }, x: number, y: number): Motion {
   const flow = (u: number, v: number) => ({ width, height, data: Float32Array.from({ length: 2 * width * height }, (_, i) => (i % 2 === 0 ? u : v)) });
-  return { forward: flow(x, y), backward: flow(-x, -y) };
+  return motionOf(flow(x, y), flow(-x, -y));
 }
 
 /** Whether less of the subject is in sight than there was: of late, and, for a while, than on the frame on which it is remembered. */
@@ -173,7 +173,7 @@ export class Pass {
     let now = back;
     for (const one of [...away].reverse()) {
       const [before, view] = await Promise.all([work.views.get(now.frame), work.views.get(one.frame)]);
-      const carried = await this.carryTo(view, before, now.state, work.views.motion(before, view), model, work);
+      const carried = await this.carryTo(view, before, now.state, work.views.motion(before, view), model, work, { wide: now.state.zone !== null });
       if (carried.signals.area <= HARDLY * one.state.usual) return;
       const second = halfMask(carried.mask, view.prepared, view.half.fine);
       const zone = now.state.zone && movedZone(now.state.zone, carried, view.width, view.height);
@@ -190,7 +190,7 @@ export class Pass {
     const motion = work.views.motion(before, view);
     const whole = state.seen && (await work.views.get(seen.frame));
     const remembered = whole && { picture: whole.prepared.fine, mask: seen.mask, back: seen.back };
-    const carried = await this.carryTo(view, before, state, motion, model, work, { remembered });
+    const carried = await this.carryTo(view, before, state, motion, model, work, { wide: state.zone !== null, remembered });
     const seeds = await work.seeds(frame, view.half.fine, true);
     const second = carrySecond(before.half, state.second, view.half, motion, model.table, seeds, work.carry);
     const { area } = carried.signals;

@@ -12,7 +12,7 @@ import { boxMean } from './box-mean.ts';
 import { crop } from './crop.ts';
 import type { Flow } from './flow.ts';
 import type { LabPicture } from './lab.ts';
-import { type Motion, missOf, UNEXPLAINED, WORST_ERROR } from './layers.ts';
+import { type Motion, UNEXPLAINED, WORST_ERROR } from './layers.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { DROP, KEEP } from './strokes.ts';
 
@@ -34,7 +34,7 @@ const RIDGE = 0.01;
 
 /** A frame beside, by the motion to it: where going forth and back misses the place it began at, it is not to be trusted. */
 export function besideOf({ fine, coarse }: PreparedFrame, motion: Motion): Beside {
-  return { fine, coarse, flow: motion.forward, sure: missOf(motion).map((miss) => 1 / (1 + 8 * miss * miss)) };
+  return { fine, coarse, flow: motion.forward, sure: motion.miss.map((miss) => 1 / (1 + 8 * miss * miss)) };
 }
 
 /**

@@ -4,9 +4,10 @@
  * Matting", CVPR 2001, with one colour a side). It counts as far as the two colours are further apart than each side varies.
  */
 import type { Box, Size } from '../image/picture.ts';
+import { borrowParts } from '../wasm/host.ts';
 import { boxMean } from './box-mean.ts';
 import { boxRound, cropLab, cropMask } from './crop.ts';
-import { HALF, halved } from './halved.ts';
+import { HALF, halved, halvedColours } from './halved.ts';
 import type { LabPicture } from './lab.ts';
 import { maskDistance } from './signed-distance.ts';
 
@@ -30,49 +31,50 @@ const LEAST = 1e-3;
 /** Pixels over which the soft zone goes over into what is round it. */
 const BLEND = 3;
 
-interface Side {
-  means: Float32Array[];
-  /** How much the colours vary, summed over the channels. */
-  variance: Float32Array;
-  weight: Float32Array;
+/**
+ * The two sides of an edge round each place: mean colours, four floats each, the fourth the share of the square, in the kernels' memory and
+ * to be read at once; and how much they vary, summed over the channels.
+ */
+interface Sides {
+  subject: Float32Array;
+  ground: Float32Array;
+  varies: Float32Array;
 }
 
-function sideOf(distance: Float32Array, side: 1 | -1, beyond: number, radius: number, channels: Float32Array[], { width, height }: Size): Side {
+/** @param distance from the edge, at half the size of the picture */
+function sidesOf(picture: LabPicture, distance: Float32Array, reach: Reach, { width, height }: Size): Sides {
   const n = distance.length;
-  const counts = new Float32Array(n);
-  for (let i = 0; i < n; i++) if (side * distance[i] > beyond) counts[i] = 1;
-  const weight = boxMean(counts, width, height, radius);
-  const squares = new Float32Array(n);
-  const means = channels.map((channel) => {
-    const own = new Float32Array(n);
+  const four = { colours: 4 * n, subject: 4 * n, ground: 4 * n, rows: 4 * n, sums: 4 * width + 16 };
+  const { kernels, part, at } = borrowParts({ ...four, distance: n, squares: n });
+  halvedColours(picture, part.colours);
+  part.distance.set(distance);
+  const radius = Math.round(reach.radius / HALF);
+  const varies = new Float32Array(n);
+  const add = (side: 1 | -1, beyond: number, means: Float32Array, to: number) => {
+    kernels.sideMeans(at.colours, at.distance, side, beyond, at.rows, at.sums, to, width, height, radius);
+    const { squares, colours } = part;
+    for (let i = 0; i < n; i++) squares[i] = side * distance[i] > beyond ? colours[4 * i] ** 2 + colours[4 * i + 1] ** 2 + colours[4 * i + 2] ** 2 : 0;
+    kernels.boxMean(at.squares, at.rows, at.squares, at.sums, width, height, radius);
     for (let i = 0; i < n; i++) {
-      const v = channel[i];
-      own[i] = counts[i] * v;
-      squares[i] += counts[i] * v * v;
+      const mean = means[4 * i] ** 2 + means[4 * i + 1] ** 2 + means[4 * i + 2] ** 2;
+      varies[i] += Math.max(0, squares[i] / Math.max(LEAST, means[4 * i + 3]) - mean);
     }
-    const mean = boxMean(own, width, height, radius);
-    for (let i = 0; i < n; i++) mean[i] /= Math.max(LEAST, weight[i]);
-    return mean;
-  });
-  const variance = boxMean(squares, width, height, radius);
-  const [l, a, b] = means;
-  for (let i = 0; i < n; i++) variance[i] = Math.max(0, variance[i] / Math.max(LEAST, weight[i]) - l[i] * l[i] - a[i] * a[i] - b[i] * b[i]);
-  return { means, variance, weight };
+  };
+  add(1, reach.inside, part.subject, at.subject);
+  add(-1, reach.outside, part.ground, at.ground);
+  return { subject: part.subject, ground: part.ground, varies };
 }
 
 /** Unmixes alpha in a box, in place, where `share` (or all where null) says how much it counts. */
 function unmixIn(alpha: Float32Array, mask: Uint8Array, picture: LabPicture, box: Box, reach: Reach, share: Float32Array | null): void {
   const stride = picture.width;
-  const { lab, width, height } = cropLab(picture, box);
+  const own = cropLab(picture, box);
+  const { lab, width, height } = own;
   const small = { width: Math.floor(width / HALF), height: Math.floor(height / HALF) };
   if (small.width === 0 || small.height === 0) return;
   const distance = maskDistance(cropMask(mask, stride, box), width, height, Math.max(reach.inside, reach.outside) + 2);
   // The colours of a side change slowly: half the size will do.
-  const channels = [0, 1, 2].map((c) => halved(lab, box, 3, c));
-  const coarse = halved(distance, box);
-  const radius = Math.round(reach.radius / HALF);
-  const subject = sideOf(coarse, 1, reach.inside, radius, channels, small);
-  const ground = sideOf(coarse, -1, reach.outside, radius, channels, small);
+  const { subject, ground, varies } = sidesOf(own, halved(distance, box), reach, small);
   for (let y = 0; y < height; y++) {
     const row = Math.min(small.height - 1, (y / HALF) | 0) * small.width;
     for (let x = 0; x < width; x++) {
@@ -80,18 +82,18 @@ function unmixIn(alpha: Float32Array, mask: Uint8Array, picture: LabPicture, box
       const d = distance[i];
       if (d > reach.inside || d < -reach.outside) continue;
       const k = row + Math.min(small.width - 1, (x / HALF) | 0);
-      if (subject.weight[k] <= LEAST || ground.weight[k] <= LEAST) continue;
+      if (subject[4 * k + 3] <= LEAST || ground[4 * k + 3] <= LEAST) continue;
       let along = 0;
       let apart = 0;
       for (let c = 0; c < 3; c++) {
-        const b = ground.means[c][k];
-        const way = subject.means[c][k] - b;
+        const b = ground[4 * k + c];
+        const way = subject[4 * k + c] - b;
         along += (lab[3 * i + c] - b) * way;
         apart += way * way;
       }
       if (apart === 0) continue;
-      const varies = Math.sqrt((subject.variance[k] + ground.variance[k]) / 3 / apart);
-      const trust = Math.max(0, Math.min(1, (reach.unsure - varies) / (reach.unsure - reach.sure))) * (share ? share[i] : 1);
+      const spread = Math.sqrt(varies[k] / 3 / apart);
+      const trust = Math.max(0, Math.min(1, (reach.unsure - spread) / (reach.unsure - reach.sure))) * (share ? share[i] : 1);
       const at = (y + box.top) * stride + x + box.left;
       alpha[at] += (Math.max(0, Math.min(1, along / apart)) - alpha[at]) * trust;
     }

@@ -178,3 +178,40 @@ export function patchFlow(
     }
   }
 }
+
+/** Adds to the pixels of a picture the motion of the patches of eight by eight over each, by weight: four floats a pixel, x, y, weight, 0. */
+function addPatches(u: usize, v: usize, cost: usize, columns: i32, rows: i32, apart: i32, sums: usize, width: i32, height: i32): void {
+  memory.fill(sums, 0, ((width * height) as usize) << 4);
+  for (let r = 0; r < rows; r++)
+    for (let c = 0; c < columns; c++) {
+      const p = ((r * columns + c) as usize) << 2;
+      const w: f32 = 1 / max<f32>(1, load<f32>(cost + p));
+      const part = f32x4(w * load<f32>(u + p), w * load<f32>(v + p), w, 0);
+      const right = min(8, width - c * apart);
+      const down = min(8, height - r * apart);
+      for (let y = 0; y < down; y++) {
+        let q = sums + ((((r * apart + y) * width + c * apart) as usize) << 4);
+        for (let x = 0; x < right; x++, q += 16) v128.store(q, f32x4.add(v128.load(q), part));
+      }
+    }
+}
+
+/**
+ * Gives x and y for each pixel: the mean motion of the patches over it, the better ones counting for more. The last few pixels, which no
+ * patch covers, have that of the nearest ones that some do. `sums` holds four floats a pixel.
+ */
+export function meanMotion(
+  u: usize, v: usize, cost: usize, columns: i32, rows: i32, apart: i32, sums: usize, width: i32, height: i32, out: usize,
+): void {
+  addPatches(u, v, cost, columns, rows, apart, sums, width, height);
+  const lastX = min(width, (columns - 1) * apart + 8) - 1;
+  const lastY = min(height, (rows - 1) * apart + 8) - 1;
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const q = sums + (((min(y, lastY) * width + min(x, lastX)) as usize) << 4);
+      const to = out + (((y * width + x) as usize) << 3);
+      const w = load<f32>(q, 8);
+      store<f32>(to, load<f32>(q) / w);
+      store<f32>(to, load<f32>(q, 4) / w, 4);
+    }
+}

@@ -36,6 +36,7 @@ export interface Kernels {
     scratch: number,
     rounds: number,
   ): void;
+  meanMotion(u: number, v: number, cost: number, columns: number, rows: number, apart: number, sums: number, width: number, height: number, out: number): void;
   cutGraph(
     lab: number,
     labels: number,
@@ -83,6 +84,32 @@ export interface Kernels {
     out: number,
   ): void;
   patchDifference(before: number, next: number, pixels: number, count: number, shift: number, cap: number): number;
+  sideMeans(
+    colours: number,
+    distance: number,
+    side: number,
+    reach: number,
+    rows: number,
+    sums: number,
+    out: number,
+    width: number,
+    height: number,
+    radius: number,
+  ): void;
+  mixErrors(alpha: number, inside: number, outside: number, colours: number, near: number, unknown: number, out: number, count: number): void;
+  placeSums(
+    alpha: number,
+    inside: number,
+    outside: number,
+    colours: number,
+    distance: number,
+    wide: number,
+    deep: number,
+    grain: number,
+    moved: number,
+    weight: number,
+    count: number,
+  ): void;
   firm(field: number, count: number, middle: number, k: number, most: number): void;
   trackLook(
     u: number,
@@ -156,4 +183,27 @@ export function borrowKernels(floats: number): { kernels: Kernels; floats: Float
   const missing = Math.ceil((floats * 4 - memory.buffer.byteLength) / PAGE);
   if (missing > 0) memory.grow(missing);
   return { kernels, floats: new Float32Array(memory.buffer) };
+}
+
+/** Kernels that store by four may run over the end of a part by so many floats less one. */
+const LANES = 4;
+
+/** The kernels with parts of their memory, of so many floats each, by name: as an array, and the byte at which it begins. */
+export function borrowParts<Name extends string>(
+  sizes: Record<Name, number>,
+): { kernels: Kernels; part: Record<Name, Float32Array>; at: Record<Name, number> } {
+  const names = Object.keys(sizes) as Name[];
+  const begins: number[] = [];
+  let all = 0;
+  for (const name of names) {
+    begins.push(all);
+    all += LANES * (Math.ceil(sizes[name] / LANES) + 1);
+  }
+  const { kernels, floats } = borrowKernels(all);
+  const [part, at] = [{} as Record<Name, Float32Array>, {} as Record<Name, number>];
+  names.forEach((name, k) => {
+    part[name] = floats.subarray(begins[k], begins[k] + sizes[name]);
+    at[name] = 4 * begins[k];
+  });
+  return { kernels, part, at };
 }
