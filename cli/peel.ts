@@ -7,6 +7,7 @@ import { seenAt } from '../core/peel/settings.ts';
 import { finishedAlpha } from '../core/peel/soft-edge.ts';
 import { startsFrom } from '../core/peel/strokes.ts';
 import { type StrokesFile, strokesFromFile } from '../core/peel/strokes-file.ts';
+import { OneBehind } from '../server/one-behind.ts';
 import { frameName, mattePicture } from '../server/outputs/write-output.ts';
 import { atPlateSize, storedPicture } from '../server/peel/carry-peel.ts';
 import { bitsOf, type CliOptions, framesWithin, readParsed, WrongCall } from './call.ts';
@@ -49,14 +50,19 @@ export async function peelCommand(options: CliOptions): Promise<void> {
     const began = performance.now();
     const report: { frame: number; doubt: number; reasons: string[]; anchor: boolean }[] = [];
     const total = last - first + 1;
+    const writing = new OneBehind();
     for await (const { frame, mask, zone, picture, anchor, doubt, reasons } of peelShot(source, strokes, first, last)) {
       const matte = { width: picture.width, height: picture.height, data: finishedAlpha(mask, picture, zone) };
-      await mattePicture(await atPlateSize(matte, quality, store, frame, plate), bits)
-        .png({ compressionLevel: 1 })
-        .toFile(path.join(out, frameName('matte', frame)));
-      report.push({ frame, doubt, reasons: reasons.map((r) => REASONS[r]), anchor: anchor === frame });
-      if (process.stderr.isTTY) process.stderr.write(`\r${report.length} of ${total}`);
+      const large = await atPlateSize(matte, quality, store, frame, plate);
+      await writing.add(async () => {
+        await mattePicture(large, bits)
+          .png({ compressionLevel: 1 })
+          .toFile(path.join(out, frameName('matte', frame)));
+        report.push({ frame, doubt, reasons: reasons.map((r) => REASONS[r]), anchor: anchor === frame });
+        if (process.stderr.isTTY) process.stderr.write(`\r${report.length} of ${total}`);
+      });
     }
+    await writing.done();
     if (process.stderr.isTTY) process.stderr.write('\n');
     const secondsPerFrame = Math.round((performance.now() - began) / total) / 1000;
     report.sort((a, b) => a.frame - b.frame);

@@ -174,3 +174,8 @@ const [first, firstF, mean, worst, f, twoMean, twoF, oftenMean, oftenF] = sums.m
 console.log(
   `| **mean** | ${first} | ${firstF} | ${mean} | ${worst} | ${f} | | | ${rankCorrelation(pooled.doubts, pooled.errors).toFixed(2)} pooled | ${twoMean} | ${twoF} | ${oftenMean} | ${oftenF} | |`,
 );
+const over = (least: number, most: number) => {
+  const doubts = pooled.doubts.filter((_, k) => 1 - pooled.errors[k] >= least && 1 - pooled.errors[k] < most);
+  return `${doubts.filter((d) => d > 50).length} of ${doubts.length}`;
+};
+console.log(`\nDoubt over 50: of frames with F under .9 ${over(-1, 0.9)}, of those over .97 ${over(0.97, 2)}`);

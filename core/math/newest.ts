@@ -14,6 +14,8 @@ export class Newest<T> {
     return value;
   }
 
+  has = (name: string | number): boolean => this.kept.has(name);
+
   forget(name: string | number): void {
     this.kept.delete(name);
   }

@@ -2,13 +2,15 @@
 import type { Homography } from '../math/homography.ts';
 import type { Doubt } from './doubt.ts';
 import { packMask, unpackMask } from './packed.ts';
+import type { Second } from './second-opinion.ts';
 
 /** A frame on which the subject was in sight as a whole. */
 export interface Seen {
   frame: number;
   mask: Uint8Array;
-  /** Where the anchor's windows were: x and y of each. */
+  /** Where the anchor's windows were: x and y of each; and those of the second carry. */
   places: Float32Array;
+  secondPlaces: Float32Array;
   /** The subject's motion as a whole, from the frame of the state back to that one. */
   back: Homography;
 }
@@ -20,8 +22,7 @@ export interface CarryState {
   zone: Uint8Array | null;
   /** Where the anchor's windows are: x and y of each. */
   places: Float32Array;
-  /** The mask of the second carry, at its size. */
-  second: Uint8Array;
+  second: Second;
   doubt: Doubt;
   /** Pixels that the subject had of late, slowly forgotten: by them it is told when hardly anything of it is left. */
   usual: number;
@@ -38,18 +39,18 @@ export interface StateStore {
   put(anchor: number, frame: number, state: CarryState): Promise<void>;
 }
 
-const VERSION = 2;
+const VERSION = 3;
 
 /** A state as bytes: the length of a header, the header as JSON, and the parts whose lengths it holds. */
 export function packState({ mask, zone, places, second, doubt, usual, lost, seen }: CarryState): Uint8Array {
   const floats = (f: Float32Array) => new Uint8Array(f.buffer, f.byteOffset, f.byteLength);
-  const parts = [packMask(mask), packMask(second), floats(places)];
+  const parts = [packMask(mask), packMask(second.mask), floats(places), floats(second.places)];
   if (zone) parts.push(packMask(zone));
-  if (seen) parts.push(packMask(seen.mask), floats(seen.places));
+  if (seen) parts.push(packMask(seen.mask), floats(seen.places), floats(seen.secondPlaces));
   const header = {
     version: VERSION,
     size: mask.length,
-    secondSize: second.length,
+    secondSize: second.mask.length,
     zone: zone !== null,
     seen: seen && { frame: seen.frame, back: seen.back },
     doubt,
@@ -81,15 +82,15 @@ export function unpackState(bytes: Uint8Array): CarryState {
     return part;
   });
   const floats = (p: Uint8Array) => new Float32Array(p.buffer, 0, p.length >> 2);
-  const [mask, second, places] = parts;
-  const rest = parts.slice(3);
+  const [mask, second, places, secondPlaces] = parts;
+  const rest = parts.slice(4);
   const zone = head.zone ? unpackMask(rest.shift() as Uint8Array, head.size) : null;
-  const seen = head.seen === null ? null : { ...head.seen, mask: unpackMask(rest[0], head.size), places: floats(rest[1]) };
+  const seen = head.seen === null ? null : { ...head.seen, mask: unpackMask(rest[0], head.size), places: floats(rest[1]), secondPlaces: floats(rest[2]) };
   return {
     mask: unpackMask(mask, head.size),
     zone,
     places: floats(places),
-    second: unpackMask(second, head.secondSize),
+    second: { mask: unpackMask(second, head.secondSize), places: floats(secondPlaces) },
     doubt: head.doubt,
     usual: head.usual,
     lost: head.lost,

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { agreementOf, doubtOf } from './doubt.ts';
+import { labPicture } from './lab.ts';
 
 const [WIDTH, HEIGHT] = [96, 72];
 const disc = (cx: number, cy: number, r: number) =>
@@ -9,7 +10,7 @@ const signals = { confusion: 0, change: 0, area: 100 };
 describe('agreementOf', () => {
   it('is whole for masks that are apart by less than the tolerance, and falls with the share of edge that is not', () => {
     const whole = disc(48, 36, 20);
-    expect(agreementOf(whole, whole, WIDTH, HEIGHT)).toEqual({ agreement: 1, places: [] });
+    expect(agreementOf(whole, whole, WIDTH, HEIGHT)).toEqual({ agreement: 1, faint: 0, places: [] });
     expect(agreementOf(whole, disc(48, 36, 21), WIDTH, HEIGHT).agreement).toBe(1);
     // The right half of one disc is cut off: about half of its edge, and the cut, are nowhere in the other.
     const half = whole.map((v, i) => (i % WIDTH < 48 ? v : 0));
@@ -31,6 +32,16 @@ describe('agreementOf', () => {
     }
   });
 
+  it('says how alike the picture is on both sides of the edge', () => {
+    const mask = disc(48, 36, 20);
+    // Light on dark, but for the right half, which is as light outside.
+    const light = (i: number) => mask[i] || i % WIDTH >= 48;
+    const data = Uint8Array.from({ length: 4 * WIDTH * HEIGHT }, (_, k) => (k % 4 === 3 ? 255 : light(k >> 2) ? 200 : 60));
+    const { faint } = agreementOf(mask, mask, WIDTH, HEIGHT, labPicture({ width: WIDTH, height: HEIGHT, data }));
+    expect(faint).toBeGreaterThan(0.44);
+    expect(faint).toBeLessThan(0.56);
+  });
+
   it('takes empty masks: two of them agree, one alone does not', () => {
     const none = new Uint8Array(WIDTH * HEIGHT);
     expect(agreementOf(none, none, WIDTH, HEIGHT).agreement).toBe(1);
@@ -39,18 +50,27 @@ describe('agreementOf', () => {
 });
 
 describe('doubtOf', () => {
-  const at = (agreement: number, more: Partial<typeof signals> = {}, fromAnchor = 1) => doubtOf({ ...signals, ...more }, { agreement, places: [] }, fromAnchor);
+  const at = (agreement: number, more: Partial<typeof signals> = {}, fromAnchor = 1, faint = 0) =>
+    doubtOf({ ...signals, ...more }, { agreement, faint, places: [] }, fromAnchor);
 
-  it('rises as the two carries part, from next to nothing to near certainty', () => {
+  it('rises as the two carries part, from next to nothing to near certainty where the edge is faint as well', () => {
     const doubts = [1, 0.99, 0.97, 0.95, 0.9, 0.8, 0.5].map((a) => at(a).doubt);
     expect([...doubts].sort((a, b) => a - b)).toEqual(doubts);
     expect(doubts[0]).toBeLessThan(15);
-    expect(doubts[6]).toBeGreaterThan(90);
+    expect(doubts[6]).toBeGreaterThan(75);
+    expect(at(0.5, {}, 1, 0.3).doubt).toBeGreaterThan(90);
+  });
+
+  it('rises as the edge that was found is fainter in the picture', () => {
+    const doubts = [0, 0.05, 0.2, 0.6].map((faint) => at(0.93, {}, 1, faint).doubt);
+    expect([...doubts].sort((a, b) => a - b)).toEqual(doubts);
+    expect(doubts[3]).toBeGreaterThan(doubts[0] + 10);
   });
 
   it('tells the reasons that were measured, as what they are', () => {
     expect(at(0.99).reasons).toEqual([]);
     expect(at(0.6, { confusion: 0.3, change: 3 }, 40).reasons).toEqual(['two-ways', 'similar-colours', 'moved-far', 'far-from-anchor']);
+    expect(at(0.99, {}, 1, 0.5).reasons).toEqual(['faint-edge']);
     expect(at(1, { area: 0 })).toEqual({ doubt: 100, reasons: ['vanished'], places: [] });
   });
 });

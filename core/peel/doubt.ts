@@ -1,11 +1,13 @@
 /** How likely a carried frame is wrong, from what was measured while it was carried, and why, in words for the artist. */
 import type { CarrySignals } from './carry.ts';
-import { boxRound, cropMask } from './crop.ts';
+import { boxRound, cropLab, cropMask } from './crop.ts';
+import type { LabPicture } from './lab.ts';
 import { maskDistance } from './signed-distance.ts';
 
 export const REASONS = {
   'two-ways': 'two ways of following it come to different edges',
   'similar-colours': 'the edge runs through similar colours',
+  'faint-edge': 'the picture is alike on both sides of much of the edge',
   'moved-far': 'changed more than its motion explains',
   'far-from-anchor': 'far from any painted frame',
   'two-sides': 'carried from both sides it comes to different edges',
@@ -25,29 +27,40 @@ export interface Doubt {
 
 /** Nothing to doubt: what the artist painted. */
 export const SURE: Doubt = { doubt: 0, reasons: [], places: [] };
-/** Nothing is kept, since nothing was found; and since the artist says so. */
+/** Nothing is kept, since nothing was found: from this frame on, and as on the frame before; and since the artist says so. */
 export const VANISHED: Doubt = { doubt: 100, reasons: ['vanished'], places: [] };
+export const STILL_AWAY: Doubt = { ...VANISHED, doubt: 60 };
 export const HIDDEN: Doubt = { doubt: 0, reasons: ['hidden'], places: [] };
 
 /** Frames after which a frame counts as far from its anchor. */
 const FAR_FRAMES = 24;
 const ALIKE = 0.14;
 const MOVED = 1.8;
+const FAINT = 0.3;
 /** Agreement below which it is told as a reason. */
 const PARTED = 0.9;
 
 /** Pixels that the edges of two results may be apart and still agree, and the squares in which places are gathered. */
 const TOLERANCE = 1.5;
 const SQUARE = 12;
+/** Pixels from the edge at which both sides are compared, and how fast they count as different (sum over L*a*b*). */
+const BESIDE = 2;
+const DIFFERENT = 8;
 /** Pixels of edge in a square from which on it is a place of doubt; the worst so many are told. */
 const LEAST = 4;
 const MOST_PLACES = 24;
 
-/**
- * How well the edge of `mask` goes together with that of `other`: the harmonic mean of the shares of each one's edge pixels that
- * lie within TOLERANCE of the other's edge (1 where neither has any), and where the mask's edge does not.
- */
-export function agreementOf(mask: Uint8Array, other: Uint8Array, width: number, height: number): { agreement: number; places: number[] } {
+export interface Agreement {
+  /** Harmonic mean of the shares of each one's edge pixels that lie within TOLERANCE of the other's edge; 1 where neither has any. */
+  agreement: number;
+  /** How alike the picture is on both sides of the edge of the first, [0,1]. */
+  faint: number;
+  /** Where the edge of the first has none of the second near it: x, y of places, shares of the picture's width and height. */
+  places: number[];
+}
+
+/** How well the edge of `mask` goes together with that of `other`, and, on a picture, how faint it is there. */
+export function agreementOf(mask: Uint8Array, other: Uint8Array, width: number, height: number, picture: LabPicture | null = null): Agreement {
   const far = Math.ceil(TOLERANCE) + 2;
   const box = boxRound(
     mask.map((v, i) => v | other[i]),
@@ -55,7 +68,7 @@ export function agreementOf(mask: Uint8Array, other: Uint8Array, width: number, 
     height,
     far,
   );
-  if (!box) return { agreement: 1, places: [] };
+  if (!box) return { agreement: 1, faint: 0, places: [] };
   const [p, q] = [mask, other].map((m) => maskDistance(cropMask(m, width, box), box.width, box.height, far));
   const columns = Math.ceil(width / SQUARE);
   const lost = new Int32Array(columns * Math.ceil(height / SQUARE));
@@ -75,27 +88,50 @@ export function agreementOf(mask: Uint8Array, other: Uint8Array, width: number, 
     .slice(0, MOST_PLACES)
     .flatMap((k) => [(((k % columns) + 0.5) * SQUARE) / width, ((Math.floor(k / columns) + 0.5) * SQUARE) / height])
     .map((v) => Math.round(1000 * Math.min(1, v)) / 1000);
-  if (precision === null || recall === null) return { agreement: precision === recall ? 1 : 0, places };
-  return { agreement: precision + recall === 0 ? 0 : (2 * precision * recall) / (precision + recall), places };
+  const faint = picture ? faintness(p, cropLab(picture, box)) : 0;
+  if (precision === null || recall === null) return { agreement: precision === recall ? 1 : 0, faint, places };
+  return { agreement: precision + recall === 0 ? 0 : (2 * precision * recall) / (precision + recall), faint, places };
 }
 
-/** Fitted to frames of the battery (docs/quality.md): where it begins, its slope, and mean and spread of what it goes by. */
-const START = -0.64;
-const SLOPE = 2.72;
-const MEAN = -3.9;
-const SPREAD = 1.93;
+/** How alike the colours BESIDE pixels inwards and outwards of an edge are, as a mean over it, in [0,1]. */
+function faintness(distance: Float32Array, { width, height, lab }: LabPicture): number {
+  let [sum, count] = [0, 0];
+  for (let y = BESIDE; y < height - BESIDE; y++)
+    for (let x = BESIDE; x < width - BESIDE; x++) {
+      const i = y * width + x;
+      if (distance[i] !== 0.5) continue;
+      const gx = distance[i + 1] - distance[i - 1];
+      const gy = distance[i + width] - distance[i - width];
+      const length = Math.sqrt(gx * gx + gy * gy);
+      if (length === 0) continue;
+      const step = 3 * (Math.round((BESIDE * gy) / length) * width + Math.round((BESIDE * gx) / length));
+      let off = 0;
+      for (let c = 3 * i; c < 3 * i + 3; c++) off += Math.abs(lab[c + step] - lab[c - step]);
+      sum += Math.exp(-off / DIFFERENT);
+      count++;
+    }
+  return count === 0 ? 0 : sum / count;
+}
+
+/** Fitted to frames of the battery (docs/quality.md): where it begins, and what it goes by; how little of either counts as none. */
+const START = 5.58;
+const BY_PARTED = 0.93;
+const BY_FAINT = 0.93;
+const LEAST_PARTED = 0.003;
+const LEAST_FAINT = 0.02;
 
 /**
- * A logistic model of "the boundary's F at 3 pixels is below 0.9" on the agreement of two carries of which only one learns
- * colours along the edge. How well it tells frames apart is in docs/quality.md.
+ * A logistic model of "the boundary's F at 3 pixels is below 0.9" on how far the edges of two carries part, and on how faint the picture is
+ * where the first has its edge. How well it tells frames apart, over all and inside one shot, is in docs/quality.md.
  */
-export function doubtOf(signals: CarrySignals, { agreement, places }: { agreement: number; places: number[] }, fromAnchor: number): Doubt {
+export function doubtOf(signals: CarrySignals, { agreement, faint, places }: Agreement, fromAnchor: number): Doubt {
   if (signals.area === 0) return VANISHED;
-  const parted = (Math.log(1 - agreement + 0.003) - MEAN) / SPREAD;
-  const p = 1 / (1 + Math.exp(-(START + SLOPE * parted)));
+  const odds = START + BY_PARTED * Math.log(1 - agreement + LEAST_PARTED) + BY_FAINT * Math.log(faint + LEAST_FAINT);
+  const p = 1 / (1 + Math.exp(-odds));
   const reasons: Reason[] = [];
   if (agreement < PARTED) reasons.push('two-ways');
   if (signals.confusion > ALIKE) reasons.push('similar-colours');
+  if (faint > FAINT) reasons.push('faint-edge');
   if (signals.change > MOVED) reasons.push('moved-far');
   if (fromAnchor > FAR_FRAMES) reasons.push('far-from-anchor');
   return { doubt: Math.round(100 * p), reasons, places };

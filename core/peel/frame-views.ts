@@ -23,6 +23,8 @@ export interface FrameView {
 
 /** Frames held: the one carried from, the one carried to, an anchor, and one on which the subject was in sight. */
 const FRAMES = 5;
+/** Pictures held that are not looked at yet. */
+const AHEAD = 2;
 /** Motions held, so that the way back between two anchors finds those of the way there: half a megabyte each. */
 const MOTIONS = 96;
 
@@ -45,12 +47,25 @@ function viewOf(frame: number, picture: FrameBytes): FrameView {
 export class FrameViews {
   private readonly views = new NewestPromises<FrameView>(FRAMES);
   private readonly flows = new Newest<Flow>(2 * MOTIONS);
-  private readonly picture: (frame: number) => Promise<FrameBytes>;
+  private readonly pictures = new NewestPromises<FrameBytes>(AHEAD);
+  private readonly read: (frame: number) => Promise<FrameBytes>;
   constructor(picture: (frame: number) => Promise<FrameBytes>) {
-    this.picture = picture;
+    this.read = picture;
   }
 
-  get = (frame: number): Promise<FrameView> => this.views.get(frame, async () => viewOf(frame, await this.picture(frame)));
+  private picture = (frame: number): Promise<FrameBytes> => this.pictures.get(frame, () => this.read(frame));
+
+  get = (frame: number): Promise<FrameView> =>
+    this.views.get(frame, async () => {
+      const picture = await this.picture(frame);
+      this.pictures.forget(frame);
+      return viewOf(frame, picture);
+    });
+
+  /** Reads a frame that will be asked for soon. Where it cannot be read, that is told when it is asked for. */
+  ahead(frame: number): void {
+    if (!this.views.has(frame)) this.picture(frame).catch(() => {});
+  }
 
   /** A frame that is painted on, and those beside it as far as there are so many `frames`: what is painted is followed to them. */
   async painted(frame: number, frames: number): Promise<PreparedFrame> {

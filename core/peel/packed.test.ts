@@ -31,11 +31,11 @@ describe('packed states', () => {
     mask,
     zone: Uint8Array.from(mask, (v) => 1 - v),
     places: Float32Array.from([1.5, -2.25, 3]),
-    second: Uint8Array.from([1, 0]),
+    second: { mask: Uint8Array.from([1, 0]), places: Float32Array.from([0.75, -1]) },
     doubt: { doubt: 41, reasons: ['two-ways'], places: [0.25, 0.5] },
     usual: 3.75,
     lost: true,
-    seen: { frame: 7, mask, places: Float32Array.from([0.5]), back: [1, 0.25, -3, -0.25, 1, 4.5, 0, 0, 1] },
+    seen: { frame: 7, mask, places: Float32Array.from([0.5]), secondPlaces: Float32Array.from([0.25, 8]), back: [1, 0.25, -3, -0.25, 1, 4.5, 0, 0, 1] },
   };
 
   it('come back as they were', () => {

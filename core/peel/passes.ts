@@ -5,11 +5,11 @@
 import { growthAt, IDENTITY } from '../math/homography.ts';
 import { type AnchorModel, anchorModel, type Carried, type CarryLook, carryFrame, movedZone } from './carry.ts';
 import type { CarryState, Seen, StateStore } from './carry-state.ts';
-import { type Doubt, doubtOf, HIDDEN, SURE, VANISHED } from './doubt.ts';
+import { type Doubt, doubtOf, HIDDEN, STILL_AWAY, SURE, VANISHED } from './doubt.ts';
 import { bestMatch, looksOf, type Match } from './find-again.ts';
 import type { FrameView, FrameViews } from './frame-views.ts';
 import { type Motion, motionOf } from './layers.ts';
-import { agreementWith, carrySecond, halfMask } from './second-opinion.ts';
+import { agreementWith, carrySecond, halfMask, secondFrom } from './second-opinion.ts';
 import type { CarrySettings } from './settings.ts';
 
 /** Share of what the subject had of late below which it counts as out of sight. */
@@ -43,8 +43,9 @@ export interface Anchor {
   view: FrameView;
   mask: Uint8Array;
   zone: Uint8Array | null;
-  /** Made when something is carried from it. */
+  /** What it teaches the first and the second carry; made when something is carried from it. */
   model?: AnchorModel;
+  secondModel?: AnchorModel;
 }
 
 /** What the frames of a shot are carried with. */
@@ -117,16 +118,18 @@ export class Pass {
       const state = await this.work.states.get(this.from, f);
       if (state) return { frame: f, state };
     }
-    const { view, mask, zone, model } = await this.model();
-    const second = halfMask(mask, view.prepared, view.half.fine);
+    const { view, mask, zone, model, secondModel } = await this.model();
+    const second = { mask: halfMask(mask, view.prepared, view.half.fine), places: secondModel.windows.places };
     const state = { mask, zone, places: model.windows.places, second, doubt: SURE, usual: count(mask), lost: false, seen: null };
     return { frame: this.from, state };
   }
 
-  private async model(): Promise<Anchor & { model: AnchorModel }> {
+  private async model(): Promise<Required<Anchor>> {
     const anchor = await this.anchor();
-    anchor.model ??= anchorModel(anchor.view.prepared, anchor.mask);
-    return anchor as Anchor & { model: AnchorModel };
+    const { view, mask } = anchor;
+    anchor.model ??= anchorModel(view.prepared, mask);
+    anchor.secondModel ??= anchorModel(view.half, halfMask(mask, view.prepared, view.half.fine));
+    return anchor as Required<Anchor>;
   }
 
   private async carryOn(now: { frame: number; state: CarryState }, frame: number): Promise<CarryState> {
@@ -175,7 +178,8 @@ export class Pass {
       const [before, view] = await Promise.all([work.views.get(now.frame), work.views.get(one.frame)]);
       const carried = await this.carryTo(view, before, now.state, work.views.motion(before, view), model, work, { wide: now.state.zone !== null });
       if (carried.signals.area <= HARDLY * one.state.usual) return;
-      const second = halfMask(carried.mask, view.prepared, view.half.fine);
+      const half = halfMask(carried.mask, view.prepared, view.half.fine);
+      const second = secondFrom(half, carried.places, now.state.places, now.state.second.places);
       const zone = now.state.zone && movedZone(now.state.zone, carried, view.width, view.height);
       one.state = { ...back.state, mask: carried.mask, zone, places: carried.places, second, seen: one.state.seen };
       now = one;
@@ -183,16 +187,16 @@ export class Pass {
   }
 
   private async next({ frame: last, state }: { frame: number; state: CarryState }, frame: number, work: CarryWork): Promise<CarryState> {
-    const seen: Seen = state.seen ?? { frame: last, mask: state.mask, places: state.places, back: IDENTITY };
+    const seen: Seen = state.seen ?? { frame: last, mask: state.mask, places: state.places, secondPlaces: state.second.places, back: IDENTITY };
     if (work.hidden(frame)) return this.outOfSight(state, seen, HIDDEN);
-    if (state.lost) return (await this.foundAgain(state, seen, last, frame, work)) ?? this.outOfSight(state, seen, VANISHED);
-    const [before, view, { model }] = await Promise.all([work.views.get(last), work.views.get(frame), this.model()]);
+    if (state.lost) return (await this.foundAgain(state, seen, last, frame, work)) ?? this.outOfSight(state, seen, STILL_AWAY);
+    const [before, view, { model, secondModel }] = await Promise.all([work.views.get(last), work.views.get(frame), this.model()]);
     const motion = work.views.motion(before, view);
     const whole = state.seen && (await work.views.get(seen.frame));
     const remembered = whole && { picture: whole.prepared.fine, mask: seen.mask, back: seen.back };
     const carried = await this.carryTo(view, before, state, motion, model, work, { wide: state.zone !== null, remembered });
     const seeds = await work.seeds(frame, view.half.fine, true);
-    const second = carrySecond(before.half, state.second, view.half, motion, model.table, seeds, work.carry);
+    const second = carrySecond(before.half, state.second, view.half, motion, secondModel, seeds, work.carry);
     const { area } = carried.signals;
     if (area <= HARDLY * state.usual) return this.outOfSight(state, seen, VANISHED);
     const usual = Math.max(area, MEMORY * state.usual);
@@ -220,7 +224,16 @@ export class Pass {
   private outOfSight(state: CarryState, seen: Seen, doubt: Doubt): CarryState {
     const nothing = (mask: Uint8Array) => new Uint8Array(mask.length);
     const { zone, usual } = state;
-    return { mask: nothing(state.mask), zone: zone && nothing(zone), places: seen.places, second: nothing(state.second), doubt, usual, lost: true, seen };
+    return {
+      mask: nothing(state.mask),
+      zone: zone && nothing(zone),
+      places: seen.places,
+      second: { mask: nothing(state.second.mask), places: seen.secondPlaces },
+      doubt,
+      usual,
+      lost: true,
+      seen,
+    };
   }
 
   /** The subject on a frame where it is looked for by its looks; null where it is not found. */
@@ -236,7 +249,7 @@ export class Pass {
     if (area <= HARDLY * state.usual) return null;
     const doubt: Doubt = { doubt: Math.max(FOUND_AGAIN, Math.round(100 * (1 - match.share))), reasons: ['found-again'], places: [] };
     const zone = work.zone(frame, view, null);
-    const second = halfMask(carried.mask, view.prepared, view.half.fine);
+    const second = secondFrom(halfMask(carried.mask, view.prepared, view.half.fine), carried.places, seen.places, seen.secondPlaces);
     // Until all of it is there again it is carried as a part, with the frame before as what it looks like.
     return {
       mask: carried.mask,

@@ -122,7 +122,7 @@ describe('peelShot', () => {
     const found = await all(peelShot({ plate, frame }, [keep(0, 90, 80), drop(0)], 0, 11));
     for (const t of [3, 5, 7]) {
       expect(found.get(t)?.mask.includes(1), `frame ${t}`).toBe(false);
-      expect(found.get(t), `frame ${t}`).toMatchObject({ doubt: 100, reasons: ['vanished'] });
+      expect(found.get(t), `frame ${t}`).toMatchObject({ doubt: t === 3 ? 100 : 60, reasons: ['vanished'] });
     }
     const back = found.get(8) as PeeledFrame;
     expect(back.reasons).toEqual(['found-again']);

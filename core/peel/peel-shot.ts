@@ -177,8 +177,9 @@ async function* framesOf(
     const { from, to } = gap;
     const after = from === undefined ? null : new Pass(work, from, 1, plate.frames - 1, () => anchorAt(from));
     const before = to === undefined ? null : new Pass(work, to, -1, 0, () => anchorAt(to));
-    for (const frame of orderOf(gap)) {
-      if (known(frame)) continue;
+    const order = orderOf(gap).filter((frame) => !known(frame));
+    for (const [k, frame] of order.entries()) {
+      if (k + 1 < order.length) views.ahead(order[k + 1]);
       if (!after || !before) {
         const state = await (after ?? (before as Pass)).at(frame);
         yield found(await views.get(frame), (from ?? to) as number, state);

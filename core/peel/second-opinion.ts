@@ -1,18 +1,33 @@
 /**
- * A second carry beside the first, at half the size and by the colours of the whole alone: a cheap other opinion. Where it comes
- * to another edge than the first, one of them is wrong; that is what doubt goes by.
+ * A second carry beside the first, at half the size, which looks farther and yields more to colour: a cheap other opinion. Where it comes
+ * to another edge than the first, one of them is wrong; doubt goes by that, and by how faint the picture's edge is where the first has it.
  */
-import { carryFrame } from './carry.ts';
-import { agreementOf } from './doubt.ts';
+import { type AnchorModel, carryFrame } from './carry.ts';
+import { type Agreement, agreementOf } from './doubt.ts';
 import { contrastOf } from './grid-cut.ts';
 import { labPicture } from './lab.ts';
 import type { Motion } from './layers.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import type { CarrySettings } from './settings.ts';
 
-/** Its band against that of the first, whose pixels are half as large: wider, so that it may go its own way. */
-const BAND = 0.7;
-const NO_WINDOWS = { models: [], places: new Float32Array(0) };
+/** Its band, in its own pixels, against that of the first, in pixels that are half as large; and how much more it yields to colour. */
+const BAND = 1.2;
+const SLACK = 2;
+
+export interface Second {
+  /** 1 for the subject, at its size. */
+  mask: Uint8Array;
+  /** Where its anchor's windows of colour are, in its pixels: x and y of each. */
+  places: Float32Array;
+}
+
+/** The second, taken to be where the first is, which has moved its own windows on: as far as these went on average, so have those. */
+export function secondFrom(mask: Uint8Array, places: Float32Array, before: Float32Array, second: Float32Array): Second {
+  const gone = [0, 0];
+  for (let k = 0; k < places.length; k++) gone[k % 2] += (places[k] - before[k]) / places.length;
+  // Half of the way, in pixels that are twice as large; a mean over half of the numbers each.
+  return { mask, places: second.map((v, k) => v + gone[k % 2]) };
+}
 
 /** The frame at half the size; as it is where it is too small to be halved. */
 export function halfFrame(prepared: PreparedFrame): PreparedFrame {
@@ -34,25 +49,23 @@ export function halfMask(mask: Uint8Array, { fine: { width }, factor }: Prepared
   return out;
 }
 
-/**
- * The mask of the second carry on the next frame, along the same motion.
- * @param table colours of the anchor's whole
- * @param seeds what is painted on the next frame, at its half size
- */
+/** The second carry on the next frame, along the same motion. @param model what the anchor taught it. @param seeds what is painted there, at its size */
 export function carrySecond(
   before: PreparedFrame,
-  mask: Uint8Array,
+  second: Second,
   next: PreparedFrame,
   motion: Motion,
-  table: Float32Array,
+  model: AnchorModel,
   seeds: Uint8Array | null,
   carry: CarrySettings,
-): Uint8Array {
-  const band = Math.max(2, Math.round(carry.band * BAND));
-  return carryFrame(before, mask, next, motion, { table, windows: NO_WINDOWS }, seeds, { ...carry, band }).mask;
+): Second {
+  const settings = { ...carry, band: Math.max(2, Math.round(carry.band * BAND)), slack: carry.slack * SLACK };
+  const moved = { ...model, windows: { models: model.windows.models, places: second.places } };
+  const { mask, places } = carryFrame(before, second.mask, next, motion, moved, seeds, settings);
+  return { mask, places };
 }
 
-/** How far the first carry's mask and the second agree, and where on the first's edge they do not. */
-export function agreementWith(other: Uint8Array, { fine }: PreparedFrame, mask: Uint8Array, prepared: PreparedFrame) {
-  return agreementOf(halfMask(mask, prepared, fine), other, fine.width, fine.height);
+/** How far the first carry's mask and the second agree, where on the first's edge they do not, and how faint the picture is there. */
+export function agreementWith({ mask: other }: Second, { fine }: PreparedFrame, mask: Uint8Array, prepared: PreparedFrame): Agreement {
+  return agreementOf(halfMask(mask, prepared, fine), other, fine.width, fine.height, fine);
 }

@@ -39,6 +39,18 @@ describe('unmixing', () => {
     }
   });
 
+  it('finds how translucent strands are, found out to their tips, by the colours of what they grow from', () => {
+    // Twelve of them, eight to ten pixels wide, that fade out.
+    const strands = (out: number, angle: number) => {
+      const off = (46 + out) * (((angle + Math.PI) % (Math.PI / 6)) - Math.PI / 12);
+      return Math.max(crisp(out), out < 22 && Math.abs(off) < 4.5 ? 1 - out / 22 : 0);
+    };
+    const { picture, alpha } = scene(strands);
+    const mask = Uint8Array.from(alpha, (a) => (a > 0.15 ? 1 : 0));
+    const found = finishedAlpha(mask, picture, null);
+    expect(error(found, alpha)).toBeLessThan(error(Float32Array.from(mask), alpha) / 3);
+  });
+
   it('finds half of hair and more where the edge is called soft', () => {
     const { picture, alpha, mask } = scene(hair);
     const zone = Uint8Array.from(alpha, (_, i) => {

@@ -11,23 +11,28 @@ import { HALF, halved, halvedColours } from './halved.ts';
 import type { LabPicture } from './lab.ts';
 import { maskDistance } from './signed-distance.ts';
 
+/** Share of a square that must be a side's. */
+const LEAST = 1e-3;
+
 interface Reach {
   /** Pixels from the edge beyond which all is one side's: within the subject, and outside. */
   inside: number;
   outside: number;
   /** Radius of the squares in which a side's colours are taken. */
   radius: number;
+  /** Share of the square that must be the subject's. */
+  least: number;
   /** How much each side varies, against how far they are apart: up to `sure` it counts wholly, from `unsure` on not at all. */
   sure: number;
   unsure: number;
 }
 
 /** On every edge: close to it, and only where the colours tell for certain. */
-const CRISP: Reach = { inside: 3, outside: 4, radius: 10, sure: 0.05, unsure: 0.1 };
+const CRISP: Reach = { inside: 3, outside: 4, radius: 10, least: 0.15, sure: 0.05, unsure: 0.1 };
+/** Where too little of the subject is that close, as in strands, which are translucent themselves: from deeper within it and farther off. */
+const THIN: Reach = { ...CRISP, inside: 5, radius: 26, least: LEAST };
 /** Where the artist says that the edge is soft: hair, fur, blur. */
-const SOFT: Reach = { inside: 5, outside: 20, radius: 26, sure: 0.2, unsure: 0.4 };
-/** Share of a square that must be a side's. */
-const LEAST = 1e-3;
+const SOFT: Reach = { inside: 5, outside: 20, radius: 26, least: LEAST, sure: 0.2, unsure: 0.4 };
 /** Pixels over which the soft zone goes over into what is round it. */
 const BLEND = 3;
 
@@ -65,13 +70,17 @@ function sidesOf(picture: LabPicture, distance: Float32Array, reach: Reach, { wi
   return { subject: part.subject, ground: part.ground, varies };
 }
 
-/** Unmixes alpha in a box, in place, where `share` (or all where null) says how much it counts. */
-function unmixIn(alpha: Float32Array, mask: Uint8Array, picture: LabPicture, box: Box, reach: Reach, share: Float32Array | null): void {
+/**
+ * Unmixes alpha in a box, in place, where `share` (or all where null) says how much it counts, and where it is not told yet (1 in `told`,
+ * which goes up). Gives how many pixels cannot be told for want of the subject.
+ */
+function unmixIn(alpha: Float32Array, mask: Uint8Array, picture: LabPicture, box: Box, reach: Reach, share: Float32Array | null, told: Uint8Array): number {
   const stride = picture.width;
   const own = cropLab(picture, box);
   const { lab, width, height } = own;
   const small = { width: Math.floor(width / HALF), height: Math.floor(height / HALF) };
-  if (small.width === 0 || small.height === 0) return;
+  if (small.width === 0 || small.height === 0) return 0;
+  let untold = 0;
   const distance = maskDistance(cropMask(mask, stride, box), width, height, Math.max(reach.inside, reach.outside) + 2);
   // The colours of a side change slowly: half the size will do.
   const { subject, ground, varies } = sidesOf(own, halved(distance, box), reach, small);
@@ -82,7 +91,13 @@ function unmixIn(alpha: Float32Array, mask: Uint8Array, picture: LabPicture, box
       const d = distance[i];
       if (d > reach.inside || d < -reach.outside) continue;
       const k = row + Math.min(small.width - 1, (x / HALF) | 0);
-      if (subject[4 * k + 3] <= LEAST || ground[4 * k + 3] <= LEAST) continue;
+      const at = (y + box.top) * stride + x + box.left;
+      if (told[at] || ground[4 * k + 3] <= LEAST) continue;
+      if (subject[4 * k + 3] <= reach.least) {
+        untold++;
+        continue;
+      }
+      told[at] = 1;
       let along = 0;
       let apart = 0;
       for (let c = 0; c < 3; c++) {
@@ -94,16 +109,19 @@ function unmixIn(alpha: Float32Array, mask: Uint8Array, picture: LabPicture, box
       if (apart === 0) continue;
       const spread = Math.sqrt(varies[k] / 3 / apart);
       const trust = Math.max(0, Math.min(1, (reach.unsure - spread) / (reach.unsure - reach.sure))) * (share ? share[i] : 1);
-      const at = (y + box.top) * stride + x + box.left;
       alpha[at] += (Math.max(0, Math.min(1, along / apart)) - alpha[at]) * trust;
     }
   }
+  return untold;
 }
 
 /** Alpha of a subject's edge, in place, wherever its colours and those beside it tell it for certain. */
 export function unmixEdge(alpha: Float32Array, mask: Uint8Array, picture: LabPicture): void {
-  const box = boxRound(mask, picture.width, picture.height, CRISP.outside + CRISP.radius + 2);
-  if (box) unmixIn(alpha, mask, picture, box, CRISP, null);
+  const told = new Uint8Array(mask.length);
+  for (const reach of [CRISP, THIN]) {
+    const box = boxRound(mask, picture.width, picture.height, reach.outside + reach.radius + 2);
+    if (!box || unmixIn(alpha, mask, picture, box, reach, null, told) === 0) return;
+  }
 }
 
 /** Alpha in the soft zone, in place, as far as the colours tell it; round the zone it goes over into what is there. */
@@ -111,5 +129,5 @@ export function unmixZone(alpha: Float32Array, mask: Uint8Array, zone: Uint8Arra
   const box = boxRound(zone, picture.width, picture.height, SOFT.outside + SOFT.radius);
   if (!box) return;
   const share = boxMean(new Float32Array(cropMask(zone, picture.width, box)), box.width, box.height, BLEND);
-  unmixIn(alpha, mask, picture, box, SOFT, share);
+  unmixIn(alpha, mask, picture, box, SOFT, share, new Uint8Array(mask.length));
 }

@@ -13,6 +13,7 @@ import { refined } from '../../core/peel/refine.ts';
 import { type Quality, seenAt } from '../../core/peel/settings.ts';
 import { finishedAlpha } from '../../core/peel/soft-edge.ts';
 import { readStoredFrame } from '../footage/frame-store.ts';
+import { OneBehind } from '../one-behind.ts';
 import { Problem, Stopped } from '../problem.ts';
 import { PeelResults } from './results.ts';
 
@@ -100,6 +101,7 @@ export async function carryPeel(task: CarryTask, { onProgress, signal }: CarryCo
       return seenAt(inputs.quality, await storedPicture(storeDir, frame));
     },
   };
+  const writing = new OneBehind();
   const strokes = paintedOf(inputs);
   const keys = new Map(startingHeld(inputs).map((h) => [h.frame, h.key]));
   const held = {
@@ -124,11 +126,15 @@ export async function carryPeel(task: CarryTask, { onProgress, signal }: CarryCo
     };
     for await (const { frame, mask, zone, picture, anchor, doubt, reasons, places } of peelShot(source, strokes, first, last, options)) {
       const alpha = { width: picture.width, height: picture.height, data: finishedAlpha(mask, picture, zone) };
-      await results.write({ frame, key: keyOf(frame) as string, anchor, doubt, reasons, places }, alpha);
-      there.add(frame);
-      onProgress(there.size);
+      await writing.add(async () => {
+        await results.write({ frame, key: keyOf(frame) as string, anchor, doubt, reasons, places }, alpha);
+        there.add(frame);
+        onProgress(there.size);
+      });
     }
   } catch (error) {
     throw error instanceof StrokesError ? new Problem('strokes', error.message, 422) : error;
+  } finally {
+    await writing.done();
   }
 }
