@@ -177,6 +177,27 @@ describe('cli peel', () => {
     expect(report.frames.filter((f) => f.anchor).map((f) => f.frame)).toEqual([6, 10]);
   });
 
+  it('finds both sides of a painted frame in threads, and comes to the same as for each side alone', async () => {
+    const crate = "color=orange:s=30x30:r=24:d=2[c];color=0x203a60:s=160x90:r=24:d=2,noise=alls=12:allf=t[b];[b][c]overlay=x='19+n':y=30";
+    ffmpeg('-f', 'lavfi', '-i', crate, '-frames:v', '40', '-pix_fmt', 'yuv444p', '-crf', '12', at('long.mp4'));
+    const on20 = (stroke: object) => ({ ...stroke, frame: 20 });
+    const along = keep.points.map(([x, y]) => [x - 20, y]);
+    await write('long.json', [on20({ ...keep, points: along }), on20(drop)], { frames: 40 });
+    const run = (out: string, ...more: string[]) => cli('peel', '--footage', at('long.mp4'), '--strokes', at('long.json'), '--out', at(out), ...more);
+    expect(run('whole')).toMatchObject({ status: 0, stderr: '' });
+    expect(run('before', '--frames', '0-19').status).toBe(0);
+    expect(run('after', '--frames', '20-39').status).toBe(0);
+    for (let f = 0; f < 40; f++) {
+      const name = `matte.${String(f).padStart(4, '0')}.png`;
+      expect((await readFile(at(`whole/${name}`))).equals(await readFile(at(`${f < 20 ? 'before' : 'after'}/${name}`))), name).toBe(true);
+    }
+    const reported = async (out: string) => JSON.parse(await readFile(at(`${out}/report.json`), 'utf8')).frames;
+    expect(await reported('whole')).toEqual([...(await reported('before')), ...(await reported('after'))]);
+    // What is wrong with strokes is told as well where it shows in a thread.
+    await write('long.json', [on20({ ...keep, points: [[400, 400]] })], { frames: 40 });
+    expect(run('whole')).toMatchObject({ status: 2, stderr: expect.stringMatching(/outside the picture/) });
+  });
+
   it('finds it as a draft as well, and takes soft strokes', async () => {
     await rm(at('peeled'), { recursive: true, force: true });
     await write('strokes.json', [keep, drop, { ...keep, mode: 'soft' }]);

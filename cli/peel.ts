@@ -1,17 +1,17 @@
 /** Finding a subject in footage from strokes, without a browser or a database. */
 import { mkdir, writeFile } from 'node:fs/promises';
+import { availableParallelism } from 'node:os';
 import path from 'node:path';
-import { REASONS } from '../core/peel/doubt.ts';
-import { type FrameStroke, peelShot, StrokesError } from '../core/peel/peel-shot.ts';
-import { seenAt } from '../core/peel/settings.ts';
-import { finishedAlpha } from '../core/peel/soft-edge.ts';
+import { MessageChannel } from 'node:worker_threads';
+import { Piscina } from 'piscina';
+import { allAnchors, anchorsIn } from '../core/peel/anchors.ts';
+import { type FrameStroke, StrokesError } from '../core/peel/peel-shot.ts';
+import { stretches } from '../core/peel/plan.ts';
 import { startsFrom } from '../core/peel/strokes.ts';
 import { type StrokesFile, strokesFromFile } from '../core/peel/strokes-file.ts';
-import { OneBehind } from '../server/one-behind.ts';
-import { frameName, mattePicture } from '../server/outputs/write-output.ts';
-import { atPlateSize, storedPicture } from '../server/peel/carry-peel.ts';
 import { bitsOf, type CliOptions, framesWithin, readParsed, WrongCall } from './call.ts';
 import { withFrames } from './footage.ts';
+import { type PeelEnd, type PeelReport, type PeelTask, peelFrames } from './peel-frames.ts';
 
 const readStrokes = async (file: string) => ({ file, ...(await readParsed(file, 'strokes', strokesFromFile)) });
 
@@ -31,6 +31,35 @@ function strokesFor(files: readonly (StrokesFile & { file: string })[], plate: {
   return all.map((s) => ({ ...s, mends: s.frame !== start }));
 }
 
+/** Frames of a stretch from which on it is worth a thread of its own. */
+const WORTH_A_THREAD = 12;
+
+/** Both sides of a painted frame at the same time where that is worth it. */
+async function inThreads(task: PeelTask, onFrame: () => void): Promise<PeelReport[]> {
+  const parts = stretches(allAnchors(anchorsIn(task.strokes, []), []), task.first, task.last);
+  if (availableParallelism() < parts.length || parts.some((p) => p.last - p.first < WORTH_A_THREAD)) return peelFrames(task, onFrame);
+  const pool = new Piscina({
+    filename: path.join(import.meta.dirname, 'peel-frames.ts'),
+    execArgv: ['--import', 'tsx'],
+    maxThreads: parts.length,
+  });
+  try {
+    const ends = await Promise.all(
+      parts.map((part): Promise<PeelEnd> => {
+        const { port1, port2 } = new MessageChannel();
+        port1.on('message', onFrame);
+        return pool.run({ task: { ...task, ...part }, port: port2 }, { transferList: [port2] });
+      }),
+    );
+    return ends.flatMap((end) => {
+      if ('wrong' in end) throw new StrokesError(end.wrong);
+      return end.report;
+    });
+  } finally {
+    await pool.destroy();
+  }
+}
+
 export async function peelCommand(options: CliOptions): Promise<void> {
   const { footage, strokes: files, out, quality } = options;
   if (!footage || !files || !out)
@@ -43,26 +72,13 @@ export async function peelCommand(options: CliOptions): Promise<void> {
     const [first, last] = framesWithin(options.frames, 0, plate.frames - 1);
     const strokes = strokesFor(painted, plate);
     await mkdir(out, { recursive: true });
-    const source = {
-      plate,
-      frame: async (frame: number) => seenAt(quality, await storedPicture(store, frame)),
-    };
     const began = performance.now();
-    const report: { frame: number; doubt: number; reasons: string[]; anchor: boolean }[] = [];
     const total = last - first + 1;
-    const writing = new OneBehind();
-    for await (const { frame, mask, zone, picture, anchor, doubt, reasons } of peelShot(source, strokes, first, last)) {
-      const matte = { width: picture.width, height: picture.height, data: finishedAlpha(mask, picture, zone) };
-      const large = await atPlateSize(matte, quality, store, frame, plate);
-      await writing.add(async () => {
-        await mattePicture(large, bits)
-          .png({ compressionLevel: 1 })
-          .toFile(path.join(out, frameName('matte', frame)));
-        report.push({ frame, doubt, reasons: reasons.map((r) => REASONS[r]), anchor: anchor === frame });
-        if (process.stderr.isTTY) process.stderr.write(`\r${report.length} of ${total}`);
-      });
-    }
-    await writing.done();
+    let done = 0;
+    const report = await inThreads({ plate, store, out, strokes, quality, bits, first, last }, () => {
+      done++;
+      if (process.stderr.isTTY) process.stderr.write(`\r${done} of ${total}`);
+    });
     if (process.stderr.isTTY) process.stderr.write('\n');
     const secondsPerFrame = Math.round((performance.now() - began) / total) / 1000;
     report.sort((a, b) => a.frame - b.frame);

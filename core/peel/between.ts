@@ -25,7 +25,8 @@ function maskBetween(a: Uint8Array, b: Uint8Array, share: number, width: number,
   const box = boxRound(both, width, height, 2);
   if (!box) return out;
   const [p, q] = [a, b].map((m) => maskDistance(cropMask(m, width, box), box.width, box.height, FAR));
-  const part = Uint8Array.from(p, (v, i) => ((1 - share) * v + share * q[i] > 0 ? 1 : 0));
+  const part = new Uint8Array(p.length);
+  for (let i = 0; i < part.length; i++) part[i] = (1 - share) * p[i] + share * q[i] > 0 ? 1 : 0;
   paste(out, width, part, box);
   return out;
 }

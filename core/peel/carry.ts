@@ -170,8 +170,9 @@ export function carryFrame(
   if (!near) return { mask: out, places: windows.places, came: null, back: IDENTITY, signals: { confusion: 0, change: 0, area: 0 } };
   const nearDistance = maskDistance(cropMask(mask, width, near), near.width, near.height, FAR);
   const keepLayer = layerMotion(motion, nearDistance, near, before.factor, 1);
-  const gone = before.factor * keepLayer.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
-  const room = wide ? ROOM : Math.max(FAR, Math.min(ROOM, Math.ceil(gone) + settings.band + SPARE));
+  let gone = 0;
+  for (let i = 0; i < keepLayer.length; i++) gone = Math.max(gone, Math.abs(keepLayer[i]));
+  const room = wide ? ROOM : Math.max(FAR, Math.min(ROOM, Math.ceil(gone * before.factor) + settings.band + SPARE));
   const box = boxRound(mask, width, height, room + farther + (remembered ? farFrom(mask, remembered, width, height) : 0)) as Box;
   const distance = spread(nearDistance, near, box);
   const own = cropLab(next.fine, box);

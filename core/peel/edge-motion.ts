@@ -5,7 +5,7 @@
  * to a part of a pixel by a parabola.
  */
 import type { Box, Size } from '../image/picture.ts';
-import { borrowKernels } from '../wasm/host.ts';
+import { borrowKernels, borrowParts } from '../wasm/host.ts';
 import type { LabPicture } from './lab.ts';
 import { eachPlaceAlong } from './masks.ts';
 
@@ -125,23 +125,9 @@ function lowest(before: number, here: number, after: number): number {
 /** Moves the sources by what was found at the places near each pixel, the nearer the more. `found`: x, y, and the shift of each. */
 function blend(from: Float32Array, found: readonly number[], { width, height }: Box): void {
   const n = width * height;
-  const [weight, shiftX, shiftY] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
-  for (let k = 0; k < found.length; k += 4) {
-    const [cx, cy, sx, sy] = [found[k], found[k + 1], found[k + 2], found[k + 3]];
-    for (let y = Math.max(0, Math.ceil(cy - BLEND)); y <= Math.min(height - 1, cy + BLEND); y++)
-      for (let x = Math.max(0, Math.ceil(cx - BLEND)); x <= Math.min(width - 1, cx + BLEND); x++) {
-        const away = Math.sqrt((x - cx) * (x - cx) + (y - cy) * (y - cy));
-        if (away > BLEND) continue;
-        const w = 1 / ((away + 2) * (away + 2));
-        const i = y * width + x;
-        weight[i] += w;
-        shiftX[i] += w * sx;
-        shiftY[i] += w * sy;
-      }
-  }
-  for (let i = 0; i < n; i++) {
-    if (weight[i] === 0) continue;
-    from[2 * i] -= shiftX[i] / weight[i];
-    from[2 * i + 1] -= shiftY[i] / weight[i];
-  }
+  const { kernels, part, at } = borrowParts({ places: found.length, from: 2 * n, sums: 4 * n });
+  part.places.set(found);
+  part.from.set(from);
+  kernels.blendShifts(at.places, found.length / 4, BLEND, at.from, at.sums, width, height);
+  from.set(part.from);
 }

@@ -84,6 +84,7 @@ export interface Kernels {
     out: number,
   ): void;
   patchDifference(before: number, next: number, pixels: number, count: number, shift: number, cap: number): number;
+  blendShifts(places: number, count: number, reach: number, from: number, sums: number, width: number, height: number): void;
   sideMeans(
     colours: number,
     distance: number,
