@@ -92,7 +92,6 @@ for (const [x, y] of [
   await page.mouse.move(...onPlate(x, y), { steps: 6 });
 await page.mouse.up();
 await page.keyboard.up('Alt');
-await page.getByText('40 with a doubt of 50 or more.').waitFor({ timeout: 60_000 });
 await page.getByText('84 of 84 frames found from one painted frame, 1 mended.').waitFor({ timeout: 180_000 });
 await page.getByText('On this frame they mend what is carried here.').scrollIntoViewIfNeeded();
 await take('mended');
