@@ -28,7 +28,7 @@ const SUREST = logitOf(1, EPSILON);
 const WORST_MEAN = 15;
 /** Error from which on a pixel well inside may have been covered by something. */
 const COVERED = 12;
-/** Room round the subject's box for its motion from one frame to the next, at most, and beyond that motion and the band; pixels. */
+/** Room round the subject's box, at most, and what is left of it beyond its motion and the band; pixels. */
 const ROOM = 64;
 const SPARE = 4;
 
@@ -119,6 +119,13 @@ function leftBehind(before: PreparedFrame, next: PreparedFrame, motion: Motion, 
   return says ? says.map((nats) => Math.min(0, nats + DOUBTED)) : null;
 }
 
+/** Pixels round a subject's box within which it is on the next frame: as far as its layer moves, and the band in which its edge is looked for. */
+function roomFor(layer: Float32Array, factor: number, band: number): number {
+  let gone = 0;
+  for (let i = 0; i < layer.length; i++) gone = Math.max(gone, Math.abs(layer[i]));
+  return Math.max(FAR, Math.min(ROOM, Math.ceil(factor * gone) + band + SPARE));
+}
+
 /** The distance in a larger box, where all that is new is far from the subject. */
 function spread(distance: Float32Array, near: Box, box: Box): Float32Array {
   const out = new Float32Array(box.width * box.height).fill(-FAR);
@@ -170,9 +177,7 @@ export function carryFrame(
   if (!near) return { mask: out, places: windows.places, came: null, back: IDENTITY, signals: { confusion: 0, change: 0, area: 0 } };
   const nearDistance = maskDistance(cropMask(mask, width, near), near.width, near.height, FAR);
   const keepLayer = layerMotion(motion, nearDistance, near, before.factor, 1);
-  let gone = 0;
-  for (let i = 0; i < keepLayer.length; i++) gone = Math.max(gone, Math.abs(keepLayer[i]));
-  const room = wide ? ROOM : Math.max(FAR, Math.min(ROOM, Math.ceil(gone * before.factor) + settings.band + SPARE));
+  const room = wide ? ROOM : roomFor(keepLayer, before.factor, settings.band);
   const box = boxRound(mask, width, height, room + farther + (remembered ? farFrom(mask, remembered, width, height) : 0)) as Box;
   const distance = spread(nearDistance, near, box);
   const own = cropLab(next.fine, box);

@@ -21,11 +21,14 @@ export interface Second {
   places: Float32Array;
 }
 
-/** The second, taken to be where the first is, which has moved its own windows on: as far as these went on average, so have those. */
+/**
+ * The second, taken to be where the first is (`mask`, at its size): its windows go as far as those of the first went on average.
+ * @param places where the windows of the first are now, and `before`; in pixels that are half as large as those of `second`
+ */
 export function secondFrom(mask: Uint8Array, places: Float32Array, before: Float32Array, second: Float32Array): Second {
   const gone = [0, 0];
-  for (let k = 0; k < places.length; k++) gone[k % 2] += (places[k] - before[k]) / places.length;
-  // Half of the way, in pixels that are twice as large; a mean over half of the numbers each.
+  const windows = places.length / 2;
+  for (let k = 0; k < places.length; k++) gone[k % 2] += (places[k] - before[k]) / windows / 2;
   return { mask, places: second.map((v, k) => v + gone[k % 2]) };
 }
 
@@ -49,7 +52,11 @@ export function halfMask(mask: Uint8Array, { fine: { width }, factor }: Prepared
   return out;
 }
 
-/** The second carry on the next frame, along the same motion. @param model what the anchor taught it. @param seeds what is painted there, at its size */
+/**
+ * The second carry on the next frame, along the same motion.
+ * @param model what the anchor taught it
+ * @param seeds what is painted there, at its size
+ */
 export function carrySecond(
   before: PreparedFrame,
   second: Second,
