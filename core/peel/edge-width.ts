@@ -164,7 +164,8 @@ export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: 
     const place = around.place(r);
     if (place.some((p, i) => near[i] > 0 && Math.abs(p) > MOVED)) {
       const placed = around.softened(insideOf(full, place, box, around), r);
-      const moved = distance.map((d, i) => d - place[i]);
+      const moved = new Float32Array(distance.length);
+      for (let i = 0; i < moved.length; i++) moved[i] = distance[i] - place[i];
       const error = around.misfit(halved(placed, box), moved, 2 * r);
       // It must explain the colours as much better again.
       for (let i = 0; i < error.length; i++) error[i] = error[i] / BETTER + GRAIN * counted[i];
@@ -177,8 +178,9 @@ export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: 
   const shares = around.shares(best, candidates.length);
   for (let y = 0; y < around.height * HALF; y++)
     for (let x = 0; x < around.width * HALF; x++) {
-      const i = (y >> 1) * around.width + (x >> 1);
-      if (near[i] === 0) continue;
+      const i = ((y / HALF) | 0) * around.width + ((x / HALF) | 0);
+      // All crisp: that is what is there.
+      if (near[i] === 0 || shares[0][i] === 1) continue;
       let sum = 0;
       for (let k = 0; k < candidates.length; k++) sum += shares[k][i] * candidates[k][y * box.width + x];
       alpha[(y + box.top) * width + x + box.left] = sum;
@@ -189,10 +191,10 @@ export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: 
 function insideOf(distance: Float32Array, place: Float32Array, { width, height }: Size, small: Size): Uint8Array {
   const mask = new Uint8Array(width * height);
   for (let y = 0; y < height; y++) {
-    const row = Math.min(small.height - 1, Math.floor(y / HALF)) * small.width;
+    const row = Math.min(small.height - 1, (y / HALF) | 0) * small.width;
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
-      mask[i] = distance[i] > place[row + Math.min(small.width - 1, Math.floor(x / HALF))] ? 1 : 0;
+      mask[i] = distance[i] > place[row + Math.min(small.width - 1, (x / HALF) | 0)] ? 1 : 0;
     }
   }
   return mask;

@@ -43,13 +43,16 @@ export function besideOf({ fine, coarse }: PreparedFrame, motion: Motion): Besid
  */
 export function motionOfSide({ flow, sure }: Beside, known: Uint8Array, side: number): Homography | null {
   const { width, data } = flow;
-  const all: number[] = [];
-  for (let i = 0; i < known.length; i++) if (known[i] === side) all.push(i);
-  if (all.length === 0) return null;
-  const every = Math.ceil(all.length / MOST_SAMPLES);
-  const samples = all.filter((_, k) => k % every === 0);
+  let count = 0;
+  for (let i = 0; i < known.length; i++) if (known[i] === side) count++;
+  if (count === 0) return null;
+  const every = Math.ceil(count / MOST_SAMPLES);
+  const samples = new Int32Array(Math.ceil(count / every));
+  let seen = 0;
+  for (let i = 0; i < known.length; i++) if (known[i] === side && seen++ % every === 0) samples[(seen - 1) / every] = i;
   let [cx, cy] = [0, 0];
-  for (const i of samples) {
+  for (let k = 0; k < samples.length; k++) {
+    const i = samples[k];
     cx += (i % width) / samples.length;
     cy += Math.floor(i / width) / samples.length;
   }
@@ -58,7 +61,8 @@ export function motionOfSide({ flow, sure }: Beside, known: Uint8Array, side: nu
   let v = new Float64Array(3);
   for (let round = 0; round < ROUNDS; round++) {
     const [normal, right, down] = [new Float64Array(9), new Float64Array(3), new Float64Array(3)];
-    for (const i of samples) {
+    for (let k = 0; k < samples.length; k++) {
+      const i = samples[k];
       const x = ((i % width) - cx) / width;
       const y = (Math.floor(i / width) - cy) / width;
       const offU = data[2 * i] - (u[0] + u[1] * x + u[2] * y);
