@@ -189,7 +189,8 @@ export class Pass {
   private async next({ frame: last, state }: { frame: number; state: CarryState }, frame: number, work: CarryWork): Promise<CarryState> {
     const seen: Seen = state.seen ?? { frame: last, mask: state.mask, places: state.places, secondPlaces: state.second.places, back: IDENTITY };
     if (work.hidden(frame)) return this.outOfSight(state, seen, HIDDEN);
-    if (state.lost) return (await this.foundAgain(state, seen, last, frame, work)) ?? this.outOfSight(state, seen, STILL_AWAY);
+    // Where the artist called it hidden up to here, that it is still not found is news.
+    if (state.lost) return (await this.foundAgain(state, seen, last, frame, work)) ?? this.outOfSight(state, seen, work.hidden(last) ? VANISHED : STILL_AWAY);
     const [before, view, { model, secondModel }] = await Promise.all([work.views.get(last), work.views.get(frame), this.model()]);
     const motion = work.views.motion(before, view);
     const whole = state.seen && (await work.views.get(seen.frame));

@@ -166,6 +166,13 @@ describe('peelShot', () => {
     for (const t of [2, 6, 8]) expect(iou(found.get(t)?.mask as Uint8Array, truth(t)), `frame ${t}`).toBeGreaterThan(0.94);
   });
 
+  it('says anew that it is out of sight where it is not found after what the artist called hidden', async () => {
+    const { frame } = scene((t) => (t < 2 ? [70 + 6 * t, 80] : null));
+    const found = await all(peelShot({ plate, frame }, [keep(0, 70, 80), drop(0)], 0, 6, { hidden: [{ first: 2, last: 4 }] }));
+    expect([3, 4, 5, 6].map((t) => found.get(t)?.doubt)).toEqual([0, 0, 100, 60]);
+    expect(found.get(5)?.reasons).toEqual(['vanished']);
+  });
+
   it('believes the side that has the subject in sight', async () => {
     // Behind a wall from frame 4 to 9, and somewhere else after: from the first anchor it is lost, from the second it is not.
     const { frame, truth } = scene((t) => (t < 4 ? [80, 60] : t < 8 ? null : [160, 100]));
