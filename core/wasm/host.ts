@@ -85,6 +85,8 @@ export interface Kernels {
   ): void;
   patchDifference(before: number, next: number, pixels: number, count: number, shift: number, cap: number): number;
   blendShifts(places: number, count: number, reach: number, from: number, sums: number, width: number, height: number): void;
+  pullPairs(pairs: number, weights: number, width: number, height: number, smaller: number, weight: number): void;
+  pushPairs(pairs: number, weights: number, coarse: number, width: number, height: number): void;
   sideMeans(
     colours: number,
     distance: number,
