@@ -5,9 +5,9 @@ import { brightness } from './carry.ts';
 import { type Flow, flowBetween } from './flow.ts';
 import type { FrameBytes } from './lab.ts';
 import { type Motion, motionOf } from './layers.ts';
-import { type PreparedFrame, prepareFrame } from './prepared-frame.ts';
+import { type Beside, type PreparedFrame, prepareFrame } from './prepared-frame.ts';
 import { halfFrame } from './second-opinion.ts';
-import { type Beside, besideOf } from './two-motions.ts';
+import { besideOf } from './two-motions.ts';
 
 export interface FrameView {
   frame: number;

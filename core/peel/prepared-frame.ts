@@ -1,7 +1,17 @@
 /** What is made of a frame once, whatever is painted on it. */
+import type { Flow } from './flow.ts';
 import { contrastOf } from './grid-cut.ts';
 import { CELLS, type FrameBytes, halvedFrame, type LabPicture, labPicture } from './lab.ts';
-import type { Beside } from './two-motions.ts';
+
+/** A frame beside the one that is looked at, and the motion to it. */
+export interface Beside {
+  fine: LabPicture;
+  coarse: LabPicture;
+  /** Where the coarse pixels of the frame that is looked at are on it. */
+  flow: Flow;
+  /** How sure that is of each, (0,1]. */
+  sure: Float32Array;
+}
 
 export interface PreparedFrame {
   fine: LabPicture;

@@ -6,9 +6,9 @@ import { cutFrame } from './cut-frame.ts';
 import { FrameViews } from './frame-views.ts';
 import { type FrameBytes, type LabPicture, labPicture } from './lab.ts';
 import { peelShot } from './peel-shot.ts';
-import { type PreparedFrame, prepareFrame } from './prepared-frame.ts';
+import { type Beside, type PreparedFrame, prepareFrame } from './prepared-frame.ts';
 import { DROP, KEEP, type PaintedStroke, paintStrokes } from './strokes.ts';
-import { type Beside, enlarged, motionOfSide, motionSays } from './two-motions.ts';
+import { enlarged, motionOfSide, motionSays } from './two-motions.ts';
 
 const [WIDTH, HEIGHT] = [192, 144];
 const [COARSE_WIDTH, COARSE_HEIGHT] = [WIDTH / 4, HEIGHT / 4];

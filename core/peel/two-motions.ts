@@ -10,21 +10,10 @@ import { solveSymmetric } from '../math/solve.ts';
 import { borrowKernels } from '../wasm/host.ts';
 import { boxMean } from './box-mean.ts';
 import { crop } from './crop.ts';
-import type { Flow } from './flow.ts';
 import type { LabPicture } from './lab.ts';
 import { type Motion, UNEXPLAINED, WORST_ERROR } from './layers.ts';
-import type { PreparedFrame } from './prepared-frame.ts';
+import type { Beside, PreparedFrame } from './prepared-frame.ts';
 import { DROP, KEEP } from './strokes.ts';
-
-/** A frame beside the one that is looked at, and the motion to it. */
-export interface Beside {
-  fine: LabPicture;
-  coarse: LabPicture;
-  /** Where the coarse pixels of the frame that is looked at are on it. */
-  flow: Flow;
-  /** How sure that is of each, (0,1]. */
-  sure: Float32Array;
-}
 
 const ROUNDS = 8;
 /** Samples of one side that are looked at, at most. */
