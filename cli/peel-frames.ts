@@ -34,18 +34,21 @@ export async function peelFrames({ plate, store, out, strokes, quality, bits, fi
   const report: PeelReport[] = [];
   const writing = new OneBehind();
   const source = { plate, frame: async (frame: number) => seenAt(quality, await storedPicture(store, frame)) };
-  for await (const { frame, mask, zone, picture, anchor, doubt, reasons } of peelShot(source, strokes, first, last)) {
-    const matte = { width: picture.width, height: picture.height, data: finishedAlpha(mask, picture, zone) };
-    const large = await atPlateSize(matte, quality, store, frame, plate);
-    await writing.add(async () => {
-      await mattePicture(large, bits)
-        .png({ compressionLevel: 1 })
-        .toFile(path.join(out, frameName('matte', frame)));
-      report.push({ frame, doubt, reasons: reasons.map((r) => REASONS[r]), anchor: anchor === frame });
-      onFrame();
-    });
+  try {
+    for await (const { frame, mask, zone, picture, anchor, doubt, reasons } of peelShot(source, strokes, first, last)) {
+      const matte = { width: picture.width, height: picture.height, data: finishedAlpha(mask, picture, zone) };
+      const large = await atPlateSize(matte, quality, store, frame, plate);
+      await writing.add(async () => {
+        await mattePicture(large, bits)
+          .png({ compressionLevel: 1 })
+          .toFile(path.join(out, frameName('matte', frame)));
+        report.push({ frame, doubt, reasons: reasons.map((r) => REASONS[r]), anchor: anchor === frame });
+        onFrame();
+      });
+    }
+  } finally {
+    await writing.done();
   }
-  await writing.done();
   return report;
 }
 

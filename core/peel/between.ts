@@ -2,7 +2,7 @@
 import type { CarryState } from './carry-state.ts';
 import { boxRound, cropMask, paste } from './crop.ts';
 import { agreementOf, type Doubt } from './doubt.ts';
-import { union } from './masks.ts';
+import { either, union } from './masks.ts';
 import { maskDistance } from './signed-distance.ts';
 
 /** Pixels of distance from an edge beyond which all is alike. */
@@ -21,8 +21,7 @@ export function shareOfLater(from: number, to: number, frame: number): number {
 /** The mask halfway between two, `share` of the way from `a` to `b`, by the distances from their edges. */
 function maskBetween(a: Uint8Array, b: Uint8Array, share: number, width: number, height: number): Uint8Array {
   const out = new Uint8Array(a.length);
-  const both = a.map((v, i) => v | b[i]);
-  const box = boxRound(both, width, height, 2);
+  const box = boxRound(either(a, b), width, height, 2);
   if (!box) return out;
   const [p, q] = [a, b].map((m) => maskDistance(cropMask(m, width, box), box.width, box.height, FAR));
   const part = new Uint8Array(p.length);

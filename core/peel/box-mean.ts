@@ -1,21 +1,15 @@
 /** Means over squares. */
-import { borrowKernels } from '../wasm/host.ts';
-
-/** Floats that the kernel's stores, which go by four, may run over. */
-const ROOM = 4;
+import { borrowParts } from '../wasm/host.ts';
 
 /** Means over squares of 2·radius+1, cut at the borders. */
 export function boxMean(data: Float32Array, width: number, height: number, radius: number): Float32Array {
   const n = data.length;
   if (n === 0) return new Float32Array(0);
-  // Layout: sums of columns, two floats each | picture | means along rows | means.
-  const atData = 2 * (width + ROOM);
-  const atRows = atData + n + ROOM;
-  const atOut = atRows + n + ROOM;
-  const { kernels, floats } = borrowKernels(atOut + n + ROOM);
-  floats.set(data, atData);
-  kernels.boxMean(4 * atData, 4 * atRows, 4 * atOut, 0, width, height, radius);
-  return floats.slice(atOut, atOut + n);
+  // Sums of columns are two floats each.
+  const { kernels, part, at } = borrowParts({ sums: 2 * (width + 3), data: n, rows: n, means: n });
+  part.data.set(data);
+  kernels.boxMean(at.data, at.rows, at.means, at.sums, width, height, radius);
+  return part.means.slice();
 }
 
 /** Alpha of a mask whose edge goes from nothing to all within 2·radius+1 pixels on each side: two means over squares. */

@@ -127,7 +127,7 @@ function roomFor(layer: Float32Array, factor: number, band: number): number {
 }
 
 /** The distance in a larger box, where all that is new is far from the subject. */
-function spread(distance: Float32Array, near: Box, box: Box): Float32Array {
+function distanceIn(box: Box, distance: Float32Array, near: Box): Float32Array {
   const out = new Float32Array(box.width * box.height).fill(-FAR);
   paste(out, box.width, distance, { ...near, left: near.left - box.left, top: near.top - box.top });
   return out;
@@ -176,12 +176,11 @@ export function carryFrame(
   const { table, windows } = model;
   if (!near) return { mask: out, places: windows.places, came: null, back: IDENTITY, signals: { confusion: 0, change: 0, area: 0 } };
   const nearDistance = maskDistance(cropMask(mask, width, near), near.width, near.height, FAR);
-  const keepLayer = layerMotion(motion, nearDistance, near, before.factor, 1);
+  const [keepLayer, dropLayer] = ([1, -1] as const).map((side) => layerMotion(motion, nearDistance, near, before.factor, side));
   const room = wide ? ROOM : roomFor(keepLayer, before.factor, settings.band);
   const box = boxRound(mask, width, height, room + farther + (remembered ? farFrom(mask, remembered, width, height) : 0)) as Box;
-  const distance = spread(nearDistance, near, box);
+  const distance = distanceIn(box, nearDistance, near);
   const own = cropLab(next.fine, box);
-  const dropLayer = layerMotion(motion, distance, box, before.factor, -1);
   const fromKeep = sources(keepLayer, motion.forward, before.factor, box);
   settleSources(fromKeep, before.fine, own, distance, box, keepLayer, motion.forward, before.factor);
   const fromDrop = sources(dropLayer, motion.forward, before.factor, box);

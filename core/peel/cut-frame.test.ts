@@ -6,7 +6,6 @@ import { geodesicDistance } from './geodesic.ts';
 import { halvedFrame, labOf, labPicture } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
 import { prepareFrame } from './prepared-frame.ts';
-import { pushPull } from './push-pull.ts';
 import { CUT_SETTINGS } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, type PaintedStroke, paintStrokes } from './strokes.ts';
@@ -218,24 +217,6 @@ describe('masks', () => {
 });
 
 describe('spreading', () => {
-  it('keeps what is sure, and fills between with what lies near', () => {
-    const values = new Float32Array(2 * 64 * 48);
-    const weights = new Float32Array(64 * 48);
-    for (let y = 0; y < 48; y++)
-      for (const [x, v] of [
-        [4, 10],
-        [60, -6],
-      ]) {
-        values.set([v, 2 * v], 2 * (y * 64 + x));
-        weights[y * 64 + x] = 1;
-      }
-    const out = pushPull(values, weights, 64, 48);
-    expect([out[2 * (20 * 64 + 4)], out[2 * (20 * 64 + 60) + 1]]).toEqual([10, -12]);
-    expect(out[2 * (20 * 64 + 8)]).toBeGreaterThan(6);
-    expect(out[2 * (20 * 64 + 56)]).toBeLessThan(-3);
-    expect(pushPull(values, new Float32Array(64 * 48), 64, 48).every((v) => v === 0)).toBe(true);
-  });
-
   it('finds the way round what differs in colour', () => {
     const data = new Uint8Array(4 * 41 * 21).fill(120);
     // A wall with a gap at the bottom.

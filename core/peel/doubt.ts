@@ -2,6 +2,7 @@
 import type { CarrySignals } from './carry.ts';
 import { boxRound, cropLab, cropMask } from './crop.ts';
 import type { LabPicture } from './lab.ts';
+import { either } from './masks.ts';
 import { maskDistance } from './signed-distance.ts';
 
 export const REASONS = {
@@ -62,9 +63,7 @@ export interface Agreement {
 /** How well the edge of `mask` goes together with that of `other`, and, on a picture, how faint it is there. */
 export function agreementOf(mask: Uint8Array, other: Uint8Array, width: number, height: number, picture: LabPicture | null = null): Agreement {
   const far = Math.ceil(TOLERANCE) + 2;
-  const both = new Uint8Array(mask.length);
-  for (let i = 0; i < both.length; i++) both[i] = mask[i] | other[i];
-  const box = boxRound(both, width, height, far);
+  const box = boxRound(either(mask, other), width, height, far);
   if (!box) return { agreement: 1, faint: 0, places: [] };
   const [p, q] = [mask, other].map((m) => maskDistance(cropMask(m, width, box), box.width, box.height, far));
   const columns = Math.ceil(width / SQUARE);

@@ -3,7 +3,7 @@
  * the next frame.
  */
 import type { Box } from '../image/picture.ts';
-import { borrowKernels, borrowParts } from '../wasm/host.ts';
+import { borrowParts } from '../wasm/host.ts';
 import { boxMean } from './box-mean.ts';
 import type { Flow } from './flow.ts';
 import type { LabPicture } from './lab.ts';
@@ -73,10 +73,10 @@ export function layerMotion({ forward, miss }: Motion, distance: Float32Array, b
 /** Where each pixel of the box was a frame ago if it went with this layer: x and y in pixels of the frame. */
 export function sources(layer: Float32Array, flow: Flow, factor: number, { left, top, width, height }: Box): Float32Array {
   const n = 2 * width * height;
-  const { kernels, floats } = borrowKernels(layer.length + n);
-  floats.set(layer, 0);
-  kernels.layerSources(0, flow.width, flow.height, factor, left, top, width, height, 4 * layer.length);
-  return floats.slice(layer.length, layer.length + n);
+  const { kernels, part, at } = borrowParts({ layer: layer.length, from: n });
+  part.layer.set(layer);
+  kernels.layerSources(at.layer, flow.width, flow.height, factor, left, top, width, height, at.from);
+  return part.from.slice();
 }
 
 /**

@@ -85,5 +85,12 @@ export function eachPlaceAlong(distance: Float32Array, width: number, height: nu
   }
 }
 
-/** What is set in either of two masks; the other where one is not there, null where neither is. */
-export const union = (a: Uint8Array | null, b: Uint8Array | null): Uint8Array | null => (a && b ? a.map((v, i) => v | b[i]) : (a ?? b));
+/** What is set in either of two masks. */
+export function either(a: Uint8Array, b: Uint8Array): Uint8Array {
+  const out = new Uint8Array(a.length);
+  for (let i = 0; i < out.length; i++) out[i] = a[i] | b[i];
+  return out;
+}
+
+/** The same; the other where one is not there, null where neither is. */
+export const union = (a: Uint8Array | null, b: Uint8Array | null): Uint8Array | null => (a && b ? either(a, b) : (a ?? b));

@@ -33,6 +33,24 @@ function plain(values: number[], weights: number[], width: number, height: numbe
 }
 
 describe('pushPull', () => {
+  it('keeps what is sure, and fills between with what lies near', () => {
+    const values = new Float32Array(2 * 64 * 48);
+    const weights = new Float32Array(64 * 48);
+    for (let y = 0; y < 48; y++)
+      for (const [x, v] of [
+        [4, 10],
+        [60, -6],
+      ]) {
+        values.set([v, 2 * v], 2 * (y * 64 + x));
+        weights[y * 64 + x] = 1;
+      }
+    const out = pushPull(values, weights, 64, 48);
+    expect([out[2 * (20 * 64 + 4)], out[2 * (20 * 64 + 60) + 1]]).toEqual([10, -12]);
+    expect(out[2 * (20 * 64 + 8)]).toBeGreaterThan(6);
+    expect(out[2 * (20 * 64 + 56)]).toBeLessThan(-3);
+    expect(pushPull(values, new Float32Array(64 * 48), 64, 48).every((v) => v === 0)).toBe(true);
+  });
+
   it.each([
     [13, 7, 0.02],
     [40, 31, 0.3],
