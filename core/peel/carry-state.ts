@@ -11,7 +11,7 @@ export interface Seen {
   /** Where the anchor's windows were: x and y of each; and those of the second carry. */
   places: Float32Array;
   secondPlaces: Float32Array;
-  /** The subject's motion as a whole, from the frame of the state back to that one. */
+  /** As that of the state. */
   back: Homography;
 }
 
@@ -30,6 +30,10 @@ export interface CarryState {
   lost: boolean;
   /** The last frame on which it was in sight as a whole; null where that is this one. */
   seen: Seen | null;
+  /** A frame since the anchor on which strokes have dropped something, after that: it is laid on those that follow in the anchor's place. */
+  dropped: { frame: number; mask: Uint8Array } | null;
+  /** The subject's motion as a whole, from here back to the frame that is laid on those that follow. */
+  back: Homography;
 }
 
 /** Keeps states of frames carried from an anchor, for one set of strokes and settings. */
@@ -39,20 +43,23 @@ export interface StateStore {
   put(anchor: number, frame: number, state: CarryState): Promise<void>;
 }
 
-const VERSION = 3;
+const VERSION = 4;
 
 /** A state as bytes: the length of a header, the header as JSON, and the parts whose lengths it holds. */
-export function packState({ mask, zone, places, second, doubt, usual, lost, seen }: CarryState): Uint8Array {
+export function packState({ mask, zone, places, second, doubt, usual, lost, seen, dropped, back }: CarryState): Uint8Array {
   const floats = (f: Float32Array) => new Uint8Array(f.buffer, f.byteOffset, f.byteLength);
   const parts = [packMask(mask), packMask(second.mask), floats(places), floats(second.places)];
   if (zone) parts.push(packMask(zone));
   if (seen) parts.push(packMask(seen.mask), floats(seen.places), floats(seen.secondPlaces));
+  if (dropped) parts.push(packMask(dropped.mask));
   const header = {
     version: VERSION,
     size: mask.length,
     secondSize: second.mask.length,
     zone: zone !== null,
     seen: seen && { frame: seen.frame, back: seen.back },
+    dropped: dropped && { frame: dropped.frame },
+    back,
     doubt,
     usual,
     lost,
@@ -85,7 +92,9 @@ export function unpackState(bytes: Uint8Array): CarryState {
   const [mask, second, places, secondPlaces] = parts;
   const rest = parts.slice(4);
   const zone = head.zone ? unpackMask(rest.shift() as Uint8Array, head.size) : null;
-  const seen = head.seen === null ? null : { ...head.seen, mask: unpackMask(rest[0], head.size), places: floats(rest[1]), secondPlaces: floats(rest[2]) };
+  const [seenMask, seenPlaces, seenSecond] = head.seen ? rest.splice(0, 3) : [];
+  const seen = head.seen && { ...head.seen, mask: unpackMask(seenMask, head.size), places: floats(seenPlaces), secondPlaces: floats(seenSecond) };
+  const dropped = head.dropped && { ...head.dropped, mask: unpackMask(rest[0], head.size) };
   return {
     mask: unpackMask(mask, head.size),
     zone,
@@ -95,6 +104,8 @@ export function unpackState(bytes: Uint8Array): CarryState {
     usual: head.usual,
     lost: head.lost,
     seen,
+    dropped,
+    back: head.back,
   };
 }
 

@@ -5,21 +5,22 @@
  * SIGGRAPH 2009, for trusting colour as far as it was right on the frame before.
  */
 import type { Box, Gray } from '../image/picture.ts';
-import { type Homography, IDENTITY } from '../math/homography.ts';
+import { type Homography, IDENTITY, inverseOf } from '../math/homography.ts';
 import { logitOf } from './colour-model.ts';
 import { anchorTable } from './colour-tables.ts';
-import { boxRound, cropLab, cropMask, paste } from './crop.ts';
+import { boxAround, boxRound, cropLab, cropMask, paste } from './crop.ts';
 import { settleSources } from './edge-motion.ts';
 import { type Flow, pyramidOf } from './flow.ts';
 import { cutUndecided, decidePainted } from './grid-cut.ts';
-import { distanceAt, FAR, layerErrors, layerMotion, type Motion, reversed, sources } from './layers.ts';
+import { distanceAt, FAR, layerErrors, layerMotion, type Motion, maskAtSources, reversed, sources } from './layers.ts';
 import { eachPiece } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
-import { farFrom, type Remembered, recall, wholeMotion } from './recall.ts';
+import { believe, boxRoundPainted, laidOnto, type Painted } from './registration.ts';
 import type { CarrySettings } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
-import { besideOf, motionSays } from './two-motions.ts';
+import { besideOf, enlarged, motionSays } from './two-motions.ts';
+import { wholeMotion } from './whole-motion.ts';
 import { colourSays, colourWeight, WINDOW, type Windows, windowsAlong } from './windows.ts';
 
 const EPSILON = 0.003;
@@ -40,6 +41,8 @@ export interface CarrySignals {
   change: number;
   /** Pixels kept. */
   area: number;
+  /** How far, on average over them, what the painted frame says is believed, [0,1]. */
+  belief: number;
 }
 
 export interface Carried {
@@ -48,7 +51,7 @@ export interface Carried {
   places: Float32Array;
   /** Where each pixel of a box came from if it is the subject's: x and y; null where there was no subject. */
   came: { box: Box; from: Float32Array } | null;
-  /** The subject's motion as a whole, from this frame back to that on which it is remembered, or to the one before where it is not. */
+  /** The subject's motion as a whole, from this frame back to the painted one, or to the one before where that is not looked at. */
   back: Homography;
   signals: CarrySignals;
 }
@@ -98,6 +101,8 @@ function movedWindows(places: Float32Array, layer: Float32Array, flow: Flow, fac
 const WHOLE_WEIGHT = 0.6;
 /** So much of it is not believed: what the subject has just left or come from is explained by neither. */
 const DOUBTED = 4;
+/** How little the edge yields where the painted frame, laid on this one, is believed. */
+const STRICT = 0.95;
 /** Pixels from the edge from which on a side is sure enough to tell how it moves. */
 const SURE = 5;
 
@@ -126,6 +131,17 @@ function roomFor(layer: Float32Array, factor: number, band: number): number {
   return Math.max(FAR, Math.min(ROOM, Math.ceil(factor * gone) + band + SPARE));
 }
 
+/** The distance that the place had which each pixel of the box came from. */
+function distanceAtSources(from: Float32Array, distance: Float32Array, { left, top, width, height }: Box): Float32Array {
+  const out = new Float32Array(distance.length).fill(-FAR);
+  for (let i = 0; i < out.length; i++) {
+    const x = Math.round(from[2 * i]) - left;
+    const y = Math.round(from[2 * i + 1]) - top;
+    if (x >= 0 && y >= 0 && x < width && y < height) out[i] = distance[y * width + x];
+  }
+  return out;
+}
+
 /** The distance in a larger box, where all that is new is far from the subject. */
 function distanceIn(box: Box, distance: Float32Array, near: Box): Float32Array {
   const out = new Float32Array(box.width * box.height).fill(-FAR);
@@ -151,8 +167,8 @@ export interface CarryLook {
   wide?: boolean;
   /** How much farther it may have gone, pixels. */
   farther?: number;
-  /** The subject when more of it was in sight: what looks as it did there comes back. */
-  remembered?: Remembered | null;
+  /** The painted frame: where this one looks like it, its mask is what is expected. */
+  painted?: Painted | null;
 }
 
 /**
@@ -168,17 +184,21 @@ export function carryFrame(
   model: AnchorModel,
   seeds: Uint8Array | null,
   settings: CarrySettings,
-  { wide = false, farther = 0, remembered = null }: CarryLook = {},
+  { wide = false, farther = 0, painted = null }: CarryLook = {},
 ): Carried {
   const { width, height } = before.fine;
   const out = new Uint8Array(width * height);
   const near = boxRound(mask, width, height, FAR);
   const { table, windows } = model;
-  if (!near) return { mask: out, places: windows.places, came: null, back: IDENTITY, signals: { confusion: 0, change: 0, area: 0 } };
+  if (!near) return { mask: out, places: windows.places, came: null, back: IDENTITY, signals: { confusion: 0, change: 0, area: 0, belief: 0 } };
   const nearDistance = maskDistance(cropMask(mask, width, near), near.width, near.height, FAR);
-  const [keepLayer, dropLayer] = ([1, -1] as const).map((side) => layerMotion(motion, nearDistance, near, before.factor, side));
+  const whole = wholeMotion(motion, nearDistance, near, before.factor);
+  const keepLayer = layerMotion(motion, nearDistance, near, before.factor, 1, whole);
+  const dropLayer = layerMotion(motion, nearDistance, near, before.factor, -1);
   const room = wide ? ROOM : roomFor(keepLayer, before.factor, settings.band);
-  const box = boxRound(mask, width, height, room + farther + (remembered ? farFrom(mask, remembered, width, height) : 0)) as Box;
+  const now = boxRound(mask, width, height, room + farther) as Box;
+  const expectedBox = painted && boxRoundPainted(painted, room + farther);
+  const box = expectedBox ? boxAround(now, expectedBox) : now;
   const distance = distanceIn(box, nearDistance, near);
   const own = cropLab(next.fine, box);
   const fromKeep = sources(keepLayer, motion.forward, before.factor, box);
@@ -187,12 +207,10 @@ export function carryFrame(
   const error = layerErrors(own, before.fine, mask, fromKeep, fromDrop);
 
   const n = box.width * box.height;
-  const expected = new Uint8Array(n);
-  for (let i = 0; i < n; i++) {
-    const x = Math.floor(fromKeep[2 * i] + 0.5);
-    const y = Math.floor(fromKeep[2 * i + 1] + 0.5);
-    expected[i] = x >= 0 && y >= 0 && x < width && y < height ? mask[y * width + x] : 0;
-  }
+  const expected = maskAtSources(fromKeep, mask, before.fine, box);
+  const back = (whole && inverseOf(enlarged(whole, before.factor))) ?? IDENTITY;
+  const laid = painted && laidOnto(painted, back, next, own, box, distanceAtSources(fromKeep, distance, box));
+  const belief = laid && believe(laid, expected, error, box);
   const edge = maskDistance(expected, box.width, box.height, FAR);
   const labels = expected.slice();
   const undecided = new Uint8Array(n);
@@ -211,14 +229,13 @@ export function carryFrame(
     const x = ((i % box.width) + box.left) / before.factor;
     const y = (((i / box.width) | 0) + box.top) / before.factor;
     const m = 2 * motion.miss[Math.min(motion.forward.height - 1, y | 0) * motion.forward.width + Math.min(motion.forward.width - 1, x | 0)];
-    const spread = 2 * (c > 0.6 ? 1 + settings.slack * (c - 0.6) : Math.max(0.35, c / 0.6)) * (1 + Math.min(1.5, 0.4 * m));
+    const doubted = (c > 0.6 ? 1 + settings.slack * (c - 0.6) : Math.max(0.35, c / 0.6)) * (1 + Math.min(1.5, 0.4 * m));
+    const spread = 2 * doubted * (1 - (belief ? STRICT * belief[i] : 0));
     const shape = d > settings.band ? 1.2 : Math.max(-SUREST, Math.min(SUREST, (1.7 * d) / spread));
     const colour = colourWeight(c) * logitOf(likely[i], EPSILON);
     const layers = settings.motion * (Math.min(WORST_MEAN, error.drop[i]) - Math.min(WORST_MEAN, error.keep[i]));
     pull[i] = shape + colour + layers + (left ? left[i] : 0);
   }
-  const back = wholeMotion(fromKeep, edge, error.keep, box);
-  const toRemembered = remembered && recall(remembered, back, own, box, edge, undecided, pull);
   if (seeds) decidePainted(labels, undecided, cropMask(seeds, width, box));
   cutUndecided(own, labels, undecided, pull, { strength: settings.smoothness, beta: next.betaFine });
   // The sizes are meant for a picture of 540 lines.
@@ -227,20 +244,21 @@ export function carryFrame(
     eachPiece(labels, box.width, box.height, value, (pixels, atBorder) => {
       if (pixels.length < share * (value === 1 ? settings.pieces : settings.holes) && (value === 1 || !atBorder)) for (const i of pixels) labels[i] = 1 - value;
     });
-  let [changed, rim, area] = [0, 0, 0];
+  let [changed, rim, area, believed] = [0, 0, 0, 0];
   for (let y = 0; y < box.height; y++)
     for (let x = 0; x < box.width; x++) {
       const i = y * box.width + x;
       if (labels[i] !== expected[i]) changed++;
       if (Math.abs(edge[i]) === 0.5) rim++;
       area += labels[i];
+      if (belief && labels[i]) believed += belief[i];
       out[(y + box.top) * width + x + box.left] = labels[i];
     }
   return {
     mask: out,
     places,
     came: { box, from: fromKeep },
-    back: toRemembered ?? back,
-    signals: { confusion: judged > 0 ? confusion / judged : 0, change: rim > 0 ? changed / (rim / 2) : 0, area },
+    back: laid?.back ?? back,
+    signals: { confusion: judged > 0 ? confusion / judged : 0, change: rim > 0 ? changed / (rim / 2) : 0, area, belief: area > 0 ? believed / area : 0 },
   };
 }

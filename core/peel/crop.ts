@@ -20,6 +20,14 @@ export function boxRound(mask: Uint8Array, width: number, height: number, room: 
   return { left, top, width: Math.min(width, x1 + 1 + room) - left, height: Math.min(height, y1 + 1 + room) - top };
 }
 
+/** The smallest box that holds both. */
+export function boxAround(a: Box, b: Box): Box {
+  const [left, top] = [Math.min(a.left, b.left), Math.min(a.top, b.top)];
+  const right = Math.max(a.left + a.width, b.left + b.width);
+  const bottom = Math.max(a.top + a.height, b.top + b.height);
+  return { left, top, width: right - left, height: bottom - top };
+}
+
 /** The part of `data`, rows of `stride` pixels of so many `channels`, that lies in the box, into `out`. */
 export function crop<T extends Uint8Array | Float32Array | Uint16Array>(
   data: T,

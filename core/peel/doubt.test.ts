@@ -5,7 +5,7 @@ import { labPicture } from './lab.ts';
 const [WIDTH, HEIGHT] = [96, 72];
 const disc = (cx: number, cy: number, r: number) =>
   Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) => (Math.hypot((i % WIDTH) + 0.5 - cx, Math.floor(i / WIDTH) + 0.5 - cy) < r ? 1 : 0));
-const signals = { confusion: 0, change: 0, area: 100 };
+const signals = { confusion: 0, change: 0, area: 100, belief: 0 };
 
 describe('agreementOf', () => {
   it('is whole for masks that are apart by less than the tolerance, and falls with the share of edge that is not', () => {

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../math/random.ts';
 import { boxMean } from './box-mean.ts';
 import { labPicture } from './lab.ts';
-import { layerErrors, sources } from './layers.ts';
+import { layerErrors, layerMotion, sources } from './layers.ts';
 
 const [WIDTH, HEIGHT] = [48, 36];
 const FACTOR = 4;
@@ -39,6 +39,67 @@ describe('where a layer came from', () => {
   });
 });
 
+/** How far a value is from those that a picture has between the middles of a pixel and of its four neighbours, halfway. */
+function offAt(value: number, at: (x: number, y: number) => number, x: number, y: number): number {
+  const here = at(x, y);
+  const halfway = [
+    [x - 1, y],
+    [x + 1, y],
+    [x, y - 1],
+    [x, y + 1],
+  ]
+    .filter(([u, v]) => u >= 0 && v >= 0 && u < WIDTH && v < HEIGHT)
+    .map(([u, v]) => (here + at(u, v)) / 2);
+  return Math.max(0, value - Math.max(here, ...halfway), Math.min(here, ...halfway) - value);
+}
+
+describe('a layer that goes along as a whole', () => {
+  const size = { width: 24, height: 20 };
+  const whole = [0.98, -0.06, 2, 0.06, 0.98, 1, 0, 0, 1];
+  const box = { left: 0, top: 0, width: 96, height: 80 };
+  const moves = (x: number, y: number) => [(whole[0] - 1) * x + whole[1] * y + whole[2], whole[3] * x + (whole[4] - 1) * y + whole[5]];
+  const motionWith = (at: (x: number, y: number) => number[], miss: number) => {
+    const data = Float32Array.from({ length: 2 * size.width * size.height }, (_, i) => at((i >> 1) % size.width, Math.floor((i >> 1) / size.width))[i % 2]);
+    const flow = { ...size, data };
+    const misses = new Float32Array(data.length / 2).fill(miss);
+    return { forward: flow, backward: flow, miss: misses, missBack: misses };
+  };
+  const everywhere = new Float32Array(box.width * box.height).fill(9);
+
+  it('goes by that where little is sure of its own motion', () => {
+    const layer = layerMotion(
+      motionWith(() => [5, 5], 50),
+      everywhere,
+      box,
+      FACTOR,
+      1,
+      whole,
+    );
+    for (const [x, y] of [
+      [3, 4],
+      [20, 15],
+    ]) {
+      const want = moves(x, y);
+      for (const c of [0, 1]) expect(layer[2 * (y * size.width + x) + c]).toBeCloseTo(want[c], 1);
+    }
+  });
+
+  it('goes by its own where that is sure', () => {
+    const layer = layerMotion(
+      motionWith((x) => [1 + 0.1 * x, -2], 0),
+      everywhere,
+      box,
+      FACTOR,
+      1,
+      whole,
+    );
+    for (const x of [3, 12, 20]) {
+      expect(layer[2 * (9 * size.width + x)]).toBeCloseTo(1 + 0.1 * x, 0);
+      expect(Math.abs(layer[2 * (9 * size.width + x) + 1] + 2)).toBeLessThan(0.15);
+    }
+  });
+});
+
 describe('how badly a layer explains a picture', () => {
   it('is the difference from where it came from where that was the layer, and a set cost elsewhere', () => {
     const random = randomFrom(3);
@@ -56,7 +117,7 @@ describe('how badly a layer explains a picture', () => {
         if (x < 0 || y < 0 || x >= WIDTH || y >= HEIGHT || mask[at] !== side) return 8;
         return Math.min(
           25,
-          [0, 1, 2].reduce((sum, c) => sum + Math.abs(next.lab[3 * i + c] - before.lab[3 * at + c]), 0),
+          [0, 1, 2].reduce((sum, c) => sum + offAt(next.lab[3 * i + c], (u, v) => before.lab[3 * (v * WIDTH + u) + c], x, y), 0),
         );
       });
       const want = boxMean(raw, WIDTH, HEIGHT, 2);

@@ -2,7 +2,8 @@
  * Two layers, the subject and its surroundings, each with a motion of its own: what came from where, and how well that explains
  * the next frame.
  */
-import type { Box } from '../image/picture.ts';
+import type { Box, Size } from '../image/picture.ts';
+import type { Homography } from '../math/homography.ts';
 import { borrowParts } from '../wasm/host.ts';
 import { boxMean } from './box-mean.ts';
 import type { Flow } from './flow.ts';
@@ -54,20 +55,51 @@ export function distanceAt(distance: Float32Array, { left, top, width, height }:
   return u >= 0 && v >= 0 && u < width && v < height ? distance[v * width + u] : -FAR;
 }
 
+/** Weight, against one of a sure place inside, by which a layer everywhere goes as it goes as a whole. */
+const HELD = 0.02;
+
 /**
  * The motion of one layer all over the coarse picture: its own where it is sure, spread from there. `distance` is that from the
- * subject's edge in the box (outside it all is far from the subject); `side` is 1 for the subject.
+ * subject's edge in the box (outside it all is far from the subject); `side` is 1 for the subject. Where its motion as a whole is known
+ * (`whole`, between coarse pixels), what differs from it is spread, so that thin parts, of which little is sure, go with the rest.
  */
-export function layerMotion({ forward, miss }: Motion, distance: Float32Array, box: Box, factor: number, side: 1 | -1): Float32Array {
+export function layerMotion(
+  { forward: { width, height, data }, miss }: Motion,
+  distance: Float32Array,
+  box: Box,
+  factor: number,
+  side: 1 | -1,
+  whole: Homography | null = null,
+): Float32Array {
   const weights = new Float32Array(miss.length);
-  for (let y = 0; y < forward.height; y++)
-    for (let x = 0; x < forward.width; x++) {
-      const i = y * forward.width + x;
+  const differs = whole ? data.slice() : data;
+  const byWhole = whole ? movesOf(whole, width, height) : null;
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
       const d = side * distanceAt(distance, box, factor, x, y);
       const inside = d > 5 ? 1 : d > 2 ? 0.15 : d > 0 ? 0.02 : 0;
       weights[i] = inside / (1 + 8 * miss[i] * miss[i]);
+      if (!byWhole) continue;
+      const share = weights[i] / (weights[i] + HELD);
+      weights[i] += HELD;
+      differs[2 * i] = share * (data[2 * i] - byWhole[2 * i]);
+      differs[2 * i + 1] = share * (data[2 * i + 1] - byWhole[2 * i + 1]);
     }
-  return pushPull(forward.data, weights, forward.width, forward.height);
+  const spread = pushPull(differs, weights, width, height);
+  if (byWhole) for (let i = 0; i < spread.length; i++) spread[i] += byWhole[i];
+  return spread;
+}
+
+/** How far each pixel goes with a motion, x and y. */
+function movesOf([xx, xy, x1, yx, yy, y1]: Homography, width: number, height: number): Float32Array {
+  const out = new Float32Array(2 * width * height);
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i += 2) {
+      out[i] = (xx - 1) * x + xy * y + x1;
+      out[i + 1] = yx * x + (yy - 1) * y + y1;
+    }
+  return out;
 }
 
 /** Where each pixel of the box was a frame ago if it went with this layer: x and y in pixels of the frame. */
@@ -80,9 +112,28 @@ export function sources(layer: Float32Array, flow: Flow, factor: number, { left,
 }
 
 /**
- * How badly the layers, subject and surroundings, explain each pixel of the box: the difference from where it came from with them, where
- * that belonged to the layer.
+ * The mask of the box by the pixels of the picture before that its own came from.
+ * @param mask of that picture
  */
+export function maskAtSources(from: Float32Array, mask: Uint8Array, { width, height }: Size, box: Size): Uint8Array {
+  const out = new Uint8Array(box.width * box.height);
+  for (let i = 0; i < out.length; i++) {
+    const x = Math.floor(from[2 * i] + 0.5);
+    const y = Math.floor(from[2 * i + 1] + 0.5);
+    out[i] = x >= 0 && y >= 0 && x < width && y < height ? mask[y * width + x] : 0;
+  }
+  return out;
+}
+
+/**
+ * How badly a layer explains each pixel of a picture: the difference from where it came from with it in the one before, where that
+ * belonged to the layer.
+ * @param side of `mask` that is the layer's
+ */
+export const layerError = (next: LabPicture, before: LabPicture, mask: Uint8Array, from: Float32Array, side: 0 | 1): Float32Array =>
+  errorsOf(next, before, mask, [{ from, side }])[0];
+
+/** The same of the two layers, subject and surroundings. */
 export function layerErrors(
   next: LabPicture,
   before: LabPicture,
@@ -90,20 +141,23 @@ export function layerErrors(
   fromKeep: Float32Array,
   fromDrop: Float32Array,
 ): { keep: Float32Array; drop: Float32Array } {
+  const [keep, drop] = errorsOf(next, before, mask, [
+    { from: fromKeep, side: 1 },
+    { from: fromDrop, side: 0 },
+  ]);
+  return { keep, drop };
+}
+
+function errorsOf(next: LabPicture, before: LabPicture, mask: Uint8Array, layers: readonly { from: Float32Array; side: 0 | 1 }[]): Float32Array[] {
   const n = next.width * next.height;
-  const { kernels, part, at } = borrowParts({ next: 3 * n, from: 2 * n, error: n, before: before.lab.length, mask: Math.ceil(mask.length / 4) });
+  const { kernels, part, at } = borrowParts({ next: 3 * n + 4, from: 2 * n, error: n, before: before.lab.length + 4, mask: Math.ceil(mask.length / 4) });
   part.next.set(next.lab);
   part.before.set(before.lab);
   new Uint8Array(part.mask.buffer).set(mask, at.mask);
-  const errors = ([from, side]: readonly [Float32Array, 0 | 1]): Float32Array => {
+  const errors = layers.map(({ from, side }) => {
     part.from.set(from);
     kernels.layerErrors(at.next, at.before, at.mask, before.width, before.height, at.from, n, side, UNEXPLAINED, WORST_ERROR, at.error);
     return part.error.slice();
-  };
-  const sides = [
-    [fromKeep, 1],
-    [fromDrop, 0],
-  ] as const;
-  const [keep, drop] = sides.map(errors).map((e) => boxMean(e, next.width, next.height, 2));
-  return { keep, drop };
+  });
+  return errors.map((e) => boxMean(e, next.width, next.height, 2));
 }

@@ -2,8 +2,8 @@
  * Carrying from one anchor one way, frame after frame: what is known of each is kept, so that it goes on from the last that is
  * there. A subject that goes out of sight is looked for on every later frame until it is back.
  */
-import { growthAt, IDENTITY } from '../math/homography.ts';
-import { type AnchorModel, anchorModel, type Carried, type CarryLook, carryFrame, movedZone } from './carry.ts';
+import { IDENTITY } from '../math/homography.ts';
+import { type AnchorModel, anchorModel, type Carried, type CarryLook, type CarrySignals, carryFrame, movedZone } from './carry.ts';
 import type { CarryState, Seen, StateStore } from './carry-state.ts';
 import { type Doubt, doubtOf, HIDDEN, STILL_AWAY, SURE, VANISHED } from './doubt.ts';
 import { bestMatch, looksOf, type Match } from './find-again.ts';
@@ -12,16 +12,15 @@ import { type Motion, motionOf } from './layers.ts';
 import { agreementWith, carrySecond, halfMask, secondFrom } from './second-opinion.ts';
 import type { CarrySettings } from './settings.ts';
 
-/** Share of what the subject had of late below which it counts as out of sight. */
+/** Share of what the subject had of late below which it counts as out of sight; and that where what is left looks like it. */
 const HARDLY = 0.06;
+const SLIVER = 0.012;
+/** What is left looks like the subject where the painted frame is believed as far as this. */
+const LOOKS_LIKE_IT = 0.5;
 /** What the subject had is forgotten by this much a frame, so that one that goes away into the distance is not called lost. */
 const MEMORY = 0.99;
 /** With so much of what it had of late a subject is in sight as a whole. */
 const WHOLE = 0.95;
-/** Frames after which what it was is not waited for any more: it may have changed its form. What the artist painted since counts at once. */
-const LONG = 48;
-/** Its motion back may make it so many times smaller: it has not grown more since. */
-const LEAST_GROWTH = 0.3;
 /** Share of its looks that must go together with a place: where it is expected, anywhere else, and where the artist says it is back. */
 const EXPECTED = 0.45;
 const ANYWHERE = 0.7;
@@ -70,11 +69,8 @@ function evenMotion({ width, height }: { width: number; height: number }, x: num
   return motionOf(flow(x, y), flow(-x, -y));
 }
 
-/** Whether less of the subject is in sight than there was: of late, and, for a while, than on the frame on which it is remembered. */
-function stillHidden(frame: number, { signals: { area }, back }: Carried, remembered: Seen | null, usual: number): boolean {
-  if (!remembered || Math.abs(frame - remembered.frame) > LONG) return area < WHOLE * usual;
-  return area < WHOLE * Math.max(usual, count(remembered.mask) / Math.max(LEAST_GROWTH, growthAt(back, 0, 0)) ** 2);
-}
+/** Whether hardly anything of the subject is left. */
+const isGone = ({ area, belief }: CarrySignals, usual: number): boolean => area <= (belief > LOOKS_LIKE_IT ? SLIVER : HARDLY) * usual;
 
 export class Pass {
   private readonly work: CarryWork;
@@ -120,7 +116,7 @@ export class Pass {
     }
     const { view, mask, zone, model, secondModel } = await this.model();
     const second = { mask: halfMask(mask, view.prepared, view.half.fine), places: secondModel.windows.places };
-    const state = { mask, zone, places: model.windows.places, second, doubt: SURE, usual: count(mask), lost: false, seen: null };
+    const state = { mask, zone, places: model.windows.places, second, doubt: SURE, usual: count(mask), lost: false, seen: null, dropped: null, back: IDENTITY };
     return { frame: this.from, state };
   }
 
@@ -172,59 +168,69 @@ export class Pass {
 
   /** Carries what was found again back over frames on which it was taken to be out of sight, until hardly anything of it is left. */
   private async carryBack(back: { frame: number; state: CarryState }, away: { frame: number; state: CarryState }[], work: CarryWork): Promise<void> {
-    const { model } = await this.model();
     let now = back;
     for (const one of [...away].reverse()) {
       const [before, view] = await Promise.all([work.views.get(now.frame), work.views.get(one.frame)]);
-      const carried = await this.carryTo(view, before, now.state, work.views.motion(before, view), model, work, { wide: now.state.zone !== null });
-      if (carried.signals.area <= HARDLY * one.state.usual) return;
+      const carried = await this.carryTo(view, before, now.state, work.views.motion(before, view), work, { wide: now.state.zone !== null });
+      if (isGone(carried.signals, one.state.usual)) return;
       const half = halfMask(carried.mask, view.prepared, view.half.fine);
       const second = secondFrom(half, carried.places, now.state.places, now.state.second.places);
       const zone = now.state.zone && movedZone(now.state.zone, carried, view.width, view.height);
-      one.state = { ...back.state, mask: carried.mask, zone, places: carried.places, second, seen: one.state.seen };
+      one.state = { ...back.state, mask: carried.mask, zone, places: carried.places, second, seen: one.state.seen, back: carried.back };
       now = one;
     }
   }
 
   private async next({ frame: last, state }: { frame: number; state: CarryState }, frame: number, work: CarryWork): Promise<CarryState> {
-    const seen: Seen = state.seen ?? { frame: last, mask: state.mask, places: state.places, secondPlaces: state.second.places, back: IDENTITY };
+    const seen: Seen = state.seen ?? { frame: last, mask: state.mask, places: state.places, secondPlaces: state.second.places, back: state.back };
     if (work.hidden(frame)) return this.outOfSight(state, seen, HIDDEN);
     // Where the artist called it hidden up to here, that it is still not found is news.
     if (state.lost) return (await this.foundAgain(state, seen, last, frame, work)) ?? this.outOfSight(state, seen, work.hidden(last) ? VANISHED : STILL_AWAY);
-    const [before, view, { model, secondModel }] = await Promise.all([work.views.get(last), work.views.get(frame), this.model()]);
+    const [before, view, { secondModel }] = await Promise.all([work.views.get(last), work.views.get(frame), this.model()]);
     const motion = work.views.motion(before, view);
-    const whole = state.seen && (await work.views.get(seen.frame));
-    const remembered = whole && { picture: whole.prepared.fine, mask: seen.mask, back: seen.back };
-    const carried = await this.carryTo(view, before, state, motion, model, work, { wide: state.zone !== null, remembered });
+    const carried = await this.carryTo(view, before, state, motion, work, { wide: state.zone !== null });
     const seeds = await work.seeds(frame, view.half.fine, true);
     const second = carrySecond(before.half, state.second, view.half, motion, secondModel, seeds, work.carry);
     const { area } = carried.signals;
-    if (area <= HARDLY * state.usual) return this.outOfSight(state, seen, VANISHED);
+    if (isGone(carried.signals, state.usual)) return this.outOfSight(state, seen, VANISHED);
     const usual = Math.max(area, MEMORY * state.usual);
     const doubt = doubtOf(carried.signals, agreementWith(second, view.half, carried.mask, view.prepared), Math.abs(frame - this.from));
     const zone = work.zone(frame, view, state.zone && movedZone(state.zone, carried, view.width, view.height));
-    const memory = stillHidden(frame, carried, state.seen, usual) && !work.painted(frame) ? { ...seen, back: carried.back } : null;
-    return { mask: carried.mask, zone, places: carried.places, second, doubt, usual, lost: false, seen: memory };
+    const found = { mask: carried.mask, zone, places: carried.places, second, doubt, usual, lost: false };
+    // What was dropped here would come back with the painted frame.
+    if (work.painted(frame)) return { ...found, seen: null, dropped: { frame, mask: carried.mask }, back: IDENTITY };
+    return { ...found, seen: area < WHOLE * usual ? seen : null, dropped: state.dropped, back: carried.back };
   }
 
   private async carryTo(
     view: FrameView,
     before: FrameView,
-    was: Pick<CarryState, 'mask' | 'places'>,
+    was: Pick<CarryState, 'mask' | 'places' | 'dropped' | 'back'>,
     motion: Motion,
-    model: AnchorModel,
     work: CarryWork,
     look: CarryLook = {},
   ): Promise<Carried> {
     const { carry } = work;
+    const { model, view: from, mask } = await this.model();
     const moved = { ...model, windows: { models: model.windows.models, places: was.places } };
+    const laid = was.dropped ? (await work.views.get(was.dropped.frame)).prepared : from.prepared;
+    const painted = { frame: laid, mask: was.dropped?.mask ?? mask, back: was.back };
     const band = look.farther ? carry.band + WIDER : carry.band;
-    return carryFrame(before.prepared, was.mask, view.prepared, motion, moved, await work.seeds(view.frame, view, true), { ...carry, band }, look);
+    return carryFrame(
+      before.prepared,
+      was.mask,
+      view.prepared,
+      motion,
+      moved,
+      await work.seeds(view.frame, view, true),
+      { ...carry, band },
+      { ...look, painted },
+    );
   }
 
   private outOfSight(state: CarryState, seen: Seen, doubt: Doubt): CarryState {
     const nothing = (mask: Uint8Array) => new Uint8Array(mask.length);
-    const { zone, usual } = state;
+    const { zone, usual, dropped, back } = state;
     return {
       mask: nothing(state.mask),
       zone: zone && nothing(zone),
@@ -234,24 +240,25 @@ export class Pass {
       usual,
       lost: true,
       seen,
+      dropped,
+      back,
     };
   }
 
   /** The subject on a frame where it is looked for by its looks; null where it is not found. */
   private async foundAgain(state: CarryState, seen: Seen, last: number, frame: number, work: CarryWork): Promise<CarryState | null> {
-    const [before, view, { model }] = await Promise.all([work.views.get(seen.frame), work.views.get(frame), this.model()]);
+    const [before, view] = await Promise.all([work.views.get(seen.frame), work.views.get(frame)]);
     const match = this.find(before, seen, view, work.hidden(last));
     if (!match) return null;
     const motion = evenMotion(view.light[0], match.x, match.y);
     const { factor } = view.prepared;
     const farther = Math.ceil(factor * Math.max(Math.abs(match.x), Math.abs(match.y))) + 1;
-    const carried = await this.carryTo(view, before, seen, motion, model, work, { farther });
+    const carried = await this.carryTo(view, before, { ...seen, dropped: state.dropped }, motion, work, { farther });
     const { area } = carried.signals;
-    if (area <= HARDLY * state.usual) return null;
+    if (isGone(carried.signals, state.usual)) return null;
     const doubt: Doubt = { doubt: Math.max(FOUND_AGAIN, Math.round(100 * (1 - match.share))), reasons: ['found-again'], places: [] };
     const zone = work.zone(frame, view, null);
     const second = secondFrom(halfMask(carried.mask, view.prepared, view.half.fine), carried.places, seen.places, seen.secondPlaces);
-    // Until all of it is there again it is carried as a part, with the frame before as what it looks like.
     return {
       mask: carried.mask,
       zone,
@@ -260,7 +267,9 @@ export class Pass {
       doubt,
       usual: state.usual,
       lost: false,
-      seen: area >= WHOLE * state.usual ? null : { ...seen, back: carried.back },
+      seen: area < WHOLE * state.usual ? seen : null,
+      dropped: state.dropped,
+      back: carried.back,
     };
   }
 

@@ -34,7 +34,7 @@ export interface CarrySettings {
   slack: number;
 }
 
-export const CARRY_SETTINGS: CarrySettings = { band: 10, motion: 0.3, pieces: 60, holes: 60, smoothness: 6, slack: 6 };
+export const CARRY_SETTINGS: CarrySettings = { band: 10, motion: 0.45, pieces: 60, holes: 60, smoothness: 6, slack: 6 };
 
 export interface PeelSettings {
   cut: CutSettings;

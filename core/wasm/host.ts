@@ -83,6 +83,7 @@ export interface Kernels {
     unexplained: number,
     out: number,
   ): void;
+  affineLook(picture: number, mask: number, width: number, height: number, motion: number, columns: number, rows: number, lab: number, own: number): void;
   patchDifference(before: number, next: number, pixels: number, count: number, shift: number, cap: number): number;
   blendShifts(places: number, count: number, reach: number, from: number, sums: number, width: number, height: number): void;
   pullPairs(pairs: number, weights: number, width: number, height: number, smaller: number, weight: number): void;
