@@ -5,7 +5,7 @@
  * SIGGRAPH 2009, for trusting colour as far as it was right on the frame before.
  */
 import type { Box, Gray } from '../image/picture.ts';
-import { type Homography, IDENTITY, inverseOf } from '../math/homography.ts';
+import { composed, type Homography, IDENTITY, inverseOf, moveBy } from '../math/homography.ts';
 import { logitOf } from './colour-model.ts';
 import { anchorTable } from './colour-tables.ts';
 import { boxAround, boxRound, cropLab, cropMask, paste } from './crop.ts';
@@ -95,6 +95,13 @@ function movedWindows(places: Float32Array, layer: Float32Array, flow: Flow, fac
     out[k + 1] = places[k + 1] + (count > 0 ? (v / count) * factor : 0);
   }
   return out;
+}
+
+/** The mean move from places to others. */
+function meanMove(from: Float32Array, to: Float32Array): Homography {
+  const gone = [0, 0];
+  for (let k = 0; k < from.length; k++) gone[k % 2] += (to[k] - from[k]) / (from.length / 2);
+  return moveBy(gone[0], gone[1]);
 }
 
 /** Nats for each unit by which the motion of one side as a whole explains a pixel better than that of the other. */
@@ -208,7 +215,8 @@ export function carryFrame(
 
   const n = box.width * box.height;
   const expected = maskAtSources(fromKeep, mask, before.fine, box);
-  const back = (whole && inverseOf(enlarged(whole, before.factor))) ?? IDENTITY;
+  const places = movedWindows(windows.places, keepLayer, motion.forward, before.factor);
+  const back = (whole && inverseOf(enlarged(whole, before.factor))) ?? meanMove(places, windows.places);
   const laid = painted && laidOnto(painted, back, next, own, box, distanceAtSources(fromKeep, distance, box));
   const belief = laid && believe(laid, expected, error, box);
   const edge = maskDistance(expected, box.width, box.height, FAR);
@@ -216,7 +224,6 @@ export function carryFrame(
   const undecided = new Uint8Array(n);
   const pull = new Float32Array(n);
   for (let i = 0; i < n; i++) undecided[i] = Math.abs(edge[i]) <= settings.band || (edge[i] > 0 && error.keep[i] > COVERED) ? 1 : 0;
-  const places = movedWindows(windows.places, keepLayer, motion.forward, before.factor);
   const { likely, trust } = colourSays(own, box, undecided, table, { models: windows.models, places });
   const left = leftBehind(before, next, motion, edge, box);
   let [confusion, judged] = [0, 0];
@@ -258,7 +265,8 @@ export function carryFrame(
     mask: out,
     places,
     came: { box, from: fromKeep },
-    back: laid?.back ?? back,
+    // What is laid and nowhere believed may have come off.
+    back: laid && believed > 0 ? laid.back : painted ? composed(painted.back, back) : back,
     signals: { confusion: judged > 0 ? confusion / judged : 0, change: rim > 0 ? changed / (rim / 2) : 0, area, belief: area > 0 ? believed / area : 0 },
   };
 }

@@ -4,7 +4,7 @@
  * 2004, with the biweight of Beaton and Tukey, 1974, against what hides a part), first as a whole, then along the edge. Where it looks as
  * the frame does, its mask says where the subject is.
  */
-import type { Box } from '../image/picture.ts';
+import type { Box, Size } from '../image/picture.ts';
 import { composed, type Homography, inverseOf } from '../math/homography.ts';
 import { solveSymmetric } from '../math/solve.ts';
 import { borrowParts } from '../wasm/host.ts';
@@ -34,8 +34,9 @@ export interface Laid {
   error: Float32Array;
 }
 
-/** Places that tell how it lies, about, at most. */
+/** Places that tell how it lies, about, at most; they are counted on one of so many pixels each way. */
 const PLACES = 1500;
+const COUNTED = 4;
 /** Pixels from the expected edge from which on one is taken to be the subject's. */
 const INSIDE = 1;
 /** Fewer tell nothing. */
@@ -62,12 +63,15 @@ interface Samples {
   lab: Float32Array;
 }
 
-/** Of a picture that lies in its frame from (left, top) on, so many of the places that are `inside`. */
+/** Of a picture that lies in its frame from (left, top) on, so many of the places that are `inside`, one a square. */
 function samplesOf({ width, height, lab }: LabPicture, left: number, top: number, inside: (x: number, y: number) => boolean): Samples {
-  const all: number[] = [];
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) if (inside(x, y)) all.push(y * width + x);
-  const every = Math.ceil(Math.sqrt(all.length / PLACES));
-  const chosen = every <= 1 ? all : all.filter((i) => (i % width) % every === 0 && Math.floor(i / width) % every === 0);
+  const placesBy = (every: number): number[] => {
+    const found: number[] = [];
+    for (let y = 0; y < height; y += every) for (let x = 0; x < width; x += every) if (inside(x, y)) found.push(y * width + x);
+    return found;
+  };
+  // How many there are, about, tells how far apart they may be.
+  const chosen = placesBy(Math.max(1, Math.ceil(COUNTED * Math.sqrt(placesBy(COUNTED).length / PLACES))));
   const places = new Float32Array(2 * chosen.length);
   const colours = new Float32Array(3 * chosen.length);
   chosen.forEach((i, k) => {
@@ -106,16 +110,22 @@ function alignedWith(
     let seen = 0;
     for (let k = 0; k < count; k++) {
       sums[k] = -1;
-      const [x, y] = [places[2 * k], places[2 * k + 1]];
+      const x = places[2 * k];
+      const y = places[2 * k + 1];
       const u = motion[0] * x + motion[1] * y + motion[2];
       const v = motion[3] * x + motion[4] * y + motion[5];
-      const [left, top] = [Math.floor(u), Math.floor(v)];
+      const left = Math.floor(u);
+      const top = Math.floor(v);
       if (!(left >= 0 && top >= 0 && left < width - 1 && top < height - 1) || !own(u, v)) continue;
-      const [fx, fy] = [u - left, v - top];
+      const fx = u - left;
+      const fy = v - top;
       let at = 3 * (top * width + left);
       let sum = 0;
       for (let c = 0; c < 3; c++, at++) {
-        const [a, b, below, right] = [lab[at], lab[at + 3], lab[at + 3 * width], lab[at + 3 * width + 3]];
+        const a = lab[at];
+        const b = lab[at + 3];
+        const below = lab[at + 3 * width];
+        const right = lab[at + 3 * width + 3];
         const row = 9 * k + 3 * c;
         rows[row] = colours[3 * k + c] - (a * (1 - fx) + b * fx) * (1 - fy) - (below * (1 - fx) + right * fx) * fy;
         rows[row + 1] = (b - a) * (1 - fy) + (right - below) * fy;
@@ -133,7 +143,8 @@ function alignedWith(
     for (let k = 0; k < count; k++) {
       if (sums[k] < 0 || sums[k] >= worst) continue;
       const weight = (1 - (sums[k] / worst) ** 2) ** 2;
-      const [x, y] = [(places[2 * k] - cx) / lever, (places[2 * k + 1] - cy) / lever];
+      const x = (places[2 * k] - cx) / lever;
+      const y = (places[2 * k + 1] - cy) / lever;
       for (let row = 9 * k; row < 9 * k + 9; row += 3) {
         const off = weight * rows[row];
         part[2] = rows[row + 1];
@@ -251,14 +262,22 @@ const TOLD = 3;
 /** Share of pixels without which there is no mean. */
 const ANY = 0.02;
 
-/** Means of each of `values` over the pixels round a place that are in the mask; infinite where hardly any is. */
-function meansWithin(mask: Uint8Array, width: number, height: number, ...values: Float32Array[]): Float32Array[] {
-  const shares = boxMean(new Float32Array(mask), width, height, ROUND);
+/** Sums of `values`, where the mask is set, over squares of two by two. */
+function sumsOfFour(mask: Uint8Array, values: ArrayLike<number>, { width, height }: Size, half: Size): Float32Array {
+  const out = new Float32Array(half.width * half.height);
+  for (let y = 0, i = 0; y < height; y++) {
+    const row = (y >> 1) * half.width;
+    for (let x = 0; x < width; x++, i++) if (mask[i]) out[row + (x >> 1)] += values[i];
+  }
+  return out;
+}
+
+/** Means of each of `values` over the pixels round a place that are in the mask, of squares of two by two; infinite where hardly any is. */
+function meansWithin(mask: Uint8Array, size: Size, half: Size, ...values: Float32Array[]): Float32Array[] {
+  const shares = boxMean(sumsOfFour(mask, mask, size, half), half.width, half.height, ROUND / 2);
   return values.map((one) => {
-    const own = new Float32Array(mask.length);
-    for (let i = 0; i < own.length; i++) if (mask[i]) own[i] = one[i];
-    const means = boxMean(own, width, height, ROUND);
-    for (let i = 0; i < means.length; i++) means[i] = shares[i] > ANY ? means[i] / shares[i] : Number.POSITIVE_INFINITY;
+    const means = boxMean(sumsOfFour(mask, one, size, half), half.width, half.height, ROUND / 2);
+    for (let i = 0; i < means.length; i++) means[i] = shares[i] > 4 * ANY ? means[i] / shares[i] : Number.POSITIVE_INFINITY;
     return means;
   });
 }
@@ -267,15 +286,18 @@ function meansWithin(mask: Uint8Array, width: number, height: number, ...values:
  * Puts what is laid in place of what was carried (`expected`, and its `error.keep`, both in place) where it is believed. Gives how far
  * it is at each pixel, [0,1]: by how much better it explains the frame round there than the surroundings do.
  */
-export function believe(laid: Laid, expected: Uint8Array, error: { keep: Float32Array; drop: Float32Array }, { width, height }: Box): Float32Array {
-  const [own, surroundings] = meansWithin(laid.mask, width, height, laid.error, error.drop);
-  const [carried] = meansWithin(expected, width, height, error.keep);
+export function believe(laid: Laid, expected: Uint8Array, error: { keep: Float32Array; drop: Float32Array }, size: Size): Float32Array {
+  const half = { width: Math.ceil(size.width / 2), height: Math.ceil(size.height / 2) };
+  const [own, surroundings] = meansWithin(laid.mask, size, half, laid.error, error.drop);
+  const [carried] = meansWithin(expected, size, half, error.keep);
   const belief = new Float32Array(expected.length);
-  for (let i = 0; i < belief.length; i++) {
-    if (!(own[i] < ALIKE && own[i] < carried[i] + WORSE)) continue;
-    belief[i] = Math.max(0, Math.min(1, (surroundings[i] - own[i]) / TOLD));
-    expected[i] = laid.mask[i];
-    if (laid.mask[i]) error.keep[i] = Math.min(error.keep[i], laid.error[i]);
-  }
+  for (let y = 0, i = 0; y < size.height; y++)
+    for (let x = 0; x < size.width; x++, i++) {
+      const at = (y >> 1) * half.width + (x >> 1);
+      if (!(own[at] < ALIKE && own[at] < carried[at] + WORSE)) continue;
+      belief[i] = Math.max(0, Math.min(1, (surroundings[at] - own[at]) / TOLD));
+      expected[i] = laid.mask[i];
+      if (laid.mask[i]) error.keep[i] = Math.min(error.keep[i], laid.error[i]);
+    }
   return belief;
 }

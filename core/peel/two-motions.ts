@@ -45,6 +45,11 @@ export function motionOfSide({ flow, sure }: Beside, known: Uint8Array, side: nu
     cx += (i % width) / samples.length;
     cy += Math.floor(i / width) / samples.length;
   }
+  const places = new Float64Array(2 * samples.length);
+  for (let k = 0; k < samples.length; k++) {
+    places[2 * k] = ((samples[k] % width) - cx) / width;
+    places[2 * k + 1] = (Math.floor(samples[k] / width) - cy) / width;
+  }
   // Motion in x and in y, each at the middle and by x and y. Rates are by the picture's width, so that the ridge means the same at any size.
   let u = new Float64Array(3);
   let v = new Float64Array(3);
@@ -52,8 +57,7 @@ export function motionOfSide({ flow, sure }: Beside, known: Uint8Array, side: nu
     const [normal, right, down] = [new Float64Array(9), new Float64Array(3), new Float64Array(3)];
     for (let k = 0; k < samples.length; k++) {
       const i = samples[k];
-      const x = ((i % width) - cx) / width;
-      const y = (Math.floor(i / width) - cy) / width;
+      const [x, y] = [places[2 * k], places[2 * k + 1]];
       const offU = data[2 * i] - (u[0] + u[1] * x + u[2] * y);
       const offV = data[2 * i + 1] - (v[0] + v[1] * x + v[2] * y);
       const w = round === 0 ? sure[i] : sure[i] / (1 + 16 * (offU * offU + offV * offV));
