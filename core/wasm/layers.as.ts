@@ -48,6 +48,17 @@ export function layerSources(layer: usize, columns: i32, rows: i32, factor: f32,
   }
 }
 
+/** The colour of a picture between four pixels, so far from the upper left one. */
+@inline
+function between(q: usize, stride: usize, right: f32, down: f32): v128 {
+  const fx = f32x4.splat(right);
+  const a = v128.load(q);
+  const c = v128.load(q + stride);
+  const upper = f32x4.add(a, f32x4.mul(f32x4.sub(v128.load(q, 12), a), fx));
+  const lower = f32x4.add(c, f32x4.mul(f32x4.sub(v128.load(q + stride, 12), c), fx));
+  return f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), f32x4.splat(down)));
+}
+
 @inline
 function halfway(one: v128, other: usize): v128 {
   return f32x4.mul(f32x4.add(one, v128.load(other)), f32x4.splat(0.5));
@@ -129,13 +140,7 @@ export function affineErrors(
         const x0 = u as i32;
         const y0 = v as i32;
         const q = other + (y0 as usize) * stride + (x0 as usize) * 12;
-        const fx = f32x4.splat(u - (x0 as f32));
-        const fy = f32x4.splat(v - (y0 as f32));
-        const a = v128.load(q);
-        const c = v128.load(q + stride);
-        const upper = f32x4.add(a, f32x4.mul(f32x4.sub(v128.load(q, 12), a), fx));
-        const lower = f32x4.add(c, f32x4.mul(f32x4.sub(v128.load(q + stride, 12), c), fx));
-        const mean = f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), fy));
+        const mean = between(q, stride, u - (x0 as f32), v - (y0 as f32));
         const off = f32x4.abs(f32x4.sub(mean, v128.load(own)));
         error = f32x4.extract_lane(off, 0) + f32x4.extract_lane(off, 1) + f32x4.extract_lane(off, 2);
       }
@@ -165,13 +170,7 @@ export function affineLook(picture: usize, mask: usize, width: i32, height: i32,
         const x0 = u as i32;
         const y0 = v as i32;
         const q = picture + (y0 as usize) * stride + (x0 as usize) * 12;
-        const fx = f32x4.splat(u - (x0 as f32));
-        const fy = f32x4.splat(v - (y0 as f32));
-        const a = v128.load(q);
-        const c = v128.load(q + stride);
-        const upper = f32x4.add(a, f32x4.mul(f32x4.sub(v128.load(q, 12), a), fx));
-        const lower = f32x4.add(c, f32x4.mul(f32x4.sub(v128.load(q + stride, 12), c), fx));
-        colour = f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), fy));
+        colour = between(q, stride, u - (x0 as f32), v - (y0 as f32));
         inside = load<u8>(mask + (((nearest(v) as i32) * width + (nearest(u) as i32)) as usize));
       }
       v128.store(lab, colour);
