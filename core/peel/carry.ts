@@ -12,7 +12,7 @@ import { boxAround, boxRound, cropLab, cropMask, paste } from './crop.ts';
 import { settleSources } from './edge-motion.ts';
 import { type Flow, pyramidOf } from './flow.ts';
 import { cutUndecided, decidePainted } from './grid-cut.ts';
-import { distanceAt, FAR, layerErrors, layerMotion, type Motion, maskAtSources, reversed, sources } from './layers.ts';
+import { distanceAt, FAR, layerErrors, layerMotion, type Motion, reversed, sources } from './layers.ts';
 import { eachPiece } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { believe, boxRoundPainted, laidOnto, type Painted } from './registration.ts';
@@ -97,11 +97,11 @@ function movedWindows(places: Float32Array, layer: Float32Array, flow: Flow, fac
   return out;
 }
 
-/** The mean move from places to others. */
-function meanMove(from: Float32Array, to: Float32Array): Homography {
-  const gone = [0, 0];
+/** The mean move from places (x and y of each) to others. */
+export function meanMove(from: Float32Array, to: Float32Array): [number, number] {
+  const gone: [number, number] = [0, 0];
   for (let k = 0; k < from.length; k++) gone[k % 2] += (to[k] - from[k]) / (from.length / 2);
-  return moveBy(gone[0], gone[1]);
+  return gone;
 }
 
 /** Nats for each unit by which the motion of one side as a whole explains a pixel better than that of the other. */
@@ -214,10 +214,13 @@ export function carryFrame(
   const error = layerErrors(own, before.fine, mask, fromKeep, fromDrop);
 
   const n = box.width * box.height;
-  const expected = maskAtSources(fromKeep, mask, before.fine, box);
+  const came = distanceAtSources(fromKeep, distance, box);
+  const expected = new Uint8Array(n);
+  for (let i = 0; i < n; i++) expected[i] = came[i] > 0 ? 1 : 0;
   const places = movedWindows(windows.places, keepLayer, motion.forward, before.factor);
-  const back = (whole && inverseOf(enlarged(whole, before.factor))) ?? meanMove(places, windows.places);
-  const laid = painted && laidOnto(painted, back, next, own, box, distanceAtSources(fromKeep, distance, box));
+  const back = (whole && inverseOf(enlarged(whole, before.factor))) ?? moveBy(...meanMove(places, windows.places));
+  const since = painted ? composed(painted.back, back) : back;
+  const laid = painted && laidOnto(painted, since, next, own, box, came);
   const belief = laid && believe(laid, expected, error, box);
   const edge = maskDistance(expected, box.width, box.height, FAR);
   const labels = expected.slice();
@@ -266,7 +269,7 @@ export function carryFrame(
     places,
     came: { box, from: fromKeep },
     // What is laid and nowhere believed may have come off.
-    back: laid && believed > 0 ? laid.back : painted ? composed(painted.back, back) : back,
+    back: laid && believed > 0 ? laid.back : since,
     signals: { confusion: judged > 0 ? confusion / judged : 0, change: rim > 0 ? changed / (rim / 2) : 0, area, belief: area > 0 ? believed / area : 0 },
   };
 }

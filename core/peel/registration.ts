@@ -5,7 +5,7 @@
  * the frame does, its mask says where the subject is.
  */
 import type { Box, Size } from '../image/picture.ts';
-import { composed, type Homography, inverseOf } from '../math/homography.ts';
+import { type Homography, inverseOf } from '../math/homography.ts';
 import { solveSymmetric } from '../math/solve.ts';
 import { borrowParts } from '../wasm/host.ts';
 import { boxMean } from './box-mean.ts';
@@ -173,7 +173,7 @@ function alignedWith(
 const RIM = 4;
 
 /** Lays the painted frame so that what is expected to be the subject's looks most as it did there, from `start` on. */
-function registered({ frame, mask }: Painted, start: Homography, next: PreparedFrame, own: LabPicture, box: Box, edge: Float32Array): Homography {
+function registered({ frame, mask }: Omit<Painted, 'back'>, start: Homography, next: PreparedFrame, own: LabPicture, box: Box, edge: Float32Array): Homography {
   const { width, height } = frame.fine;
   const { factor } = next;
   const inside = (x: number, y: number) => x >= 0 && y >= 0 && x < box.width && y < box.height && edge[y * box.width + x] > INSIDE;
@@ -187,7 +187,11 @@ function registered({ frame, mask }: Painted, start: Homography, next: PreparedF
 }
 
 /** The painted frame's picture and mask as they lie in the box; of the picture what is near the mask. */
-function moved({ frame: { fine }, mask }: Painted, back: Homography, { left, top, width, height }: Box): { picture: LabPicture; mask: Uint8Array } {
+function moved(
+  { frame: { fine }, mask }: Omit<Painted, 'back'>,
+  back: Homography,
+  { left, top, width, height }: Box,
+): { picture: LabPicture; mask: Uint8Array } {
   const n = width * height;
   const near = boxRound(mask, fine.width, fine.height, RIM) ?? { left: 0, top: 0, width: 1, height: 1 };
   const rows = near.height * fine.width;
@@ -206,11 +210,11 @@ function moved({ frame: { fine }, mask }: Painted, back: Homography, { left, top
 
 /**
  * Lays the painted frame onto the next one.
- * @param back the subject's motion as a whole, from the next frame back to the one before
+ * @param start from the next frame back to the painted one, about
  * @param own the box of the next frame; `edge` is the distance from the edge that is expected there
  */
-export function laidOnto(painted: Painted, back: Homography, next: PreparedFrame, own: LabPicture, box: Box, edge: Float32Array): Laid {
-  const total = registered(painted, composed(painted.back, back), next, own, box, edge);
+export function laidOnto(painted: Omit<Painted, 'back'>, start: Homography, next: PreparedFrame, own: LabPicture, box: Box, edge: Float32Array): Laid {
+  const total = registered(painted, start, next, own, box, edge);
   const { picture, mask } = moved(painted, total, box);
   const whole = { left: 0, top: 0, width: box.width, height: box.height };
   const from = new Float32Array(2 * mask.length);

@@ -2,7 +2,7 @@
  * A second carry beside the first, at half the size, which looks farther and yields more to colour: a cheap other opinion. Where it comes
  * to another edge than the first, one of them is wrong; doubt goes by that, and by how faint the picture's edge is where the first has it.
  */
-import { type AnchorModel, carryFrame } from './carry.ts';
+import { type AnchorModel, carryFrame, meanMove } from './carry.ts';
 import { type Agreement, agreementOf } from './doubt.ts';
 import { contrastOf } from './grid-cut.ts';
 import { labPicture } from './lab.ts';
@@ -26,10 +26,8 @@ export interface Second {
  * @param places where the windows of the first are now, and `before`; in pixels that are half as large as those of `second`
  */
 export function secondFrom(mask: Uint8Array, places: Float32Array, before: Float32Array, second: Float32Array): Second {
-  const gone = [0, 0];
-  const windows = places.length / 2;
-  for (let k = 0; k < places.length; k++) gone[k % 2] += (places[k] - before[k]) / windows / 2;
-  return { mask, places: second.map((v, k) => v + gone[k % 2]) };
+  const gone = meanMove(before, places);
+  return { mask, places: second.map((v, k) => v + gone[k % 2] / 2) };
 }
 
 /** The frame at half the size; as it is where it is too small to be halved. */
