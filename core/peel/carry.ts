@@ -114,12 +114,12 @@ const STRICT = 0.95;
 const SURE = 5;
 
 /**
- * How much pixels of the box are drawn away from the subject since they move as its surroundings do, in nats, at most 0; null where
- * that cannot be told. What was carried along by mistake is left behind by it. Nothing is drawn to the subject: what comes to be seen
- * behind it was hidden on the frame before, and no motion explains it.
+ * How much better pixels of the box go along with the subject as a whole than with its surroundings, in nats; null where that cannot be
+ * told. It leaves behind what was carried along by mistake; it draws nothing to the subject, since what comes to be seen behind it was
+ * hidden on the frame before, and no motion explains it.
  * @param edge signed distance from where the subject's edge is expected on `next`
  */
-function leftBehind(before: PreparedFrame, next: PreparedFrame, motion: Motion, edge: Float32Array, box: Box): Float32Array | null {
+function goesAlong(before: PreparedFrame, next: PreparedFrame, motion: Motion, edge: Float32Array, box: Box): Float32Array | null {
   const { factor, coarse } = next;
   const known = new Uint8Array(coarse.width * coarse.height);
   for (let y = 0; y < coarse.height; y++)
@@ -127,8 +127,7 @@ function leftBehind(before: PreparedFrame, next: PreparedFrame, motion: Motion, 
       const d = distanceAt(edge, box, factor, x, y);
       known[y * coarse.width + x] = d > SURE ? KEEP : d < -SURE ? DROP : NOT_PAINTED;
     }
-  const says = motionSays(next, [besideOf(before, reversed(motion))], known, WHOLE_WEIGHT)?.fine(box);
-  return says ? says.map((nats) => Math.min(0, nats + DOUBTED)) : null;
+  return motionSays(next, [besideOf(before, reversed(motion))], known, WHOLE_WEIGHT)?.fine(box) ?? null;
 }
 
 /** Pixels round a subject's box within which it is on the next frame: as far as its layer moves, and the band in which its edge is looked for. */
@@ -228,7 +227,7 @@ export function carryFrame(
   const pull = new Float32Array(n);
   for (let i = 0; i < n; i++) undecided[i] = Math.abs(edge[i]) <= settings.band || (edge[i] > 0 && error.keep[i] > COVERED) ? 1 : 0;
   const { likely, trust } = colourSays(own, box, undecided, table, { models: windows.models, places });
-  const left = leftBehind(before, next, motion, edge, box);
+  const along = goesAlong(before, next, motion, edge, box);
   let [confusion, judged] = [0, 0];
   for (let i = 0; i < n; i++) {
     if (!undecided[i]) continue;
@@ -244,7 +243,7 @@ export function carryFrame(
     const shape = d > settings.band ? 1.2 : Math.max(-SUREST, Math.min(SUREST, (1.7 * d) / spread));
     const colour = colourWeight(c) * logitOf(likely[i], EPSILON);
     const layers = settings.motion * (Math.min(WORST_MEAN, error.drop[i]) - Math.min(WORST_MEAN, error.keep[i]));
-    pull[i] = shape + colour + layers + (left ? left[i] : 0);
+    pull[i] = shape + colour + layers + (along ? Math.min(0, along[i] + DOUBTED) : 0);
   }
   if (seeds) decidePainted(labels, undecided, cropMask(seeds, width, box));
   cutUndecided(own, labels, undecided, pull, { strength: settings.smoothness, beta: next.betaFine });

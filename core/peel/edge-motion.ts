@@ -27,11 +27,8 @@ const BETTER = 0.9;
 /** Pixels round a place as far as which its motion counts. */
 const BLEND = 24;
 
-/** Lists of pixels, as bytes in either picture, and how many. */
-interface Patch {
-  pixels: number[];
-  count: number;
-}
+/** Farthest each way that a patch is compared: two steps of one beyond those of two, the last for the parabola. */
+const FARTHEST = REACH + 2;
 
 /**
  * Moves where each pixel of the box came from with the subject (see {@link sources}, in place) to where places along the edge are found again.
@@ -61,25 +58,23 @@ export function settleSources(
   const list = new Uint32Array(floats.buffer, 8 * size);
 
   const found: number[] = [];
+  const costs = new Float64Array((2 * FARTHEST + 1) ** 2);
   eachPlaceAlong(distance, width, height, APART, (x, y) => {
     const u = Math.min(grid.width - 1, Math.floor((x + box.left + 0.5) / factor));
     const v = Math.min(grid.height - 1, Math.floor((y + box.top + 0.5) / factor));
     const i = 2 * (v * grid.width + u);
     const [goneX, goneY] = [layer[i] * factor, layer[i + 1] * factor];
     const [wholeX, wholeY] = [Math.round(goneX), Math.round(goneY)];
-    const { pixels, count } = patchAt(distance, box, x, y, wholeX, wholeY);
+    const count = listPatch(list, distance, box, x, y, wholeX, wholeY);
     if (count === 0) return;
-    list.set(pixels);
-    const costs = new Map<number, number>();
+    costs.fill(-1);
     const cost = (dx: number, dy: number): number => {
-      const key = dy * 64 + dx;
-      let known = costs.get(key);
-      if (known === undefined) {
-        const away = Math.hypot(wholeX + dx - goneX, wholeY + dy - goneY);
-        known = kernels.patchDifference(0, 4 * size, 8 * size, count, 12 * (dy * width + dx), WORST) / count + AWAY * away;
-        costs.set(key, known);
+      const key = (dy + FARTHEST) * (2 * FARTHEST + 1) + dx + FARTHEST;
+      if (costs[key] < 0) {
+        const away = Math.sqrt((wholeX + dx - goneX) ** 2 + (wholeY + dy - goneY) ** 2);
+        costs[key] = kernels.patchDifference(0, 4 * size, 8 * size, count, 12 * (dy * width + dx), WORST) / count + AWAY * away;
       }
-      return known;
+      return costs[key];
     };
     let [bestX, bestY] = [0, 0];
     const tryAt = (dx: number, dy: number) => {
@@ -96,24 +91,35 @@ export function settleSources(
   blend(from, found, box);
 }
 
-/** The subject's pixels round a place that stay in the box wherever they are looked for; none where that is less than half of them. */
-function patchAt(distance: Float32Array, { width, height }: Box, x: number, y: number, goneX: number, goneY: number): Patch {
-  const inside: number[] = [];
-  for (let v = Math.max(0, y - RADIUS); v <= Math.min(height - 1, y + RADIUS); v++)
-    for (let u = Math.max(0, x - RADIUS); u <= Math.min(width - 1, x + RADIUS); u++) {
-      const i = v * width + u;
-      if ((u - x) ** 2 + (v - y) ** 2 <= RADIUS ** 2 && distance[i] > -RIM) inside.push(i);
-    }
-  const pixels: number[] = [];
-  const every = Math.max(1, Math.ceil(inside.length / PIXELS));
-  const room = REACH + 2;
-  for (let k = 0; k < inside.length; k += every) {
-    const u = (inside[k] % width) + goneX;
-    const v = Math.floor(inside[k] / width) + goneY;
-    if (u >= room && v >= room && u < width - room && v < height - room) pixels.push(12 * inside[k], 12 * (v * width + u));
+/** Pixels each way on a row so far from a patch's middle. */
+const HALF_ROW = Int32Array.from({ length: RADIUS + 1 }, (_, dy) => Math.floor(Math.sqrt(RADIUS ** 2 - dy ** 2)));
+/** The subject's pixels round the place that is asked for; so many at most. */
+const inside = new Int32Array((2 * RADIUS + 1) ** 2);
+
+/**
+ * Writes the subject's pixels round a place that stay in the box wherever they are looked for to `list`: for each its bytes in either
+ * picture. Gives how many there are; none where that is less than half of them.
+ */
+function listPatch(list: Uint32Array, distance: Float32Array, { width, height }: Box, x: number, y: number, goneX: number, goneY: number): number {
+  let all = 0;
+  for (let v = Math.max(0, y - RADIUS); v <= Math.min(height - 1, y + RADIUS); v++) {
+    const across = HALF_ROW[Math.abs(v - y)];
+    const end = v * width + Math.min(width - 1, x + across);
+    for (let i = v * width + Math.max(0, x - across); i <= end; i++) if (distance[i] > -RIM) inside[all++] = i;
   }
-  const count = pixels.length / 2;
-  return { pixels, count: 2 * count * every < inside.length ? 0 : count };
+  let count = 0;
+  const every = Math.max(1, Math.ceil(all / PIXELS));
+  const room = FARTHEST;
+  for (let k = 0; k < all; k += every) {
+    const v = Math.floor(inside[k] / width);
+    const there = v + goneY;
+    const u = inside[k] - v * width + goneX;
+    if (u < room || there < room || u >= width - room || there >= height - room) continue;
+    list[2 * count] = 12 * inside[k];
+    list[2 * count + 1] = 12 * (there * width + u);
+    count++;
+  }
+  return 2 * count * every < all ? 0 : count;
 }
 
 /** Where between -½ and ½ a parabola through values at -1, 0 and 1 is lowest; 0 where it hardly bends. */

@@ -150,14 +150,29 @@ export function layerErrors(
 
 function errorsOf(next: LabPicture, before: LabPicture, mask: Uint8Array, layers: readonly { from: Float32Array; side: 0 | 1 }[]): Float32Array[] {
   const n = next.width * next.height;
-  const { kernels, part, at } = borrowParts({ next: 3 * n + 4, from: 2 * n, error: n, before: before.lab.length + 4, mask: Math.ceil(mask.length / 4) });
+  const { width } = before;
+  const [first, end] = rowsLookedAt(layers, before.height);
+  const seen = width * (end - first);
+  const { kernels, part, at } = borrowParts({ next: 3 * n + 4, from: 2 * n, error: n, before: 3 * seen + 4, mask: Math.ceil(seen / 4) });
   part.next.set(next.lab);
-  part.before.set(before.lab);
-  new Uint8Array(part.mask.buffer).set(mask, at.mask);
+  part.before.set(before.lab.subarray(3 * width * first, 3 * width * end));
+  new Uint8Array(part.mask.buffer).set(mask.subarray(width * first, width * end), at.mask);
   const errors = layers.map(({ from, side }) => {
     part.from.set(from);
-    kernels.layerErrors(at.next, at.before, at.mask, before.width, before.height, at.from, n, side, UNEXPLAINED, WORST_ERROR, at.error);
+    kernels.layerErrors(at.next, at.before, at.mask, width, first, end, at.from, n, side, UNEXPLAINED, WORST_ERROR, at.error);
     return part.error.slice();
   });
   return errors.map((e) => boxMean(e, next.width, next.height, 2));
+}
+
+/** The first row of a picture of so many that pixels came from, or its neighbour, and the one after the last. */
+function rowsLookedAt(layers: readonly { from: Float32Array }[], height: number): [number, number] {
+  let [least, most] = [height - 1, 0];
+  for (const { from } of layers)
+    for (let i = 1; i < from.length; i += 2) {
+      if (from[i] < least) least = from[i];
+      if (from[i] > most) most = from[i];
+    }
+  const first = Math.max(0, Math.floor(least) - 1);
+  return [first, Math.max(first + 1, Math.min(height, Math.ceil(most) + 2))];
 }

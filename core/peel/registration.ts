@@ -218,10 +218,11 @@ export function laidOnto(painted: Omit<Painted, 'back'>, start: Homography, next
   const { picture, mask } = moved(painted, total, box);
   const whole = { left: 0, top: 0, width: box.width, height: box.height };
   const from = new Float32Array(2 * mask.length);
-  for (let i = 0; i < mask.length; i++) {
-    from[2 * i] = i % box.width;
-    from[2 * i + 1] = Math.floor(i / box.width);
-  }
+  for (let y = 0, i = 0; y < box.height; y++)
+    for (let x = 0; x < box.width; x++, i += 2) {
+      from[i] = x;
+      from[i + 1] = y;
+    }
   if (boxRound(mask, box.width, box.height, 0))
     settleSources(from, picture, own, maskDistance(mask, box.width, box.height, FAR), whole, STILL, ONE, next.factor);
   return { back: total, mask: maskAtSources(from, mask, picture, whole), error: layerError(own, picture, mask, from, 1) };

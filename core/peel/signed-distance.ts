@@ -1,14 +1,12 @@
 /** Signed distance of pixel centres from the edge of a mask, by a chamfer (G. Borgefors 1986, weights .955 and 1.3693). */
-import { borrowKernels } from '../wasm/host.ts';
+import { borrowParts } from '../wasm/host.ts';
 
 /** Distances in pixels, positive inside, within ±`most`; ±0.5 next to the edge. */
 export function maskDistance(mask: Uint8Array, width: number, height: number, most: number): Float32Array {
   const n = mask.length;
-  // Layout, in floats: distances | the same with a rim | mask, a byte a pixel.
-  const atField = n;
-  const atMask = atField + (width + 2) * (height + 2);
-  const { kernels, floats } = borrowKernels(atMask + Math.ceil(n / 4));
-  new Uint8Array(floats.buffer).set(mask, 4 * atMask);
-  kernels.signedDistance(4 * atMask, 4 * atField, 0, width, height, most);
-  return floats.slice(0, n);
+  const field = (height + 2) * (4 * Math.ceil(width / 4) + 8);
+  const { kernels, part, at } = borrowParts({ mask: Math.ceil(n / 4) + 4, field, distance: n });
+  new Uint8Array(part.mask.buffer).set(mask, at.mask);
+  kernels.signedDistance(at.mask, at.field, at.distance, width, height, most);
+  return part.distance.slice();
 }

@@ -23,7 +23,9 @@ const RIDGE = 0.01;
 
 /** A frame beside, by the motion to it: where going forth and back misses the place it began at, it is not to be trusted. */
 export function besideOf({ fine, coarse }: PreparedFrame, motion: Motion): Beside {
-  return { fine, coarse, flow: motion.forward, sure: motion.miss.map((miss) => 1 / (1 + 8 * miss * miss)) };
+  const sure = new Float32Array(motion.miss.length);
+  for (let i = 0; i < sure.length; i++) sure[i] = 1 / (1 + 8 * motion.miss[i] ** 2);
+  return { fine, coarse, flow: motion.forward, sure };
 }
 
 /**
@@ -32,13 +34,13 @@ export function besideOf({ fine, coarse }: PreparedFrame, motion: Motion): Besid
  */
 export function motionOfSide({ flow, sure }: Beside, known: Uint8Array, side: number): Homography | null {
   const { width, data } = flow;
+  const own = new Int32Array(known.length);
   let count = 0;
-  for (let i = 0; i < known.length; i++) if (known[i] === side) count++;
+  for (let i = 0; i < known.length; i++) if (known[i] === side) own[count++] = i;
   if (count === 0) return null;
   const every = Math.ceil(count / MOST_SAMPLES);
   const samples = new Int32Array(Math.ceil(count / every));
-  let seen = 0;
-  for (let i = 0; i < known.length; i++) if (known[i] === side && seen++ % every === 0) samples[(seen - 1) / every] = i;
+  for (let k = 0; k < samples.length; k++) samples[k] = own[k * every];
   let [cx, cy] = [0, 0];
   for (let k = 0; k < samples.length; k++) {
     const i = samples[k];

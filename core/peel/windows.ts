@@ -100,36 +100,40 @@ export function colourSays(
   const n = width * height;
   const likely = new Float32Array(n);
   const trust = new Float32Array(n);
-  const whole = new Float32Array(n);
-  const weight = new Float32Array(n);
+  // Of each pixel, summed over the windows round it, the nearer the more: weight, likelihood, trust in the window and in the whole.
+  const sums = new Float32Array(4 * n);
   for (let k = 0; k < models.length; k++) {
     const model = models[k];
-    const [cx, cy] = [places[2 * k] - left, places[2 * k + 1] - top];
-    for (let y = Math.max(0, Math.ceil(cy - WINDOW)); y <= Math.min(height - 1, cy + WINDOW); y++)
-      for (let x = Math.max(0, Math.ceil(cx - WINDOW)); x <= Math.min(width - 1, cx + WINDOW); x++) {
-        const i = y * width + x;
+    const [cx, cy] = [places[2 * k] - left - 0.5, places[2 * k + 1] - top - 0.5];
+    for (let y = Math.max(0, Math.ceil(cy - WINDOW)); y <= Math.min(height - 1, cy + WINDOW); y++) {
+      const down = (y - cy) ** 2;
+      const across = Math.sqrt(WINDOW ** 2 - down);
+      const end = y * width + Math.min(width - 1, Math.floor(cx + across));
+      const first = y * width + Math.max(0, Math.ceil(cx - across));
+      for (let i = first; i <= end; i++) {
         if (!undecided[i]) continue;
-        const away = Math.sqrt((x + 0.5 - cx) ** 2 + (y + 0.5 - cy) ** 2);
-        if (away > WINDOW) continue;
-        const w = 1 / (away + 4);
-        weight[i] += w;
-        likely[i] += w * askWindow(model, cell[i]);
-        trust[i] += w * model.trust;
-        whole[i] += w * model.wholeTrust;
+        const x = i - y * width - cx;
+        const w = 1 / (Math.sqrt(x * x + down) + 4);
+        sums[4 * i] += w;
+        sums[4 * i + 1] += w * askWindow(model, cell[i]);
+        sums[4 * i + 2] += w * model.trust;
+        sums[4 * i + 3] += w * model.wholeTrust;
       }
+    }
   }
   for (let i = 0; i < n; i++) {
     if (!undecided[i]) continue;
     const p = table[cell[i]];
-    if (weight[i] === 0) {
+    const weight = sums[4 * i];
+    if (weight === 0) {
       likely[i] = p;
       trust[i] = UNKNOWN_TRUST;
       continue;
     }
-    const own = trust[i] / weight[i];
+    const own = sums[4 * i + 2] / weight;
     const a = Math.max(0.02, own - 0.5) ** 2;
-    const b = Math.max(0.02, whole[i] / weight[i] - 0.5) ** 2;
-    likely[i] = ((a * likely[i]) / weight[i] + b * p) / (a + b);
+    const b = Math.max(0.02, sums[4 * i + 3] / weight - 0.5) ** 2;
+    likely[i] = ((a * sums[4 * i + 1]) / weight + b * p) / (a + b);
     trust[i] = own;
   }
   return { likely, trust };

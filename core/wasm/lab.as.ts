@@ -45,22 +45,18 @@ export function labColours(rgba: usize, count: i32, table: usize, lab: usize, ce
     const A = f32x4.mul(f32x4.sub(fx, fy), f32x4.splat(500));
     const B = f32x4.mul(f32x4.sub(fy, fz), f32x4.splat(200));
     const to = lab + (i as usize) * 12;
-    v128.store32_lane(to, L, 0);
-    v128.store32_lane(to, A, 0, 4);
-    v128.store32_lane(to, B, 0, 8);
-    v128.store32_lane(to, L, 1, 12);
-    v128.store32_lane(to, A, 1, 16);
-    v128.store32_lane(to, B, 1, 20);
-    v128.store32_lane(to, L, 2, 24);
-    v128.store32_lane(to, A, 2, 28);
-    v128.store32_lane(to, B, 2, 32);
-    v128.store32_lane(to, L, 3, 36);
-    v128.store32_lane(to, A, 3, 40);
-    v128.store32_lane(to, B, 3, 44);
-    for (let k: usize = 0; k < 4; k++) {
-      const q = p + (k << 2);
-      const bits = ((load<u8>(q) as i32) >> 3 << 10) | ((load<u8>(q, 1) as i32) >> 3 << 5) | ((load<u8>(q, 2) as i32) >> 3);
-      store<u16>(cell + (((i as usize) + k) << 1), bits as u16);
-    }
+    // L, a, b of the four, one after the other.
+    const LA = v128.shuffle<f32>(L, A, 0, 4, 1, 5);
+    const LAhigh = v128.shuffle<f32>(L, A, 2, 6, 3, 7);
+    v128.store(to, v128.shuffle<f32>(LA, B, 0, 1, 4, 2));
+    v128.store(to, v128.shuffle<f32>(v128.shuffle<f32>(LA, B, 3, 3, 5, 5), LAhigh, 0, 2, 4, 5), 16);
+    const last = v128.shuffle<f32>(LAhigh, B, 2, 3, 6, 7);
+    v128.store(to, v128.shuffle<f32>(last, last, 2, 0, 1, 3), 32);
+    const bytes = v128.load(p);
+    const red = i32x4.shl(v128.and(bytes, i32x4.splat(0xf8)), 7);
+    const green = i32x4.shr_u(v128.and(bytes, i32x4.splat(0xf800)), 6);
+    const blue = i32x4.shr_u(v128.and(bytes, i32x4.splat(0xf80000)), 19);
+    const cells = v128.or(red, v128.or(green, blue));
+    v128.store64_lane(cell + ((i as usize) << 1), i16x8.narrow_i32x4_u(cells, cells), 0);
   }
 }

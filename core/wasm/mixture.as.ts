@@ -3,7 +3,7 @@
 /** e^-x for x >= 0 of four lanes, to five digits. */
 @inline
 function fallFour(x: v128): v128 {
-  const t = f32x4.max(f32x4.mul(x, f32x4.splat(-1.4426950408889634)), f32x4.splat(-126));
+  const t = f32x4.pmax(f32x4.mul(x, f32x4.splat(-1.4426950408889634)), f32x4.splat(-126));
   const whole = f32x4.floor(t);
   const f = f32x4.sub(t, whole);
   let p = f32x4.add(f32x4.splat(0.0096181), f32x4.mul(f, f32x4.splat(0.0013334)));
@@ -55,7 +55,7 @@ export function mixtureSums(l: usize, a: usize, b: usize, weight: usize, count: 
       );
       const v = f32x4.sub(splatAt(t, 0), f32x4.add(f32x4.mul(half, squares), products));
       v128.store(scratch + ((c as usize) << 4), v);
-      most = f32x4.max(most, v);
+      most = f32x4.pmax(most, v);
     }
     let all = f32x4.splat(0);
     for (let c = 0; c < k; c++) {

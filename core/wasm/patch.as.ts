@@ -14,7 +14,7 @@ export function patchDifference(before: usize, next: usize, pixels: usize, count
     const at = pixels + ((k as usize) << 3);
     const p = v128.load(before + (load<u32>(at) as usize));
     const q = v128.load(to + (load<u32>(at, 4) as usize));
-    sum = f32x4.add(sum, f32x4.min(f32x4.abs(f32x4.sub(p, q)), most));
+    sum = f32x4.add(sum, f32x4.pmin(f32x4.abs(f32x4.sub(p, q)), most));
   }
   return f32x4.extract_lane(sum, 0) + f32x4.extract_lane(sum, 1) + f32x4.extract_lane(sum, 2);
 }

@@ -46,7 +46,7 @@ export function sideMeans(
       v128.store(sums + at, sum);
       const count = f32x4.extract_lane(sum, 3);
       const columns = (min(width - 1, x + radius) - max(0, x - radius) + 1) as f32;
-      v128.store(to + at, f32x4.replace_lane(f32x4.div(sum, f32x4.splat(max<f32>(1, count))), 3, count / (lines * columns)));
+      v128.store(to + at, f32x4.replace_lane(f32x4.div(sum, f32x4.splat(count > 1 ? count : 1)), 3, count / (lines * columns)));
     }
   }
 }
@@ -79,7 +79,8 @@ export function mixErrors(alpha: usize, inside: usize, outside: usize, colours: 
         f32x4.mul(within, f32x4.splat(a > PART ? a : 0)),
         f32x4.mul(without, f32x4.splat(a < 1 - PART ? 1 - a : 0)),
       );
-      error = known ? min(unknown, squared(f32x4.sub(v128.load(colours + wide), mix))) : unknown;
+      const off = known ? squared(f32x4.sub(v128.load(colours + wide), mix)) : unknown;
+      error = off < unknown ? off : unknown;
     }
     store<f32>(out + at, error);
   }
@@ -100,7 +101,7 @@ export function placeSums(
     const without = v128.load(outside + four);
     let asks: f32 = 0;
     let counts: f32 = 0;
-    if (slope > 0 && min(f32x4.extract_lane(within, 3), f32x4.extract_lane(without, 3)) >= deep) {
+    if (slope > 0 && f32x4.extract_lane(within, 3) >= deep && f32x4.extract_lane(without, 3) >= deep) {
       const way = f32x4.sub(within, without);
       const off = f32x4.sub(f32x4.sub(v128.load(colours + four), without), f32x4.mul(way, f32x4.splat(load<f32>(alpha + at))));
       const both = f32x4.mul(off, way);
