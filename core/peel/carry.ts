@@ -4,7 +4,7 @@
  * subject or surroundings, explains each pixel's motion. After X. Bai, J. Wang, D. Simons, G. Sapiro, "Video SnapCut",
  * SIGGRAPH 2009, for trusting colour as far as it was right on the frame before.
  */
-import type { Box, Gray } from '../image/picture.ts';
+import type { Box, Gray, Size } from '../image/picture.ts';
 import { composed, type Homography, IDENTITY, inverseOf, moveBy } from '../math/homography.ts';
 import { logitOf } from './colour-model.ts';
 import { anchorTable } from './colour-tables.ts';
@@ -155,6 +155,82 @@ function distanceIn(box: Box, distance: Float32Array, near: Box): Float32Array {
   return out;
 }
 
+function insideOf(distance: Float32Array): Uint8Array {
+  const mask = new Uint8Array(distance.length);
+  for (let i = 0; i < mask.length; i++) mask[i] = distance[i] > 0 ? 1 : 0;
+  return mask;
+}
+
+/** Pixels in a band round the edge that is expected, and those within that may have been covered by something. */
+function undecidedBy(edge: Float32Array, error: Float32Array, band: number): Uint8Array {
+  const undecided = new Uint8Array(edge.length);
+  for (let i = 0; i < edge.length; i++) undecided[i] = (edge[i] >= -band && edge[i] <= band) || (edge[i] > 0 && error[i] > COVERED) ? 1 : 0;
+  return undecided;
+}
+
+/** How often the colour models were wrong there, [0,1]. */
+function confusionOf(undecided: Uint8Array, trust: Float32Array): number {
+  let [confusion, judged] = [0, 0];
+  for (let i = 0; i < undecided.length; i++) {
+    if (!undecided[i]) continue;
+    confusion += 1 - trust[i];
+    judged++;
+  }
+  return judged > 0 ? confusion / judged : 0;
+}
+
+/** What speaks for and against each pixel of a box. */
+interface Evidence {
+  box: Box;
+  undecided: Uint8Array;
+  /** Signed distance from where the edge is expected. */
+  edge: Float32Array;
+  colour: { likely: Float32Array; trust: Float32Array };
+  /** How badly the motion of either layer explains it. */
+  error: { keep: Float32Array; drop: Float32Array };
+  /** See {@link goesAlong}. */
+  along: Float32Array | null;
+  /** How far the painted frame, laid on this one, is believed. */
+  belief: Float32Array | null;
+  /** Of coarse pixels of the frame before, on a grid of `factor` by `factor` of its own: see {@link Motion}. */
+  miss: Float32Array;
+  grid: Size;
+  factor: number;
+}
+
+/** How much each undecided pixel is drawn to be kept, in nats. */
+function pullsOf({ box, undecided, edge, colour, error, along, belief, miss, grid, factor }: Evidence, { band, slack, motion }: CarrySettings): Float32Array {
+  const pull = new Float32Array(edge.length);
+  for (let y = 0, i = 0; y < box.height; y++) {
+    const row = Math.min(grid.height - 1, Math.floor((y + box.top) / factor)) * grid.width;
+    for (let x = 0; x < box.width; x++, i++) {
+      if (!undecided[i]) continue;
+      const d = edge[i];
+      const c = colour.trust[i];
+      const m = 2 * miss[row + Math.min(grid.width - 1, Math.floor((x + box.left) / factor))];
+      const doubted = (c > 0.6 ? 1 + slack * (c - 0.6) : Math.max(0.35, c / 0.6)) * (1 + Math.min(1.5, 0.4 * m));
+      const spread = 2 * doubted * (1 - (belief ? STRICT * belief[i] : 0));
+      const shape = d > band ? 1.2 : Math.max(-SUREST, Math.min(SUREST, (1.7 * d) / spread));
+      const byColour = colourWeight(c) * logitOf(colour.likely[i], EPSILON);
+      const layers = motion * (Math.min(WORST_MEAN, error.drop[i]) - Math.min(WORST_MEAN, error.keep[i]));
+      pull[i] = shape + byColour + layers + (along ? Math.min(0, along[i] + DOUBTED) : 0);
+    }
+  }
+  return pull;
+}
+
+/** Pixels kept, how far they are believed in all, and how many changed sides against what was expected, for each pixel of edge. */
+function outcomeOf(labels: Uint8Array, expected: Uint8Array, edge: Float32Array, belief: Float32Array | null): { change: number; area: number; believed: number } {
+  let [changed, rim, area, believed] = [0, 0, 0, 0];
+  for (let i = 0; i < labels.length; i++) {
+    if (labels[i] !== expected[i]) changed++;
+    if (Math.abs(edge[i]) === 0.5) rim++;
+    area += labels[i];
+    if (belief && labels[i]) believed += belief[i];
+  }
+  return { change: rim > 0 ? changed / (rim / 2) : 0, area, believed };
+}
+
 /** What an anchor frame teaches: colours of the whole, and of places along the edge. */
 export interface AnchorModel {
   table: Float32Array;
@@ -212,10 +288,8 @@ export function carryFrame(
   const fromDrop = sources(dropLayer, motion.forward, before.factor, box);
   const error = layerErrors(own, before.fine, mask, fromKeep, fromDrop);
 
-  const n = box.width * box.height;
   const came = distanceAtSources(fromKeep, distance, box);
-  const expected = new Uint8Array(n);
-  for (let i = 0; i < n; i++) expected[i] = came[i] > 0 ? 1 : 0;
+  const expected = insideOf(came);
   const places = movedWindows(windows.places, keepLayer, motion.forward, before.factor);
   const back = (whole && inverseOf(enlarged(whole, before.factor))) ?? moveBy(...meanMove(places, windows.places));
   const since = painted ? composed(painted.back, back) : back;
@@ -223,28 +297,11 @@ export function carryFrame(
   const belief = laid && believe(laid, expected, error, box);
   const edge = maskDistance(expected, box.width, box.height, FAR);
   const labels = expected.slice();
-  const undecided = new Uint8Array(n);
-  const pull = new Float32Array(n);
-  for (let i = 0; i < n; i++) undecided[i] = Math.abs(edge[i]) <= settings.band || (edge[i] > 0 && error.keep[i] > COVERED) ? 1 : 0;
-  const { likely, trust } = colourSays(own, box, undecided, table, { models: windows.models, places });
+  const undecided = undecidedBy(edge, error.keep, settings.band);
+  const colour = colourSays(own, box, undecided, table, { models: windows.models, places });
   const along = goesAlong(before, next, motion, edge, box);
-  let [confusion, judged] = [0, 0];
-  for (let i = 0; i < n; i++) {
-    if (!undecided[i]) continue;
-    const d = edge[i];
-    const c = trust[i];
-    confusion += 1 - c;
-    judged++;
-    const x = ((i % box.width) + box.left) / before.factor;
-    const y = (((i / box.width) | 0) + box.top) / before.factor;
-    const m = 2 * motion.miss[Math.min(motion.forward.height - 1, y | 0) * motion.forward.width + Math.min(motion.forward.width - 1, x | 0)];
-    const doubted = (c > 0.6 ? 1 + settings.slack * (c - 0.6) : Math.max(0.35, c / 0.6)) * (1 + Math.min(1.5, 0.4 * m));
-    const spread = 2 * doubted * (1 - (belief ? STRICT * belief[i] : 0));
-    const shape = d > settings.band ? 1.2 : Math.max(-SUREST, Math.min(SUREST, (1.7 * d) / spread));
-    const colour = colourWeight(c) * logitOf(likely[i], EPSILON);
-    const layers = settings.motion * (Math.min(WORST_MEAN, error.drop[i]) - Math.min(WORST_MEAN, error.keep[i]));
-    pull[i] = shape + colour + layers + (along ? Math.min(0, along[i] + DOUBTED) : 0);
-  }
+  const confusion = confusionOf(undecided, colour.trust);
+  const pull = pullsOf({ box, undecided, edge, colour, error, along, belief, miss: motion.miss, grid: motion.forward, factor: before.factor }, settings);
   if (seeds) decidePainted(labels, undecided, cropMask(seeds, width, box));
   cutUndecided(own, labels, undecided, pull, { strength: settings.smoothness, beta: next.betaFine });
   // The sizes are meant for a picture of 540 lines.
@@ -253,22 +310,14 @@ export function carryFrame(
     eachPiece(labels, box.width, box.height, value, (pixels, atBorder) => {
       if (pixels.length < share * (value === 1 ? settings.pieces : settings.holes) && (value === 1 || !atBorder)) for (const i of pixels) labels[i] = 1 - value;
     });
-  let [changed, rim, area, believed] = [0, 0, 0, 0];
-  for (let y = 0; y < box.height; y++)
-    for (let x = 0; x < box.width; x++) {
-      const i = y * box.width + x;
-      if (labels[i] !== expected[i]) changed++;
-      if (Math.abs(edge[i]) === 0.5) rim++;
-      area += labels[i];
-      if (belief && labels[i]) believed += belief[i];
-      out[(y + box.top) * width + x + box.left] = labels[i];
-    }
+  paste(out, width, labels, box);
+  const { change, area, believed } = outcomeOf(labels, expected, edge, belief);
   return {
     mask: out,
     places,
     came: { box, from: fromKeep },
     // What is laid and nowhere believed may have come off.
     back: laid && believed > 0 ? laid.back : since,
-    signals: { confusion: judged > 0 ? confusion / judged : 0, change: rim > 0 ? changed / (rim / 2) : 0, area, belief: area > 0 ? believed / area : 0 },
+    signals: { confusion, change, area, belief: area > 0 ? believed / area : 0 },
   };
 }

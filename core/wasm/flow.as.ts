@@ -101,33 +101,19 @@ export function patchFlow(
       const r = p / columns;
       const px = c * apart;
       const py = r * apart;
-      // The patch, its gradients, and what inverts its normal equations; a grain keeps a straight edge from sliding along itself.
-      let xx: f32 = 1;
-      let xy: f32 = 0;
-      let yy: f32 = 1;
-      let at: usize = 0;
-      for (let y = 0; y < 8; y++)
-        for (let x = 0; x < 8; x++, at += 4) {
-          const i = px + x;
-          const j = py + y;
-          const q = first + (((j * width + i) as usize) << 2);
-          const line = (width as usize) << 2;
-          const gx = (load<f32>(i < width - 1 ? q + 4 : q) - load<f32>(i > 0 ? q - 4 : q)) / 2;
-          const gy = (load<f32>(j < height - 1 ? q + line : q) - load<f32>(j > 0 ? q - line : q)) / 2;
-          store<f32>(own + at, load<f32>(q));
-          store<f32>(gradX + at, gx);
-          store<f32>(gradY + at, gy);
-          xx += gx * gx;
-          xy += gx * gy;
-          yy += gy * gy;
-        }
-      const det = xx * yy - xy * xy;
+      const line = (width as usize) << 2;
+      const begin = first + (py as usize) * line + ((px as usize) << 2);
+      for (let y: usize = 0; y < 8; y++) {
+        v128.store(own + (y << 5), v128.load(begin + y * line));
+        v128.store(own + (y << 5), v128.load(begin + y * line, 16), 16);
+      }
       const mine = (p as usize) << 2;
       const x = px as f32;
       const y = py as f32;
       let bestU = load<f32>(u + mine);
       let bestV = load<f32>(v + mine);
-      let best = comparePatch(second, width, height, x + bestU, y + bestV, own, other);
+      let best = pass == 0 ? comparePatch(second, width, height, x + bestU, y + bestV, own, other) : load<f32>(cost + mine);
+      let spread = false;
       for (let n = 0; n < 2; n++) {
         if (n == 0 ? c + side < 0 || c + side >= columns : r + side < 0 || r + side >= rows) continue;
         const q = ((n == 0 ? p + side : p + side * columns) as usize) << 2;
@@ -139,8 +125,50 @@ export function patchFlow(
           best = there;
           bestU = nu;
           bestV = nv;
+          spread = true;
         }
       }
+      // From where the first pass ended there is nothing more to find.
+      if (pass > 0 && !spread) continue;
+      // Gradients, and what inverts the normal equations; a grain keeps a straight edge from sliding along itself.
+      let xx: f32 = 1;
+      let xy: f32 = 0;
+      let yy: f32 = 1;
+      if (px > 0 && py > 0 && px + 8 < width && py + 8 < height) {
+        let sumXX = f32x4.splat(0);
+        let sumXY = f32x4.splat(0);
+        let sumYY = f32x4.splat(0);
+        const half = f32x4.splat(0.5);
+        for (let at: usize = 0; at < 256; at += 16) {
+          const q = begin + (at >> 5) * line + (at & 16);
+          const gx = f32x4.mul(f32x4.sub(v128.load(q, 4), v128.load(q - 4)), half);
+          const gy = f32x4.mul(f32x4.sub(v128.load(q + line), v128.load(q - line)), half);
+          v128.store(gradX + at, gx);
+          v128.store(gradY + at, gy);
+          sumXX = f32x4.add(sumXX, f32x4.mul(gx, gx));
+          sumXY = f32x4.add(sumXY, f32x4.mul(gx, gy));
+          sumYY = f32x4.add(sumYY, f32x4.mul(gy, gy));
+        }
+        xx += sumOf(sumXX);
+        xy += sumOf(sumXY);
+        yy += sumOf(sumYY);
+      } else {
+        let at: usize = 0;
+        for (let y = 0; y < 8; y++)
+          for (let x = 0; x < 8; x++, at += 4) {
+            const i = px + x;
+            const j = py + y;
+            const q = first + (((j * width + i) as usize) << 2);
+            const gx = (load<f32>(i < width - 1 ? q + 4 : q) - load<f32>(i > 0 ? q - 4 : q)) / 2;
+            const gy = (load<f32>(j < height - 1 ? q + line : q) - load<f32>(j > 0 ? q - line : q)) / 2;
+            store<f32>(gradX + at, gx);
+            store<f32>(gradY + at, gy);
+            xx += gx * gx;
+            xy += gx * gy;
+            yy += gy * gy;
+          }
+      }
+      const det = xx * yy - xy * xy;
       if (det > 1e-6) {
         const u0 = bestU;
         const v0 = bestV;

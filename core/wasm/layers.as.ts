@@ -18,41 +18,44 @@ function within(x: f32, most: f32): f32 {
 /**
  * Gives x and y, in pixels of the frame, for each pixel of the box from (left, top) on. `layer` holds the motion, in its own
  * pixels, on `columns` by `rows` places, each the middle of `factor` by `factor` pixels of the frame. It is followed back by looking for
- * the place that it brings here: from where the neighbour's was found once is enough, since motion changes little in a pixel.
+ * the place that it brings here: from where the neighbour's was found once is enough, since motion changes little in a pixel. Four rows go
+ * along together, since each pixel waits for the one before it in its row alone.
  */
 export function layerSources(layer: usize, columns: i32, rows: i32, factor: f32, left: i32, top: i32, width: i32, height: i32, out: usize): void {
-  const share: f32 = 1 / factor;
-  const mostX = (columns as f32) - 1.001;
-  const mostY = (rows as f32) - 1.001;
-  for (let y = 0; y < height; y++) {
-    let goneX: f32 = 0;
-    let goneY: f32 = 0;
+  const line = (width as usize) << 3;
+  for (let y = 0; y < height; y += 4) {
+    const first = out + (y as usize) * line;
+    const end = out + (min(height, y + 4) as usize) * line;
     for (let x = 0; x < width; x++) {
-      const ownX = (x + left) as f32;
-      const ownY = (y + top) as f32;
-      let sx = ownX - goneX;
-      let sy = ownY - goneY;
-      const steps = x === 0 ? 3 : 1;
-      for (let step = 0; step < steps; step++) {
-        const cx = within((sx + 0.5) * share - 0.5, mostX);
-        const cy = within((sy + 0.5) * share - 0.5, mostY);
-        const x0 = cx as i32;
-        const y0 = cy as i32;
-        const p = layer + (((y0 * columns + x0) as usize) << 3);
-        const right: usize = x0 + 1 < columns ? 8 : 0;
-        const down: usize = y0 + 1 < rows ? (columns as usize) << 3 : 0;
-        const fx = cx - (x0 as f32);
-        const fy = cy - (y0 as f32);
-        goneX = mixed(p, right, down, fx, fy) * factor;
-        goneY = mixed(p + 4, right, down, fx, fy) * factor;
-        sx = ownX - goneX;
-        sy = ownY - goneY;
+      let ownY = (y + top) as f32;
+      for (let row = first; row < end; row += line, ownY += 1) {
+        const to = row + ((x as usize) << 3);
+        const ownX = (x + left) as f32;
+        if (x > 0) sourceFrom(layer, columns, rows, factor, ownX, ownY, load<f32>(to - 8) + 1, load<f32>(to - 4), to);
+        else {
+          sourceFrom(layer, columns, rows, factor, ownX, ownY, ownX, ownY, to);
+          for (let again = 0; again < 2; again++) sourceFrom(layer, columns, rows, factor, ownX, ownY, load<f32>(to), load<f32>(to, 4), to);
+        }
       }
-      const to = out + (((y * width + x) as usize) << 3);
-      store<f32>(to, sx);
-      store<f32>(to, sy, 4);
     }
   }
+}
+
+/** The place that the motion at (sx, sy) says was brought to (ownX, ownY). */
+@inline
+function sourceFrom(layer: usize, columns: i32, rows: i32, factor: f32, ownX: f32, ownY: f32, sx: f32, sy: f32, to: usize): void {
+  const share: f32 = 1 / factor;
+  const cx = within((sx + 0.5) * share - 0.5, (columns as f32) - 1.001);
+  const cy = within((sy + 0.5) * share - 0.5, (rows as f32) - 1.001);
+  const x0 = cx as i32;
+  const y0 = cy as i32;
+  const p = layer + (((y0 * columns + x0) as usize) << 3);
+  const right: usize = x0 + 1 < columns ? 8 : 0;
+  const down: usize = y0 + 1 < rows ? (columns as usize) << 3 : 0;
+  const fx = cx - (x0 as f32);
+  const fy = cy - (y0 as f32);
+  store<f32>(to, ownX - mixed(p, right, down, fx, fy) * factor);
+  store<f32>(to, ownY - mixed(p + 4, right, down, fx, fy) * factor, 4);
 }
 
 /** The colour of a picture between four pixels, so far from the upper left one. */
