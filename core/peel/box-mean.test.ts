@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../math/random.ts';
-import { boxMean } from './box-mean.ts';
+import { boxMean, softened } from './box-mean.ts';
 import { softMask } from './soft-edge.ts';
 
 describe('boxMean', () => {
@@ -23,6 +23,30 @@ describe('boxMean', () => {
           }
         expect(got[y * width + x]).toBeCloseTo(sum / count, 4);
       }
+  });
+});
+
+describe('softened', () => {
+  it.each([
+    [31, 22, 1],
+    [33, 40, 3],
+    [8, 5, 10],
+    [1, 17, 6],
+    [70, 64, 19],
+  ])('is two means over squares of a mask, borders repeated, in %i by %i with radius %i', (width, height, radius) => {
+    const random = randomFrom(width * radius);
+    const mask = Uint8Array.from({ length: width * height }, () => (random() < 0.6 ? 1 : 0));
+    const mean = (data: ArrayLike<number>): number[] =>
+      Array.from(data, (_, i) => {
+        const [x, y] = [i % width, Math.floor(i / width)];
+        let sum = 0;
+        for (let v = y - radius; v <= y + radius; v++)
+          for (let u = x - radius; u <= x + radius; u++) sum += data[Math.max(0, Math.min(height - 1, v)) * width + Math.max(0, Math.min(width - 1, u))];
+        return sum / (2 * radius + 1) ** 2;
+      });
+    const want = mean(mean(mask));
+    const got = softened(mask, width, height, radius);
+    for (let i = 0; i < want.length; i++) expect(got[i]).toBeCloseTo(want[i], 5);
   });
 });
 

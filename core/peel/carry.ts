@@ -220,7 +220,12 @@ function pullsOf({ box, undecided, edge, colour, error, along, belief, miss, gri
 }
 
 /** Pixels kept, how far they are believed in all, and how many changed sides against what was expected, for each pixel of edge. */
-function outcomeOf(labels: Uint8Array, expected: Uint8Array, edge: Float32Array, belief: Float32Array | null): { change: number; area: number; believed: number } {
+function outcomeOf(
+  labels: Uint8Array,
+  expected: Uint8Array,
+  edge: Float32Array,
+  belief: Float32Array | null,
+): { change: number; area: number; believed: number } {
   let [changed, rim, area, believed] = [0, 0, 0, 0];
   for (let i = 0; i < labels.length; i++) {
     if (labels[i] !== expected[i]) changed++;

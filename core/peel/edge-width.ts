@@ -4,8 +4,9 @@
  */
 import type { Size } from '../image/picture.ts';
 import { borrowParts } from '../wasm/host.ts';
+import { softenedIn, softeningParts } from './box-mean.ts';
 import { boxRound, crop, cropLab, cropMask } from './crop.ts';
-import { HALF, halved, halvedColours } from './halved.ts';
+import { HALF, halved, halveInto, halvingParts } from './halved.ts';
 import type { LabPicture } from './lab.ts';
 import { maskDistance } from './signed-distance.ts';
 
@@ -51,22 +52,17 @@ class Around {
     this.width = width;
     this.height = height;
     this.whole = picture;
-    this.memory = memoryFor({ width, height }, picture);
-    const { part } = this.memory;
-    halvedColours(picture, part.colours);
     this.distance = halved(distance, picture);
-    this.near = part.near;
+    this.memory = memoryFor({ width, height }, picture);
+    halveInto(this.memory, this.memory.at.colours, picture.lab, picture);
+    this.near = this.memory.part.near;
     for (let i = 0; i < this.near.length; i++) this.near[i] = Math.abs(this.distance[i]) < BAND ? 1 : 0;
     this.counted = this.mean(this.near, JUDGED);
   }
 
   /** Alpha, at the whole size, of a mask whose edge goes from nothing to all within 2·radius+1 pixels on each side. */
   softened(mask: Uint8Array, radius: number): Float32Array {
-    const { kernels, part, at } = this.memory;
-    const { width, height } = this.whole;
-    part.soft.set(mask);
-    for (let time = 0; time < 2; time++) kernels.boxMean(at.soft, at.rows, at.soft, at.sums, width, height, radius);
-    return part.soft.slice();
+    return softenedIn(this.memory, mask, this.whole.width, this.whole.height, radius);
   }
 
   private box(at: number, radius: number): void {
@@ -90,12 +86,15 @@ class Around {
     kernels.sideMeans(at.colours, at.distance, -1, reach, at.rows, at.sums, at.outside, this.width, this.height, radius);
   }
 
-  /** How badly an edge of this alpha explains the colours round each place: what lies beyond `reach` from `distance` is all of one side. */
+  /**
+   * How badly an edge of this alpha, of the whole size, explains the colours round each place: what lies beyond `reach` from `distance` is
+   * all of one side.
+   */
   misfit(alpha: Float32Array, distance: Float32Array, reach: number): Float32Array {
     const { kernels, part, at } = this.memory;
     this.sides(distance, reach);
-    part.alpha.set(alpha);
-    kernels.mixErrors(at.alpha, at.inside, at.outside, at.colours, at.near, UNKNOWN, at.error, alpha.length);
+    halveInto(this.memory, at.alpha, alpha, this.whole);
+    kernels.mixErrors(at.alpha, at.inside, at.outside, at.colours, at.near, UNKNOWN, at.error, part.alpha.length);
     this.box(at.error, JUDGED);
     return part.error.slice();
   }
@@ -127,10 +126,10 @@ class Around {
 
 function memoryFor({ width, height }: Size, whole: Size) {
   const n = width * height;
-  const all = whole.width * whole.height;
-  const four = { colours: 4 * n, inside: 4 * n, outside: 4 * n, rows: Math.max(4 * n, all) };
+  const four = { colours: 4 * n, inside: 4 * n, outside: 4 * n, rows: 4 * n, sums: 4 * width + 16 };
   const one = { distance: n, alpha: n, near: n, error: n, weight: n };
-  return borrowParts({ ...four, ...one, soft: all, sums: 4 * Math.max(width, whole.width) + 16 });
+  const all = whole.width * whole.height;
+  return borrowParts({ ...four, ...one, ...halvingParts(all), ...softeningParts(whole.width, all) });
 }
 
 /** Makes an alpha's edge as soft as the picture's, in place, where that is softer than a crisp one, and puts it where the picture has it. */
@@ -143,7 +142,7 @@ export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: 
   const full = maskDistance(part, box.width, box.height, BAND + 1);
   const around = new Around(cropLab(picture, box), full);
   const { distance, near, counted } = around;
-  const least = around.misfit(halved(crisp, box), distance, CRISP);
+  const least = around.misfit(crisp, distance, CRISP);
   for (let i = 0; i < least.length; i++) least[i] = BETTER * least[i] - GRAIN * counted[i];
   const candidates: Float32Array[] = [crisp];
   const best = new Uint8Array(least.length);
@@ -160,13 +159,13 @@ export function softenToPicture(alpha: Float32Array, mask: Uint8Array, picture: 
   };
   for (const r of RADII) {
     const soft = around.softened(part, r);
-    let better = consider(soft, around.misfit(halved(soft, box), distance, 2 * r));
+    let better = consider(soft, around.misfit(soft, distance, 2 * r));
     const place = around.place(r);
     if (place.some((p, i) => near[i] > 0 && Math.abs(p) > MOVED)) {
       const placed = around.softened(insideOf(full, place, box, around), r);
       const moved = new Float32Array(distance.length);
       for (let i = 0; i < moved.length; i++) moved[i] = distance[i] - place[i];
-      const error = around.misfit(halved(placed, box), moved, 2 * r);
+      const error = around.misfit(placed, moved, 2 * r);
       // It must explain the colours as much better again.
       for (let i = 0; i < error.length; i++) error[i] = error[i] / BETTER + GRAIN * counted[i];
       better = consider(placed, error) || better;

@@ -7,7 +7,7 @@ import type { Box, Size } from '../image/picture.ts';
 import { borrowParts } from '../wasm/host.ts';
 import { boxMean } from './box-mean.ts';
 import { boxRound, cropLab, cropMask } from './crop.ts';
-import { HALF, halved, halvedColours } from './halved.ts';
+import { HALF, halved, halveInto, halvingParts } from './halved.ts';
 import type { LabPicture } from './lab.ts';
 import { maskDistance } from './signed-distance.ts';
 
@@ -50,8 +50,9 @@ interface Sides {
 function sidesOf(picture: LabPicture, distance: Float32Array, reach: Reach, { width, height }: Size): Sides {
   const n = distance.length;
   const four = { colours: 4 * n, subject: 4 * n, ground: 4 * n, rows: 4 * n, sums: 4 * width + 16 };
-  const { kernels, part, at } = borrowParts({ ...four, distance: n, squares: n });
-  halvedColours(picture, part.colours);
+  const memory = borrowParts({ ...four, distance: n, squares: n, ...halvingParts(picture.width * picture.height) });
+  const { kernels, part, at } = memory;
+  halveInto(memory, at.colours, picture.lab, picture);
   part.distance.set(distance);
   const radius = Math.round(reach.radius / HALF);
   const varies = new Float32Array(n);

@@ -54,6 +54,7 @@ export interface Kernels {
   ): number;
   minimumCut(nodes: number, neighbour: number, capacity: number, terminal: number, scratch: number, kept: number): void;
   boxMean(data: number, rows: number, out: number, sums: number, width: number, height: number, radius: number): void;
+  softenMask(mask: number, width: number, height: number, radius: number, sums: number, one: number, other: number, out: number): void;
   signedDistance(mask: number, field: number, out: number, width: number, height: number, most: number): void;
   mixtureSums(l: number, a: number, b: number, weight: number, count: number, terms: number, k: number, scratch: number, sums: number): void;
   halveBytes(source: number, width: number, height: number, out: number): void;
@@ -158,6 +159,8 @@ export interface Kernels {
     slopeU: number,
     slopeV: number,
   ): void;
+  halveMeans(source: number, width: number, height: number, out: number): void;
+  halveColours(source: number, width: number, height: number, out: number): void;
   halveFloats(source: number, width: number, height: number, target: number, line: number): void;
   rowRuns(source: number, stride: number, columns: number, rows: number, limit: number, below: number, found: number): number;
 }
@@ -193,10 +196,15 @@ export function borrowKernels(floats: number): { kernels: Kernels; floats: Float
 /** Kernels that store by four may run over the end of a part by so many floats less one. */
 const LANES = 4;
 
-/** The kernels with parts of their memory, of so many floats each, by name: as an array, and the byte at which it begins. */
-export function borrowParts<Name extends string>(
-  sizes: Record<Name, number>,
-): { kernels: Kernels; part: Record<Name, Float32Array>; at: Record<Name, number> } {
+/** The kernels with parts of their memory, by name: as an array, and the byte at which it begins. */
+export interface Parts<Name extends string> {
+  kernels: Kernels;
+  part: Record<Name, Float32Array>;
+  at: Record<Name, number>;
+}
+
+/** The kernels with parts of their memory of so many floats each. */
+export function borrowParts<Name extends string>(sizes: Record<Name, number>): Parts<Name> {
   const names = Object.keys(sizes) as Name[];
   const begins: number[] = [];
   let all = 0;
