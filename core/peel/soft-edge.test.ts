@@ -19,6 +19,14 @@ const picture = (inside: number[], outside: number[], grain: number) => {
 };
 const error = (alpha: Float32Array) => alpha.reduce((sum, a, i) => sum + Math.abs(a - exact[i]), 0);
 
+describe('softMask', () => {
+  it('keeps lines and gaps of a pixel', () => {
+    const mask = Uint8Array.from({ length: 40 * 20 }, (_, i) => (i % 40 === 8 || (i % 40 > 20 && i % 40 !== 30) ? 1 : 0));
+    const alpha = softMask(mask, 40, 20);
+    expect([...alpha].map((a) => (a > 0.5 ? 1 : 0))).toEqual([...mask]);
+  });
+});
+
 describe('settledMask', () => {
   const sharp = picture([190, 140, 80], [50, 70, 110], 16);
 

@@ -6,12 +6,20 @@ import type { LabPicture } from './lab.ts';
 import { maskDistance } from './signed-distance.ts';
 import { unmixEdge, unmixZone } from './unmix.ts';
 
+/** How much more than half a pixel of the mask is, at least, and how much less one that is not: so that lines of a pixel are kept. */
+const ITS_SIDE = 0.08;
+
 /**
- * Alpha in [0,1] of a binary mask whose edge is hard in the world: two box means of three pixels. Edges
+ * Alpha in [0,1] of a binary mask whose edge is hard in the world: two box means of three pixels, but for what would change sides. Edges
  * sharper than that are made softer than they are (docs/quality.md).
  */
 export function softMask(mask: Uint8Array, width: number, height: number): Float32Array {
-  return softened(mask, width, height, 1);
+  const alpha = softened(mask, width, height, 1);
+  for (let i = 0; i < alpha.length; i++) {
+    if (mask[i]) alpha[i] = Math.max(alpha[i], 0.5 + ITS_SIDE);
+    else alpha[i] = Math.min(alpha[i], 0.5 - ITS_SIDE);
+  }
+  return alpha;
 }
 
 /** Pixels on each side of the edge in which the picture's own edge is looked for. */
