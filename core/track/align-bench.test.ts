@@ -1,12 +1,13 @@
 /** The kernels of tracking against slow plain twins. */
 import { describe, expect, it } from 'vitest';
 import type { Gray } from '../image/picture.ts';
-import { applyTo, type Homography } from '../math/homography.ts';
+import { applyTo, composed, type Homography, inverseOf, type MotionModel, moveBy, normalised } from '../math/homography.ts';
 import { randomFrom } from '../math/random.ts';
+import { solveSymmetric } from '../math/solve.ts';
 import { benchFor } from './align-bench.ts';
 import { pointArea } from './area.ts';
 import { levelsOf } from './levels.ts';
-import { CELLS, type Pattern, patternOf } from './pattern.ts';
+import { CELLS, type Pattern, patternOf, smallMotion } from './pattern.ts';
 
 const random = randomFrom(5);
 const noise = (width: number, height: number): Gray => ({ width, height, data: Float32Array.from({ length: width * height }, () => 255 * random()) });
@@ -97,7 +98,7 @@ describe.each([0, 1])('on level %i', (level) => {
       expect(Math.abs(bench.weigh(reach, cells) - inlier.filter((i) => i > 0.25).length)).toBeLessThanOrEqual(1);
       const right = new Float64Array(10);
       const normal = new Float64Array(100);
-      const total = bench.sums(parameters, right, normal, false);
+      const total = bench.sums(parameters, right, normal);
       const size = parameters + 2;
       const changes = pattern.u.length > 0 ? Array.from(pattern.u, (_, k) => changesOf(pattern, k, parameters)) : [];
       const sum = (of: (k: number) => number) => inlier.reduce((s, i, k) => (i > 0 ? s + pattern.weight[k] * i * of(k) : s), 0);
@@ -119,6 +120,62 @@ describe.each([0, 1])('on level %i', (level) => {
       expect(light.gain).toBeCloseTo(own, 3);
       expect(light.offset).toBeCloseTo(ms - own * mt, 1);
     }
+  });
+});
+
+const MODELS: Record<number, MotionModel> = { 2: 'move', 4: 'similarity', 6: 'affine', 8: 'perspective' };
+
+describe.each([2, 4, 6, 8])('a whole alignment by %i parameters', (parameters) => {
+  const samples = area.samples(1, 529, 0);
+  const pattern = patternOf(levels, 0, samples, PLACES[0]);
+  const everything = new Float32Array(CELLS * CELLS).fill(1);
+  const size = parameters + 2;
+  // A little off, for one of them over the border of the picture.
+  const starts = [composed(moveBy(0.6, -0.4), PLACES[0]), composed(moveBy(52, 0.5), PLACES[0])];
+
+  it.each(starts)('takes the step that its sums make, and tells the light and how alike it is after it', (...start) => {
+    const bench = benchFor(pattern, levels, 0);
+    bench.look(start);
+    const known = bench.light(false);
+    const light = known.score > 0.3 ? known : { gain: 1, offset: 0 };
+    const gain = Math.max(0.25, Math.min(4, light.gain));
+    bench.residuals(gain, light.offset);
+    // Everything that is seen agrees.
+    bench.weigh(1e9, everything);
+    const [right, normal] = [new Float64Array(10), new Float64Array(100)];
+    const total = bench.sums(parameters, right, normal);
+    for (let i = 0; i < parameters; i++) normal[i * size + i] += 0.05 * total;
+    normal[parameters * size + parameters] += 1e-3 * total;
+    normal[size * size - 1] += 1e-9 * total;
+    expect(solveSymmetric(normal, right, size)).toBe(true);
+    const place = normalised(composed(start, inverseOf(smallMotion(MODELS[parameters], right)) as number[]));
+    const seen = bench.look(place);
+    bench.residuals(1, 0);
+    bench.weigh(1e9, everything);
+
+    const score = bench.light(true).score;
+    // The second time what the sums of its changes come to is known.
+    for (let time = 0; time < 2; time++) {
+      const found = benchFor(pattern, levels, 0).align(start, 0, 0, parameters, 1, 0);
+      expect(found.place.map((v, i) => v - place[i]).every((off) => Math.abs(off) < 1e-4)).toBe(true);
+      expect(found.gain).toBeCloseTo(gain * (1 + right[parameters]), 4);
+      expect(found.offset).toBeCloseTo(light.offset + gain * right[parameters + 1], 2);
+      expect(found.inside).toBe(seen);
+      expect(found.score).toBeCloseTo(score, 4);
+    }
+  });
+
+  it('finds the way back', () => {
+    const { place, score } = benchFor(pattern, levels, 0).align(starts[0], 0, 0, parameters, 30, 1e-3);
+    const [x, y] = applyTo(place, 0, 0);
+    const [wantX, wantY] = applyTo(PLACES[0], 0, 0);
+    expect(Math.hypot(x - wantX, y - wantY)).toBeLessThan(0.05);
+    expect(score).toBeGreaterThan(0.99);
+  });
+
+  it('says that nothing was found where too little is seen', () => {
+    const away = composed(moveBy(500, 0), PLACES[0]);
+    expect(benchFor(pattern, levels, 0).align(away, 0, 0, parameters, 10, 1e-3)).toMatchObject({ score: null, inside: 0 });
   });
 });
 

@@ -1,133 +1,217 @@
-/** Where a pattern and the piece of a picture round it lie in the memory of the kernels while they are aligned. */
-import type { Region } from '../image/picture.ts';
+/** Where a pattern lies in the memory of a tracker's kernels while it is aligned, and what is worked out there. */
 import type { Homography } from '../math/homography.ts';
-import { borrowKernels, type Kernels, timesBorrowed } from '../wasm/host.ts';
+import type { Kernels } from '../wasm/host.ts';
 import type { Levels } from './levels.ts';
-import { copyPiece, type Pattern, pixelsRound } from './pattern.ts';
+import { type Pattern, pixelsRound, type Samples } from './pattern.ts';
 
-/** Pixels of the level round the pattern that are lent with it, and share of its size: it will move. */
-const ROUND = 4;
-const ROUND_SHARE = 0.1;
-
+/** Samples of a pattern, at most. */
+const MOST = 4096;
 /** Planes of floats, one a sample: those of the pattern, then what is worked out. */
-const PLANES = ['u', 'v', 'weight', 'value', 'slopeU', 'slopeV'] as const;
-const [SEEN, RESIDUAL, COUNTED] = [6, 7, 8];
-/** Floats for the cells' weights, a motion, a step's sums (ten, and fifty-five pairs, of four lanes), six doubles, and scratch. */
-const [CELL_FLOATS, MOTION_FLOATS, RIGHT_FLOATS, NORMAL_FLOATS, LIGHT_FLOATS, SCRATCH_FLOATS] = [64, 12, 40, 220, 12, 352];
+const PLANES = 9;
+const [U, V, WEIGHT, VALUE, SLOPE_U, SLOPE_V, SEEN, RESIDUAL, COUNTED] = Array.from({ length: PLANES }, (_, k) => k);
 
-/** Where things lie for so many samples, in bytes; the planes come first, then a byte of each sample's cell. */
-function placesFor(count: number) {
-  const cell = 36 * count;
-  // From here on floats, at the next multiple of sixteen.
-  const cells = (cell + count + 15) & ~15;
-  const motion = cells + 4 * CELL_FLOATS;
-  const right = motion + 4 * MOTION_FLOATS;
-  const normal = right + 4 * RIGHT_FLOATS;
-  const lights = normal + 4 * NORMAL_FLOATS;
-  const scratch = lights + 4 * LIGHT_FLOATS;
-  return { cell, cells, motion, right, normal, lights, scratch, image: scratch + 4 * SCRATCH_FLOATS };
+/** Floats, all multiples of four: a byte of each sample's cell, the cells' weights, a motion, a step's sums (ten, and fifty-five pairs, of four lanes), six doubles, and what the kernels work on. */
+const SIZES = {
+  planes: PLANES * MOST,
+  cell: MOST / 4,
+  cells: 64,
+  motion: 12,
+  right: 40,
+  normal: 220,
+  lights: 12,
+  state: 28,
+  known: 200,
+  scratch: 856,
+};
+const BEGINS = {} as Record<keyof typeof SIZES, number>;
+/** Floats that a bench takes, from the beginning of its memory on. */
+export const BENCH_FLOATS = (Object.keys(SIZES) as (keyof typeof SIZES)[]).reduce((begin, name) => {
+  BEGINS[name] = 4 * begin;
+  return begin + SIZES[name];
+}, 0);
+
+/** Doubles of the state of an alignment: the place, then these. */
+const [GAIN, OFFSET, SCORE, TOLD, KNOWN] = [9, 10, 11, 12, 13];
+
+/** What a whole alignment comes to. */
+export interface Aligned {
+  place: number[];
+  gain: number;
+  offset: number;
+  /** Null where too little was seen. */
+  score: number | null;
+  /** Samples that are seen. */
+  inside: number;
 }
 
-/** One at a time: it holds what was lent last, and is good until the kernels are borrowed by others. */
 export class AlignBench {
+  private readonly kernels: Kernels;
+  private readonly floats: Float32Array;
+  private readonly doubles: Float64Array;
+  private readonly bytes: Uint8Array;
+  /** What lies in the planes: a pattern, or places of which nothing is known yet. */
   private pattern: Pattern | null = null;
+  private u: Float32Array | null = null;
   private levels: Levels | null = null;
   private level = 0;
-  private stamp = -1;
-  private window: Region = { left: 0, top: 0, right: 0, bottom: 0 };
-  private kernels: Kernels | null = null;
-  private floats: Float32Array = new Float32Array(0);
-  private doubles: Float64Array = new Float64Array(0);
   /** Samples, made a multiple of four. */
   private count = 0;
 
-  /** Byte where each thing begins that follows the planes. */
-  private at = placesFor(0);
-
-  /** Byte where a plane begins. */
-  private plane = (index: number): number => 4 * index * this.count;
-
-  take(pattern: Pattern, levels: Levels, level: number): void {
-    if (this.stamp === timesBorrowed() && pattern === this.pattern && levels === this.levels && level === this.level) return;
-    const lent = this.stamp === timesBorrowed() && pattern === this.pattern;
-    this.pattern = pattern;
-    this.levels = levels;
-    this.level = level;
-    this.window = { left: 0, top: 0, right: 0, bottom: 0 };
-    if (!lent) {
-      this.count = (pattern.u.length + 3) & ~3;
-      this.at = placesFor(this.count);
-      this.stamp = -1;
-    }
-  }
-
-  private lendPattern(): void {
-    const pattern = this.pattern as Pattern;
-    const n = pattern.u.length;
-    for (const [i, name] of PLANES.entries()) {
-      const at = this.plane(i) / 4;
-      this.floats.set(pattern[name], at);
-      // What fills up to a multiple of four lies nowhere and counts for nothing.
-      this.floats.fill(i < 2 ? Number.NaN : 0, at + n, at + this.count);
-    }
-    const bytes = new Uint8Array(this.floats.buffer);
-    bytes.set(pattern.cell, this.at.cell);
-    bytes.fill(0, this.at.cell + n, this.at.cell + this.count);
-  }
-
-  /** Sees to it that the pixels of `wanted` are lent, and the pattern is. */
-  private lend(wanted: Region): void {
-    const { left, top, right, bottom } = this.window;
-    const there = this.stamp === timesBorrowed();
-    if (there && wanted.left >= left && wanted.top >= top && wanted.right <= right && wanted.bottom <= bottom) return;
-    const picture = (this.levels as Levels).images[this.level];
-    const round = Math.ceil(ROUND + ROUND_SHARE * Math.max(wanted.right - wanted.left, wanted.bottom - wanted.top));
-    const next = {
-      left: Math.max(0, wanted.left - round),
-      top: Math.max(0, wanted.top - round),
-      right: Math.min(picture.width, wanted.right + round),
-      bottom: Math.min(picture.height, wanted.bottom + round),
-    };
-    const [w, h] = [next.right - next.left, next.bottom - next.top];
-    const { kernels, floats } = borrowKernels(this.at.image / 4 + w * h + 4);
-    if (floats.buffer !== this.floats.buffer) this.doubles = new Float64Array(floats.buffer);
+  constructor({ kernels, floats, doubles }: { kernels: Kernels; floats: Float32Array; doubles: Float64Array }) {
     this.kernels = kernels;
     this.floats = floats;
-    if (!there) this.lendPattern();
-    this.stamp = timesBorrowed();
-    this.window = next;
-    copyPiece(picture, next, floats, this.at.image / 4);
+    this.doubles = doubles;
+    this.bytes = new Uint8Array(floats.buffer);
+  }
+
+  /** Byte where a plane begins. */
+  private plane(index: number): number {
+    return BEGINS.planes + 4 * index * this.count;
+  }
+
+  private fill(index: number, data: Float32Array, rest: number): void {
+    const at = this.plane(index) / 4;
+    this.floats.set(data, at);
+    // What fills up to a multiple of four lies nowhere and counts for nothing.
+    for (let k = data.length; k < this.count; k++) this.floats[at + k] = rest;
+  }
+
+  private takeSamples({ u, v, weight }: Samples): void {
+    if (u === this.u) return;
+    if (u.length > MOST) throw new RangeError(`A pattern has ${MOST} samples at most, this one ${u.length}.`);
+    this.u = u;
+    this.count = (u.length + 3) & ~3;
+    this.fill(U, u, Number.NaN);
+    this.fill(V, v, Number.NaN);
+    this.fill(WEIGHT, weight, 0);
+  }
+
+  /** Puts a pattern on the bench, and a level of a picture. */
+  take(pattern: Pattern, levels: Levels, level: number): void {
+    this.levels = levels;
+    this.level = level;
+    if (pattern === this.pattern) return;
+    this.takeSamples(pattern);
+    this.fill(VALUE, pattern.value, 0);
+    this.fill(SLOPE_U, pattern.slopeU, 0);
+    this.fill(SLOPE_V, pattern.slopeV, 0);
+    this.pattern = pattern;
+  }
+
+  /** What a level of a picture shows where `place` puts samples: values, NaN beyond it, slopes along u and v, and whether all lie in it. */
+  see(
+    samples: Samples,
+    extent: Pattern['extent'],
+    levels: Levels,
+    level: number,
+    place: Homography,
+  ): Pick<Pattern, 'value' | 'slopeU' | 'slopeV'> & { all: boolean } {
+    this.takeSamples(samples);
+    this.pattern = null;
+    // With two pixels round it, so that only the picture's own border is one.
+    const box = pixelsRound(extent, place, levels, level);
+    const { width } = levels.images[level];
+    this.setMotion(place, levels, level, box.left, box.top);
+    const inside = this.kernels.trackPattern(
+      this.plane(U),
+      this.plane(V),
+      this.count,
+      BEGINS.motion,
+      levels.at[level] + 4 * (box.top * width + box.left),
+      width,
+      box.right - box.left,
+      box.bottom - box.top,
+      this.plane(VALUE),
+      this.plane(SLOPE_U),
+      this.plane(SLOPE_V),
+    );
+    const of = (index: number) => this.floats.slice(this.plane(index) / 4, this.plane(index) / 4 + samples.u.length);
+    const found = { value: of(VALUE), slopeU: of(SLOPE_U), slopeV: of(SLOPE_V), all: inside === samples.u.length };
+    // What fills up to a multiple of four was looked at nowhere.
+    for (const index of [VALUE, SLOPE_U, SLOPE_V]) for (let k = samples.u.length; k < this.count; k++) this.floats[this.plane(index) / 4 + k] = 0;
+    return found;
+  }
+
+  /** Says that what was seen last is this pattern. */
+  call(pattern: Pattern): void {
+    this.pattern = pattern;
+  }
+
+  /** Puts a motion to pixels of a level down, told from one of them, so that floats are fine enough. */
+  private setMotion(place: Homography, { left, top }: Levels, level: number, fromX: number, fromY: number): void {
+    const { floats } = this;
+    const m = BEGINS.motion / 4;
+    const scale = 2 ** -level;
+    for (let c = 0; c < 3; c++) {
+      floats[m + c] = place[c] * scale - (left * scale + 0.5 + fromX) * place[6 + c];
+      floats[m + 3 + c] = place[3 + c] * scale - (top * scale + 0.5 + fromY) * place[6 + c];
+      floats[m + 6 + c] = place[6 + c];
+    }
+  }
+
+  /** Aligns what is seen of the pattern, all of it, from `place` on; see the kernel. */
+  align(place: Homography, gain: number, offset: number, parameters: number, rounds: number, small: number): Aligned {
+    const { doubles } = this;
+    const pattern = this.pattern as Pattern;
+    const levels = this.levels as Levels;
+    const { width, height } = levels.images[this.level];
+    const scale = 2 ** -this.level;
+    const state = BEGINS.state / 8;
+    for (let k = 0; k < 9; k++) doubles[state + k] = place[k];
+    doubles[state + GAIN] = gain;
+    doubles[state + OFFSET] = offset;
+    const known = pattern.products.get(parameters);
+    if (known) doubles.set(known, BEGINS.known / 8);
+    const inside = this.kernels.trackAlign(
+      BEGINS.planes,
+      this.count,
+      pattern.u.length,
+      levels.at[this.level],
+      width,
+      height,
+      levels.left * scale + 0.5,
+      levels.top * scale + 0.5,
+      scale,
+      parameters,
+      rounds,
+      small,
+      BEGINS.state,
+      BEGINS.known,
+      known ? 1 : 0,
+      BEGINS.scratch,
+    );
+    if (!known && doubles[state + KNOWN]) pattern.products.set(parameters, doubles.slice(BEGINS.known / 8, BEGINS.known / 8 + (parameters + 2) ** 2));
+    const at = (k: number) => doubles[state + k];
+    return {
+      place: [at(0), at(1), at(2), at(3), at(4), at(5), at(6), at(7), at(8)],
+      gain: at(GAIN),
+      offset: at(OFFSET),
+      score: at(TOLD) ? at(SCORE) : null,
+      inside,
+    };
   }
 
   /** Looks at the picture where `place` puts the samples; gives how many lie in it. */
   look(place: Homography): number {
-    const pattern = this.pattern as Pattern;
-    const { left, top, images } = this.levels as Levels;
+    const levels = this.levels as Levels;
+    const { left, top, images } = levels;
     const { width, height } = images[this.level];
     const scale = 2 ** -this.level;
-    const [offX, offY] = [left * scale + 0.5, top * scale + 0.5];
-    const wanted = pixelsRound(pattern.extent, place, this.levels as Levels, this.level);
-    this.lend(wanted);
-    const { window } = this;
-    const { floats } = this;
-    const m = this.at.motion / 4;
-    // Told from the window's corner, so that floats are fine enough.
-    for (let column = 0; column < 3; column++) {
-      floats[m + column] = place[column] * scale - (offX + window.left) * place[6 + column];
-      floats[m + 3 + column] = place[3 + column] * scale - (offY + window.top) * place[6 + column];
-      floats[m + 6 + column] = place[6 + column];
-    }
-    return (this.kernels as Kernels).trackLook(
-      this.plane(0),
-      this.plane(1),
+    const near = (at: number, from: number, size: number) => Math.max(0, Math.min(size - 1, Math.floor((at / place[8] - from) * scale))) || 0;
+    const [x, y] = [near(place[2], left, width), near(place[5], top, height)];
+    this.setMotion(place, levels, this.level, x, y);
+    const from = levels.at[this.level] + 4 * (y * width + x);
+    return this.kernels.trackLook(
+      this.plane(U),
+      this.plane(V),
       this.count,
-      this.at.motion,
-      this.at.image,
-      window.right - window.left,
-      -window.left,
-      -window.top,
-      width - 1 - window.left,
-      height - 1 - window.top,
+      BEGINS.motion,
+      from,
+      width,
+      -x,
+      -y,
+      width - 1 - x,
+      height - 1 - y,
       this.plane(SEEN),
     );
   }
@@ -135,8 +219,8 @@ export class AlignBench {
   /** Gain and offset that bring the pattern nearest to what is seen, by the weights that count or the samples' own. */
   light(counted: boolean): { gain: number; offset: number; score: number } {
     const value = (this.pattern as Pattern).value[0];
-    (this.kernels as Kernels).trackLight(this.plane(SEEN), this.plane(3), this.plane(counted ? COUNTED : 2), this.count, value, this.at.lights);
-    const at = this.at.lights / 8;
+    this.kernels.trackLight(this.plane(SEEN), this.plane(VALUE), this.plane(counted ? COUNTED : WEIGHT), this.count, value, BEGINS.lights);
+    const at = BEGINS.lights / 8;
     const [sw, st, si, stt, sti, sii] = this.doubles.subarray(at, at + 6);
     if (!(sw > 0)) return { gain: 1, offset: 0, score: 0 };
     const vt = stt / sw - (st / sw) ** 2;
@@ -148,56 +232,50 @@ export class AlignBench {
 
   /** What is seen under the light, less the pattern; in memory that is lent. */
   residuals(gain: number, offset: number): Float32Array {
-    (this.kernels as Kernels).trackResiduals(this.plane(SEEN), this.plane(3), this.count, gain, offset, this.plane(RESIDUAL));
+    this.kernels.trackResiduals(this.plane(SEEN), this.plane(VALUE), this.count, gain, offset, this.plane(RESIDUAL));
     const at = this.plane(RESIDUAL) / 4;
     return this.floats.subarray(at, at + this.count);
   }
 
-  /** Makes the weights that count, see the kernel; all cells alike where none are given. Gives how many agree. */
-  weigh(reach: number, cells: Float32Array | null): number {
-    const at = this.at.cells / 4;
-    if (cells) this.floats.set(cells, at);
-    else this.floats.fill(1, at, at + CELL_FLOATS);
-    return (this.kernels as Kernels).trackWeights(this.plane(RESIDUAL), this.plane(2), this.at.cell, this.at.cells, this.count, reach, this.plane(COUNTED));
+  /** Makes the weights that count, by those of the cells, see the kernel. Gives how many agree. */
+  weigh(reach: number, cells: Float32Array): number {
+    const { cell } = this.pattern as Pattern;
+    this.bytes.set(cell, BEGINS.cell);
+    this.bytes.fill(0, BEGINS.cell + cell.length, BEGINS.cell + this.count);
+    this.floats.set(cells, BEGINS.cells / 4);
+    return this.kernels.trackWeights(this.plane(RESIDUAL), this.plane(WEIGHT), BEGINS.cell, BEGINS.cells, this.count, reach, this.plane(COUNTED));
   }
 
-  /** The sums of a step, see the kernel, and of the weights; with `whole` all samples count by their own, and products are known. */
-  sums(parameters: number, right: Float64Array, normal: Float64Array, whole: boolean): number {
+  /** The sums of a step, see the kernel, and of the weights. */
+  sums(parameters: number, right: Float64Array, normal: Float64Array): number {
     const size = parameters + 2;
-    const pattern = this.pattern as Pattern;
-    const known = whole ? pattern.products.get(parameters) : undefined;
-    (this.kernels as Kernels).trackSums(
-      this.plane(0),
-      this.plane(1),
-      this.plane(4),
-      this.plane(5),
-      this.plane(3),
+    this.kernels.trackSums(
+      this.plane(U),
+      this.plane(V),
+      this.plane(SLOPE_U),
+      this.plane(SLOPE_V),
+      this.plane(VALUE),
       this.plane(COUNTED),
       this.plane(RESIDUAL),
       this.count,
       parameters,
-      this.at.right,
-      known ? 0 : this.at.normal,
-      this.at.scratch,
+      BEGINS.right,
+      BEGINS.normal,
+      BEGINS.scratch,
     );
     const { floats } = this;
     const four = (at: number) => floats[at] + floats[at + 1] + floats[at + 2] + floats[at + 3];
-    for (let i = 0; i < size; i++) right[i] = four(this.at.right / 4 + 4 * i);
-    if (known) normal.set(known);
-    else {
-      let at = this.at.normal / 4;
-      for (let i = 0; i < size; i++) for (let j = 0; j <= i; j++, at += 4) normal[i * size + j] = four(at);
-      if (whole) pattern.products.set(parameters, normal.slice(0, size * size));
-    }
+    for (let i = 0; i < size; i++) right[i] = four(BEGINS.right / 4 + 4 * i);
+    let at = BEGINS.normal / 4;
+    for (let i = 0; i < size; i++) for (let j = 0; j <= i; j++, at += 4) normal[i * size + j] = four(at);
     // The change for the offset is 1, so its own product is the sum of the weights.
     return normal[size * size - 1];
   }
 }
 
-const bench = new AlignBench();
-
 /** The bench with a pattern, and a level of a picture, on it. */
 export function benchFor(pattern: Pattern, levels: Levels, level: number): AlignBench {
+  const { bench } = levels.memory;
   bench.take(pattern, levels, level);
   return bench;
 }

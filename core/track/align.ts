@@ -95,16 +95,21 @@ function weighCells(residual: Float32Array, cell: Uint8Array, n: number): void {
  * as it is; whether it is any good, the scores say.
  */
 export function align(pattern: Pattern, levels: Levels, level: number, start: Homography, options: AlignOptions): Fit {
-  const { model, rounds, robust = false } = options;
+  const { model, rounds } = options;
   const n = pattern.u.length;
   const m = PARAMETERS[model];
+  // Steps are told apart from none in pixels of this level.
+  const small = 0.003 * 2 ** level;
+  const bench = benchFor(pattern, levels, level);
+  if (!options.robust) {
+    const { place, gain, offset, score, inside } = bench.align(start, options.gain ?? 0, options.offset ?? 0, m, rounds, small);
+    if (score === null) return { place, gain: 1, offset: 0, score: 0, plain: 0, agreeing: 0, seen: n > 0 ? inside / n : 0 };
+    return { place, gain, offset, score, plain: score, agreeing: 1, seen: inside / n };
+  }
   const k2 = m + 2;
   let place = [...start];
   let { gain, offset } = { gain: options.gain ?? 0, offset: options.offset ?? 0 };
   let agreeing = 1;
-  // Steps are told apart from none in pixels of this level.
-  const small = 0.003 * 2 ** level;
-  const bench = benchFor(pattern, levels, level);
   let inside = bench.look(place);
   const nothing = () => ({ place, gain: 1, offset: 0, score: 0, plain: 0, agreeing: 0, seen: n > 0 ? inside / n : 0 });
   for (let round = 0; ; round++) {
@@ -116,14 +121,11 @@ export function align(pattern: Pattern, levels: Levels, level: number, start: Ho
       offset = light.score > 0.3 ? light.offset : 0;
     }
     const residual = bench.residuals(gain, offset);
-    if (robust) {
-      const reach = TUKEY * spread(residual, n);
-      weighCells(residual, pattern.cell, n);
-      agreeing = bench.weigh(reach, cellWeight) / inside;
-    } else bench.weigh(Number.POSITIVE_INFINITY, null);
+    const reach = TUKEY * spread(residual, n);
+    weighCells(residual, pattern.cell, n);
+    agreeing = bench.weigh(reach, cellWeight) / inside;
     if (round === rounds) break;
-    const whole = !robust && inside === n;
-    const total = bench.sums(m, right, normal, whole);
+    const total = bench.sums(m, right, normal);
     // What the grain alone could say holds each parameter of the motion back: plain patterns stay where they are.
     for (let i = 0; i < m; i++) normal[i * k2 + i] += 0.05 * total;
     normal[m * k2 + m] += 1e-3 * total;
@@ -144,6 +146,5 @@ export function align(pattern: Pattern, levels: Levels, level: number, start: Ho
     if (step * size < small) break;
   }
   const light = bench.light(true);
-  const plain = robust ? bench.light(false).score : light.score;
-  return { place, gain, offset, score: light.score, plain, agreeing, seen: inside / n, ...(robust ? { cells: cellWeight.slice() } : {}) };
+  return { place, gain, offset, score: light.score, plain: bench.light(false).score, agreeing, seen: inside / n, cells: cellWeight.slice() };
 }

@@ -27,20 +27,34 @@ export function pointArea(x: number, y: number, radius: number): Area {
     corners: [0, 0],
     box: [0, 0],
     least: radius,
-    samples(apart, most, around) {
-      const side = Math.max(radius, around) / radius;
-      const steps = Math.min(Math.round((2 * side * radius) / apart), Math.floor(Math.sqrt(most)) - 1);
-      const n = steps + 1;
-      const [u, v, weight] = [new Float32Array(n * n), new Float32Array(n * n), new Float32Array(n * n)];
-      for (let j = 0, k = 0; j < n; j++)
-        for (let i = 0; i < n; i++, k++) {
-          u[k] = (-1 + (2 * i) / steps) * side;
-          v[k] = (-1 + (2 * j) / steps) * side;
-          weight[k] = Math.exp(-(u[k] * u[k] + v[k] * v[k]) / (side * side));
-        }
-      return { u, v, weight };
-    },
+    samples: (apart, most, around) => squareOf(radius, apart, most, around),
   };
+}
+
+/** Squares whose samples are kept. */
+const MOST_KEPT = 64;
+/** Samples of squares, for many points are alike: by what they are made for. */
+const squares = new Map<string, Samples>();
+
+function squareOf(radius: number, apart: number, most: number, around: number): Samples {
+  const key = `${radius} ${apart} ${most} ${around}`;
+  const known = squares.get(key);
+  if (known) return known;
+  const side = Math.max(radius, around) / radius;
+  const steps = Math.min(Math.round((2 * side * radius) / apart), Math.floor(Math.sqrt(most)) - 1);
+  const n = steps + 1;
+  const [u, v, weight] = [new Float32Array(n * n), new Float32Array(n * n), new Float32Array(n * n)];
+  for (let j = 0, k = 0; j < n; j++)
+    for (let i = 0; i < n; i++, k++) {
+      u[k] = (-1 + (2 * i) / steps) * side;
+      v[k] = (-1 + (2 * j) / steps) * side;
+      weight[k] = Math.exp(-(u[k] * u[k] + v[k] * v[k]) / (side * side));
+    }
+  const made = { u, v, weight };
+  // A radius that is drawn by hand is one of many.
+  if (squares.size >= MOST_KEPT) squares.clear();
+  squares.set(key, made);
+  return made;
 }
 
 /**
@@ -70,15 +84,17 @@ export function regionArea(coverage: Gray, outline: readonly number[]): Area | n
     box: [-w, -h, w, -h, w, h, -w, h].map((c) => c / (2 * size)),
     least: Math.min(w, h) / 2,
     samples(apart, most) {
-      const step = Math.max(apart, Math.sqrt(count / most));
-      const [u, v]: number[][] = [[], []];
-      for (let y = top + (h % step) / 2 + 0.5; y < bottom + 1; y += step)
-        for (let x = left + (w % step) / 2 + 0.5; x < right + 1; x += step) {
-          if (data[Math.floor(y) * width + Math.floor(x)] < 0.5) continue;
-          u.push((x - cx) / size);
-          v.push((y - cy) / size);
-        }
-      return { u: Float32Array.from(u), v: Float32Array.from(v), weight: new Float32Array(u.length).fill(1) };
+      // Of a region that is long and thin more may lie on a lattice than its share of the picture says.
+      for (let step = Math.max(apart, Math.sqrt(count / most)); ; step *= 1.1) {
+        const [u, v]: number[][] = [[], []];
+        for (let y = top + (h % step) / 2 + 0.5; y < bottom + 1; y += step)
+          for (let x = left + (w % step) / 2 + 0.5; x < right + 1; x += step) {
+            if (data[Math.floor(y) * width + Math.floor(x)] < 0.5) continue;
+            u.push((x - cx) / size);
+            v.push((y - cy) / size);
+          }
+        if (u.length <= most) return { u: Float32Array.from(u), v: Float32Array.from(v), weight: new Float32Array(u.length).fill(1) };
+      }
     },
   };
 }

@@ -1,20 +1,26 @@
 /** A picture at full, half, quarter … size, as trackers look at it. */
-import { gaussianBlur } from '../image/gaussian.ts';
+import { gaussianWeights } from '../image/gaussian.ts';
 import { type Gray, lumaOf, type Region, type Size } from '../image/picture.ts';
-import { borrowKernels } from '../wasm/host.ts';
+import { type Kernels, ownKernels } from '../wasm/host.ts';
+import { AlignBench, BENCH_FLOATS } from './align-bench.ts';
+
+/** Smoothing in pixels that makes values between pixels trustworthy: plain bilinear ones pull results to the pixels' centres. */
+const SMOOTHING = gaussianWeights(0.8);
+const RADIUS = SMOOTHING.length >> 1;
+const SMALLEST = 8;
+/** Pictures, at most: coarse enough for the largest region. */
+const LEVELS = 5;
 
 /** Level k holds pixels of 2^k plate pixels; `left` and `top` are where its pictures begin on the plate. */
 export interface Levels {
   left: number;
   top: number;
+  /** In `memory`. */
   images: Gray[];
+  /** The byte there at which each begins. */
+  at: number[];
+  memory: TrackMemory;
 }
-
-/** Smoothing in pixels that makes values between pixels trustworthy: plain bilinear ones pull results to the pixels' centres. */
-const SMOOTHING = 0.8;
-const SMALLEST = 8;
-/** Pictures, at most: coarse enough for the largest region. */
-const LEVELS = 5;
 
 /** The luma of a picture of RGBA bytes as trackers take it, in grey levels of 0 to 255. */
 export function greyLevels(bytes: Uint8Array | Uint8ClampedArray, size: Size): Gray {
@@ -23,44 +29,99 @@ export function greyLevels(bytes: Uint8Array | Uint8ClampedArray, size: Size): G
   return luma;
 }
 
-/** The picture, and after it ever smaller ones of half the size each (see the kernel). */
-function halvings(first: Gray): Gray[] {
-  const sizes: Size[] = [first];
-  for (let last: Size = first; sizes.length < LEVELS && Math.min(last.width, last.height) >= 2 * SMALLEST; sizes.push(last))
+/** The sizes of a picture's levels. */
+function sizesOf({ width, height }: Size): Size[] {
+  const sizes = [{ width, height }];
+  for (let last = sizes[0]; sizes.length < LEVELS && Math.min(last.width, last.height) >= 2 * SMALLEST; sizes.push(last))
     last = { width: last.width >> 1, height: last.height >> 1 };
-  if (sizes.length === 1) return [first];
-  // Each with a few floats more, for the kernel goes over a row's end; then a line to work on.
-  const begins: number[] = [];
-  let floats = 0;
-  for (const { width, height } of sizes) {
-    begins.push(floats);
-    floats += (width * height + 7) & ~3;
+  return sizes;
+}
+
+/** Floats of a picture with what is read behind it: a row, and a few since all goes by four. */
+const roomFor = ({ width, height }: Size): number => (width * (height + 1) + 11) & ~3;
+
+/** Where patterns and the levels of two pictures lie while a thing is tracked: the newest and the one before it. */
+export class TrackMemory {
+  readonly kernels: Kernels;
+  readonly floats: Float32Array;
+  readonly doubles: Float64Array;
+  /** It begins where the memory does. */
+  readonly bench: AlignBench;
+  /** Floats at which a line to work on begins, the picture as it comes, and either one's levels. */
+  private readonly line = BENCH_FLOATS;
+  private readonly picture: number;
+  private readonly turns: readonly [number, number];
+  private turn = 0;
+
+  /** Of the largest picture. */
+  private readonly size: Size;
+
+  constructor(size: Size) {
+    this.size = { width: size.width, height: size.height };
+    this.picture = this.line + ((size.width + 2 * RADIUS + SMOOTHING.length + 27) & ~3);
+    const levels = sizesOf(size).reduce((sum, one) => sum + roomFor(one), 0);
+    const first = this.picture + roomFor(size);
+    this.turns = [first, first + levels];
+    const { kernels, floats } = ownKernels(first + 2 * levels);
+    this.kernels = kernels;
+    this.floats = floats;
+    this.doubles = new Float64Array(floats.buffer);
+    this.bench = new AlignBench(this);
   }
-  const { kernels, floats: memory } = borrowKernels(floats + first.width + 12);
-  memory.set(first.data);
-  return sizes.map(({ width, height }, k) => {
-    if (k === 0) return first;
-    kernels.halveFloats(4 * begins[k - 1], sizes[k - 1].width, sizes[k - 1].height, 4 * begins[k], 4 * floats);
-    return { width, height, data: memory.slice(begins[k], begins[k] + width * height) };
-  });
+
+  isFor({ width, height }: Size): boolean {
+    return width === this.size.width && height === this.size.height;
+  }
+
+  /** Takes the levels of a picture in place of those of the one before the last; `left` and `top` are where its part begins. */
+  take(luma: Gray, left: number, top: number, size: Size): Levels {
+    const { floats, kernels, line, picture } = this;
+    if (!this.isFor(luma)) throw new RangeError('A picture has another size than those before it.');
+    this.turn = 1 - this.turn;
+    const { width, height } = size;
+    for (let y = 0; y < height; y++) {
+      const from = Math.min(luma.height - 1, top + y) * luma.width + Math.min(left, luma.width - width);
+      floats.set(luma.data.subarray(from, from + width), picture + y * width);
+    }
+    floats.set(SMOOTHING.subarray(RADIUS), line);
+    const working = line + SMOOTHING.length;
+    const images: Gray[] = [];
+    const at: number[] = [];
+    let next = this.turns[this.turn];
+    for (const [k, one] of sizesOf(size).entries()) {
+      if (k === 0) kernels.smoothFloats(4 * picture, width, width, height, 4 * line, RADIUS, 4 * working, 4 * next);
+      else kernels.halveFloats(at[k - 1], images[k - 1].width, images[k - 1].height, 4 * next, 4 * working);
+      at.push(4 * next);
+      images.push({ ...one, data: floats.subarray(next, next + one.width * one.height) });
+      next += roomFor(one);
+    }
+    return { left, top, images, at, memory: this };
+  }
+}
+
+/** One that nobody uses: a memory takes long to make, and is not given up at once. */
+let spare: TrackMemory | null = null;
+
+/** A memory for pictures of this size; to be given back. */
+export function takeMemory(size: Size): TrackMemory {
+  const found = spare?.isFor(size) ? spare : new TrackMemory(size);
+  if (found === spare) spare = null;
+  return found;
+}
+
+export function giveBack(memory: TrackMemory): void {
+  spare = memory;
 }
 
 /**
- * The levels of a picture (luma of any unit) of the part within `region` where it is given (it is grown
- * to whole pixels of the coarsest level).
+ * The levels of a picture (luma of any unit) of the part within `region` where it is given (it is grown to whole pixels of the coarsest
+ * level). They stay until `memory` takes the second one after it.
  */
-export function levelsOf(luma: Gray, region?: Region): Levels {
+export function levelsOf(luma: Gray, region?: Region, memory = new TrackMemory(luma)): Levels {
   const cell = 2 ** (LEVELS - 1);
   const left = region ? Math.max(0, Math.floor(region.left / cell) * cell) : 0;
   const top = region ? Math.max(0, Math.floor(region.top / cell) * cell) : 0;
   const right = region ? Math.min(luma.width, Math.ceil(region.right / cell) * cell) : luma.width;
   const bottom = region ? Math.min(luma.height, Math.ceil(region.bottom / cell) * cell) : luma.height;
-  const [width, height] = [Math.max(1, right - left), Math.max(1, bottom - top)];
-  const data = new Float32Array(width * height);
-  for (let y = 0; y < height; y++) {
-    const from = Math.min(luma.height - 1, top + y) * luma.width + Math.min(left, luma.width - width);
-    data.set(luma.data.subarray(from, from + width), y * width);
-  }
-  gaussianBlur(data, width, height, 1, SMOOTHING, SMOOTHING);
-  return { left, top, images: halvings({ width, height, data }) };
+  return memory.take(luma, left, top, { width: Math.max(1, right - left), height: Math.max(1, bottom - top) });
 }

@@ -1,7 +1,6 @@
 /** What a tracker looks for: brightness of a piece of a picture, and how it changes under small motions. */
-import type { Gray, Region } from '../image/picture.ts';
+import type { Region } from '../image/picture.ts';
 import type { Homography, MotionModel } from '../math/homography.ts';
-import { borrowKernels } from '../wasm/host.ts';
 import type { Levels } from './levels.ts';
 
 /**
@@ -65,23 +64,20 @@ function layoutOf(samples: Samples): { cell: Uint8Array; extent: Extent } {
 export function patternOf(levels: Levels, level: number, samples: Samples, place: Homography): Pattern {
   const n = samples.u.length;
   const layout = layoutOf(samples);
-  const seen = sampled(levels, level, samples, layout.extent, place);
+  const { bench } = levels.memory;
+  const seen = bench.see(samples, layout.extent, levels, level, place);
+  if (seen.all) {
+    const { u, v, weight } = samples;
+    const { value, slopeU, slopeV } = seen;
+    const pattern = { u, v, weight, value, slopeU, slopeV, ...layout, products: new Map() };
+    bench.call(pattern);
+    return pattern;
+  }
   const there: number[] = [];
   for (let k = 0; k < n; k++) if (!Number.isNaN(seen.value[k])) there.push(k);
-  const [value, slopeU, slopeV] = [seen.value.slice(0, n), seen.slopeU.slice(0, n), seen.slopeV.slice(0, n)];
-  if (there.length === n) return { ...samples, value, slopeU, slopeV, ...layout, products: new Map() };
   const of = (list: Float32Array) => Float32Array.from(there, (k) => list[k]);
   const rest = { u: of(samples.u), v: of(samples.v), weight: of(samples.weight) };
-  return { ...rest, value: of(value), slopeU: of(slopeU), slopeV: of(slopeV), ...layoutOf(rest), products: new Map() };
-}
-
-/** Copies a piece of a picture, row after row, to `at` in `floats`. */
-export function copyPiece({ width, data }: Gray, { left, top, right, bottom }: Region, floats: Float32Array, at: number): void {
-  const w = right - left;
-  for (let y = top, to = at; y < bottom; y++, to += w) {
-    const from = y * width + left;
-    floats.set(data.subarray(from, from + w), to);
-  }
+  return { ...rest, value: of(seen.value), slopeU: of(seen.slopeU), slopeV: of(seen.slopeV), ...layoutOf(rest), products: new Map() };
 }
 
 /**
@@ -108,37 +104,6 @@ export function pixelsRound([u0, v0, u1, v1]: Extent, place: Homography, levels:
   const to = (most: number, size: number) => Math.max(2, Math.min(size, Math.ceil(most) + 3));
   const [left, top] = [from(x0, width), from(y0, height)];
   return { left, top, right: Math.max(left + 2, to(x1, width)), bottom: Math.max(top + 2, to(y1, height)) };
-}
-
-/** Values and slopes at the samples, in memory that is lent: NaN beyond the picture. */
-function sampled(
-  levels: Levels,
-  level: number,
-  { u, v }: Samples,
-  extent: Extent,
-  place: Homography,
-): { value: Float32Array; slopeU: Float32Array; slopeV: Float32Array } {
-  const n = u.length;
-  const count = (n + 3) & ~3;
-  // With two pixels round it, so that only the picture's own border is one.
-  const box = pixelsRound(extent, place, levels, level);
-  const [w, h] = [box.right - box.left, box.bottom - box.top];
-  const image = 5 * count + 12;
-  const { kernels, floats } = borrowKernels(image + w * h + 4);
-  floats.set(u, 0);
-  floats.set(v, count);
-  floats.fill(0, n, count);
-  floats.fill(0, count + n, 2 * count);
-  copyPiece(levels.images[level], box, floats, image);
-  const motion = 5 * count;
-  const scale = 2 ** -level;
-  for (let c = 0; c < 3; c++) {
-    floats[motion + c] = place[c] * scale - (levels.left * scale + 0.5 + box.left) * place[6 + c];
-    floats[motion + 3 + c] = place[3 + c] * scale - (levels.top * scale + 0.5 + box.top) * place[6 + c];
-    floats[motion + 6 + c] = place[6 + c];
-  }
-  kernels.trackPattern(0, 4 * count, count, 4 * motion, 4 * image, w, h, 8 * count, 12 * count, 16 * count);
-  return { value: floats.subarray(2 * count, 3 * count), slopeU: floats.subarray(3 * count, 4 * count), slopeV: floats.subarray(4 * count, 5 * count) };
 }
 
 /** The small motion with these parameters, in the order in which the kernel of the sums has them. */

@@ -2,7 +2,7 @@
 import type { Gray, Region } from '../image/picture.ts';
 import type { Homography, MotionModel } from '../math/homography.ts';
 import type { Area } from './area.ts';
-import { type Levels, levelsOf } from './levels.ts';
+import { giveBack, levelsOf, takeMemory } from './levels.ts';
 import { type Found, Tracker } from './tracker.ts';
 
 export interface TrackTask {
@@ -60,16 +60,21 @@ export async function* trackTowards(
   const step = end < start ? -1 : 1;
   if (tasks.length === 0 || start === end) return;
   const first = await luma(start);
-  const whole = levelsOf(first);
-  const trackers = tasks.map(({ area, region, model, search }) => new Tracker(whole, area, { model, search, region, draft }));
-  if (from && from.frame !== start) {
-    const levels = levelsOf(await luma(from.frame));
-    for (const [i, tracker] of trackers.entries()) tracker.resume(levels, from.places[i]);
-  }
-  for (let frame = (from?.frame ?? start) + step; ; frame += step) {
-    const picture = await luma(frame);
-    const levels: Levels = levelsOf(picture, together(trackers, picture));
-    yield { frame, found: trackers.map((t) => t.step(levels)) };
-    if (frame === end) return;
+  const memory = takeMemory(first);
+  try {
+    const whole = levelsOf(first, undefined, memory);
+    const trackers = tasks.map(({ area, region, model, search }) => new Tracker(whole, area, { model, search, region, draft }));
+    if (from && from.frame !== start) {
+      const levels = levelsOf(await luma(from.frame), undefined, memory);
+      for (const [i, tracker] of trackers.entries()) tracker.resume(levels, from.places[i]);
+    }
+    for (let frame = (from?.frame ?? start) + step; ; frame += step) {
+      const picture = await luma(frame);
+      const levels = levelsOf(picture, together(trackers, picture), memory);
+      yield { frame, found: trackers.map((t) => t.step(levels)) };
+      if (frame === end) return;
+    }
+  } finally {
+    giveBack(memory);
   }
 }

@@ -125,6 +125,31 @@ describe('points', () => {
   });
 });
 
+describe('two that are tracked at the same time', () => {
+  const films = [film((f) => moveBy(3 * f, f), 8), film((f) => moveBy(-2 * f, 2 * Math.sin(f)), 8)];
+  const tasks = [[point(120, 90), whole('affine')], [point(200, 120)]];
+
+  it('know nothing of each other, also where one was left off before', async () => {
+    const alone = [];
+    for (const [i, pictures] of films.entries()) alone.push(await follow(pictures, tasks[i]));
+    for await (const _ of trackTowards(async (f) => films[1][f], tasks[1], 0, 7)) break;
+    const runs = films.map((pictures, i) => trackTowards(async (f) => pictures[f], tasks[i], 0, 7));
+    for (let frame = 1; frame < 8; frame++)
+      for (const [i, run] of runs.entries()) {
+        const { value } = await run.next();
+        expect(value).toEqual(alone[i][frame - 1]);
+      }
+    for (const run of runs) expect((await run.next()).done).toBe(true);
+  });
+
+  it('is told where a picture has another size than the first', async () => {
+    const other = { width: 200, height: 100, data: new Float32Array(20000) };
+    await expect(follow([films[0][0], other], tasks[1])).rejects.toThrow('another size');
+    // What comes after it is as ever.
+    expect((await follow(films[0], [point(120, 90)])).at(-1)?.found[0].reason).toBeNull();
+  });
+});
+
 describe('a region', () => {
   const MOTIONS: Record<MotionModel, (f: number) => Homography> = {
     move: (f) => moveBy(2.5 * f, f),

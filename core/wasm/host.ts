@@ -153,12 +153,32 @@ export interface Kernels {
     count: number,
     motion: number,
     image: number,
+    stride: number,
     width: number,
     height: number,
     value: number,
     slopeU: number,
     slopeV: number,
-  ): void;
+  ): number;
+  trackAlign(
+    planes: number,
+    count: number,
+    samples: number,
+    image: number,
+    width: number,
+    height: number,
+    offX: number,
+    offY: number,
+    scale: number,
+    parameters: number,
+    rounds: number,
+    small: number,
+    state: number,
+    known: number,
+    isKnown: number,
+    scratch: number,
+  ): number;
+  smoothFloats(source: number, stride: number, width: number, height: number, weights: number, radius: number, line: number, target: number): void;
   halveMeans(source: number, width: number, height: number, out: number): void;
   halveColours(source: number, width: number, height: number, out: number): void;
   halveFloats(source: number, width: number, height: number, target: number, line: number): void;
@@ -166,12 +186,20 @@ export interface Kernels {
 }
 
 const PAGE = 65536;
+let module: WebAssembly.Module | undefined;
 let memory: WebAssembly.Memory | undefined;
 let kernels: Kernels | undefined;
-let borrowed = 0;
 
-/** Goes up with every borrowing: what is in the memory is one's own still while it stays. */
-export const timesBorrowed = (): number => borrowed;
+function kernelsIn(memory: WebAssembly.Memory): Kernels {
+  module ??= new WebAssembly.Module(decode(KERNELS_WASM));
+  return new WebAssembly.Instance(module, { env: { memory } }).exports as unknown as Kernels;
+}
+
+/** Kernels with a memory of their own, of so many floats, that nobody borrows: what is put there stays. */
+export function ownKernels(floats: number): { kernels: Kernels; floats: Float32Array } {
+  const own = new WebAssembly.Memory({ initial: Math.max(1, Math.ceil((4 * floats) / PAGE)) });
+  return { kernels: kernelsIn(own), floats: new Float32Array(own.buffer) };
+}
 
 function decode(text: string): Uint8Array<ArrayBuffer> {
   const raw = atob(text);
@@ -184,10 +212,8 @@ function decode(text: string): Uint8Array<ArrayBuffer> {
 export function borrowKernels(floats: number): { kernels: Kernels; floats: Float32Array } {
   if (!memory || !kernels) {
     memory = new WebAssembly.Memory({ initial: 16 });
-    const instance = new WebAssembly.Instance(new WebAssembly.Module(decode(KERNELS_WASM)), { env: { memory } });
-    kernels = instance.exports as unknown as Kernels;
+    kernels = kernelsIn(memory);
   }
-  borrowed++;
   const missing = Math.ceil((floats * 4 - memory.buffer.byteLength) / PAGE);
   if (missing > 0) memory.grow(missing);
   return { kernels, floats: new Float32Array(memory.buffer) };

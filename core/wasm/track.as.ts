@@ -43,15 +43,20 @@ export function trackLook(u: usize, v: usize, count: i32, motion: usize, image: 
   const right = f32x4.splat(x1);
   const bottom = f32x4.splat(y1);
   const nothing = f32x4.splat(NaN);
+  const seenFromSide = load<f32>(motion, 24) !== 0 || load<f32>(motion, 28) !== 0 || load<f32>(motion, 32) !== 1;
   const strides = i32x4.splat(stride);
   const row = (stride as usize) << 2;
   let inside = 0;
   for (let k = 0; k < count; k += 4) {
     const uu = at(u, k);
     const vv = at(v, k);
-    const w = f32x4.add(f32x4.add(f32x4.mul(g, uu), f32x4.mul(h, vv)), i);
-    const x = f32x4.div(f32x4.add(f32x4.add(f32x4.mul(a, uu), f32x4.mul(b, vv)), c), w);
-    const y = f32x4.div(f32x4.add(f32x4.add(f32x4.mul(d, uu), f32x4.mul(e, vv)), f), w);
+    let x = f32x4.add(f32x4.add(f32x4.mul(a, uu), f32x4.mul(b, vv)), c);
+    let y = f32x4.add(f32x4.add(f32x4.mul(d, uu), f32x4.mul(e, vv)), f);
+    if (seenFromSide) {
+      const w = f32x4.add(f32x4.add(f32x4.mul(g, uu), f32x4.mul(h, vv)), i);
+      x = f32x4.div(x, w);
+      y = f32x4.div(y, w);
+    }
     const there = v128.and(v128.and(f32x4.ge(x, left), f32x4.ge(y, top)), v128.and(f32x4.lt(x, right), f32x4.lt(y, bottom)));
     const lanes = i32x4.bitmask(there);
     const to = seen + ((k as usize) << 2);
@@ -241,19 +246,22 @@ export function trackSums(
 function within(image: usize, strides: v128, row: usize, x: v128, y: v128, right: v128, bottom: v128): v128 {
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
-  const cx = f32x4.max(zero, f32x4.min(x, f32x4.add(right, one)));
-  const cy = f32x4.max(zero, f32x4.min(y, f32x4.add(bottom, one)));
-  const x0 = f32x4.min(f32x4.floor(cx), right);
-  const y0 = f32x4.min(f32x4.floor(cy), bottom);
+  const cx = f32x4.pmax(zero, f32x4.pmin(x, f32x4.add(right, one)));
+  const cy = f32x4.pmax(zero, f32x4.pmin(y, f32x4.add(bottom, one)));
+  const x0 = f32x4.pmin(f32x4.floor(cx), right);
+  const y0 = f32x4.pmin(f32x4.floor(cy), bottom);
   const p = i32x4.add(i32x4.mul(i32x4.trunc_sat_f32x4_s(y0), strides), i32x4.trunc_sat_f32x4_s(x0));
   return bilinear(image, row, p, f32x4.sub(cx, x0), f32x4.sub(cy, y0));
 }
 
 /**
- * What a picture of `width` by `height` pixels shows where a motion (as for trackLook) puts `count` samples: its value, NaN more than
+ * What a picture of `width` by `height` pixels, its rows `stride` floats, shows where a motion (as for trackLook) puts `count` samples: its value, NaN more than
  * half a pixel beyond its border, and its slope along u and v by differences of two pixels; beyond the border the last value repeats.
+ * Returns how many have a value.
  */
-export function trackPattern(u: usize, v: usize, count: i32, motion: usize, image: usize, width: i32, height: i32, value: usize, slopeU: usize, slopeV: usize): void {
+export function trackPattern(
+  u: usize, v: usize, count: i32, motion: usize, image: usize, stride: i32, width: i32, height: i32, value: usize, slopeU: usize, slopeV: usize,
+): i32 {
   const a = v128.load32_splat(motion);
   const b = v128.load32_splat(motion + 4);
   const c = v128.load32_splat(motion + 8);
@@ -270,8 +278,9 @@ export function trackPattern(u: usize, v: usize, count: i32, motion: usize, imag
   const mostY = f32x4.splat((height as f32) - 0.5);
   const one = f32x4.splat(1);
   const half = f32x4.splat(0.5);
-  const strides = i32x4.splat(width);
-  const row = (width as usize) << 2;
+  let inside = 0;
+  const strides = i32x4.splat(stride);
+  const row = (stride as usize) << 2;
   for (let k = 0; k < count; k += 4) {
     const uu = at(u, k);
     const vv = at(v, k);
@@ -279,6 +288,7 @@ export function trackPattern(u: usize, v: usize, count: i32, motion: usize, imag
     const x = f32x4.div(f32x4.add(f32x4.add(f32x4.mul(a, uu), f32x4.mul(b, vv)), c), w);
     const y = f32x4.div(f32x4.add(f32x4.add(f32x4.mul(d, uu), f32x4.mul(e, vv)), f), w);
     const there = v128.and(v128.and(f32x4.ge(x, least), f32x4.ge(y, least)), v128.and(f32x4.le(x, mostX), f32x4.le(y, mostY)));
+    inside += popcnt(i32x4.bitmask(there));
     const here = within(image, strides, row, x, y, right, bottom);
     const gx = f32x4.mul(half, f32x4.sub(within(image, strides, row, f32x4.add(x, one), y, right, bottom), within(image, strides, row, f32x4.sub(x, one), y, right, bottom)));
     const gy = f32x4.mul(half, f32x4.sub(within(image, strides, row, x, f32x4.add(y, one), right, bottom), within(image, strides, row, x, f32x4.sub(y, one), right, bottom)));
@@ -292,6 +302,7 @@ export function trackPattern(u: usize, v: usize, count: i32, motion: usize, imag
     v128.store(slopeU + to, f32x4.div(f32x4.add(f32x4.mul(gx, xu), f32x4.mul(gy, yu)), w));
     v128.store(slopeV + to, f32x4.div(f32x4.add(f32x4.mul(gx, xv), f32x4.mul(gy, yv)), w));
   }
+  return inside;
 }
 
 /**
@@ -326,6 +337,44 @@ export function halveFloats(source: usize, width: i32, height: i32, target: usiz
       const before = v128.shuffle<f32>(v128.load(t - 4), v128.load(t + 12), 0, 2, 4, 6);
       const after = v128.shuffle<f32>(v128.load(t + 8), v128.load(t + 24), 0, 2, 4, 6);
       v128.store(to + ((x as usize) << 2), f32x4.mul(f32x4.add(f32x4.add(before, after), f32x4.mul(inner, three)), eighth));
+    }
+  }
+}
+
+/**
+ * A picture smoothed both ways by a filter that is alike on both sides, borders repeated: `weights` holds the middle one and `radius` more.
+ * Rows of `source` are `stride` floats. `line` holds `width` and twice the radius, made up to a multiple of four, and eight floats more.
+ * Reads and writes up to three floats beyond a row's last.
+ */
+export function smoothFloats(source: usize, stride: i32, width: i32, height: i32, weights: usize, radius: i32, line: usize, target: usize): void {
+  const row = (stride as usize) << 2;
+  const bytes = (width as usize) << 2;
+  const first = line + ((((radius + 3) & ~3) as usize) << 2);
+  const middle = v128.load32_splat(weights);
+  for (let y = 0; y < height; y++) {
+    const own = source + (y as usize) * row;
+    for (let x: usize = 0; x < bytes; x += 16) {
+      let sum = f32x4.mul(v128.load(own + x), middle);
+      for (let k = 1; k <= radius; k++) {
+        const above = source + (max(0, y - k) as usize) * row;
+        const below = source + (min(height - 1, y + k) as usize) * row;
+        sum = f32x4.add(sum, f32x4.mul(f32x4.add(v128.load(above + x), v128.load(below + x)), v128.load32_splat(weights + ((k as usize) << 2))));
+      }
+      v128.store(first + x, sum);
+    }
+    for (let k: usize = 1; k <= (radius as usize); k++) {
+      store<f32>(first - (k << 2), load<f32>(first));
+      store<f32>(first + bytes + ((k - 1) << 2), load<f32>(first + bytes - 4));
+    }
+    const to = target + (y as usize) * bytes;
+    for (let x: usize = 0; x < bytes; x += 16) {
+      const p = first + x;
+      let sum = f32x4.mul(v128.load(p), middle);
+      for (let k = 1; k <= radius; k++) {
+        const away = (k as usize) << 2;
+        sum = f32x4.add(sum, f32x4.mul(f32x4.add(v128.load(p - away), v128.load(p + away)), v128.load32_splat(weights + away)));
+      }
+      v128.store(to + x, sum);
     }
   }
 }
