@@ -98,7 +98,7 @@ export class AlignBench {
     this.pattern = pattern;
   }
 
-  /** What a level of a picture shows where `place` puts samples: values, NaN beyond it, slopes along u and v, and whether all lie in it. */
+  /** What a level of a picture shows where `place` puts samples: values, NaN beyond it, slopes along u and v, and whether all lie in it; lent until the next pattern is looked at. */
   see(
     samples: Samples,
     extent: Pattern['extent'],
@@ -125,11 +125,10 @@ export class AlignBench {
       this.plane(SLOPE_U),
       this.plane(SLOPE_V),
     );
-    const of = (index: number) => this.floats.slice(this.plane(index) / 4, this.plane(index) / 4 + samples.u.length);
-    const found = { value: of(VALUE), slopeU: of(SLOPE_U), slopeV: of(SLOPE_V), all: inside === samples.u.length };
     // What fills up to a multiple of four was looked at nowhere.
-    for (const index of [VALUE, SLOPE_U, SLOPE_V]) for (let k = samples.u.length; k < this.count; k++) this.floats[this.plane(index) / 4 + k] = 0;
-    return found;
+    for (let k = samples.u.length; k < this.count; k++) for (let index = VALUE; index <= SLOPE_V; index++) this.floats[this.plane(index) / 4 + k] = 0;
+    const of = (index: number) => this.floats.subarray(this.plane(index) / 4, this.plane(index) / 4 + samples.u.length);
+    return { value: of(VALUE), slopeU: of(SLOPE_U), slopeV: of(SLOPE_V), all: inside === samples.u.length };
   }
 
   /** Says that what was seen last is this pattern. */

@@ -6,7 +6,8 @@ import { AlignBench, BENCH_FLOATS } from './align-bench.ts';
 
 /** Smoothing in pixels that makes values between pixels trustworthy: plain bilinear ones pull results to the pixels' centres. */
 const SMOOTHING = gaussianWeights(0.8);
-const RADIUS = SMOOTHING.length >> 1;
+/** The middle weight of its seven and those to one side. */
+const WEIGHTS = SMOOTHING.subarray(3);
 const SMALLEST = 8;
 /** Pictures, at most: coarse enough for the largest region. */
 const LEVELS = 5;
@@ -58,7 +59,7 @@ export class TrackMemory {
 
   constructor(size: Size) {
     this.size = { width: size.width, height: size.height };
-    this.picture = this.line + ((size.width + 2 * RADIUS + SMOOTHING.length + 27) & ~3);
+    this.picture = this.line + ((size.width + WEIGHTS.length + 19) & ~3);
     const levels = sizesOf(size).reduce((sum, one) => sum + roomFor(one), 0);
     const first = this.picture + roomFor(size);
     this.turns = [first, first + levels];
@@ -83,13 +84,13 @@ export class TrackMemory {
       const from = Math.min(luma.height - 1, top + y) * luma.width + Math.min(left, luma.width - width);
       floats.set(luma.data.subarray(from, from + width), picture + y * width);
     }
-    floats.set(SMOOTHING.subarray(RADIUS), line);
-    const working = line + SMOOTHING.length;
+    floats.set(WEIGHTS, line);
+    const working = line + WEIGHTS.length;
     const images: Gray[] = [];
     const at: number[] = [];
     let next = this.turns[this.turn];
     for (const [k, one] of sizesOf(size).entries()) {
-      if (k === 0) kernels.smoothFloats(4 * picture, width, width, height, 4 * line, RADIUS, 4 * working, 4 * next);
+      if (k === 0) kernels.smoothFloats(4 * picture, width, width, height, 4 * line, 4 * working, 4 * next);
       else kernels.halveFloats(at[k - 1], images[k - 1].width, images[k - 1].height, 4 * next, 4 * working);
       at.push(4 * next);
       images.push({ ...one, data: floats.subarray(next, next + one.width * one.height) });

@@ -62,6 +62,12 @@ function layoutOf(samples: Samples): { cell: Uint8Array; extent: Extent } {
 
 /** The pattern of samples that lie in the picture by `place` (from the piece's own coordinates to the plate). */
 export function patternOf(levels: Levels, level: number, samples: Samples, place: Homography): Pattern {
+  const pattern = passingPatternOf(levels, level, samples, place);
+  return { ...pattern, value: pattern.value.slice(), slopeU: pattern.slopeU.slice(), slopeV: pattern.slopeV.slice() };
+}
+
+/** The same, lent: it is gone when the next one is taken from a picture in the same memory, or put on its bench. */
+export function passingPatternOf(levels: Levels, level: number, samples: Samples, place: Homography): Pattern {
   const n = samples.u.length;
   const layout = layoutOf(samples);
   const { bench } = levels.memory;
@@ -137,10 +143,10 @@ export function texture({ slopeU, slopeV, weight }: Pattern, pixelsPerUnit: numb
 const ALIKE = 8;
 
 /**
- * Pixels by which a pattern that was found with a correlation of `score` may be off, along the direction in which it holds least: what
- * is unlike, against how steep it is that way and how many samples say so.
+ * Pixels by which a pattern that is found with a correlation of 0 may be off, along the direction in which it holds least: how much it
+ * varies, against how steep it is that way and how many samples say so.
  */
-export function errorOf(pattern: Pattern, score: number, pixelsPerUnit: number): number {
+function loosenessOf(pattern: Pattern, pixelsPerUnit: number): number {
   const { value, weight } = pattern;
   let [total, sum, squares] = [0, 0, 0];
   for (let k = 0; k < value.length; k++) {
@@ -149,6 +155,18 @@ export function errorOf(pattern: Pattern, score: number, pixelsPerUnit: number):
     squares += weight[k] * value[k] * value[k];
   }
   if (!(total > 0)) return Number.POSITIVE_INFINITY;
-  const unlike = Math.sqrt(Math.max(0, squares / total - (sum / total) ** 2) * Math.max(0, 1 - score * score));
-  return unlike / Math.max(1e-3, texture(pattern, pixelsPerUnit) * Math.sqrt(total / ALIKE));
+  const varies = Math.sqrt(Math.max(0, squares / total - (sum / total) ** 2));
+  return varies / Math.max(1e-3, texture(pattern, pixelsPerUnit) * Math.sqrt(total / ALIKE));
+}
+
+const looseness = new WeakMap<Pattern, number>();
+
+/** Pixels by which a pattern that was found with a correlation of `score` may be off: what is unlike has its part in what varies. */
+export function errorOf(pattern: Pattern, score: number, pixelsPerUnit: number): number {
+  let known = looseness.get(pattern);
+  if (known === undefined) {
+    known = loosenessOf(pattern, pixelsPerUnit);
+    looseness.set(pattern, known);
+  }
+  return Number.isFinite(known) ? known * Math.sqrt(Math.max(0, 1 - score * score)) : known;
 }

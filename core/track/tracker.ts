@@ -12,7 +12,7 @@ import { align, type Fit } from './align.ts';
 import { type Area, cornersAt } from './area.ts';
 import { type Details, detailsOf, jumped } from './jump.ts';
 import type { Levels } from './levels.ts';
-import { errorOf, type Pattern, patternOf, texture } from './pattern.ts';
+import { errorOf, type Pattern, passingPatternOf, patternOf, texture } from './pattern.ts';
 import { qualityOf, type Reason, TRUSTED, unslid } from './quality.ts';
 import { type Paired, searched } from './search.ts';
 
@@ -305,7 +305,7 @@ export class Tracker {
     let place: Homography = composed(moveBy(1.5, -1), this.place);
     for (let k = Math.max(few, 1); k >= few; k--) {
       const samples = this.samples[Math.min(k, this.samples.length - 1)];
-      const pattern = patternOf(levels, Math.min(k, levels.images.length - 1), samples, fit.place);
+      const pattern = passingPatternOf(levels, Math.min(k, levels.images.length - 1), samples, fit.place);
       if (pattern.u.length === 0) return 0;
       const back = align(pattern, this.before, Math.min(k, this.before.images.length - 1), place, {
         model: region ? model : 'move',

@@ -341,40 +341,45 @@ export function halveFloats(source: usize, width: i32, height: i32, target: usiz
   }
 }
 
+@inline
+function pair(a: usize, b: usize, weight: v128): v128 {
+  return f32x4.mul(f32x4.add(v128.load(a), v128.load(b)), weight);
+}
+
 /**
- * A picture smoothed both ways by a filter that is alike on both sides, borders repeated: `weights` holds the middle one and `radius` more.
- * Rows of `source` are `stride` floats. `line` holds `width` and twice the radius, made up to a multiple of four, and eight floats more.
- * Reads and writes up to three floats beyond a row's last.
+ * A picture smoothed both ways by a filter of seven that is alike on both sides, borders repeated: `weights` holds the middle one and
+ * three more. Rows of `source` are `stride` floats. `line` holds `width` and sixteen floats more. Reads and writes up to three floats
+ * beyond a row's last.
  */
-export function smoothFloats(source: usize, stride: i32, width: i32, height: i32, weights: usize, radius: i32, line: usize, target: usize): void {
+export function smoothFloats(source: usize, stride: i32, width: i32, height: i32, weights: usize, line: usize, target: usize): void {
   const row = (stride as usize) << 2;
   const bytes = (width as usize) << 2;
-  const first = line + ((((radius + 3) & ~3) as usize) << 2);
-  const middle = v128.load32_splat(weights);
+  const first = line + 16;
+  const w0 = v128.load32_splat(weights);
+  const w1 = v128.load32_splat(weights + 4);
+  const w2 = v128.load32_splat(weights + 8);
+  const w3 = v128.load32_splat(weights + 12);
   for (let y = 0; y < height; y++) {
     const own = source + (y as usize) * row;
+    const a1 = source + (max(0, y - 1) as usize) * row;
+    const a2 = source + (max(0, y - 2) as usize) * row;
+    const a3 = source + (max(0, y - 3) as usize) * row;
+    const b1 = source + (min(height - 1, y + 1) as usize) * row;
+    const b2 = source + (min(height - 1, y + 2) as usize) * row;
+    const b3 = source + (min(height - 1, y + 3) as usize) * row;
     for (let x: usize = 0; x < bytes; x += 16) {
-      let sum = f32x4.mul(v128.load(own + x), middle);
-      for (let k = 1; k <= radius; k++) {
-        const above = source + (max(0, y - k) as usize) * row;
-        const below = source + (min(height - 1, y + k) as usize) * row;
-        sum = f32x4.add(sum, f32x4.mul(f32x4.add(v128.load(above + x), v128.load(below + x)), v128.load32_splat(weights + ((k as usize) << 2))));
-      }
-      v128.store(first + x, sum);
+      const near = f32x4.add(f32x4.mul(v128.load(own + x), w0), pair(a1 + x, b1 + x, w1));
+      v128.store(first + x, f32x4.add(near, f32x4.add(pair(a2 + x, b2 + x, w2), pair(a3 + x, b3 + x, w3))));
     }
-    for (let k: usize = 1; k <= (radius as usize); k++) {
+    for (let k: usize = 1; k <= 3; k++) {
       store<f32>(first - (k << 2), load<f32>(first));
       store<f32>(first + bytes + ((k - 1) << 2), load<f32>(first + bytes - 4));
     }
     const to = target + (y as usize) * bytes;
     for (let x: usize = 0; x < bytes; x += 16) {
       const p = first + x;
-      let sum = f32x4.mul(v128.load(p), middle);
-      for (let k = 1; k <= radius; k++) {
-        const away = (k as usize) << 2;
-        sum = f32x4.add(sum, f32x4.mul(f32x4.add(v128.load(p - away), v128.load(p + away)), v128.load32_splat(weights + away)));
-      }
-      v128.store(to + x, sum);
+      const near = f32x4.add(f32x4.mul(v128.load(p), w0), pair(p - 4, p + 4, w1));
+      v128.store(to + x, f32x4.add(near, f32x4.add(pair(p - 8, p + 8, w2), pair(p - 12, p + 12, w3))));
     }
   }
 }
