@@ -1,5 +1,6 @@
 /** The kernels of tracking against slow plain twins. */
 import { describe, expect, it } from 'vitest';
+import { gaussianBlur } from '../image/gaussian.ts';
 import type { Gray } from '../image/picture.ts';
 import { applyTo, composed, type Homography, inverseOf, type MotionModel, moveBy, normalised } from '../math/homography.ts';
 import { randomFrom } from '../math/random.ts';
@@ -28,6 +29,21 @@ function at({ width, height, data }: Gray, x: number, y: number): number {
   return (p(0, 0) * (1 - fx) + p(1, 0) * fx) * (1 - fy) + (p(0, 1) * (1 - fx) + p(1, 1) * fx) * fy;
 }
 const on = (level: number, place: Homography, u: number, v: number) => applyTo(place, u, v).map((c) => c / 2 ** level - 0.5) as [number, number];
+
+describe('the first picture', () => {
+  it.each([
+    [121, 83],
+    [40, 3],
+    [5, 17],
+  ])('is smoothed by a gaussian of 0.8 pixels, borders repeated, at %i by %i', (width, height) => {
+    const picture = noise(width, height);
+    const want = picture.data.slice();
+    gaussianBlur(want, width, height, 1, 0.8, 0.8);
+    const got = levelsOf(picture).images[0].data;
+    expect(got.length).toBe(want.length);
+    for (let i = 0; i < want.length; i++) expect(got[i]).toBeCloseTo(want[i], 3);
+  });
+});
 
 describe('smaller pictures', () => {
   it('are the means of four pixels each way by 1 3 3 1, borders repeated, also of odd sizes', () => {

@@ -20,7 +20,7 @@ describe('how far a fit may be off', () => {
   const edge = patternIn(drawn((x, y) => (x < 40 ? 60 : 180) + ((x * 7 + y * 5) % 3)));
 
   it('is little where there is detail each way, and much along a straight edge', () => {
-    expect(errorOf(busy, 0.97, area.size)).toBeLessThan(0.3);
+    expect(errorOf(busy, 0.97, area.size)).toBeLessThan(0.5);
     expect(errorOf(edge, 0.97, area.size)).toBeGreaterThan(5 * errorOf(busy, 0.97, area.size));
   });
 

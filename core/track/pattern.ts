@@ -141,12 +141,21 @@ export function texture({ slopeU, slopeV, weight }: Pattern, pixelsPerUnit: numb
 
 /** Pixels of the plate that count as one that is seen on its own: neighbours are alike, by smoothing and by compression. */
 const ALIKE = 8;
-
 /**
- * Pixels by which a pattern that is found with a correlation of 0 may be off, along the direction in which it holds least: how much it
- * varies, against how steep it is that way and how many samples say so.
+ * Grain has a part in a pattern's slopes too, and holds nothing: of its square, as far as what is unlike may be grain (grey levels of a
+ * smoothed picture, at most), half is the pattern's own, of which smoothing leaves so much between pixels that are two apart.
  */
-function loosenessOf(pattern: Pattern, pixelsPerUnit: number): number {
+const MOST_GRAIN = 2.5;
+const GRAIN_SLOPE = 0.2;
+
+/** How much a pattern varies, in grey levels; its slope along the direction in which it holds least, for each pixel; and the sum of its weights. */
+interface Hold {
+  varies: number;
+  slope: number;
+  total: number;
+}
+
+function holdOf(pattern: Pattern, pixelsPerUnit: number): Hold {
   const { value, weight } = pattern;
   let [total, sum, squares] = [0, 0, 0];
   for (let k = 0; k < value.length; k++) {
@@ -154,19 +163,25 @@ function loosenessOf(pattern: Pattern, pixelsPerUnit: number): number {
     sum += weight[k] * value[k];
     squares += weight[k] * value[k] * value[k];
   }
-  if (!(total > 0)) return Number.POSITIVE_INFINITY;
-  const varies = Math.sqrt(Math.max(0, squares / total - (sum / total) ** 2));
-  return varies / Math.max(1e-3, texture(pattern, pixelsPerUnit) * Math.sqrt(total / ALIKE));
+  const varies = total > 0 ? Math.sqrt(Math.max(0, squares / total - (sum / total) ** 2)) : 0;
+  return { varies, slope: texture(pattern, pixelsPerUnit), total };
 }
 
-const looseness = new WeakMap<Pattern, number>();
+const holds = new WeakMap<Pattern, Hold>();
 
-/** Pixels by which a pattern that was found with a correlation of `score` may be off: what is unlike has its part in what varies. */
+/**
+ * Pixels by which a pattern that was found with a correlation of `score` may be off, along the direction in which it holds least: what
+ * is unlike, against how steep it is that way, but for what grain makes of it, and how many samples say so.
+ */
 export function errorOf(pattern: Pattern, score: number, pixelsPerUnit: number): number {
-  let known = looseness.get(pattern);
-  if (known === undefined) {
-    known = loosenessOf(pattern, pixelsPerUnit);
-    looseness.set(pattern, known);
+  let hold = holds.get(pattern);
+  if (!hold) {
+    hold = holdOf(pattern, pixelsPerUnit);
+    holds.set(pattern, hold);
   }
-  return Number.isFinite(known) ? known * Math.sqrt(Math.max(0, 1 - score * score)) : known;
+  const { varies, slope, total } = hold;
+  if (!(total > 0)) return Number.POSITIVE_INFINITY;
+  const unlike = varies * Math.sqrt(Math.max(0, 1 - score * score));
+  const held = Math.sqrt(Math.max(0, slope * slope - GRAIN_SLOPE * Math.min(MOST_GRAIN, unlike) ** 2));
+  return unlike / Math.max(1e-3, held * Math.sqrt(total / ALIKE));
 }

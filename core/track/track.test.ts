@@ -114,6 +114,22 @@ describe('points', () => {
     expect(last?.reason).toBe('left');
   });
 
+  it.each([2, 2.4, 4])('on a straight edge, where grain of %f grey levels alone tells how far along they are, are never trusted', async (noise) => {
+    const surface = noiseSurface(5, 3.5);
+    const filmed = (detail: number) => {
+      const edge = (x: number, y: number) => (x < 150 ? 60 : 170) + detail * surface(x, y);
+      return Array.from({ length: 10 }, (_, f) => asFilmed(seenThrough(edge, moveBy(0.8 * f, 1.7 * f), SIZE), { noise, seed: f + 1 }));
+    };
+    const reasons = (await follow(filmed(0.02), [point(150, 100)])).map(({ found: [{ quality, reason }] }) => (quality < TRUSTED ? reason : null));
+    expect(reasons).not.toContain(null);
+    expect(reasons).toContain('plain');
+    // Where there is some detail along it they are.
+    for (const { frame, found } of await follow(filmed(0.35), [point(150, 100)])) {
+      expect(found[0].quality).toBeGreaterThanOrEqual(TRUSTED);
+      expect(Math.abs(applyTo(found[0].place, 0, 0)[1] - 100 - 1.7 * frame)).toBeLessThan(1);
+    }
+  });
+
   it('are followed backwards as well, and in a shot of one frame nowhere', async () => {
     const motion = (f: number) => moveBy(-2 * f, f);
     const pictures = film(motion, 10);

@@ -178,10 +178,11 @@ export class Tracker {
       this.newest = this.referenceAt(levels, fit.place);
       this.drift += own * own;
     }
-    if (this.newest === this.first) return { place: fit.place, quality, reason: null, cells: fit.cells };
-    // A newer pattern may have slid where it was taken: it is followed on, but told for what it is.
+    // It may have slid since it was first seen, the first pattern along its own edges, a newer one also where it was taken: it is followed on,
+    // but told for what it is.
     const told = quality * unslid(Math.sqrt(this.drift + own * own));
-    return { place: fit.place, quality: told, reason: told < TRUSTED ? 'changed' : null, cells: fit.cells };
+    const slid = this.newest === this.first ? 'plain' : 'changed';
+    return { place: fit.place, quality: told, reason: told < TRUSTED ? slid : null, cells: fit.cells };
   }
 
   private referenceAt(levels: Levels, place: Homography): Reference {
