@@ -9,7 +9,9 @@ import { type Doubt, doubtOf, HIDDEN, STILL_AWAY, SURE, VANISHED } from './doubt
 import { bestMatch, looksOf, type Match } from './find-again.ts';
 import type { FrameView, FrameViews } from './frame-views.ts';
 import { type Motion, motionOf } from './layers.ts';
-import { agreementWith, carrySecond, halfMask, secondFrom } from './second-opinion.ts';
+import type { PreparedFrame } from './prepared-frame.ts';
+import type { Painted } from './registration.ts';
+import { agreementWith, carrySecond, halfMask, halfPainted, secondFrom } from './second-opinion.ts';
 import type { CarrySettings } from './settings.ts';
 
 /** Share of what the subject had of late below which it counts as out of sight; and that where what is left looks like it. */
@@ -190,7 +192,8 @@ export class Pass {
     const motion = work.views.motion(before, view);
     const carried = await this.carryTo(view, before, state, motion, work, { wide: state.zone !== null });
     const seeds = await work.seeds(frame, view.half.fine, true);
-    const second = carrySecond(before.half, state.second, view.half, motion, secondModel, seeds, work.carry);
+    const { painted, half } = await this.laid(state, work);
+    const second = carrySecond(before.half, state.second, view.half, motion, secondModel, seeds, work.carry, halfPainted(painted, half));
     const { area } = carried.signals;
     if (isGone(carried.signals, state.usual)) return this.outOfSight(state, seen, VANISHED);
     const usual = Math.max(area, MEMORY * state.usual);
@@ -202,6 +205,13 @@ export class Pass {
     return { ...found, seen: area < WHOLE * usual ? seen : null, dropped: state.dropped, back: carried.back };
   }
 
+  /** The frame that is laid on those that follow: the painted one, or one since on which strokes have dropped something. */
+  private async laid({ dropped, back }: Pick<CarryState, 'dropped' | 'back'>, work: CarryWork): Promise<{ painted: Painted; half: PreparedFrame }> {
+    const { view, mask } = await this.anchor();
+    const { prepared, half } = dropped ? await work.views.get(dropped.frame) : view;
+    return { painted: { frame: prepared, mask: dropped?.mask ?? mask, back }, half };
+  }
+
   private async carryTo(
     view: FrameView,
     before: FrameView,
@@ -211,10 +221,9 @@ export class Pass {
     look: CarryLook = {},
   ): Promise<Carried> {
     const { carry } = work;
-    const { model, view: from, mask } = await this.model();
+    const { model } = await this.model();
     const moved = { ...model, windows: { models: model.windows.models, places: was.places } };
-    const laid = was.dropped ? (await work.views.get(was.dropped.frame)).prepared : from.prepared;
-    const painted = { frame: laid, mask: was.dropped?.mask ?? mask, back: was.back };
+    const { painted } = await this.laid(was, work);
     const band = look.farther ? carry.band + WIDER : carry.band;
     return carryFrame(
       before.prepared,

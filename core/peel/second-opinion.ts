@@ -8,7 +8,9 @@ import { contrastOf } from './grid-cut.ts';
 import { labPicture } from './lab.ts';
 import type { Motion } from './layers.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
+import type { Painted } from './registration.ts';
 import type { CarrySettings } from './settings.ts';
+import { enlarged } from './two-motions.ts';
 
 /** Its band, in its own pixels, against that of the first, in pixels that are half as large; and how much more it yields to colour. */
 const BAND = 1.2;
@@ -50,10 +52,16 @@ export function halfMask(mask: Uint8Array, { fine: { width }, factor }: Prepared
   return out;
 }
 
+/** What is laid onto the frames of the first carry, for those of the second. */
+export function halfPainted({ frame, mask, back }: Painted, half: PreparedFrame): Painted {
+  return { frame: half, mask: halfMask(mask, frame, half.fine), back: enlarged(back, half.fine.width / frame.fine.width) };
+}
+
 /**
  * The second carry on the next frame, along the same motion.
  * @param model what the anchor taught it
  * @param seeds what is painted there, at its size
+ * @param painted what is laid onto it, so too; see {@link halfPainted}
  */
 export function carrySecond(
   before: PreparedFrame,
@@ -63,10 +71,11 @@ export function carrySecond(
   model: AnchorModel,
   seeds: Uint8Array | null,
   carry: CarrySettings,
+  painted: Painted | null = null,
 ): Second {
   const settings = { ...carry, band: Math.max(2, Math.round(carry.band * BAND)), slack: carry.slack * SLACK };
   const moved = { ...model, windows: { models: model.windows.models, places: second.places } };
-  const { mask, places } = carryFrame(before, second.mask, next, motion, moved, seeds, settings);
+  const { mask, places } = carryFrame(before, second.mask, next, motion, moved, seeds, settings, { painted });
   return { mask, places };
 }
 
