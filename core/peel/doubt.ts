@@ -110,7 +110,7 @@ function faintness(distance: Float32Array, { width, height, lab }: LabPicture): 
 }
 
 /** Fitted to frames of the battery (docs/quality.md): where it begins, and what it goes by; how little of either counts as none. */
-const START = 5.27;
+const START = 6;
 const BY_PARTED = 0.93;
 const BY_FAINT = 0.93;
 const LEAST_PARTED = 0.003;
