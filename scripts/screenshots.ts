@@ -92,6 +92,8 @@ for (const [x, y] of [
   await page.mouse.move(...onPlate(x, y), { steps: 6 });
 await page.mouse.up();
 await page.keyboard.up('Alt');
+// Those that depend on it go stale first, and are found again then.
+await page.getByText('Mended on this frame. Carry it to the others.').waitFor();
 await page.getByText('84 of 84 frames found from one painted frame, 1 mended.').waitFor({ timeout: 180_000 });
 await page.getByText('On this frame they mend what is carried here.').scrollIntoViewIfNeeded();
 await take('mended');

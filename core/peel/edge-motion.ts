@@ -5,7 +5,8 @@
  * to a part of a pixel by a parabola.
  */
 import type { Box, Size } from '../image/picture.ts';
-import { borrowKernels, borrowParts } from '../wasm/host.ts';
+import { borrowParts } from '../wasm/host.ts';
+import { crop } from './crop.ts';
 import type { LabPicture } from './lab.ts';
 import { eachPlaceAlong } from './masks.ts';
 
@@ -47,15 +48,12 @@ export function settleSources(
   factor: number,
 ): void {
   const { width, height } = box;
-  // Layout, in floats: the box before and after, each with what is read behind its last pixel | the pixels of a patch.
+  // One more is read behind the last pixel.
   const size = 3 * width * height + 4;
-  const { kernels, floats } = borrowKernels(2 * size + 2 * (2 * RADIUS + 1) ** 2);
-  for (let y = 0; y < height; y++) {
-    const row = 3 * ((y + box.top) * before.width + box.left);
-    floats.set(before.lab.subarray(row, row + 3 * width), 3 * y * width);
-  }
-  floats.set(next.lab, size);
-  const list = new Uint32Array(floats.buffer, 8 * size);
+  const { kernels, part, at } = borrowParts({ before: size, next: size, list: 2 * (2 * RADIUS + 1) ** 2 });
+  crop(before.lab, before.width, box, 3, part.before);
+  part.next.set(next.lab);
+  const list = new Uint32Array(part.list.buffer, at.list, part.list.length);
 
   const found: number[] = [];
   const costs = new Float64Array((2 * FARTHEST + 1) ** 2);
@@ -72,7 +70,7 @@ export function settleSources(
       const key = (dy + FARTHEST) * (2 * FARTHEST + 1) + dx + FARTHEST;
       if (costs[key] < 0) {
         const away = Math.sqrt((wholeX + dx - goneX) ** 2 + (wholeY + dy - goneY) ** 2);
-        costs[key] = kernels.patchDifference(0, 4 * size, 8 * size, count, 12 * (dy * width + dx), WORST) / count + AWAY * away;
+        costs[key] = kernels.patchDifference(at.before, at.next, at.list, count, 12 * (dy * width + dx), WORST) / count + AWAY * away;
       }
       return costs[key];
     };

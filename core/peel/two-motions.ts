@@ -7,7 +7,7 @@
 import type { Box } from '../image/picture.ts';
 import { applyTo, composed, type Homography, moveBy, scaleBy } from '../math/homography.ts';
 import { solveSymmetric } from '../math/solve.ts';
-import { borrowKernels } from '../wasm/host.ts';
+import { borrowParts } from '../wasm/host.ts';
 import { boxMean } from './box-mean.ts';
 import { crop } from './crop.ts';
 import type { LabPicture } from './lab.ts';
@@ -143,28 +143,22 @@ interface Seen {
 function saysIn({ width, lab }: LabPicture, box: Box, seen: readonly Seen[], radius: number, weight: number): Float32Array {
   const n = box.width * box.height;
   const parts = seen.map(({ picture, keep, drop }) => partOf(picture, box, [keep, drop]));
-  // Layout, in floats: motion | errors of either side | own part | part of a frame beside; one more is read behind the last two.
-  const atKeep = 8;
-  const atDrop = atKeep + n;
-  const atOwn = atDrop + n;
-  const atOther = atOwn + 3 * n + 1;
-  const { kernels, floats } = borrowKernels(atOther + 3 * Math.max(...parts.map((p) => p.width * p.height)) + 1);
-  floats.fill(WORST_ERROR, atKeep, atOwn);
-  crop(lab, width, box, 3, floats.subarray(atOwn, atOwn + 3 * n));
-  seen.forEach(({ picture, keep, drop }, k) => {
-    const part = parts[k];
-    crop(picture.lab, picture.width, part, 3, floats.subarray(atOther, atOther + 3 * part.width * part.height));
-    for (const [motion, at] of [
-      [keep, atKeep],
-      [drop, atDrop],
-    ] as const) {
-      const within = composed(moveBy(-part.left, -part.top), composed(motion, moveBy(box.left, box.top)));
-      floats.set(within.slice(0, 6), 0);
-      kernels.affineErrors(4 * atOwn, box.width, box.height, 4 * atOther, part.width, part.height, 0, UNEXPLAINED, 4 * at);
+  // One more is read behind the last pixel of either picture.
+  const other = 3 * Math.max(...parts.map((p) => p.width * p.height)) + 4;
+  const { kernels, part, at } = borrowParts({ motion: 6, keep: n, drop: n, own: 3 * n + 4, other });
+  part.keep.fill(WORST_ERROR);
+  part.drop.fill(WORST_ERROR);
+  crop(lab, width, box, 3, part.own);
+  seen.forEach(({ picture, ...motions }, k) => {
+    const beside = parts[k];
+    crop(picture.lab, picture.width, beside, 3, part.other);
+    for (const side of ['keep', 'drop'] as const) {
+      const within = composed(moveBy(-beside.left, -beside.top), composed(motions[side], moveBy(box.left, box.top)));
+      part.motion.set(within.slice(0, 6));
+      kernels.affineErrors(at.own, box.width, box.height, at.other, beside.width, beside.height, at.motion, UNEXPLAINED, at[side]);
     }
   });
-  const errors = [atKeep, atDrop].map((at) => floats.slice(at, at + n));
-  const [keep, drop] = errors.map((e) => boxMean(e, box.width, box.height, radius));
+  const [keep, drop] = [part.keep.slice(), part.drop.slice()].map((e) => boxMean(e, box.width, box.height, radius));
   for (let i = 0; i < n; i++) keep[i] = weight * (drop[i] - keep[i]);
   return keep;
 }

@@ -190,8 +190,10 @@ describe.each([2, 4, 6, 8])('a whole alignment by %i parameters', (parameters) =
   });
 
   it('says that nothing was found where too little is seen', () => {
-    const away = composed(moveBy(500, 0), PLACES[0]);
-    expect(benchFor(pattern, levels, 0).align(away, 0, 0, parameters, 10, 1e-3)).toMatchObject({ score: null, inside: 0 });
+    for (const far of [500, 1e15, Number.NaN]) {
+      const away = composed(moveBy(far, -far), PLACES[0]);
+      expect(benchFor(pattern, levels, 0).align(away, 0, 0, parameters, 10, 1e-3)).toMatchObject({ score: null, inside: 0 });
+    }
   });
 });
 
