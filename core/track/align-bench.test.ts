@@ -8,7 +8,8 @@ import { solveSymmetric } from '../math/solve.ts';
 import { benchFor } from './align-bench.ts';
 import { pointArea } from './area.ts';
 import { levelsOf } from './levels.ts';
-import { CELLS, type Pattern, patternOf, smallMotion } from './pattern.ts';
+import { patternOf, smallMotion } from './pattern.ts';
+import { CELLS, type Pattern } from './samples.ts';
 
 const random = randomFrom(5);
 const noise = (width: number, height: number): Gray => ({ width, height, data: Float32Array.from({ length: width * height }, () => 255 * random()) });

@@ -1,8 +1,8 @@
 /** Where a pattern lies in the memory of a tracker's kernels while it is aligned, and what is worked out there. */
 import type { Homography } from '../math/homography.ts';
 import type { Kernels } from '../wasm/host.ts';
-import type { Levels } from './levels.ts';
-import { type Pattern, pixelsRound, type Samples } from './pattern.ts';
+import { BENCH_FLOATS, type Levels, pixelsRound, type TrackMemory } from './levels.ts';
+import type { Pattern, Samples } from './samples.ts';
 
 /** Samples of a pattern, at most. */
 const MOST = 4096;
@@ -24,11 +24,11 @@ const SIZES = {
   scratch: 856,
 };
 const BEGINS = {} as Record<keyof typeof SIZES, number>;
-/** Floats that a bench takes, from the beginning of its memory on. */
-export const BENCH_FLOATS = (Object.keys(SIZES) as (keyof typeof SIZES)[]).reduce((begin, name) => {
+const TAKEN = (Object.keys(SIZES) as (keyof typeof SIZES)[]).reduce((begin, name) => {
   BEGINS[name] = 4 * begin;
   return begin + SIZES[name];
 }, 0);
+if (TAKEN > BENCH_FLOATS) throw new RangeError('A bench takes more than a memory has for it.');
 
 /** Doubles of the state of an alignment: the place, then these. */
 const [GAIN, OFFSET, SCORE, TOLD, KNOWN] = [9, 10, 11, 12, 13];
@@ -57,7 +57,7 @@ export class AlignBench {
   /** Samples, made a multiple of four. */
   private count = 0;
 
-  constructor({ kernels, floats, doubles }: { kernels: Kernels; floats: Float32Array; doubles: Float64Array }) {
+  constructor({ kernels, floats, doubles }: TrackMemory) {
     this.kernels = kernels;
     this.floats = floats;
     this.doubles = doubles;
@@ -272,9 +272,21 @@ export class AlignBench {
   }
 }
 
+const benches = new WeakMap<TrackMemory, AlignBench>();
+
+/** The bench of a memory, at its beginning. */
+export function benchIn(memory: TrackMemory): AlignBench {
+  let bench = benches.get(memory);
+  if (!bench) {
+    bench = new AlignBench(memory);
+    benches.set(memory, bench);
+  }
+  return bench;
+}
+
 /** The bench with a pattern, and a level of a picture, on it. */
 export function benchFor(pattern: Pattern, levels: Levels, level: number): AlignBench {
-  const { bench } = levels.memory;
+  const bench = benchIn(levels.memory);
   bench.take(pattern, levels, level);
   return bench;
 }

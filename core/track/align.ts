@@ -7,7 +7,8 @@ import { composed, type Homography, inverseOf, type MotionModel } from '../math/
 import { solveSymmetric } from '../math/solve.ts';
 import { benchFor } from './align-bench.ts';
 import type { Levels } from './levels.ts';
-import { CELLS, PARAMETERS, type Pattern, smallMotion } from './pattern.ts';
+import { smallMotion } from './pattern.ts';
+import { CELLS, PARAMETERS, type Pattern } from './samples.ts';
 
 export interface Fit {
   /** From the pattern's own coordinates to the plate. */

@@ -2,7 +2,7 @@
 
 import type { Gray } from '../image/picture.ts';
 import { applyTo, type Homography } from '../math/homography.ts';
-import type { Samples } from './pattern.ts';
+import type { Samples } from './samples.ts';
 
 export interface Area {
   /** From the area's own coordinates (see Samples) to the plate, on the frame where it was set. */

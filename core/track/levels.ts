@@ -1,8 +1,9 @@
 /** A picture at full, half, quarter … size, as trackers look at it. */
 import { gaussianWeights } from '../image/gaussian.ts';
 import { type Gray, lumaOf, type Region, type Size } from '../image/picture.ts';
+import type { Homography } from '../math/homography.ts';
 import { type Kernels, ownKernels } from '../wasm/host.ts';
-import { AlignBench, BENCH_FLOATS } from './align-bench.ts';
+import type { Extent } from './samples.ts';
 
 /** Smoothing in pixels that makes values between pixels trustworthy: plain bilinear ones pull results to the pixels' centres. */
 const SMOOTHING = gaussianWeights(0.8);
@@ -41,14 +42,15 @@ function sizesOf({ width, height }: Size): Size[] {
 /** Floats of a picture with what is read behind it: a row, and a few since all goes by four. */
 const roomFor = ({ width, height }: Size): number => (width * (height + 1) + 11) & ~3;
 
+/** Floats at the beginning of a memory, in which patterns are aligned; see AlignBench. */
+export const BENCH_FLOATS = 2 ** 16;
+
 /** Where patterns and the levels of two pictures lie while a thing is tracked: the newest and the one before it. */
 export class TrackMemory {
   readonly kernels: Kernels;
   readonly floats: Float32Array;
   readonly doubles: Float64Array;
-  /** It begins where the memory does. */
-  readonly bench: AlignBench;
-  /** Floats at which a line to work on begins, the picture as it comes, and either one's levels. */
+  /** Floats at which a line to work on begins, behind the bench, the picture as it comes, and either one's levels. */
   private readonly line = BENCH_FLOATS;
   private readonly picture: number;
   private readonly turns: readonly [number, number];
@@ -67,7 +69,6 @@ export class TrackMemory {
     this.kernels = kernels;
     this.floats = floats;
     this.doubles = new Float64Array(floats.buffer);
-    this.bench = new AlignBench(this);
   }
 
   isFor({ width, height }: Size): boolean {
@@ -125,4 +126,30 @@ export function levelsOf(luma: Gray, region?: Region, memory = new TrackMemory(l
   const right = region ? Math.min(luma.width, Math.ceil(region.right / cell) * cell) : luma.width;
   const bottom = region ? Math.min(luma.height, Math.ceil(region.bottom / cell) * cell) : luma.height;
   return memory.take(luma, left, top, { width: Math.max(1, right - left), height: Math.max(1, bottom - top) });
+}
+
+/**
+ * The pixels of a level that samples within an extent may lie between, cut to the picture and at least two each way; all of it where
+ * some lie behind the horizon.
+ */
+export function pixelsRound([u0, v0, u1, v1]: Extent, place: Homography, levels: Levels, level: number): Region {
+  const { width, height } = levels.images[level];
+  const scale = 2 ** -level;
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let corner = 0; corner < 4; corner++) {
+    const u = corner & 1 ? u1 : u0;
+    const v = corner & 2 ? v1 : v0;
+    const w = place[6] * u + place[7] * v + place[8];
+    if (!(w > 1e-9)) return { left: 0, top: 0, right: width, bottom: height };
+    const x = ((place[0] * u + place[1] * v + place[2]) / w - levels.left) * scale;
+    const y = ((place[3] * u + place[4] * v + place[5]) / w - levels.top) * scale;
+    x0 = Math.min(x0, x);
+    x1 = Math.max(x1, x);
+    y0 = Math.min(y0, y);
+    y1 = Math.max(y1, y);
+  }
+  const from = (least: number, size: number) => Math.max(0, Math.min(size - 2, Math.floor(least) - 2));
+  const to = (most: number, size: number) => Math.max(2, Math.min(size, Math.ceil(most) + 3));
+  const [left, top] = [from(x0, width), from(y0, height)];
+  return { left, top, right: Math.max(left + 2, to(x1, width)), bottom: Math.max(top + 2, to(y1, height)) };
 }

@@ -1,42 +1,8 @@
 /** What a tracker looks for: brightness of a piece of a picture, and how it changes under small motions. */
-import type { Region } from '../image/picture.ts';
 import type { Homography, MotionModel } from '../math/homography.ts';
+import { benchIn } from './align-bench.ts';
 import type { Levels } from './levels.ts';
-
-/**
- * Places of a piece in coordinates of its own: its middle is the origin, half of its longer side about 1, so that all numbers of a
- * motion are of one order.
- */
-export interface Samples {
-  u: Float32Array;
-  v: Float32Array;
-  /** How much each counts, in (0, 1]. */
-  weight: Float32Array;
-}
-
-/** Samples and what was seen there. */
-export interface Pattern extends Samples {
-  value: Float32Array;
-  /** Slope of the brightness along u and v. */
-  slopeU: Float32Array;
-  slopeV: Float32Array;
-  /** Which of the {@link CELLS} by CELLS cells each lies in, row after row. */
-  cell: Uint8Array;
-  extent: Extent;
-  /** The sums of the products of the changes of brightness by the samples' own weights, where all are counted; by parameters. */
-  products: Map<number, Float64Array>;
-}
-
-/** Cells of a pattern each way, over its own square. */
-export const CELLS = 8;
-export const cellOf = (u: number, v: number): number =>
-  Math.min(CELLS - 1, Math.max(0, ((u + 1) * CELLS) >> 1)) + CELLS * Math.min(CELLS - 1, Math.max(0, ((v + 1) * CELLS) >> 1));
-
-/** Parameters of each model. */
-export const PARAMETERS: Record<MotionModel, number> = { move: 2, similarity: 4, affine: 6, perspective: 8 };
-
-/** The box round samples in their own coordinates: least u and v, largest u and v. */
-type Extent = readonly [number, number, number, number];
+import { cellOf, type Extent, type Pattern, type Samples } from './samples.ts';
 
 const laidOut = new WeakMap<Samples, { cell: Uint8Array; extent: Extent }>();
 
@@ -70,7 +36,7 @@ export function patternOf(levels: Levels, level: number, samples: Samples, place
 export function passingPatternOf(levels: Levels, level: number, samples: Samples, place: Homography): Pattern {
   const n = samples.u.length;
   const layout = layoutOf(samples);
-  const { bench } = levels.memory;
+  const bench = benchIn(levels.memory);
   const seen = bench.see(samples, layout.extent, levels, level, place);
   if (seen.all) {
     const { u, v, weight } = samples;
@@ -84,32 +50,6 @@ export function passingPatternOf(levels: Levels, level: number, samples: Samples
   const of = (list: Float32Array) => Float32Array.from(there, (k) => list[k]);
   const rest = { u: of(samples.u), v: of(samples.v), weight: of(samples.weight) };
   return { ...rest, value: of(seen.value), slopeU: of(seen.slopeU), slopeV: of(seen.slopeV), ...layoutOf(rest), products: new Map() };
-}
-
-/**
- * The pixels of a level that samples within an extent may lie between, cut to the picture and at least two each way; all of it where
- * some lie behind the horizon.
- */
-export function pixelsRound([u0, v0, u1, v1]: Extent, place: Homography, levels: Levels, level: number): Region {
-  const { width, height } = levels.images[level];
-  const scale = 2 ** -level;
-  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let corner = 0; corner < 4; corner++) {
-    const u = corner & 1 ? u1 : u0;
-    const v = corner & 2 ? v1 : v0;
-    const w = place[6] * u + place[7] * v + place[8];
-    if (!(w > 1e-9)) return { left: 0, top: 0, right: width, bottom: height };
-    const x = ((place[0] * u + place[1] * v + place[2]) / w - levels.left) * scale;
-    const y = ((place[3] * u + place[4] * v + place[5]) / w - levels.top) * scale;
-    x0 = Math.min(x0, x);
-    x1 = Math.max(x1, x);
-    y0 = Math.min(y0, y);
-    y1 = Math.max(y1, y);
-  }
-  const from = (least: number, size: number) => Math.max(0, Math.min(size - 2, Math.floor(least) - 2));
-  const to = (most: number, size: number) => Math.max(2, Math.min(size, Math.ceil(most) + 3));
-  const [left, top] = [from(x0, width), from(y0, height)];
-  return { left, top, right: Math.max(left + 2, to(x1, width)), bottom: Math.max(top + 2, to(y1, height)) };
 }
 
 /** The small motion with these parameters, in the order in which the kernel of the sums has them. */

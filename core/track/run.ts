@@ -7,8 +7,8 @@ import { applyTo, composed, type Homography, inverseOf, type MotionModel, moveBy
 import { type At, atOf, mixAt, motionOf, roundedAt } from '../math/motion.ts';
 import { fillPolylines } from '../path/fill.ts';
 import { type Area, pointArea, regionArea } from './area.ts';
-import { CELLS, cellOf } from './pattern.ts';
 import { type Reason, TRUSTED } from './quality.ts';
+import { CELLS, cellOf } from './samples.ts';
 import { type LumaSource, type TrackTask, trackTowards } from './track-shot.ts';
 
 /** A frame on which the place of the tracked thing was set by hand. */

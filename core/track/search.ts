@@ -2,7 +2,7 @@
 import { composed, type Homography, moveBy } from '../math/homography.ts';
 import { align } from './align.ts';
 import type { Levels } from './levels.ts';
-import type { Pattern } from './pattern.ts';
+import type { Pattern } from './samples.ts';
 
 /** Places returned at most. */
 const MOST = 3;

@@ -12,8 +12,9 @@ import { align, type Fit } from './align.ts';
 import { type Area, cornersAt } from './area.ts';
 import { type Details, detailsOf, jumped } from './jump.ts';
 import type { Levels } from './levels.ts';
-import { errorOf, type Pattern, passingPatternOf, patternOf, texture } from './pattern.ts';
+import { errorOf, passingPatternOf, patternOf, texture } from './pattern.ts';
 import { qualityOf, type Reason, TRUSTED, unslid } from './quality.ts';
+import type { Pattern } from './samples.ts';
 import { type Paired, searched } from './search.ts';
 
 export interface TrackerOptions {
