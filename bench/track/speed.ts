@@ -1,5 +1,5 @@
 /**
- * How fast points and a region are tracked at 1920x1080 on one thread, and how far they drift over 30 frames of a known motion:
+ * How fast points and a region are tracked at 1920x1080 on one thread, and how far they drift over 60 frames of a known motion:
  * `npx tsx bench/track/speed.ts`. Where Debian's python3-opencv is there, its pyramidal Lucas-Kanade (one thread, 21x21, 3 levels,
  * frame to frame; the region by the homography of 200 of its points) does the same pictures.
  */
@@ -15,7 +15,7 @@ import { type TrackTask, trackTowards } from '../../core/track/track-shot.ts';
 import { asFilmed, noiseSurface, seenThrough } from '../../tests/warped.ts';
 
 const SIZE = { width: 1920, height: 1080 };
-const FRAMES = 30;
+const FRAMES = 60;
 const QUAD = [860, 440, 1060, 440, 1060, 640, 860, 640];
 const about = (m: Homography) => composed(moveBy(960, 540), composed(m, moveBy(-960, -540)));
 const motion = (f: number): Homography =>
