@@ -1,14 +1,16 @@
 /** Specks and holes: connected pieces of a matte, and taking the small ones away. */
 import type { Gray, Region } from '../image/picture.ts';
+import { joinedRuns } from '../image/runs.ts';
 import { borrowKernels } from '../wasm/host.ts';
 
-/** Stretches of neighbouring pixels in rows, joined where they touch from row to row (union-find over runs). */
+/** Stretches of neighbouring pixels in rows, joined where they touch from row to row. */
 interface Runs {
   /** First pixel of a run in the picture, and the one after its last. */
   from: number[];
   to: number[];
-  /** Of a run's root: the weight of the whole piece, and whether it touches the border of the region. */
-  parent: number[];
+  /** The first run of the piece that each belongs to. */
+  root: Int32Array;
+  /** Of that run: the weight of the whole piece, and whether it touches the border of the region. */
   weight: number[];
   atBorder: boolean[];
 }
@@ -18,64 +20,34 @@ const BATCH = 32;
 
 /** Runs of what lies above `limit` (or, for holes, below it); a pixel counts what it has (or lacks) of `strongest`. */
 function findRuns({ data, width }: Gray, { left, top, right, bottom }: Region, limit: number, ofHoles: boolean, strongest: number): Runs {
-  const runs: Runs = { from: [], to: [], parent: [], weight: [], atBorder: [] };
-  const { parent } = runs;
-  const root = (a: number): number => {
-    let r = a;
-    while (parent[r] !== r) r = parent[r];
-    while (parent[a] !== r) [parent[a], a] = [r, parent[a]];
-    return r;
-  };
-  const join = (a: number, b: number) => {
-    const [p, q] = [root(a), root(b)];
-    if (p === q) return;
-    parent[q] = p;
-    runs.weight[p] += runs.weight[q];
-    runs.atBorder[p] ||= runs.atBorder[q];
-  };
+  const [from, to, weight]: number[][] = [[], [], []];
+  const atBorder: boolean[] = [];
   const columns = right - left;
   const stride = (columns + 3) & ~3;
   // Layout: rows | four numbers for each run, of which a row has at most every second pixel.
   const atFound = BATCH * stride;
   const { kernels, floats } = borrowKernels(atFound + BATCH * 4 * ((columns + 1) >> 1));
   const whole = new Int32Array(floats.buffer);
-  // The first runs of the row above and of this one.
-  let above = 0;
-  let own = 0;
-  let row = top - 1;
-  // Both rows are in order, so one walk along them finds all that touch.
-  const joinRows = (end: number) => {
-    let i = above;
-    for (let k = own; k < end; k++) {
-      while (i < own && runs.to[i] + width <= runs.from[k]) i++;
-      for (let j = i; j < own && runs.from[j] + width < runs.to[k]; j++) join(j, k);
-    }
-  };
   for (let y = top; y < bottom; y += BATCH) {
     const rows = Math.min(BATCH, bottom - y);
     for (let k = 0; k < rows; k++) floats.set(data.subarray((y + k) * width + left, (y + k) * width + right), k * stride);
     const count = kernels.rowRuns(0, stride, columns, rows, limit, ofHoles ? 1 : 0, atFound * 4);
     for (let r = 0, at = atFound; r < count; r++, at += 4) {
-      const runRow = y + whole[at];
-      if (runRow !== row) {
-        const end = parent.length;
-        joinRows(end);
-        // Runs two rows up touch nothing.
-        above = runRow === row + 1 ? own : end;
-        own = end;
-        row = runRow;
-      }
+      const row = y + whole[at];
       const [first, last, sum] = [whole[at + 1], whole[at + 2], floats[at + 3] / strongest];
-      runs.from.push(row * width + left + first);
-      runs.to.push(row * width + left + last);
-      parent.push(parent.length);
-      runs.weight.push(ofHoles ? last - first - sum : sum);
-      runs.atBorder.push(first === 0 || last === columns || row === top || row === bottom - 1);
+      from.push(row * width + left + first);
+      to.push(row * width + left + last);
+      weight.push(ofHoles ? last - first - sum : sum);
+      atBorder.push(first === 0 || last === columns || row === top || row === bottom - 1);
     }
   }
-  joinRows(parent.length);
-  for (let k = 0; k < parent.length; k++) parent[k] = root(k);
-  return runs;
+  const root = joinedRuns(from, to, from.length, width);
+  for (let k = 0; k < from.length; k++) {
+    if (root[k] === k) continue;
+    weight[root[k]] += weight[k];
+    atBorder[root[k]] ||= atBorder[k];
+  }
+  return { from, to, root, weight, atBorder };
 }
 
 /**
@@ -92,11 +64,11 @@ export function cleanPieces(matte: Gray, region: Region, level: number, stronges
   const rim = level * 0.02;
   const { data } = matte;
   if (specks > 0) {
-    const { from, to, parent, weight } = findRuns(matte, box, rim, false, strongest);
-    for (let k = 0; k < from.length; k++) if (weight[parent[k]] < specks) data.fill(0, from[k], to[k]);
+    const { from, to, root, weight } = findRuns(matte, box, rim, false, strongest);
+    for (let k = 0; k < from.length; k++) if (weight[root[k]] < specks) data.fill(0, from[k], to[k]);
   }
   if (holes > 0) {
-    const { from, to, parent, weight, atBorder } = findRuns(matte, box, strongest - rim, true, strongest);
-    for (let k = 0; k < from.length; k++) if (!atBorder[parent[k]] && weight[parent[k]] < holes) data.fill(strongest, from[k], to[k]);
+    const { from, to, root, weight, atBorder } = findRuns(matte, box, strongest - rim, true, strongest);
+    for (let k = 0; k < from.length; k++) if (!atBorder[root[k]] && weight[root[k]] < holes) data.fill(strongest, from[k], to[k]);
   }
 }

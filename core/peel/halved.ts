@@ -10,10 +10,9 @@ export const halvingParts = (all: number) => ({ whole: 3 * all + 8 });
 /** The mean of each square of four. */
 export function halved(data: Float32Array, { width, height }: Size): Float32Array {
   const n = (width >> 1) * (height >> 1);
-  const { kernels, part, at } = borrowParts({ ...halvingParts(data.length), half: n });
-  part.whole.set(data);
-  kernels.halveMeans(at.whole, width, height, at.half);
-  return part.half.slice();
+  const memory = borrowParts({ ...halvingParts(data.length), half: n });
+  halveInto(memory, memory.at.half, data, { width, height });
+  return memory.part.half.slice();
 }
 
 /**

@@ -1,4 +1,5 @@
 /** Small works on binary masks: bands round an edge, pieces, holes. */
+import { joinedRuns } from '../image/runs.ts';
 
 /** 1 for pixels within `radius` (in rows and columns) of a place where the mask changes; borders of the picture are none. */
 export function bandOf(mask: Uint8Array, width: number, height: number, radius: number): Uint8Array {
@@ -63,41 +64,21 @@ function runsOf(mask: Uint8Array, width: number, height: number, value: 0 | 1): 
   return { count, from, to };
 }
 
-/**
- * Calls `each` with the pixels of every piece (neighbours in rows and columns) of those equal to `value`: runs of rows that touch are
- * joined (A. Rosenfeld, J. Pfaltz, "Sequential operations in digital picture processing", JACM 1966).
- */
+/** Calls `each` with the pixels of every piece (neighbours in rows and columns) of those equal to `value`. */
 export function eachPiece(mask: Uint8Array, width: number, height: number, value: 0 | 1, each: (pixels: Int32Array, atBorder: boolean) => void): void {
   const { count, from, to } = runsOf(mask, width, height, value);
-  // The first run of each piece stands for it.
-  const joined = new Int32Array(count);
-  for (let k = 0; k < count; k++) joined[k] = k;
-  const rootOf = (k: number): number => {
-    while (joined[k] !== k) {
-      joined[k] = joined[joined[k]];
-      k = joined[k];
-    }
-    return k;
-  };
-  for (let k = 0, above = 0; k < count; k++) {
-    while (to[above] + width <= from[k]) above++;
-    for (let j = above; j < k && from[j] + width < to[k]; j++) {
-      const [a, b] = [rootOf(j), rootOf(k)];
-      if (a < b) joined[b] = a;
-      else joined[a] = b;
-    }
-  }
+  const roots = joinedRuns(from, to, count, width);
   const sizes = new Int32Array(count);
   const atBorder = new Uint8Array(count);
   for (let k = 0; k < count; k++) {
-    const root = rootOf(k);
+    const root = roots[k];
     sizes[root] += to[k] - from[k];
     if (from[k] < width || to[k] > mask.length - width || from[k] % width === 0 || to[k] % width === 0) atBorder[root] = 1;
   }
   const pixels = new Int32Array(sizes.reduce((all, size) => all + size, 0));
   const ends = new Int32Array(count);
   for (let k = 0, next = 0; k < count; k++) {
-    const root = rootOf(k);
+    const root = roots[k];
     if (root === k) {
       ends[k] = next;
       next += sizes[k];

@@ -47,6 +47,8 @@ export interface Anchor {
   /** What it teaches the first and the second carry; made when something is carried from it. */
   model?: AnchorModel;
   secondModel?: AnchorModel;
+  /** Its mask at the size of the second. */
+  secondMask?: Uint8Array;
 }
 
 /** What the frames of a shot are carried with. */
@@ -116,8 +118,8 @@ export class Pass {
       const state = await this.work.states.get(this.from, f);
       if (state) return { frame: f, state };
     }
-    const { view, mask, zone, model, secondModel } = await this.model();
-    const second = { mask: halfMask(mask, view.prepared, view.half.fine), places: secondModel.windows.places };
+    const { mask, zone, model, secondModel, secondMask } = await this.model();
+    const second = { mask: secondMask, places: secondModel.windows.places };
     const state = { mask, zone, places: model.windows.places, second, doubt: SURE, usual: count(mask), lost: false, seen: null, dropped: null, back: IDENTITY };
     return { frame: this.from, state };
   }
@@ -126,7 +128,8 @@ export class Pass {
     const anchor = await this.anchor();
     const { view, mask } = anchor;
     anchor.model ??= anchorModel(view.prepared, mask);
-    anchor.secondModel ??= anchorModel(view.half, halfMask(mask, view.prepared, view.half.fine));
+    anchor.secondMask ??= halfMask(mask, view.prepared, view.half.fine);
+    anchor.secondModel ??= anchorModel(view.half, anchor.secondMask);
     return anchor as Required<Anchor>;
   }
 
@@ -188,12 +191,21 @@ export class Pass {
     if (work.hidden(frame)) return this.outOfSight(state, seen, HIDDEN);
     // Where the artist called it hidden up to here, that it is still not found is news.
     if (state.lost) return (await this.foundAgain(state, seen, last, frame, work)) ?? this.outOfSight(state, seen, work.hidden(last) ? VANISHED : STILL_AWAY);
-    const [before, view, { secondModel }] = await Promise.all([work.views.get(last), work.views.get(frame), this.model()]);
+    const [before, view, { secondModel, secondMask }] = await Promise.all([work.views.get(last), work.views.get(frame), this.model()]);
     const motion = work.views.motion(before, view);
     const carried = await this.carryTo(view, before, state, motion, work, { wide: state.zone !== null });
     const seeds = await work.seeds(frame, view.half.fine, true);
     const { painted, half } = await this.laid(state, work);
-    const second = carrySecond(before.half, state.second, view.half, motion, secondModel, seeds, work.carry, halfPainted(painted, half));
+    const second = carrySecond(
+      before.half,
+      state.second,
+      view.half,
+      motion,
+      secondModel,
+      seeds,
+      work.carry,
+      halfPainted(painted, half, state.dropped ? undefined : secondMask),
+    );
     const { area } = carried.signals;
     if (isGone(carried.signals, state.usual)) return this.outOfSight(state, seen, VANISHED);
     const usual = Math.max(area, MEMORY * state.usual);

@@ -52,9 +52,9 @@ export function halfMask(mask: Uint8Array, { fine: { width }, factor }: Prepared
   return out;
 }
 
-/** What is laid onto the frames of the first carry, for those of the second. */
-export function halfPainted({ frame, mask, back }: Painted, half: PreparedFrame): Painted {
-  return { frame: half, mask: halfMask(mask, frame, half.fine), back: enlarged(back, half.fine.width / frame.fine.width) };
+/** What is laid onto the frames of the first carry, for those of the second; `own` is its mask there. */
+export function halfPainted({ frame, mask, back }: Painted, half: PreparedFrame, own = halfMask(mask, frame, half.fine)): Painted {
+  return { frame: half, mask: own, back: enlarged(back, half.fine.width / frame.fine.width) };
 }
 
 /**

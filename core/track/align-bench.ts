@@ -219,14 +219,9 @@ export class AlignBench {
   light(counted: boolean): { gain: number; offset: number; score: number } {
     const value = (this.pattern as Pattern).value[0];
     this.kernels.trackLight(this.plane(SEEN), this.plane(VALUE), this.plane(counted ? COUNTED : WEIGHT), this.count, value, BEGINS.lights);
-    const at = BEGINS.lights / 8;
-    const [sw, st, si, stt, sti, sii] = this.doubles.subarray(at, at + 6);
-    if (!(sw > 0)) return { gain: 1, offset: 0, score: 0 };
-    const vt = stt / sw - (st / sw) ** 2;
-    const vi = sii / sw - (si / sw) ** 2;
-    const vti = sti / sw - (st / sw) * (si / sw);
-    const gain = vt > 1e-6 ? vti / vt : 1;
-    return { gain, offset: si / sw + value - gain * (st / sw + value), score: vt > 1e-6 && vi > 1e-6 ? vti / Math.sqrt(vt * vi) : 0 };
+    const score = this.kernels.lightFrom(BEGINS.lights, value, BEGINS.lights);
+    const [gain, offset] = this.doubles.subarray(BEGINS.lights / 8, BEGINS.lights / 8 + 2);
+    return { gain, offset, score };
   }
 
   /** What is seen under the light, less the pattern; in memory that is lent. */

@@ -91,7 +91,7 @@ export class TrackMemory {
     const at: number[] = [];
     let next = this.turns[this.turn];
     for (const [k, one] of sizesOf(size).entries()) {
-      if (k === 0) kernels.smoothFloats(4 * picture, width, width, height, 4 * line, 4 * working, 4 * next);
+      if (k === 0) kernels.smoothFloats(4 * picture, width, height, 4 * line, 4 * working, 4 * next);
       else kernels.halveFloats(at[k - 1], images[k - 1].width, images[k - 1].height, 4 * next, 4 * working);
       at.push(4 * next);
       images.push({ ...one, data: floats.subarray(next, next + one.width * one.height) });

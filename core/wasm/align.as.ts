@@ -80,7 +80,7 @@ function moveBack(place: usize, p: usize, parameters: i32): bool {
   return true;
 }
 
-/** Bytes of a plane of samples, and which is which. */
+/** Planes of the samples behind those of u and v, as core/track/align-bench.ts has them. */
 const WEIGHT = 2;
 const VALUE = 3;
 const SLOPE_U = 4;
@@ -263,8 +263,8 @@ export function trackAlign(
   return inside;
 }
 
-/** The correlation that six sums of light (see trackLight) tell; gain and offset go to `light`. */
-function lightFrom(sums: usize, middle: f32, light: usize): f64 {
+/** The correlation that six sums of light (see trackLight) tell; gain and offset go to `light`, which may be where the sums are. */
+export function lightFrom(sums: usize, middle: f32, light: usize): f64 {
   const sw = f64At(sums, 0);
   if (!(sw > 0)) {
     put(light, 0, 1);

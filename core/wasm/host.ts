@@ -160,6 +160,7 @@ export interface Kernels {
     slopeU: number,
     slopeV: number,
   ): number;
+  lightFrom(sums: number, middle: number, light: number): number;
   trackAlign(
     planes: number,
     count: number,
@@ -178,7 +179,7 @@ export interface Kernels {
     isKnown: number,
     scratch: number,
   ): number;
-  smoothFloats(source: number, stride: number, width: number, height: number, weights: number, line: number, target: number): void;
+  smoothFloats(source: number, width: number, height: number, weights: number, line: number, target: number): void;
   halveMeans(source: number, width: number, height: number, out: number): void;
   halveColours(source: number, width: number, height: number, out: number): void;
   halveFloats(source: number, width: number, height: number, target: number, line: number): void;

@@ -1,30 +1,15 @@
 /** The soft edge of a mask. All is whole numbers, eight lanes at a time: a mean of a mask is a count of its pixels. */
 
-/** Counts within `radius` along each row of bytes; beyond the borders all is as on them. */
-function countAlong(mask: usize, width: i32, height: i32, radius: i32, out: usize): void {
+/** Sums within `radius` along each row, of numbers of this type, as sixteen bits; beyond the borders all is as on them. */
+function sumAlong<T>(data: usize, width: i32, height: i32, radius: i32, out: usize): void {
   for (let y = 0; y < height; y++) {
-    const row = mask + ((y * width) as usize);
+    const row = data + ((y * width) as usize) * sizeof<T>();
     const to = out + (((y * width) as usize) << 1);
-    let count = (radius + 1) * (load<u8>(row) as i32);
-    for (let k = 0; k < radius; k++) count += load<u8>(row + (min(k, width - 1) as usize)) as i32;
+    let sum = (radius + 1) * (load<T>(row) as i32);
+    for (let k = 0; k < radius; k++) sum += load<T>(row + (min(k, width - 1) as usize) * sizeof<T>()) as i32;
     for (let x = 0; x < width; x++) {
-      count += load<u8>(row + (min(width - 1, x + radius) as usize)) as i32;
-      count -= load<u8>(row + (max(0, x - radius - 1) as usize)) as i32;
-      store<u16>(to + ((x as usize) << 1), count as u16);
-    }
-  }
-}
-
-/** The same of sixteen bits. */
-function sumAlong(data: usize, width: i32, height: i32, radius: i32, out: usize): void {
-  for (let y = 0; y < height; y++) {
-    const row = data + (((y * width) as usize) << 1);
-    const to = out + (((y * width) as usize) << 1);
-    let sum = (radius + 1) * (load<u16>(row) as i32);
-    for (let k = 0; k < radius; k++) sum += load<u16>(row + ((min(k, width - 1) as usize) << 1)) as i32;
-    for (let x = 0; x < width; x++) {
-      sum += load<u16>(row + ((min(width - 1, x + radius) as usize) << 1)) as i32;
-      sum -= load<u16>(row + ((max(0, x - radius - 1) as usize) << 1)) as i32;
+      sum += load<T>(row + (min(width - 1, x + radius) as usize) * sizeof<T>()) as i32;
+      sum -= load<T>(row + (max(0, x - radius - 1) as usize) * sizeof<T>()) as i32;
       store<u16>(to + ((x as usize) << 1), sum as u16);
     }
   }
@@ -83,9 +68,9 @@ function shareDown(data: usize, width: i32, height: i32, radius: i32, share: f32
  * `other` hold two bytes a pixel, `sums` four for each column, `out` four a pixel, with room for sixteen more behind each.
  */
 export function softenMask(mask: usize, width: i32, height: i32, radius: i32, sums: usize, one: usize, other: usize, out: usize): void {
-  countAlong(mask, width, height, radius, one);
+  sumAlong<u8>(mask, width, height, radius, one);
   sumDown(one, width, height, radius, sums, other);
-  sumAlong(other, width, height, radius, one);
+  sumAlong<u16>(other, width, height, radius, one);
   const side = (radius as f32) * 2 + 1;
   shareDown(one, width, height, radius, 1 / (side * side * side * side), sums, out);
 }

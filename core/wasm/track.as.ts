@@ -348,11 +348,9 @@ function pair(a: usize, b: usize, weight: v128): v128 {
 
 /**
  * A picture smoothed both ways by a filter of seven that is alike on both sides, borders repeated: `weights` holds the middle one and
- * three more. Rows of `source` are `stride` floats. `line` holds `width` and sixteen floats more. Reads and writes up to three floats
- * beyond a row's last.
+ * three more. `line` holds `width` and sixteen floats more. Reads and writes up to three floats beyond a row's last.
  */
-export function smoothFloats(source: usize, stride: i32, width: i32, height: i32, weights: usize, line: usize, target: usize): void {
-  const row = (stride as usize) << 2;
+export function smoothFloats(source: usize, width: i32, height: i32, weights: usize, line: usize, target: usize): void {
   const bytes = (width as usize) << 2;
   const first = line + 16;
   const w0 = v128.load32_splat(weights);
@@ -360,13 +358,13 @@ export function smoothFloats(source: usize, stride: i32, width: i32, height: i32
   const w2 = v128.load32_splat(weights + 8);
   const w3 = v128.load32_splat(weights + 12);
   for (let y = 0; y < height; y++) {
-    const own = source + (y as usize) * row;
-    const a1 = source + (max(0, y - 1) as usize) * row;
-    const a2 = source + (max(0, y - 2) as usize) * row;
-    const a3 = source + (max(0, y - 3) as usize) * row;
-    const b1 = source + (min(height - 1, y + 1) as usize) * row;
-    const b2 = source + (min(height - 1, y + 2) as usize) * row;
-    const b3 = source + (min(height - 1, y + 3) as usize) * row;
+    const own = source + (y as usize) * bytes;
+    const a1 = source + (max(0, y - 1) as usize) * bytes;
+    const a2 = source + (max(0, y - 2) as usize) * bytes;
+    const a3 = source + (max(0, y - 3) as usize) * bytes;
+    const b1 = source + (min(height - 1, y + 1) as usize) * bytes;
+    const b2 = source + (min(height - 1, y + 2) as usize) * bytes;
+    const b3 = source + (min(height - 1, y + 3) as usize) * bytes;
     for (let x: usize = 0; x < bytes; x += 16) {
       const near = f32x4.add(f32x4.mul(v128.load(own + x), w0), pair(a1 + x, b1 + x, w1));
       v128.store(first + x, f32x4.add(near, f32x4.add(pair(a2 + x, b2 + x, w2), pair(a3 + x, b3 + x, w3))));
