@@ -3,9 +3,11 @@
  * a picture of a quarter of the size, then in a narrow band at full size (after C. Rother, V. Kolmogorov, A. Blake, "GrabCut",
  * SIGGRAPH 2004; coarse to fine after H. Lombaert et al., ICCV 2005), and once more by the colours on both sides of each place.
  */
+
+import type { Box, Size } from '../image/picture.ts';
 import { logitOf } from './colour-model.ts';
 import { coarseSeeds, mendTable, paintedPixels, SURROUNDINGS, tableOf } from './colour-tables.ts';
-import { boxRound, crop, cropLab, cropMask, paste } from './crop.ts';
+import { boxRound, cropLab, cropMask, paste } from './crop.ts';
 import { geodesicDistance } from './geodesic.ts';
 import { cutUndecided, decidePainted } from './grid-cut.ts';
 import type { LabPicture } from './lab.ts';
@@ -40,12 +42,6 @@ function withRim(seeds: Uint8Array, width: number, height: number): Uint8Array {
   return out;
 }
 
-/** Adds to each coarse pixel what the field has in its middle. */
-function addCoarse(to: Float32Array, field: Float32Array, width: number, { width: w, height: h }: LabPicture, factor: number): void {
-  const middle = factor >> 1;
-  for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) to[y * w + x] += field[(y * factor + middle) * width + x * factor + middle];
-}
-
 /** Drops pieces without a keep stroke and fills small holes without a drop stroke, in place. */
 function tidy(mask: Uint8Array, seeds: Uint8Array, width: number, height: number, separatePieces: boolean, holes: number): void {
   if (!separatePieces)
@@ -77,20 +73,32 @@ export interface Before {
 const LEAN = 9;
 const LEAN_FROM = 90;
 
-/** How much each pixel is drawn to what it was before, in nats. */
-function leanTo({ mask, stroke }: Before, width: number, height: number): Float32Array {
-  const lean = new Float32Array(mask.length);
+/** How much each pixel is drawn to what it was before, in nats: of a place, and of those of a box. */
+interface Lean {
+  at(x: number, y: number): number;
+  fine(box: Box): Float32Array;
+}
+
+function leanTo({ mask, stroke }: Before, { width, height }: Size): Lean {
   const set = new Uint8Array(mask.length);
-  for (let i = 0; i < lean.length; i++) {
-    lean[i] = mask[i] ? LEAN : -LEAN;
-    if (stroke[i] !== NOT_PAINTED) set[i] = 1;
-  }
-  const box = boxRound(set, width, height, LEAN_FROM);
-  if (!box) return lean;
-  const away = maskDistance(cropMask(set, width, box), box.width, box.height, LEAN_FROM);
-  for (let y = 0; y < box.height; y++)
-    for (let x = 0; x < box.width; x++) lean[(y + box.top) * width + x + box.left] *= Math.max(0, -away[y * box.width + x]) / LEAN_FROM;
-  return lean;
+  for (const i of paintedPixels(stroke)) set[i] = 1;
+  const near = boxRound(set, width, height, LEAN_FROM);
+  const away = near && maskDistance(cropMask(set, width, near), near.width, near.height, LEAN_FROM);
+  const at = (x: number, y: number): number => {
+    const lean = mask[y * width + x] ? LEAN : -LEAN;
+    if (!near || !away) return lean;
+    const [u, v] = [x - near.left, y - near.top];
+    if (u < 0 || v < 0 || u >= near.width || v >= near.height) return lean;
+    return (lean * Math.max(0, -away[v * near.width + u])) / LEAN_FROM;
+  };
+  return {
+    at,
+    fine(box) {
+      const out = new Float32Array(box.width * box.height);
+      for (let y = 0, i = 0; y < box.height; y++) for (let x = 0; x < box.width; x++, i++) out[i] = at(x + box.left, y + box.top);
+      return out;
+    },
+  };
 }
 
 /**
@@ -123,8 +131,10 @@ export function cutFrame(
     const toDrop = geodesicDistance(coarse, small, DROP);
     for (let i = 0; i < logit.length; i++) if (toKeep[i] + toDrop[i] > 0) logit[i] += nearness * 4 * ((toDrop[i] - toKeep[i]) / (toDrop[i] + toKeep[i]));
   }
-  const lean = before && leanTo(before, width, height);
-  if (lean) addCoarse(logit, lean, width, coarse, factor);
+  const lean = before && leanTo(before, fine);
+  const middle = factor >> 1;
+  if (lean)
+    for (let y = 0, i = 0; y < coarse.height; y++) for (let x = 0; x < coarse.width; x++, i++) logit[i] += lean.at(x * factor + middle, y * factor + middle);
   const moves = motionSays(frame, frame.beside, small, settings.motion);
   const drawn = moves?.coarse();
   if (drawn) for (let i = 0; i < logit.length; i++) logit[i] += drawn[i];
@@ -153,7 +163,7 @@ export function cutFrame(
     seeds: cropMask(seeds, width, box),
     beta: frame.betaFine,
     adds: !before || before.stroke.includes(KEEP),
-    lean: summed(moves?.fine(box) ?? null, lean && crop(lean, width, box, 1, new Float32Array(box.width * box.height))),
+    lean: summed(moves?.fine(box) ?? null, lean?.fine(box) ?? null),
   };
   cutFinely(part, odds, settings);
   if (strokes >= LOCAL_FROM) cutLocally(part, table, settings);

@@ -1,32 +1,33 @@
 /**
  * A painted frame cut from its own strokes: what carrying starts from, and what the page shows after every stroke. The first
- * strokes are cut together; each one after them changes what it touches, and little far from it, so that mending one place does
- * not undo another.
+ * strokes are cut together; then a keep stroke takes nothing away and a drop stroke adds nothing; and later each one changes what it
+ * touches, and little far from it, so that mending one place does not undo another.
  */
 import type { Size } from '../image/picture.ts';
 import { Newest } from '../math/newest.ts';
 import { borrowKernels } from '../wasm/host.ts';
 import { boxRound, cropMask } from './crop.ts';
 import { type Before, cutFrame, standsOut } from './cut-frame.ts';
-import { eachPiece, union } from './masks.ts';
+import { eachPiece, either, union } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
 import { KEEP, NOT_PAINTED, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 /** What a loop tells is as much as so many strokes. */
 const GUESS = 6;
-/** So many strokes are cut together at least, and of each kind so many: the subject and what is round it must be known first. */
-const TOGETHER = 10;
-const OF_EACH = 2;
+/** So many strokes at least, and of each kind so many, are cut together freely: the subject and what is round it must be known first. */
+const FREELY = { strokes: 6, ofEach: 1 };
+/** And so many until a stroke changes only what it touches. */
+const TOGETHER = { strokes: 10, ofEach: 2 };
 
 /** A mask with its colours is as much as so many strokes. */
 const KNOWN_WELL = 10;
 
-/** How many strokes are cut together; a loop tells enough of what is round the subject. */
-function togetherOf(strokes: readonly PaintedStroke[], loops: boolean): number {
-  let [keep, drop] = [0, loops ? OF_EACH : 0];
+/** The strokes it takes until there are so many; a loop tells enough of what is round the subject. */
+function countUntil(strokes: readonly PaintedStroke[], loops: boolean, least: { strokes: number; ofEach: number }): number {
+  let [keep, drop] = [0, loops ? least.ofEach : 0];
   for (let k = 0; k < strokes.length; k++) {
-    if (k >= TOGETHER && (loops || keep >= OF_EACH) && drop >= OF_EACH) return k;
+    if (k >= least.strokes && (loops || keep >= least.ofEach) && drop >= least.ofEach) return k;
     if (strokes[k].kind === 'keep') keep++;
     else drop++;
   }
@@ -38,7 +39,15 @@ export type KnownCuts = Newest<Uint8Array | null>;
 
 const textsOf = (strokes: readonly PaintedStroke[]): string[] => strokes.map((s) => JSON.stringify([s.kind, s.points, s.radius, s.pressures]));
 
-/** What the newest stroke changes, of what is cut by all: pieces that it touches, towards what it says. */
+/** What a stroke of this kind changes, of what is cut by all: wherever that is towards what it says. */
+function oneWay(mask: Uint8Array, cut: Uint8Array, kind: PaintedStroke['kind']): Uint8Array {
+  if (kind === 'keep') return either(mask, cut);
+  const out = new Uint8Array(cut.length);
+  for (let i = 0; i < out.length; i++) out[i] = mask[i] & cut[i];
+  return out;
+}
+
+/** The same, of pieces that it touches. */
 function mended({ mask, stroke }: Before, cut: Uint8Array, { width, height }: Size): Uint8Array {
   const value = stroke.includes(KEEP) ? 1 : 0;
   const turned = new Uint8Array(mask.length);
@@ -72,7 +81,8 @@ export function cutPainted(
   const paint = (strokes: readonly PaintedStroke[]) => paintStrokes(strokes, width, height, scaleX, scaleY, fence);
   const loops = own.filter((s) => s.kind === 'loop');
   const strokes = own.filter((s) => s.kind === 'keep' || s.kind === 'drop');
-  const together = togetherOf(strokes, loops.length > 0);
+  const freely = countUntil(strokes, loops.length > 0, FREELY);
+  const together = countUntil(strokes, loops.length > 0, TOGETHER);
   // In a loop that was drawn before anything was kept it is told from the colours what stands out; another only bounds.
   const guesses = own.find((s) => s.kind === 'loop' || s.kind === 'keep')?.kind === 'loop';
   const seedsFrom = (painted: Uint8Array) => (guesses ? standsOut(prepared, painted) : painted);
@@ -85,7 +95,9 @@ export function cutPainted(
       if (count <= together) {
         const seeds = seedsFrom(painted);
         if (!seeds.includes(KEEP)) return null;
-        return cutFrame(prepared, seeds, guesses ? Math.max(GUESS, count + loops.length) : count + loops.length, settings);
+        const cut = cutFrame(prepared, seeds, guesses ? Math.max(GUESS, count + loops.length) : count + loops.length, settings);
+        const mask = count > freely ? upTo(count - 1) : null;
+        return mask ? oneWay(mask, cut, strokes[count - 1].kind) : cut;
       }
       const mask = upTo(count - 1);
       const seeds = seedsFrom(painted);

@@ -22,7 +22,7 @@ export interface LocalWindow {
   /** How right this model, and the model of the whole frame, are about the anchor frame here, [0,1]. */
   trust: number;
   wholeTrust: number;
-  /** How likely the cells of the colour cube are the subject's; NaN where nobody has asked yet. */
+  /** How likely the cells of the colour cube are the subject's; 0, which none is, where nobody has asked yet. */
   table: Float32Array;
 }
 
@@ -34,7 +34,7 @@ export interface Windows {
 
 /** How likely a colour (by its cell) is the subject's, by this window. */
 function askWindow({ keep, drop, table }: LocalWindow, cell: number): number {
-  if (Number.isNaN(table[cell])) table[cell] = posteriorOf(keep, drop, cell);
+  if (table[cell] === 0) table[cell] = posteriorOf(keep, drop, cell);
   return table[cell];
 }
 
@@ -72,7 +72,7 @@ function windowAt(picture: LabPicture, mask: Uint8Array, distance: Float32Array,
     drop: fitMixture(Float32Array.from(drop), GAUSSIANS),
     trust: 0,
     wholeTrust: 0,
-    table: new Float32Array(CELLS ** 3).fill(Number.NaN),
+    table: new Float32Array(CELLS ** 3),
   };
   let [sum, own, all] = [0, 0, 0];
   for (const i of inside) {
