@@ -1,9 +1,8 @@
 /** Gaussian blur: a true sampled kernel, cut at 3 sigma, edges repeated. */
 import { borrowKernels } from '../wasm/host.ts';
 
-/** Weights of a gaussian of `sigma` pixels, from -radius to radius, sum 1. */
-export function gaussianWeights(sigma: number): Float32Array {
-  const radius = Math.max(0, Math.ceil(sigma * 3));
+/** Weights of a gaussian of `sigma` pixels, from -radius to radius (three sigma where nothing is said), sum 1. */
+export function gaussianWeights(sigma: number, radius = Math.max(0, Math.ceil(sigma * 3))): Float32Array {
   const weights = new Float32Array(2 * radius + 1);
   let sum = 0;
   for (let i = -radius; i <= radius; i++) {

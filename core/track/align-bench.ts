@@ -110,14 +110,14 @@ export class AlignBench {
     this.pattern = null;
     // With two pixels round it, so that only the picture's own border is one.
     const box = pixelsRound(extent, place, levels, level);
-    const { width } = levels.images[level];
+    const { width } = levels.sizes[level];
     this.setMotion(place, levels, level, box.left, box.top);
     const inside = this.kernels.trackPattern(
       this.plane(U),
       this.plane(V),
       this.count,
       BEGINS.motion,
-      levels.at[level] + 4 * (box.top * width + box.left),
+      levels.at(level) + 4 * (box.top * width + box.left),
       width,
       box.right - box.left,
       box.bottom - box.top,
@@ -153,7 +153,7 @@ export class AlignBench {
     const { doubles } = this;
     const pattern = this.pattern as Pattern;
     const levels = this.levels as Levels;
-    const { width, height } = levels.images[this.level];
+    const { width, height } = levels.sizes[this.level];
     const scale = 2 ** -this.level;
     const state = BEGINS.state / 8;
     for (let k = 0; k < 9; k++) doubles[state + k] = place[k];
@@ -165,7 +165,7 @@ export class AlignBench {
       BEGINS.planes,
       this.count,
       pattern.u.length,
-      levels.at[this.level],
+      levels.at(this.level),
       width,
       height,
       levels.left * scale + 0.5,
@@ -193,13 +193,13 @@ export class AlignBench {
   /** Looks at the picture where `place` puts the samples; gives how many lie in it. */
   look(place: Homography): number {
     const levels = this.levels as Levels;
-    const { left, top, images } = levels;
-    const { width, height } = images[this.level];
+    const { left, top } = levels;
+    const { width, height } = levels.sizes[this.level];
     const scale = 2 ** -this.level;
     const near = (at: number, from: number, size: number) => Math.max(0, Math.min(size - 1, Math.floor((at / place[8] - from) * scale))) || 0;
     const [x, y] = [near(place[2], left, width), near(place[5], top, height)];
     this.setMotion(place, levels, this.level, x, y);
-    const from = levels.at[this.level] + 4 * (y * width + x);
+    const from = levels.at(this.level) + 4 * (y * width + x);
     return this.kernels.trackLook(
       this.plane(U),
       this.plane(V),

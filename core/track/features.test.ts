@@ -14,7 +14,7 @@ const turned = (by: number, k: number): Homography => [Math.cos(by) * k, -Math.s
 const jump = composed(moveBy(205, 178), composed(turned(0.9, 1.2), moveBy(-140, -140)));
 const filmed = (motion: Homography, seed: number) => asFilmed(seenThrough(surface, motion, SIZE), { seed, gain: 0.9 });
 /** As trackers look at it. */
-const seen = (motion: Homography, seed: number) => levelsOf(filmed(motion, seed)).images[0];
+const seen = (motion: Homography, seed: number) => levelsOf(filmed(motion, seed)).image(0);
 const QUAD = [100, 100, 180, 100, 180, 180, 100, 180];
 const all = { left: 0, top: 0, right: SIZE.width, bottom: SIZE.height };
 

@@ -35,7 +35,7 @@ function pieceRound(area: Area, place: Homography, wide: number, { left, top }: 
 
 /** The details of a region on a frame where it is. */
 export function detailsOf(levels: Levels, area: Area, place: Homography): Details {
-  const level = Math.min(levels.images.length - 1, area.least > LARGE ? 1 : 0);
+  const level = Math.min(levels.count - 1, area.least > LARGE ? 1 : 0);
   const scale = 2 ** -level;
   const back = inverseOf(place);
   const [u1, v1] = [area.box[4], area.box[5]];
@@ -44,7 +44,7 @@ export function detailsOf(levels: Levels, area: Area, place: Homography): Detail
     const [u, v] = applyTo(back, x / scale + levels.left, y / scale + levels.top);
     return Math.abs(u) <= u1 && Math.abs(v) <= v1;
   };
-  const features = featuresOf(levels.images[level], pieceRound(area, place, 0, levels, scale), OWN, inside);
+  const features = featuresOf(levels.image(level), pieceRound(area, place, 0, levels, scale), OWN, inside);
   return { features, level, left: levels.left, top: levels.top, place };
 }
 
@@ -52,7 +52,7 @@ export function detailsOf(levels: Levels, area: Area, place: Homography): Detail
 export function jumped({ features, level, left, top, place }: Details, levels: Levels, area: Area, expected: Homography, wide: number): Homography | null {
   if (features.length === 0) return null;
   const scale = 2 ** -level;
-  const picture = levels.images[Math.min(level, levels.images.length - 1)];
+  const picture = levels.image(Math.min(level, levels.count - 1));
   const motion = motionOfFeatures(features, featuresOf(picture, pieceRound(area, expected, wide, levels, scale), THERE));
   if (!motion) return null;
   // From pixels of the level then to pixels of it now.

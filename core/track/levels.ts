@@ -6,22 +6,58 @@ import { type Kernels, ownKernels } from '../wasm/host.ts';
 import type { Extent } from './samples.ts';
 
 /** Smoothing in pixels that makes values between pixels trustworthy: plain bilinear ones pull results to the pixels' centres. */
-const SMOOTHING = gaussianWeights(0.8);
-/** The middle weight of its seven and those to one side. */
-const WEIGHTS = SMOOTHING.subarray(3);
+const SMOOTHING = gaussianWeights(0.8, 2);
+/** The middle weight of its five and those to one side. */
+const WEIGHTS = SMOOTHING.subarray(2);
 const SMALLEST = 8;
 /** Pictures, at most: coarse enough for the largest region. */
 const LEVELS = 5;
 
-/** Level k holds pixels of 2^k plate pixels; `left` and `top` are where its pictures begin on the plate. */
-export interface Levels {
-  left: number;
-  top: number;
-  /** In `memory`. */
-  images: Gray[];
-  /** The byte there at which each begins. */
-  at: number[];
-  memory: TrackMemory;
+/** A picture in a memory, in ever smaller sizes: level k holds pixels of 2^k plate pixels. A smaller one is made when it is first asked for. */
+export class Levels {
+  /** Where its pictures begin on the plate. */
+  readonly left: number;
+  readonly top: number;
+  readonly sizes: readonly Size[];
+  readonly memory: TrackMemory;
+  private readonly images: Gray[] = [];
+  /** The float of the memory at which each level begins. */
+  private readonly begins: number[] = [];
+
+  /** @param begins where the first level lies, which is there already; the others have room behind it */
+  constructor(left: number, top: number, sizes: readonly Size[], memory: TrackMemory, begins: number) {
+    this.left = left;
+    this.top = top;
+    this.sizes = sizes;
+    this.memory = memory;
+    this.put(begins);
+  }
+
+  get count(): number {
+    return this.sizes.length;
+  }
+
+  image(level: number): Gray {
+    for (let k = this.images.length; k <= level; k++) {
+      const before = this.begins[k - 1];
+      const next = before + roomFor(this.sizes[k - 1]);
+      this.memory.halve(before, this.sizes[k - 1], next);
+      this.put(next);
+    }
+    return this.images[level];
+  }
+
+  /** The byte of the memory at which a level begins. */
+  at(level: number): number {
+    this.image(level);
+    return 4 * this.begins[level];
+  }
+
+  private put(begins: number): void {
+    const size = this.sizes[this.images.length];
+    this.begins.push(begins);
+    this.images.push({ ...size, data: this.memory.floats.subarray(begins, begins + size.width * size.height) });
+  }
 }
 
 /** The luma of a picture of RGBA bytes as trackers take it, in grey levels of 0 to 255. */
@@ -86,18 +122,14 @@ export class TrackMemory {
       floats.set(luma.data.subarray(from, from + width), picture + y * width);
     }
     floats.set(WEIGHTS, line);
-    const working = line + WEIGHTS.length;
-    const images: Gray[] = [];
-    const at: number[] = [];
-    let next = this.turns[this.turn];
-    for (const [k, one] of sizesOf(size).entries()) {
-      if (k === 0) kernels.smoothFloats(4 * picture, width, height, 4 * line, 4 * working, 4 * next);
-      else kernels.halveFloats(at[k - 1], images[k - 1].width, images[k - 1].height, 4 * next, 4 * working);
-      at.push(4 * next);
-      images.push({ ...one, data: floats.subarray(next, next + one.width * one.height) });
-      next += roomFor(one);
-    }
-    return { left, top, images, at, memory: this };
+    const first = this.turns[this.turn];
+    kernels.smoothFloats(4 * picture, width, height, 4 * line, 4 * (line + WEIGHTS.length), 4 * first);
+    return new Levels(left, top, sizesOf(size), this, first);
+  }
+
+  /** Puts the half of a picture that begins at a float at another. */
+  halve(from: number, { width, height }: Size, to: number): void {
+    this.kernels.halveFloats(4 * from, width, height, 4 * to, 4 * this.line);
   }
 }
 
@@ -133,7 +165,7 @@ export function levelsOf(luma: Gray, region?: Region, memory = new TrackMemory(l
  * some lie behind the horizon.
  */
 export function pixelsRound([u0, v0, u1, v1]: Extent, place: Homography, levels: Levels, level: number): Region {
-  const { width, height } = levels.images[level];
+  const { width, height } = levels.sizes[level];
   const scale = 2 ** -level;
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
   for (let corner = 0; corner < 4; corner++) {

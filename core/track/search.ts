@@ -4,10 +4,14 @@ import { align } from './align.ts';
 import type { Levels } from './levels.ts';
 import type { Pattern } from './samples.ts';
 
-/** Places returned at most. */
+/** Places returned at most, and how alike they are at least. */
 const MOST = 3;
-/** Candidates a level, each way, at most. */
+const LEAST = 0.3;
+/** Candidates of the finest level, each way, at most; of the coarsest, where there are more, every other one is asked first. */
 const STEPS = 16;
+/** So many of those are looked round, at most, and such as are so alike: one beside them may be more so. */
+const LOOKED_ROUND = 12;
+const PROMISING = 0.15;
 
 /** A pattern and the level of the picture it is compared with. */
 export interface Paired {
@@ -29,31 +33,52 @@ export function searched(levels: Levels, place: Homography, reach: number, top: 
   const side = 2 * n + 1;
   const scores = new Float32Array(side * side).fill(-1);
   const beside = besideOf(levels, place, pattern);
-  for (let j = -n; j <= n; j++)
-    for (let i = -n; i <= n; i++) {
-      // Nothing of it is to be seen there.
-      if (beside(i * apart, j * apart)) continue;
-      const { plain, seen } = align(pattern, levels, at, composed(moveBy(i * apart, j * apart), place), { model: 'move', rounds: 0 });
-      // Of two that are alike the nearer one is likelier.
-      scores[(j + n) * side + i + n] = plain * Math.min(1, seen / 0.6) - (0.1 * (i * i + j * j)) / (n * n + 1);
-    }
-  const peaks: { score: number; i: number; j: number }[] = [];
-  for (let j = 0; j < side; j++)
-    for (let i = 0; i < side; i++) {
-      const score = scores[j * side + i];
-      if (score < 0.3) continue;
-      let highest = true;
-      for (let y = Math.max(0, j - 1); y <= Math.min(side - 1, j + 1) && highest; y++)
-        for (let x = Math.max(0, i - 1); x <= Math.min(side - 1, i + 1); x++) if (scores[y * side + x] > score) highest = false;
-      if (highest) peaks.push({ score, i: i - n, j: j - n });
-    }
-  peaks.sort((a, b) => b.score - a.score);
-  return peaks.slice(0, MOST).map(({ i, j }) => composed(moveBy(i * apart, j * apart), place));
+  const moved = (x: number, y: number) => composed(moveBy((x - n) * apart, (y - n) * apart), place);
+  const ask = (x: number, y: number) => {
+    // Nothing of it is to be seen there.
+    if (beside((x - n) * apart, (y - n) * apart)) return;
+    const { plain, seen } = align(pattern, levels, at, moved(x, y), { model: 'move', rounds: 0, gain: 1 });
+    // Of two that are alike the nearer one is likelier.
+    scores[y * side + x] = plain * Math.min(1, seen / 0.6) - (0.1 * ((x - n) ** 2 + (y - n) ** 2)) / (n * n + 1);
+  };
+  const every = n > STEPS ? 2 : 1;
+  for (let y = 0; y < side; y += every) for (let x = 0; x < side; x += every) ask(x, y);
+  if (every > 1)
+    for (const { x, y } of peaksOf(scores, side, every, PROMISING).slice(0, LOOKED_ROUND))
+      eachRound(x, y, 1, side, (u, v) => scores[v * side + u] < 0 && ask(u, v));
+  return peaksOf(scores, side, 1, LEAST)
+    .slice(0, MOST)
+    .map(({ x, y }) => moved(x, y));
 }
 
-/** Whether a pattern that is moved so far from `place` lies beside the picture, all of it; not asked where it is seen from the side. */
+/** The places round one in a square, so far away each way. */
+function eachRound(x: number, y: number, away: number, side: number, each: (u: number, v: number) => void): void {
+  for (let v = y - away; v <= y + away; v += away)
+    for (let u = x - away; u <= x + away; u += away) if ((u !== x || v !== y) && u >= 0 && v >= 0 && u < side && v < side) each(u, v);
+}
+
+/** Places of at least such a score that are higher than those so far from them, the best first. */
+function peaksOf(scores: Float32Array, side: number, away: number, least: number): { x: number; y: number; score: number }[] {
+  const peaks: { x: number; y: number; score: number }[] = [];
+  for (let y = 0; y < side; y += away)
+    for (let x = 0; x < side; x += away) {
+      const score = scores[y * side + x];
+      if (score < least) continue;
+      let highest = true;
+      eachRound(x, y, away, side, (u, v) => {
+        if (scores[v * side + u] > score) highest = false;
+      });
+      if (highest) peaks.push({ x, y, score });
+    }
+  return peaks.sort((a, b) => b.score - a.score);
+}
+
+/** With less of it in the picture no place is trusted, see qualityOf. */
+const SEEN = 0.4;
+
+/** Whether too much of a pattern that is moved so far from `place` lies beside the picture; not asked where it is seen from the side. */
 function besideOf(
-  { left, top, images: [{ width, height }] }: Levels,
+  { left, top, sizes: [{ width, height }] }: Levels,
   place: Homography,
   { extent: [u0, v0, u1, v1] }: Pattern,
 ): (x: number, y: number) => boolean {
@@ -61,5 +86,6 @@ function besideOf(
   const corners = [applyTo(place, u0, v0), applyTo(place, u1, v0), applyTo(place, u0, v1), applyTo(place, u1, v1)];
   const [xs, ys] = [corners.map(([x]) => x), corners.map(([, y]) => y)];
   const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
-  return (x, y) => x1 + x < left || x0 + x > left + width || y1 + y < top || y0 + y > top + height;
+  const share = (from: number, to: number, least: number, most: number) => (Math.min(to, most) - Math.max(from, least)) / (to - from);
+  return (x, y) => Math.min(share(x0 + x, x1 + x, left, left + width), share(y0 + y, y1 + y, top, top + height)) < SEEN;
 }

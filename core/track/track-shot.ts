@@ -30,7 +30,7 @@ export interface TrackedFrame {
 export type LumaSource = (frame: number) => Promise<Gray>;
 
 /** Smallest share of the picture from which on all of it is taken. */
-const MOST_OF_IT = 0.6;
+const MOST_OF_IT = 0.9;
 
 function together(trackers: readonly Tracker[], { width, height }: Gray): Region | undefined {
   const all = { left: width, top: height, right: 0, bottom: 0 };

@@ -60,6 +60,12 @@ const PLAIN = 0.3;
 /** Below this it may hold no more than grain: so it is where it could not be followed from the start. */
 const FAINT = 1.5;
 const MOST_WIDER = 4;
+/** What is so much less alike than it was is as alike as before. */
+const USUAL = 0.02;
+/** What is so much less alike may be something else, wherever it is. */
+const CHANGED = 0.05;
+/** A point goes on as it went where it is found so many pixels from where it is expected, at most. */
+const ONWARD = 2;
 /** Below this a region may have jumped further, or otherwise, than looking for it moved alone would find. */
 const JUMPED = 0.75;
 
@@ -96,7 +102,7 @@ export class Tracker {
     const { region, draft } = options;
     const top = region ? Math.min(4, Math.max(0, Math.floor(Math.log2(area.least / 5)))) : 2;
     const most = region ? (draft ? SAMPLES.draft : SAMPLES.region) : SAMPLES.point;
-    for (let k = 0; k <= Math.min(top, levels.images.length - 1); k++) this.samples.push(area.samples(2 ** k, most, region ? 0 : 4 * 2 ** k));
+    for (let k = 0; k <= Math.min(top, levels.count - 1); k++) this.samples.push(area.samples(2 ** k, most, region ? 0 : 4 * 2 ** k));
     this.place = area.place;
     this.first = this.referenceAt(levels, area.place);
     this.newest = this.first;
@@ -136,10 +142,11 @@ export class Tracker {
   /** Where the area is on the next frame. */
   step(levels: Levels): Found {
     const { model, region, draft } = this.options;
-    let fit = this.quick(levels);
+    const onward = this.onward(levels);
+    let fit = onward ?? this.quick(levels);
     let certain = 1;
-    if (!this.hopeless() && (merit(fit) < Math.max(SURE, this.typical - 0.05) || this.lost > 0)) ({ fit, certain } = this.elsewhere(levels, fit));
-    if (!region) fit = this.shaped(levels, fit);
+    if (!this.hopeless() && (this.lost > 0 || this.strange(fit))) ({ fit, certain } = this.elsewhere(levels, fit));
+    if (!region && !onward) fit = this.shaped(levels, fit);
     if (this.newest !== this.first) {
       const back = align(this.first.patterns[0], levels, 0, fit.place, { model: region ? model : shapeOf(model), rounds: 12, robust: region });
       if (merit(back) > AGAIN && away(fit.place, back.place) < 4) {
@@ -152,7 +159,9 @@ export class Tracker {
     }
     const sane = this.sane(fit.place);
     const followed = this.lost === 0;
-    const returned = draft || !followed || !sane ? 0 : this.returned(levels, fit);
+    // Where it goes on as it went tracking back has never said anything else, but a newer pattern must be of the same thing.
+    const back = followed && sane && !draft && !(onward && merit(fit) >= AGEING);
+    const returned = back ? this.returned(levels, fit) : 0;
     this.before = levels;
     let quality = sane ? certain * qualityOf({ ...fit, returned, typical: this.typical }) : 0;
     if (this.plain) quality = Math.min(quality, 0.3);
@@ -216,8 +225,28 @@ export class Tracker {
     const grown = Math.round(Math.log2(unitOf(this.place) / this.newest.pixels));
     return {
       pattern: this.newest.patterns[Math.min(top, level + Math.max(0, -grown))],
-      at: Math.min(levels.images.length - 1, level + Math.max(0, grown)),
+      at: Math.min(levels.count - 1, level + Math.max(0, grown)),
     };
+  }
+
+  /** A point that goes on as it went, and is as alike as it was: nothing coarser is asked, nor where else it may be. Null where it does not. */
+  private onward(levels: Levels): Fit | null {
+    if (this.options.region || !this.earlier || this.lost > 0) return null;
+    const expected = this.expected();
+    const { pattern, at } = this.paired(levels, 0);
+    const fit = align(pattern, levels, at, expected, { model: shapeOf(this.options.model), rounds: 12 });
+    return merit(fit) > this.asBefore(SURE) && away(fit.place, expected) < ONWARD && this.sane(fit.place) ? fit : null;
+  }
+
+  /** Whether what was found may be something else: it is less alike than it was, and that by less where it is not near where it should be. */
+  private strange(fit: Fit): boolean {
+    const off = Math.min(away(fit.place, this.expected()), away(fit.place, this.place));
+    return merit(fit) < (off < this.options.search / 2 ? Math.max(SURE, this.typical - CHANGED) : this.asBefore(SURE));
+  }
+
+  /** What a fit comes to that is about as alike as it was before, and `least` at any rate. */
+  private asBefore(least: number): number {
+    return Math.max(least, this.typical - USUAL);
   }
 
   /** The best of what lies where it is expected and where it was. */
@@ -234,7 +263,7 @@ export class Tracker {
     for (const start of starts) {
       const fit = this.refined(levels, start, top);
       if (!best || merit(fit) > merit(best)) best = fit;
-      if (merit(best) > 0.95) break;
+      if (merit(best) > this.asBefore(0.95)) break;
     }
     return best as Fit;
   }
@@ -307,9 +336,9 @@ export class Tracker {
     let place: Homography = composed(moveBy(1.5, -1), this.place);
     for (let k = Math.max(few, 1); k >= few; k--) {
       const samples = this.samples[Math.min(k, this.samples.length - 1)];
-      const pattern = passingPatternOf(levels, Math.min(k, levels.images.length - 1), samples, fit.place);
+      const pattern = passingPatternOf(levels, Math.min(k, levels.count - 1), samples, fit.place);
       if (pattern.u.length === 0) return 0;
-      const back = align(pattern, this.before, Math.min(k, this.before.images.length - 1), place, {
+      const back = align(pattern, this.before, Math.min(k, this.before.count - 1), place, {
         model: region ? model : 'move',
         rounds: 10,
         robust: region,
@@ -334,7 +363,7 @@ export class Tracker {
 
   private reasonFor(levels: Levels, fit: Fit): Reason {
     if (this.hopeless()) return 'plain';
-    const { width, height } = levels.images[0];
+    const { width, height } = levels.sizes[0];
     const [x, y] = applyTo(this.expected(), 0, 0);
     const inside = x >= levels.left && y >= levels.top && x <= levels.left + width && y <= levels.top + height;
     if (!inside || fit.seen < 0.5) return 'left';

@@ -347,8 +347,8 @@ function pair(a: usize, b: usize, weight: v128): v128 {
 }
 
 /**
- * A picture smoothed both ways by a filter of seven that is alike on both sides, borders repeated: `weights` holds the middle one and
- * three more. `line` holds `width` and sixteen floats more. Reads and writes up to three floats beyond a row's last.
+ * A picture smoothed both ways by a filter of five that is alike on both sides, borders repeated: `weights` holds the middle one and
+ * two more. `line` holds `width` and sixteen floats more. Reads and writes up to three floats beyond a row's last.
  */
 export function smoothFloats(source: usize, width: i32, height: i32, weights: usize, line: usize, target: usize): void {
   const bytes = (width as usize) << 2;
@@ -356,28 +356,22 @@ export function smoothFloats(source: usize, width: i32, height: i32, weights: us
   const w0 = v128.load32_splat(weights);
   const w1 = v128.load32_splat(weights + 4);
   const w2 = v128.load32_splat(weights + 8);
-  const w3 = v128.load32_splat(weights + 12);
   for (let y = 0; y < height; y++) {
     const own = source + (y as usize) * bytes;
     const a1 = source + (max(0, y - 1) as usize) * bytes;
     const a2 = source + (max(0, y - 2) as usize) * bytes;
-    const a3 = source + (max(0, y - 3) as usize) * bytes;
     const b1 = source + (min(height - 1, y + 1) as usize) * bytes;
     const b2 = source + (min(height - 1, y + 2) as usize) * bytes;
-    const b3 = source + (min(height - 1, y + 3) as usize) * bytes;
-    for (let x: usize = 0; x < bytes; x += 16) {
-      const near = f32x4.add(f32x4.mul(v128.load(own + x), w0), pair(a1 + x, b1 + x, w1));
-      v128.store(first + x, f32x4.add(near, f32x4.add(pair(a2 + x, b2 + x, w2), pair(a3 + x, b3 + x, w3))));
-    }
-    for (let k: usize = 1; k <= 3; k++) {
+    for (let x: usize = 0; x < bytes; x += 16)
+      v128.store(first + x, f32x4.add(f32x4.mul(v128.load(own + x), w0), f32x4.add(pair(a1 + x, b1 + x, w1), pair(a2 + x, b2 + x, w2))));
+    for (let k: usize = 1; k <= 2; k++) {
       store<f32>(first - (k << 2), load<f32>(first));
       store<f32>(first + bytes + ((k - 1) << 2), load<f32>(first + bytes - 4));
     }
     const to = target + (y as usize) * bytes;
     for (let x: usize = 0; x < bytes; x += 16) {
       const p = first + x;
-      const near = f32x4.add(f32x4.mul(v128.load(p), w0), pair(p - 4, p + 4, w1));
-      v128.store(to + x, f32x4.add(near, f32x4.add(pair(p - 8, p + 8, w2), pair(p - 12, p + 12, w3))));
+      v128.store(to + x, f32x4.add(f32x4.mul(v128.load(p), w0), f32x4.add(pair(p - 4, p + 4, w1), pair(p - 8, p + 8, w2))));
     }
   }
 }
