@@ -24,6 +24,8 @@ export interface CarryState {
   places: Float32Array;
   second: Second;
   doubt: Doubt;
+  /** Log of the odds that it is wrong, for the doubt of the next one; null where that was not told by measuring. */
+  odds: number | null;
   /** Pixels that the subject had of late, slowly forgotten: by them it is told when hardly anything of it is left. */
   usual: number;
   /** Whether it is out of sight. */
@@ -43,10 +45,10 @@ export interface StateStore {
   put(anchor: number, frame: number, state: CarryState): Promise<void>;
 }
 
-const VERSION = 4;
+const VERSION = 5;
 
 /** A state as bytes: the length of a header, the header as JSON, and the parts whose lengths it holds. */
-export function packState({ mask, zone, places, second, doubt, usual, lost, seen, dropped, back }: CarryState): Uint8Array {
+export function packState({ mask, zone, places, second, doubt, odds, usual, lost, seen, dropped, back }: CarryState): Uint8Array {
   const floats = (f: Float32Array) => new Uint8Array(f.buffer, f.byteOffset, f.byteLength);
   const parts = [packMask(mask), packMask(second.mask), floats(places), floats(second.places)];
   if (zone) parts.push(packMask(zone));
@@ -61,6 +63,7 @@ export function packState({ mask, zone, places, second, doubt, usual, lost, seen
     dropped: dropped && { frame: dropped.frame },
     back,
     doubt,
+    odds,
     usual,
     lost,
   };
@@ -101,6 +104,7 @@ export function unpackState(bytes: Uint8Array): CarryState {
     places: floats(places),
     second: { mask: unpackMask(second, head.secondSize), places: floats(secondPlaces) },
     doubt: head.doubt,
+    odds: head.odds,
     usual: head.usual,
     lost: head.lost,
     seen,

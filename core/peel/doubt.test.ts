@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { agreementOf, doubtOf } from './doubt.ts';
+import { agreementOf, doubtOf, oddsOf } from './doubt.ts';
 import { labPicture } from './lab.ts';
 
 const [WIDTH, HEIGHT] = [96, 72];
@@ -50,8 +50,10 @@ describe('agreementOf', () => {
 });
 
 describe('doubtOf', () => {
-  const at = (agreement: number, more: Partial<typeof signals> = {}, fromAnchor = 1, faint = 0) =>
-    doubtOf({ ...signals, ...more }, { agreement, faint, places: [] }, fromAnchor);
+  const at = (agreement: number, more: Partial<typeof signals> = {}, fromAnchor = 1, faint = 0, before: number | null = null) => {
+    const told = { agreement, faint, places: [] };
+    return doubtOf({ ...signals, ...more }, told, oddsOf(told, before), fromAnchor);
+  };
 
   it('rises as the two carries part, from next to nothing to near certainty where the edge is faint as well', () => {
     const doubts = [1, 0.99, 0.97, 0.95, 0.9, 0.8, 0.5].map((a) => at(a).doubt);
@@ -65,6 +67,20 @@ describe('doubtOf', () => {
     const doubts = [0, 0.05, 0.2, 0.6].map((faint) => at(0.93, {}, 1, faint).doubt);
     expect([...doubts].sort((a, b) => a - b)).toEqual(doubts);
     expect(doubts[3]).toBeGreaterThan(doubts[0] + 10);
+  });
+
+  it('does not forget the frame before at once, and comes to what is measured in the end', () => {
+    const [right, wrong] = [0.99, 0.6].map((agreement) => ({ agreement, faint: 0.05, places: [] }));
+    const [low, high] = [right, wrong].map((told) => oddsOf(told, null));
+    expect(oddsOf(right, high)).toBeCloseTo((low + high) / 2, 6);
+    let odds = high;
+    const doubts = [0, 1, 2, 3, 4, 5].map(() => {
+      odds = oddsOf(right, odds);
+      return doubtOf(signals, right, odds, 1).doubt;
+    });
+    expect([...doubts].sort((a, b) => b - a)).toEqual(doubts);
+    expect(doubts[0]).toBeGreaterThan(doubts[5] + 10);
+    expect(odds - low).toBeLessThan((high - low) / 50);
   });
 
   it('tells the reasons that were measured, as what they are', () => {

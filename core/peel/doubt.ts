@@ -116,13 +116,23 @@ const BY_FAINT = 0.93;
 const LEAST_PARTED = 0.003;
 const LEAST_FAINT = 0.02;
 
+/** Share of what was told on the frame before: what is wrong there mostly stays wrong, and what one frame tells has noise. */
+const STAYS = 0.5;
+
 /**
- * A logistic model of "the boundary's F at 3 pixels is below 0.9" on how far the edges of two carries part, and on how faint the picture is
- * where the first has its edge. How well it tells frames apart, over all and inside one shot, is in docs/quality.md.
+ * The log of the odds that a frame is wrong: a logistic model of "the boundary's F at 3 pixels is below 0.9" on how far the edges of two
+ * carries part, and on how faint the picture is where the first has its edge. How well it tells frames apart, over all and inside one
+ * shot, is in docs/quality.md.
+ * @param before the same of the frame it was carried from; null where that was not told
  */
-export function doubtOf(signals: CarrySignals, { agreement, faint, places }: Agreement, fromAnchor: number): Doubt {
+export function oddsOf({ agreement, faint }: Agreement, before: number | null): number {
+  const own = START + BY_PARTED * Math.log(1 - agreement + LEAST_PARTED) + BY_FAINT * Math.log(faint + LEAST_FAINT);
+  return before === null ? own : STAYS * before + (1 - STAYS) * own;
+}
+
+/** The doubt of those odds, and why. */
+export function doubtOf(signals: CarrySignals, { agreement, faint, places }: Agreement, odds: number, fromAnchor: number): Doubt {
   if (signals.area === 0) return VANISHED;
-  const odds = START + BY_PARTED * Math.log(1 - agreement + LEAST_PARTED) + BY_FAINT * Math.log(faint + LEAST_FAINT);
   const p = 1 / (1 + Math.exp(-odds));
   const reasons: Reason[] = [];
   if (agreement < PARTED) reasons.push('two-ways');

@@ -33,6 +33,7 @@ describe('packed states', () => {
     places: Float32Array.from([1.5, -2.25, 3]),
     second: { mask: Uint8Array.from([1, 0]), places: Float32Array.from([0.75, -1]) },
     doubt: { doubt: 41, reasons: ['two-ways'], places: [0.25, 0.5] },
+    odds: -1.25,
     usual: 3.75,
     lost: true,
     seen: { frame: 7, mask, places: Float32Array.from([0.5]), secondPlaces: Float32Array.from([0.25, 8]), back: [1, 0, 2, 0, 1, 3, 0, 0, 1] },

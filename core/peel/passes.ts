@@ -5,7 +5,7 @@
 import { IDENTITY } from '../math/homography.ts';
 import { type AnchorModel, anchorModel, type Carried, type CarryLook, type CarrySignals, carryFrame, movedZone } from './carry.ts';
 import type { CarryState, Seen, StateStore } from './carry-state.ts';
-import { type Doubt, doubtOf, HIDDEN, STILL_AWAY, SURE, VANISHED } from './doubt.ts';
+import { type Doubt, doubtOf, HIDDEN, oddsOf, STILL_AWAY, SURE, VANISHED } from './doubt.ts';
 import { bestMatch, looksOf, type Match } from './find-again.ts';
 import type { FrameView, FrameViews } from './frame-views.ts';
 import { type Motion, motionOf } from './layers.ts';
@@ -120,7 +120,19 @@ export class Pass {
     }
     const { mask, zone, model, secondModel, secondMask } = await this.model();
     const second = { mask: secondMask, places: secondModel.windows.places };
-    const state = { mask, zone, places: model.windows.places, second, doubt: SURE, usual: count(mask), lost: false, seen: null, dropped: null, back: IDENTITY };
+    const state = {
+      mask,
+      zone,
+      places: model.windows.places,
+      second,
+      doubt: SURE,
+      odds: null,
+      usual: count(mask),
+      lost: false,
+      seen: null,
+      dropped: null,
+      back: IDENTITY,
+    };
     return { frame: this.from, state };
   }
 
@@ -209,11 +221,13 @@ export class Pass {
     const { area } = carried.signals;
     if (isGone(carried.signals, state.usual)) return this.outOfSight(state, seen, VANISHED);
     const usual = Math.max(area, MEMORY * state.usual);
-    const doubt = doubtOf(carried.signals, agreementWith(second, view.half, carried.mask, view.prepared), Math.abs(frame - this.from));
+    const agreement = agreementWith(second, view.half, carried.mask, view.prepared);
+    const odds = oddsOf(agreement, state.odds);
+    const doubt = doubtOf(carried.signals, agreement, odds, Math.abs(frame - this.from));
     const zone = work.zone(frame, view, state.zone && movedZone(state.zone, carried, view.width, view.height));
-    const found = { mask: carried.mask, zone, places: carried.places, second, doubt, usual, lost: false };
+    const found = { mask: carried.mask, zone, places: carried.places, second, doubt, odds, usual, lost: false };
     // What was dropped here would come back with the painted frame.
-    if (work.painted(frame)) return { ...found, seen: null, dropped: { frame, mask: carried.mask }, back: IDENTITY };
+    if (work.painted(frame)) return { ...found, odds: null, seen: null, dropped: { frame, mask: carried.mask }, back: IDENTITY };
     return { ...found, seen: area < WHOLE * usual ? seen : null, dropped: state.dropped, back: carried.back };
   }
 
@@ -258,6 +272,7 @@ export class Pass {
       places: seen.places,
       second: { mask: nothing(state.second.mask), places: seen.secondPlaces },
       doubt,
+      odds: null,
       usual,
       lost: true,
       seen,
@@ -286,6 +301,7 @@ export class Pass {
       places: carried.places,
       second,
       doubt,
+      odds: null,
       usual: state.usual,
       lost: false,
       seen: area < WHOLE * state.usual ? seen : null,

@@ -105,6 +105,22 @@ describe('points', () => {
     }
   });
 
+  it('are not found again in a lookalike beside what hides them', async () => {
+    const [surface, other, board] = [noiseSurface(3, 3.5), noiseSurface(41, 3.5), noiseSurface(99, 5, 90)];
+    // 60 pixels to the right of what is followed lies nearly the same.
+    const doubled = (x: number, y: number) => (x > 180 && x < 222 ? 0.8 * surface(x - 60, y) + 0.2 * other(x, y) : surface(x, y));
+    const motion = (f: number) => moveBy(0.7 * f, 0);
+    const pictures = Array.from({ length: 24 }, (_, f) => {
+      const { data } = seenThrough(doubled, motion(f), SIZE);
+      if (f >= 8) for (let y = 60; y < 140; y++) for (let x = 110; x < 172; x++) data[y * SIZE.width + x] = board(x, y) / 2;
+      return asFilmed({ ...SIZE, data }, { noise: 1.2, seed: f + 1 });
+    });
+    for (const { frame, found } of await follow(pictures, [{ ...point(140, 100), search: 32 }])) {
+      if (frame < 8) expect(found[0].quality).toBeGreaterThanOrEqual(TRUSTED);
+      else expect(found[0], `frame ${frame}`).toMatchObject({ reason: 'hidden' });
+    }
+  });
+
   it('on a plain wall, and beyond the border, are never trusted, and it is said why', async () => {
     const plain: Gray[] = Array.from({ length: 4 }, (_, f) => asFilmed({ ...SIZE, data: new Float32Array(320 * 200).fill(120) }, { noise: 1.5, seed: f }));
     for (const { found } of await follow(plain, [point(100, 100)])) expect(found[0]).toMatchObject({ reason: 'plain' });

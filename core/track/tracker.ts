@@ -49,8 +49,11 @@ const SURE = 0.85;
 const AGEING = 0.9;
 /** A frame of this quality may give the newer pattern. */
 const FRESH = 0.8;
-/** What a pattern must come to after it was lost. */
+/** What a pattern must come to after it was lost, and the quality it must have. */
 const AGAIN = 0.85;
+const REGAINED = 0.75;
+/** And how unlike it may be then, of how unlike the most alike other place was. */
+const OF_TWIN = 0.5;
 /** Trusted frames before the pattern may be renewed: what was found again may be something else. */
 const SETTLED = 4;
 /** Samples a level, at most. */
@@ -84,6 +87,8 @@ export class Tracker {
   /** Pixels squared by which the newest pattern may have slid since the first, see errorOf. */
   private drift = 0;
   private lost = 0;
+  /** How alike the most alike other place was where it was last seen. */
+  private twin = 0;
   /** What the pattern has come to on frames that were trusted. */
   private typical = 0.97;
   /** The best of that, slowly forgotten. */
@@ -162,11 +167,13 @@ export class Tracker {
     // Where it goes on as it went tracking back has never said anything else, but a newer pattern must be of the same thing.
     const back = followed && sane && !draft && !(onward && merit(fit) >= AGEING);
     const returned = back ? this.returned(levels, fit) : 0;
+    const last = this.before;
     this.before = levels;
     let quality = sane ? certain * qualityOf({ ...fit, returned, typical: this.typical }) : 0;
     if (this.plain) quality = Math.min(quality, 0.3);
-    if (!followed && merit(fit) < Math.max(AGAIN, 1 - 0.035 - 2.5 * (1 - this.peak))) quality = Math.min(quality, 0.4);
+    if (!followed && !(quality > REGAINED && this.isAgain(fit))) quality = Math.min(quality, 0.4);
     if (quality < TRUSTED) {
+      if (followed) this.twin = this.mostAlike(last);
       this.lost++;
       const reason = this.reasonFor(levels, fit);
       return { place: quality > 0.25 && followed ? fit.place : this.expected(), quality: Math.min(quality, TRUSTED - 0.01), reason };
@@ -291,6 +298,19 @@ export class Tracker {
     const ahead = (1 - next) / (1.002 - Math.min(1, merit(fit)));
     const far = Math.min(1, Math.max(0, off(fit) - 0.15) * 3);
     return { fit, certain: 1 - far * (1 - Math.max(0, Math.min(1, (ahead - 1.2) / 1.8))) };
+  }
+
+  /** How alike the most alike other place is on the frame on which it was last seen: what is found later must be more so. */
+  private mostAlike(levels: Levels): number {
+    const top = this.newest.patterns.length - 1;
+    const places = searched(levels, this.place, this.options.search * MOST_WIDER, top, (level) => this.paired(levels, level));
+    const fits = places.map((place) => this.refined(levels, place, Math.min(1, top)));
+    return Math.max(0, ...fits.filter((fit) => away(fit.place, this.place) > 4).map(merit));
+  }
+
+  /** Whether what was found after it was lost is the same thing (after the ratio test of D. Lowe, IJCV 2004). */
+  private isAgain(fit: Fit): boolean {
+    return merit(fit) > Math.max(AGAIN, 1 - 0.035 - 2.5 * (1 - this.peak)) && 1 - merit(fit) < OF_TWIN * (1 - this.twin);
   }
 
   /** Where the details of a region that were last seen have gone, as far as most of them agree; null where they do not. */
