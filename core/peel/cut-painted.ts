@@ -8,7 +8,7 @@ import { Newest } from '../math/newest.ts';
 import { borrowKernels } from '../wasm/host.ts';
 import { boxRound, cropMask } from './crop.ts';
 import { type Before, cutFrame, standsOut } from './cut-frame.ts';
-import { eachPiece, either, union } from './masks.ts';
+import { eachPiece, union } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
 import { KEEP, NOT_PAINTED, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
@@ -39,11 +39,18 @@ export type KnownCuts = Newest<Uint8Array | null>;
 
 const textsOf = (strokes: readonly PaintedStroke[]): string[] => strokes.map((s) => JSON.stringify([s.kind, s.points, s.radius, s.pressures]));
 
-/** What a stroke of this kind changes, of what is cut by all: wherever that is towards what it says. */
-function oneWay(mask: Uint8Array, cut: Uint8Array, kind: PaintedStroke['kind']): Uint8Array {
-  if (kind === 'keep') return either(mask, cut);
-  const out = new Uint8Array(cut.length);
-  for (let i = 0; i < out.length; i++) out[i] = mask[i] & cut[i];
+/** Pieces smaller than this, pixels, may turn either way: where an edge is soft it is never quite the same. */
+const SPECK = 10;
+
+/** What a stroke of this kind changes, of what is cut by all: all that is towards what it says, and of the rest no more than specks. */
+function oneWay(mask: Uint8Array, cut: Uint8Array, kind: PaintedStroke['kind'], { width, height }: Size): Uint8Array {
+  const value = kind === 'keep' ? 1 : 0;
+  const out = cut.slice();
+  const against = new Uint8Array(mask.length);
+  for (let i = 0; i < against.length; i++) if (mask[i] === value && cut[i] !== value) against[i] = 1;
+  eachPiece(against, width, height, 1, (pixels) => {
+    if (pixels.length >= SPECK) for (const i of pixels) out[i] = value;
+  });
   return out;
 }
 
@@ -97,7 +104,7 @@ export function cutPainted(
         if (!seeds.includes(KEEP)) return null;
         const cut = cutFrame(prepared, seeds, guesses ? Math.max(GUESS, count + loops.length) : count + loops.length, settings);
         const mask = count > freely ? upTo(count - 1) : null;
-        return mask ? oneWay(mask, cut, strokes[count - 1].kind) : cut;
+        return mask ? oneWay(mask, cut, strokes[count - 1].kind, { width, height }) : cut;
       }
       const mask = upTo(count - 1);
       const seeds = seedsFrom(painted);

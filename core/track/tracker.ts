@@ -146,22 +146,13 @@ export class Tracker {
 
   /** Where the area is on the next frame. */
   step(levels: Levels): Found {
-    const { model, region, draft } = this.options;
+    const { region, draft } = this.options;
     const onward = this.onward(levels);
     let fit = onward ?? this.quick(levels);
     let certain = 1;
     if (!this.hopeless() && (this.lost > 0 || this.strange(fit))) ({ fit, certain } = this.elsewhere(levels, fit));
     if (!region && !onward) fit = this.shaped(levels, fit);
-    if (this.newest !== this.first) {
-      const back = align(this.first.patterns[0], levels, 0, fit.place, { model: region ? model : shapeOf(model), rounds: 12, robust: region });
-      if (merit(back) > AGAIN && away(fit.place, back.place) < 4) {
-        if (merit(back) > AGEING) {
-          this.newest = this.first;
-          this.drift = 0;
-        }
-        fit = back;
-      }
-    }
+    if (this.newest !== this.first) fit = this.byFirst(levels, fit);
     const sane = this.sane(fit.place);
     const followed = this.lost === 0;
     // Where it goes on as it went tracking back has never said anything else, but a newer pattern must be of the same thing.
@@ -340,6 +331,18 @@ export class Tracker {
     // What ran away from where it was looked for found something else.
     const strayed = away(place, start) > this.options.search * this.wider() * 1.3;
     return strayed ? { ...(fit as Fit), score: 0 } : (fit as Fit);
+  }
+
+  /** The same by the first pattern where that is recognised there, which then is taken again if it is alike enough. */
+  private byFirst(levels: Levels, fit: Fit): Fit {
+    const { model, region } = this.options;
+    const back = align(this.first.patterns[0], levels, 0, fit.place, { model: region ? model : shapeOf(model), rounds: 12, robust: region });
+    if (!(merit(back) > AGAIN && away(fit.place, back.place) < 4)) return fit;
+    if (merit(back) > AGEING) {
+      this.newest = this.first;
+      this.drift = 0;
+    }
+    return back;
   }
 
   /** A point's own turn and scale, where that makes it more alike. */
