@@ -5,10 +5,11 @@ import type { Homography } from '../math/homography.ts';
 import { type Kernels, ownKernels } from '../wasm/host.ts';
 import type { Extent } from './samples.ts';
 
-/** Smoothing in pixels that makes values between pixels trustworthy: plain bilinear ones pull results to the pixels' centres. */
-const SMOOTHING = gaussianWeights(0.8, 2);
-/** The middle weight of its five and those to one side. */
-const WEIGHTS = SMOOTHING.subarray(2);
+/**
+ * Smoothing that makes values between pixels trustworthy (plain bilinear ones pull results to the pixels' centres): the middle one of
+ * five weights, and those to one side.
+ */
+const WEIGHTS = gaussianWeights(0.8, 2).subarray(2);
 const SMALLEST = 8;
 /** Pictures, at most: coarse enough for the largest region. */
 const LEVELS = 5;

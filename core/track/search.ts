@@ -35,7 +35,7 @@ export function searched(levels: Levels, place: Homography, reach: number, top: 
   const beside = besideOf(levels, place, pattern);
   const moved = (x: number, y: number) => composed(moveBy((x - n) * apart, (y - n) * apart), place);
   const ask = (x: number, y: number) => {
-    // Nothing of it is to be seen there.
+    // Too little of it is to be seen there.
     if (beside((x - n) * apart, (y - n) * apart)) return;
     const { plain, seen } = align(pattern, levels, at, moved(x, y), { model: 'move', rounds: 0, gain: 1 });
     // Of two that are alike the nearer one is likelier.
