@@ -1,9 +1,10 @@
 /**
- * Follows an area from frame to frame. On each frame it is looked for where its motion would have brought it, coarse to fine; where
- * it is not there, over the whole search area; then it is aligned with the pattern of a frame before, so that errors do not add up.
+ * Follows an area from frame to frame. On each frame it is looked for where its motion would have brought it, a point at full size at
+ * once, else coarse to fine; where it is not there, over the whole search area; then it is aligned with the pattern of a frame before,
+ * so that errors do not add up.
  * The pattern is the one of the first frame for as long as that can be recognised. When it changes, a newer one is taken, from a
  * frame that was surely right, and the first is tried again on every frame. After it was lost it is looked for along the way it
- * went, ever wider, and taken up again where the pattern is found.
+ * went, ever wider, and taken up again where the pattern is found and no lookalike comes near it.
  */
 
 import type { Region } from '../image/picture.ts';
