@@ -4,7 +4,7 @@
  * SIGGRAPH 2004; coarse to fine after H. Lombaert et al., ICCV 2005), and once more by the colours on both sides of each place.
  */
 
-import type { Box, Size } from '../image/picture.ts';
+import type { Size } from '../image/picture.ts';
 import { logitOf } from './colour-model.ts';
 import { coarseSeeds, mendTable, paintedPixels, SURROUNDINGS, tableOf } from './colour-tables.ts';
 import { boxRound, cropLab, cropMask, paste } from './crop.ts';
@@ -16,7 +16,7 @@ import { cellsIn, type PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
-import { motionSays } from './two-motions.ts';
+import { motionSays, type Pull } from './two-motions.ts';
 import { colourSays, colourWeight, WINDOW, windowsAlong } from './windows.ts';
 
 /** Pixels on each side of the coarse boundary that are decided again at full size. */
@@ -54,10 +54,10 @@ function tidy(mask: Uint8Array, seeds: Uint8Array, width: number, height: number
     });
 }
 
-/** The sum of both where both are there, in the first. */
-function summed(first: Float32Array | null, second: Float32Array | null): Float32Array | null {
-  if (first && second) for (let i = 0; i < first.length; i++) first[i] += second[i];
-  return first ?? second;
+/** Adds the second to the first, in place. */
+function addTo(to: Float32Array, more: Float32Array): Float32Array {
+  for (let i = 0; i < to.length; i++) to[i] += more[i];
+  return to;
 }
 
 /** What was cut before one more stroke, which is meant to change it near itself. */
@@ -73,13 +73,8 @@ export interface Before {
 const LEAN = 9;
 const LEAN_FROM = 90;
 
-/** How much each pixel is drawn to what it was before, in nats: of a place, and of those of a box. */
-interface Lean {
-  at(x: number, y: number): number;
-  fine(box: Box): Float32Array;
-}
-
-function leanTo({ mask, stroke }: Before, { width, height }: Size): Lean {
+/** How much each pixel is drawn to what it was before. */
+function leanTo({ mask, stroke }: Before, { fine: { width, height }, coarse, factor }: PreparedFrame): Pull {
   const set = new Uint8Array(mask.length);
   for (const i of paintedPixels(stroke)) set[i] = 1;
   const near = boxRound(set, width, height, LEAN_FROM);
@@ -91,14 +86,15 @@ function leanTo({ mask, stroke }: Before, { width, height }: Size): Lean {
     if (u < 0 || v < 0 || u >= near.width || v >= near.height) return lean;
     return (lean * Math.max(0, -away[v * near.width + u])) / LEAN_FROM;
   };
-  return {
-    at,
-    fine(box) {
-      const out = new Float32Array(box.width * box.height);
-      for (let y = 0, i = 0; y < box.height; y++) for (let x = 0; x < box.width; x++, i++) out[i] = at(x + box.left, y + box.top);
-      return out;
-    },
+  /** On every so many pixels from a place on. */
+  const over = (left: number, top: number, size: Size, every: number): Float32Array => {
+    const out = new Float32Array(size.width * size.height);
+    for (let y = 0, i = 0; y < size.height; y++) for (let x = 0; x < size.width; x++, i++) out[i] = at(left + x * every, top + y * every);
+    return out;
   };
+  // A coarse pixel is drawn as its middle is.
+  const middle = factor >> 1;
+  return { coarse: () => over(middle, middle, coarse, factor), fine: (box) => over(box.left, box.top, box, 1) };
 }
 
 /**
@@ -131,13 +127,8 @@ export function cutFrame(
     const toDrop = geodesicDistance(coarse, small, DROP);
     for (let i = 0; i < logit.length; i++) if (toKeep[i] + toDrop[i] > 0) logit[i] += nearness * 4 * ((toDrop[i] - toKeep[i]) / (toDrop[i] + toKeep[i]));
   }
-  const lean = before && leanTo(before, fine);
-  const middle = factor >> 1;
-  if (lean)
-    for (let y = 0, i = 0; y < coarse.height; y++) for (let x = 0; x < coarse.width; x++, i++) logit[i] += lean.at(x * factor + middle, y * factor + middle);
-  const moves = motionSays(frame, frame.beside, small, settings.motion);
-  const drawn = moves?.coarse();
-  if (drawn) for (let i = 0; i < logit.length; i++) logit[i] += drawn[i];
+  const pulls = [before && leanTo(before, frame), motionSays(frame, frame.beside, small, settings.motion)].filter((p) => p !== null);
+  for (const pull of pulls) addTo(logit, pull.coarse());
   const labels = new Uint8Array(logit.length);
   const undecided = new Uint8Array(logit.length).fill(1);
   decidePainted(labels, undecided, small);
@@ -163,7 +154,7 @@ export function cutFrame(
     seeds: cropMask(seeds, width, box),
     beta: frame.betaFine,
     adds: !before || before.stroke.includes(KEEP),
-    lean: summed(moves?.fine(box) ?? null, lean?.fine(box) ?? null),
+    lean: pulls.length > 0 ? pulls.map((pull) => pull.fine(box)).reduce(addTo) : null,
   };
   cutFinely(part, odds, settings);
   if (strokes >= LOCAL_FROM) cutLocally(part, table, settings);

@@ -39,35 +39,31 @@ export type KnownCuts = Newest<Uint8Array | null>;
 
 const textsOf = (strokes: readonly PaintedStroke[]): string[] => strokes.map((s) => JSON.stringify([s.kind, s.points, s.radius, s.pressures]));
 
-/** Pieces smaller than this, pixels, may turn either way: where an edge is soft it is never quite the same. */
-const SPECK = 10;
-
-/** What a stroke of this kind changes, of what is cut by all: all that is towards what it says, and of the rest no more than specks. */
-function oneWay(mask: Uint8Array, cut: Uint8Array, kind: PaintedStroke['kind'], { width, height }: Size): Uint8Array {
-  const value = kind === 'keep' ? 1 : 0;
-  const out = cut.slice();
-  const against = new Uint8Array(mask.length);
-  for (let i = 0; i < against.length; i++) if (mask[i] === value && cut[i] !== value) against[i] = 1;
-  eachPiece(against, width, height, 1, (pixels) => {
-    if (pixels.length >= SPECK) for (const i of pixels) out[i] = value;
-  });
-  return out;
-}
-
-/** The same, of pieces that it touches. */
-function mended({ mask, stroke }: Before, cut: Uint8Array, { width, height }: Size): Uint8Array {
-  const value = stroke.includes(KEEP) ? 1 : 0;
+/** One of two masks, and those pieces of the other that have `value` there alone, as far as they are `taken` (places in the picture). */
+function withPieces(mask: Uint8Array, other: Uint8Array, value: 0 | 1, { width, height }: Size, taken: (pixels: Int32Array) => boolean): Uint8Array {
   const turned = new Uint8Array(mask.length);
-  for (let i = 0; i < turned.length; i++) if (cut[i] === value && mask[i] !== value) turned[i] = 1;
+  for (let i = 0; i < turned.length; i++) if (other[i] === value && mask[i] !== value) turned[i] = 1;
   const out = mask.slice();
   const box = boxRound(turned, width, height, 0);
   if (!box) return out;
   const at = (i: number) => (Math.floor(i / box.width) + box.top) * width + (i % box.width) + box.left;
   eachPiece(cropMask(turned, width, box), box.width, box.height, 1, (pixels) => {
-    if (pixels.some((i) => stroke[at(i)] !== NOT_PAINTED)) for (const i of pixels) out[at(i)] = value;
+    const places = Int32Array.from(pixels, at);
+    if (taken(places)) for (const i of places) out[i] = value;
   });
   return out;
 }
+
+/** Pieces smaller than this, pixels, may turn either way: where an edge is soft it is never quite the same. */
+const SPECK = 10;
+
+/** What a stroke of this kind changes, of what is cut by all: all that is towards what it says, and of the rest no more than specks. */
+const oneWay = (mask: Uint8Array, cut: Uint8Array, kind: PaintedStroke['kind'], size: Size): Uint8Array =>
+  withPieces(cut, mask, kind === 'keep' ? 1 : 0, size, (pixels) => pixels.length >= SPECK);
+
+/** The same, of pieces that it touches. */
+const mended = ({ mask, stroke }: Before, cut: Uint8Array, size: Size): Uint8Array =>
+  withPieces(mask, cut, stroke.includes(KEEP) ? 1 : 0, size, (pixels) => pixels.some((i) => stroke[i] !== NOT_PAINTED));
 
 /**
  * The subject's mask on a frame and where its edge was called soft (null where nowhere); null where nothing of the picture is kept.

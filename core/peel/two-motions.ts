@@ -96,8 +96,8 @@ export function enlarged(motion: Homography, factor: number): Homography {
   return composed(larger, composed(motion, smaller));
 }
 
-/** What each pixel of a frame is drawn to by motion, in nats: above 0 to be kept. */
-export interface MotionSays {
+/** What each pixel of a frame is drawn to, in nats: above 0 to be kept. */
+export interface Pull {
   /** Of each coarse pixel. */
   coarse(): Float32Array;
   /** Of each pixel of a box. */
@@ -113,7 +113,7 @@ const MEAN_COARSE = 1;
  * @param known KEEP or DROP where that is known of coarse pixels
  * @param weight nats for each unit of L*a*b* by which one motion explains a pixel better than the other
  */
-export function motionSays(frame: PreparedFrame, beside: readonly Beside[], known: Uint8Array, weight: number): MotionSays | null {
+export function motionSays(frame: PreparedFrame, beside: readonly Beside[], known: Uint8Array, weight: number): Pull | null {
   if (weight === 0) return null;
   const sides: { one: Beside; keep: Homography; drop: Homography }[] = [];
   for (const one of beside) {

@@ -161,26 +161,34 @@ export function levelsOf(luma: Gray, region?: Region, memory = new TrackMemory(l
   return memory.take(luma, left, top, { width: Math.max(1, right - left), height: Math.max(1, bottom - top) });
 }
 
+/** The plate's box round where samples within an extent lie; null where some lie behind the horizon. */
+export function boundsOf([u0, v0, u1, v1]: Extent, place: Homography): Region | null {
+  const out = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
+  for (const u of [u0, u1])
+    for (const v of [v0, v1]) {
+      const w = place[6] * u + place[7] * v + place[8];
+      if (!(w > 1e-9)) return null;
+      const x = (place[0] * u + place[1] * v + place[2]) / w;
+      const y = (place[3] * u + place[4] * v + place[5]) / w;
+      out.left = Math.min(out.left, x);
+      out.right = Math.max(out.right, x);
+      out.top = Math.min(out.top, y);
+      out.bottom = Math.max(out.bottom, y);
+    }
+  return out;
+}
+
 /**
  * The pixels of a level that samples within an extent may lie between, cut to the picture and at least two each way; all of it where
  * some lie behind the horizon.
  */
-export function pixelsRound([u0, v0, u1, v1]: Extent, place: Homography, levels: Levels, level: number): Region {
+export function pixelsRound(extent: Extent, place: Homography, levels: Levels, level: number): Region {
   const { width, height } = levels.sizes[level];
   const scale = 2 ** -level;
-  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let corner = 0; corner < 4; corner++) {
-    const u = corner & 1 ? u1 : u0;
-    const v = corner & 2 ? v1 : v0;
-    const w = place[6] * u + place[7] * v + place[8];
-    if (!(w > 1e-9)) return { left: 0, top: 0, right: width, bottom: height };
-    const x = ((place[0] * u + place[1] * v + place[2]) / w - levels.left) * scale;
-    const y = ((place[3] * u + place[4] * v + place[5]) / w - levels.top) * scale;
-    x0 = Math.min(x0, x);
-    x1 = Math.max(x1, x);
-    y0 = Math.min(y0, y);
-    y1 = Math.max(y1, y);
-  }
+  const bounds = boundsOf(extent, place);
+  if (!bounds) return { left: 0, top: 0, right: width, bottom: height };
+  const [x0, x1] = [(bounds.left - levels.left) * scale, (bounds.right - levels.left) * scale];
+  const [y0, y1] = [(bounds.top - levels.top) * scale, (bounds.bottom - levels.top) * scale];
   const from = (least: number, size: number) => Math.max(0, Math.min(size - 2, Math.floor(least) - 2));
   const to = (most: number, size: number) => Math.max(2, Math.min(size, Math.ceil(most) + 3));
   const [left, top] = [from(x0, width), from(y0, height)];

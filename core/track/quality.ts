@@ -14,6 +14,11 @@ export type Reason = keyof typeof REASONS;
 /** From here on a place is trusted. */
 export const TRUSTED = 0.5;
 
+/** Shares of it within the picture: with the first it is not trusted at all, from the second on as if all of it were seen. */
+const [UNSEEN, SEEN] = [0.2, 0.6];
+/** With less of it in the picture no place is trusted, however alike it is. */
+export const LEAST_SEEN = UNSEEN + TRUSTED * (SEEN - UNSEEN);
+
 /** 0 at `none`, 1 at `full`, straight between. */
 const ramp = (value: number, none: number, full: number): number => Math.max(0, Math.min(1, (value - none) / (full - none)));
 
@@ -25,7 +30,7 @@ export function qualityOf(signs: { score: number; typical: number; agreeing: num
   const { score, typical, agreeing, seen, returned } = signs;
   // How many times as unlike as usual.
   const unlike = (1 - score) / (1.02 - typical);
-  return ramp(unlike, 7, 3) * ramp(score, 0.55, 0.9) * ramp(agreeing, 0.15, 0.5) * ramp(seen, 0.2, 0.6) * (1 / (1 + (returned / 2) ** 2));
+  return ramp(unlike, 7, 3) * ramp(score, 0.55, 0.9) * ramp(agreeing, 0.15, 0.5) * ramp(seen, UNSEEN, SEEN) * (1 / (1 + (returned / 2) ** 2));
 }
 
 /** Share of the quality that is left where a pattern may have slid by so many pixels since it was first seen. */

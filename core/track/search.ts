@@ -1,7 +1,8 @@
 /** Looking for a pattern everywhere round a place. */
-import { applyTo, composed, type Homography, moveBy } from '../math/homography.ts';
+import { composed, type Homography, moveBy } from '../math/homography.ts';
 import { align } from './align.ts';
-import type { Levels } from './levels.ts';
+import { boundsOf, type Levels } from './levels.ts';
+import { LEAST_SEEN } from './quality.ts';
 import type { Pattern } from './samples.ts';
 
 /** Places returned at most, and how alike they are at least. */
@@ -73,19 +74,10 @@ function peaksOf(scores: Float32Array, side: number, away: number, least: number
   return peaks.sort((a, b) => b.score - a.score);
 }
 
-/** With less of it in the picture no place is trusted, see qualityOf. */
-const SEEN = 0.4;
-
 /** Whether too much of a pattern that is moved so far from `place` lies beside the picture; not asked where it is seen from the side. */
-function besideOf(
-  { left, top, sizes: [{ width, height }] }: Levels,
-  place: Homography,
-  { extent: [u0, v0, u1, v1] }: Pattern,
-): (x: number, y: number) => boolean {
-  if (place[6] !== 0 || place[7] !== 0) return () => false;
-  const corners = [applyTo(place, u0, v0), applyTo(place, u1, v0), applyTo(place, u0, v1), applyTo(place, u1, v1)];
-  const [xs, ys] = [corners.map(([x]) => x), corners.map(([, y]) => y)];
-  const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+function besideOf({ left, top, sizes: [{ width, height }] }: Levels, place: Homography, { extent }: Pattern): (x: number, y: number) => boolean {
+  const at = place[6] === 0 && place[7] === 0 ? boundsOf(extent, place) : null;
+  if (!at) return () => false;
   const share = (from: number, to: number, least: number, most: number) => (Math.min(to, most) - Math.max(from, least)) / (to - from);
-  return (x, y) => Math.min(share(x0 + x, x1 + x, left, left + width), share(y0 + y, y1 + y, top, top + height)) < SEEN;
+  return (x, y) => Math.min(share(at.left + x, at.right + x, left, left + width), share(at.top + y, at.bottom + y, top, top + height)) < LEAST_SEEN;
 }

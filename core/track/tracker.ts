@@ -276,28 +276,27 @@ export class Tracker {
     const expected = this.expected();
     const middles = this.earlier && away(expected, this.place) > wide / 4 ? [expected, this.place] : [expected];
     const fits = [near];
-    for (const middle of middles)
-      for (const place of searched(levels, middle, wide, this.newest.patterns.length - 1, (level) => this.paired(levels, level)))
-        fits.push(this.refined(levels, place, Math.min(1, this.newest.patterns.length - 1)));
+    for (const middle of middles) fits.push(...this.allRound(levels, middle, wide));
     const jump = this.options.region && near.score < JUMPED ? this.byDetails(levels, expected, wide) : null;
     if (jump) fits.push(this.refined(levels, jump, Math.min(1, this.newest.patterns.length - 1)));
     const off = (f: Fit) => Math.min(...middles.map((m) => away(f.place, m))) / wide;
     const worth = (f: Fit) => merit(f) - 0.1 * Math.min(1, off(f)) ** 2;
     const fit = fits.reduce((a, b) => (worth(b) > worth(a) + 0.01 ? b : a));
-    const others = fits.filter((f) => away(f.place, fit.place) > 4);
     // How many times as unlike the next best is.
-    const next = Math.max(0, ...others.map(merit));
-    const ahead = (1 - next) / (1.002 - Math.min(1, merit(fit)));
+    const ahead = (1 - bestBeside(fits, fit.place)) / (1.002 - Math.min(1, merit(fit)));
     const far = Math.min(1, Math.max(0, off(fit) - 0.15) * 3);
     return { fit, certain: 1 - far * (1 - Math.max(0, Math.min(1, (ahead - 1.2) / 1.8))) };
   }
 
   /** How alike the most alike other place is on the frame on which it was last seen: what is found later must be more so. */
   private mostAlike(levels: Levels): number {
+    return bestBeside(this.allRound(levels, this.place, this.options.search * MOST_WIDER), this.place);
+  }
+
+  /** The best of what lies within `wide` pixels of a place. */
+  private allRound(levels: Levels, middle: Homography, wide: number): Fit[] {
     const top = this.newest.patterns.length - 1;
-    const places = searched(levels, this.place, this.options.search * MOST_WIDER, top, (level) => this.paired(levels, level));
-    const fits = places.map((place) => this.refined(levels, place, Math.min(1, top)));
-    return Math.max(0, ...fits.filter((fit) => away(fit.place, this.place) > 4).map(merit));
+    return searched(levels, middle, wide, top, (level) => this.paired(levels, level)).map((place) => this.refined(levels, place, Math.min(1, top)));
   }
 
   /** Whether what was found after it was lost is the same thing (after the ratio test of D. Lowe, IJCV 2004). */
@@ -407,6 +406,9 @@ function away(a: Homography, b: Homography): number {
   const [x1, y1] = applyTo(b, 0, 0);
   return Math.hypot(x1 - x0, y1 - y0);
 }
+
+/** How alike the best of those is that do not lie at a place. */
+const bestBeside = (fits: readonly Fit[], place: Homography): number => Math.max(0, ...fits.filter((fit) => away(fit.place, place) > 4).map(merit));
 
 /** A point never takes more than affine changes of its pattern. */
 const shapeOf = (model: MotionModel): MotionModel => (model === 'perspective' ? 'affine' : model);
