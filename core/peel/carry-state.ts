@@ -36,6 +36,8 @@ export interface CarryState {
   dropped: { frame: number; mask: Uint8Array } | null;
   /** The subject's motion as a whole, from here back to the frame that is laid on those that follow. */
   back: Homography;
+  /** Its motion from the frame before to here, or the last that was told before it went out of sight; null where none was. */
+  pace: Homography | null;
 }
 
 /** Keeps states of frames carried from an anchor, for one set of strokes and settings. */
@@ -45,10 +47,10 @@ export interface StateStore {
   put(anchor: number, frame: number, state: CarryState): Promise<void>;
 }
 
-const VERSION = 5;
+const VERSION = 6;
 
 /** A state as bytes: the length of a header, the header as JSON, and the parts whose lengths it holds. */
-export function packState({ mask, zone, places, second, doubt, odds, usual, lost, seen, dropped, back }: CarryState): Uint8Array {
+export function packState({ mask, zone, places, second, doubt, odds, usual, lost, seen, dropped, back, pace }: CarryState): Uint8Array {
   const floats = (f: Float32Array) => new Uint8Array(f.buffer, f.byteOffset, f.byteLength);
   const parts = [packMask(mask), packMask(second.mask), floats(places), floats(second.places)];
   if (zone) parts.push(packMask(zone));
@@ -62,6 +64,7 @@ export function packState({ mask, zone, places, second, doubt, odds, usual, lost
     seen: seen && { frame: seen.frame, back: seen.back },
     dropped: dropped && { frame: dropped.frame },
     back,
+    pace,
     doubt,
     odds,
     usual,
@@ -110,6 +113,7 @@ export function unpackState(bytes: Uint8Array): CarryState {
     seen,
     dropped,
     back: head.back,
+    pace: head.pace,
   };
 }
 

@@ -53,6 +53,8 @@ export interface Carried {
   came: { box: Box; from: Float32Array } | null;
   /** The subject's motion as a whole, from this frame back to the painted one, or to the one before where that is not looked at. */
   back: Homography;
+  /** Its motion as a whole from the frame before to this one, or how it went before where too little tells; null where neither is known. */
+  pace: Homography | null;
   signals: CarrySignals;
 }
 
@@ -242,7 +244,7 @@ export interface AnchorModel {
   windows: Windows;
 }
 
-export function anchorModel(frame: PreparedFrame, mask: Uint8Array): AnchorModel {
+export function anchorModel(frame: Pick<PreparedFrame, 'fine'>, mask: Uint8Array): AnchorModel {
   const { fine } = frame;
   const table = anchorTable(frame, mask);
   return { table, windows: windowsAlong(fine, mask, maskDistance(mask, fine.width, fine.height, FAR), table) };
@@ -254,6 +256,8 @@ export interface CarryLook {
   wide?: boolean;
   /** How much farther it may have gone, pixels. */
   farther?: number;
+  /** How the subject went as a whole from frame to frame before: so it goes on where too little tells. */
+  pace?: Homography | null;
   /** The painted frame: where this one looks like it, its mask is what is expected. */
   painted?: Painted | null;
 }
@@ -271,15 +275,15 @@ export function carryFrame(
   model: AnchorModel,
   seeds: Uint8Array | null,
   settings: CarrySettings,
-  { wide = false, farther = 0, painted = null }: CarryLook = {},
+  { wide = false, farther = 0, pace = null, painted = null }: CarryLook = {},
 ): Carried {
   const { width, height } = before.fine;
   const out = new Uint8Array(width * height);
   const near = boxRound(mask, width, height, FAR);
   const { table, windows } = model;
-  if (!near) return { mask: out, places: windows.places, came: null, back: IDENTITY, signals: { confusion: 0, change: 0, area: 0, belief: 0 } };
+  if (!near) return { mask: out, places: windows.places, came: null, back: IDENTITY, pace: null, signals: { confusion: 0, change: 0, area: 0, belief: 0 } };
   const nearDistance = maskDistance(cropMask(mask, width, near), near.width, near.height, FAR);
-  const whole = wholeMotion(motion, nearDistance, near, before.factor);
+  const whole = wholeMotion(motion, nearDistance, near, before.factor) ?? (pace && enlarged(pace, 1 / before.factor));
   const keepLayer = layerMotion(motion, nearDistance, near, before.factor, 1, whole);
   const dropLayer = layerMotion(motion, nearDistance, near, before.factor, -1);
   const room = wide ? ROOM : roomFor(keepLayer, before.factor, settings.band);
@@ -323,6 +327,7 @@ export function carryFrame(
     came: { box, from: fromKeep },
     // What is laid and nowhere believed may have come off.
     back: laid && believed > 0 ? laid.back : since,
+    pace: whole && enlarged(whole, before.factor),
     signals: { confusion, change, area, belief: area > 0 ? believed / area : 0 },
   };
 }

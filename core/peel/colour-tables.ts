@@ -3,9 +3,11 @@
  * to mend it.
  */
 import { fitMixture, posteriorTable } from './colour-model.ts';
+import { boxRound, cropMask } from './crop.ts';
 import { CELLS, type LabPicture } from './lab.ts';
 import { bandOf, widened } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
+import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
 
 const GAUSSIANS = 5;
@@ -73,13 +75,35 @@ const MIXED = 2;
 export const SURROUNDINGS = 120;
 
 /** How likely each cell of colour is the subject's, by a finished mask of the frame: what carrying goes by. */
-export function anchorTable({ fine }: PreparedFrame, mask: Uint8Array): Float32Array {
+export function anchorTable({ fine }: Pick<PreparedFrame, 'fine'>, mask: Uint8Array): Float32Array {
   const { width, height } = fine;
   const mixed = bandOf(mask, width, height, MIXED);
   const near = widened(mask, width, height, SURROUNDINGS);
   const known = new Uint8Array(mask.length);
   for (let i = 0; i < known.length; i++) known[i] = mixed[i] ? NOT_PAINTED : mask[i] ? KEEP : near[i] ? DROP : NOT_PAINTED;
   return tableOf(fine, known, paintedPixels(known), null);
+}
+
+/** How far from a mask the colours round it are asked, pixels. */
+const ROUND = 8;
+
+/** How much likelier the subject's, by a table, the colours in a mask are on average than those beside it, [-1,1]; 0 where one of them is nothing. */
+export function likelierThanBeside({ width, height, cell }: LabPicture, mask: Uint8Array, table: Float32Array): number {
+  const box = boxRound(mask, width, height, ROUND);
+  if (!box) return 0;
+  const distance = maskDistance(cropMask(mask, width, box), box.width, box.height, ROUND + 1);
+  const [likely, count] = [
+    [0, 0],
+    [0, 0],
+  ];
+  for (let y = 0, i = 0; y < box.height; y++)
+    for (let x = 0; x < box.width; x++, i++) {
+      if (distance[i] < -ROUND || (distance[i] < 0 && distance[i] > -MIXED)) continue;
+      const side = distance[i] > 0 ? 1 : 0;
+      likely[side] += table[cell[(y + box.top) * width + x + box.left]];
+      count[side]++;
+    }
+  return count[0] > 0 ? likely[1] / count[1] - likely[0] / count[0] : 0;
 }
 
 /** Pixels round a stroke within which a mask that says otherwise is not believed. */

@@ -39,11 +39,12 @@ describe('packed states', () => {
     seen: { frame: 7, mask, places: Float32Array.from([0.5]), secondPlaces: Float32Array.from([0.25, 8]), back: [1, 0, 2, 0, 1, 3, 0, 0, 1] },
     dropped: { frame: 5, mask: Uint8Array.from(mask, (v) => 1 - v) },
     back: [1, 0.25, -3, -0.25, 1, 4.5, 0, 0, 1],
+    pace: [1, 0, 6.5, 0, 1, -2, 0, 0, 1],
   };
 
   it('come back as they were', () => {
     expect(unpackState(packState(state))).toEqual(state);
-    const plain = { ...state, zone: null, seen: null, dropped: null, lost: false };
+    const plain = { ...state, zone: null, seen: null, dropped: null, lost: false, pace: null };
     expect(unpackState(packState(plain))).toEqual(plain);
   });
 

@@ -2,21 +2,26 @@
  * Carrying from one anchor one way, frame after frame: what is known of each is kept, so that it goes on from the last that is
  * there. A subject that goes out of sight is looked for on every later frame until it is back.
  */
-import { IDENTITY } from '../math/homography.ts';
-import { type AnchorModel, anchorModel, type Carried, type CarryLook, type CarrySignals, carryFrame, movedZone } from './carry.ts';
+import { IDENTITY, inverseOf } from '../math/homography.ts';
+import { type AnchorModel, anchorModel, type Carried, type CarryLook, carryFrame, movedZone } from './carry.ts';
 import type { CarryState, Seen, StateStore } from './carry-state.ts';
+import { likelierThanBeside } from './colour-tables.ts';
 import { type Doubt, doubtOf, HIDDEN, oddsOf, STILL_AWAY, SURE, VANISHED } from './doubt.ts';
 import { bestMatch, looksOf, type Match } from './find-again.ts';
 import type { FrameView, FrameViews } from './frame-views.ts';
 import { type Motion, motionOf } from './layers.ts';
-import type { PreparedFrame } from './prepared-frame.ts';
+import type { Whole } from './mosaic.ts';
 import type { Painted } from './registration.ts';
 import { agreementWith, carrySecond, halfMask, halfPainted, secondFrom } from './second-opinion.ts';
 import type { CarrySettings } from './settings.ts';
+import { halfwayMask } from './soft-edge.ts';
+import { enlarged } from './two-motions.ts';
 
 /** Share of what the subject had of late below which it counts as out of sight; and that where what is left looks like it. */
 const HARDLY = 0.06;
 const SLIVER = 0.012;
+/** What is left is the subject's, however little it is, where its colours are so much likelier the subject's than those round it. */
+const STANDS_OUT = 0.5;
 /** What is left looks like the subject where the painted frame is believed as far as this. */
 const LOOKS_LIKE_IT = 0.5;
 /** What the subject had is forgotten by this much a frame, so that one that goes away into the distance is not called lost. */
@@ -49,6 +54,8 @@ export interface Anchor {
   secondModel?: AnchorModel;
   /** Its mask at the size of the second. */
   secondMask?: Uint8Array;
+  /** It as it is laid onto others, with what it hides of the subject as far as that was seen on one painted before; made when it is asked for. */
+  whole?: Whole;
 }
 
 /** What the frames of a shot are carried with. */
@@ -74,7 +81,15 @@ function evenMotion({ width, height }: { width: number; height: number }, x: num
 }
 
 /** Whether hardly anything of the subject is left. */
-const isGone = ({ area, belief }: CarrySignals, usual: number): boolean => area <= (belief > LOOKS_LIKE_IT ? SLIVER : HARDLY) * usual;
+/** A frame and a mask of it, as it is laid onto others. */
+const wholeOf = ({ prepared, half }: FrameView, mask: Uint8Array): Whole => ({
+  frame: prepared,
+  mask,
+  half: { frame: half, mask: halfMask(mask, prepared, half.fine) },
+});
+
+/** A painted frame and its mask, so too: with its edge half way where it is soft. */
+export const paintedWhole = (view: FrameView, mask: Uint8Array): Whole => wholeOf(view, halfwayMask(mask, view.prepared.fine));
 
 export class Pass {
   private readonly work: CarryWork;
@@ -132,6 +147,7 @@ export class Pass {
       seen: null,
       dropped: null,
       back: IDENTITY,
+      pace: null,
     };
     return { frame: this.from, state };
   }
@@ -139,9 +155,10 @@ export class Pass {
   private async model(): Promise<Required<Anchor>> {
     const anchor = await this.anchor();
     const { view, mask } = anchor;
-    anchor.model ??= anchorModel(view.prepared, mask);
+    anchor.whole ??= paintedWhole(view, mask);
+    anchor.model ??= anchorModel(anchor.whole.frame, anchor.whole.mask);
     anchor.secondMask ??= halfMask(mask, view.prepared, view.half.fine);
-    anchor.secondModel ??= anchorModel(view.half, anchor.secondMask);
+    anchor.secondModel ??= anchorModel(anchor.whole.half.frame, anchor.whole.half.mask);
     return anchor as Required<Anchor>;
   }
 
@@ -185,16 +202,21 @@ export class Pass {
 
   /** Carries what was found again back over frames on which it was taken to be out of sight, until hardly anything of it is left. */
   private async carryBack(back: { frame: number; state: CarryState }, away: { frame: number; state: CarryState }[], work: CarryWork): Promise<void> {
-    let now = back;
+    // It went the other way before it was lost, as far as that is known.
+    const pace = back.state.pace && inverseOf(back.state.pace);
+    let now: { frame: number; state: CarryState } = { ...back, state: { ...back.state, pace } };
     for (const one of [...away].reverse()) {
       const [before, view] = await Promise.all([work.views.get(now.frame), work.views.get(one.frame)]);
-      const carried = await this.carryTo(view, before, now.state, work.views.motion(before, view), work, { wide: now.state.zone !== null });
-      if (isGone(carried.signals, one.state.usual)) return;
+      const carried = await this.carryTo(view, before, now.state, work.views.motion(before, view), work, {
+        wide: now.state.zone !== null,
+        pace: now.state.pace,
+      });
+      if (await this.isGone(carried, view, one.state.usual)) return;
       const half = halfMask(carried.mask, view.prepared, view.half.fine);
       const second = secondFrom(half, carried.places, now.state.places, now.state.second.places);
       const zone = now.state.zone && movedZone(now.state.zone, carried, view.width, view.height);
       one.state = { ...back.state, mask: carried.mask, zone, places: carried.places, second, seen: one.state.seen, back: carried.back };
-      now = one;
+      now = { frame: one.frame, state: { ...one.state, pace: carried.pace ?? now.state.pace } };
     }
   }
 
@@ -203,39 +225,30 @@ export class Pass {
     if (work.hidden(frame)) return this.outOfSight(state, seen, HIDDEN);
     // Where the artist called it hidden up to here, that it is still not found is news.
     if (state.lost) return (await this.foundAgain(state, seen, last, frame, work)) ?? this.outOfSight(state, seen, work.hidden(last) ? VANISHED : STILL_AWAY);
-    const [before, view, { secondModel, secondMask }] = await Promise.all([work.views.get(last), work.views.get(frame), this.model()]);
+    const [before, view, { secondModel }] = await Promise.all([work.views.get(last), work.views.get(frame), this.model()]);
     const motion = work.views.motion(before, view);
-    const carried = await this.carryTo(view, before, state, motion, work, { wide: state.zone !== null });
+    const carried = await this.carryTo(view, before, state, motion, work, { wide: state.zone !== null, pace: state.pace });
     const seeds = await work.seeds(frame, view.half.fine, true);
     const { painted, half } = await this.laid(state, work);
-    const second = carrySecond(
-      before.half,
-      state.second,
-      view.half,
-      motion,
-      secondModel,
-      seeds,
-      work.carry,
-      halfPainted(painted, half, state.dropped ? undefined : secondMask),
-    );
+    const pace = state.pace && enlarged(state.pace, view.half.fine.width / view.width);
+    const second = carrySecond(before.half, state.second, view.half, motion, secondModel, seeds, work.carry, halfPainted(painted, half), pace);
     const { area } = carried.signals;
-    if (isGone(carried.signals, state.usual)) return this.outOfSight(state, seen, VANISHED);
+    if (await this.isGone(carried, view, state.usual)) return this.outOfSight(state, seen, VANISHED);
     const usual = Math.max(area, MEMORY * state.usual);
     const agreement = agreementWith(second, view.half, carried.mask, view.prepared);
     const odds = oddsOf(agreement, state.odds);
     const doubt = doubtOf(carried.signals, agreement, odds, Math.abs(frame - this.from));
     const zone = work.zone(frame, view, state.zone && movedZone(state.zone, carried, view.width, view.height));
-    const found = { mask: carried.mask, zone, places: carried.places, second, doubt, odds, usual, lost: false };
+    const found = { mask: carried.mask, zone, places: carried.places, second, doubt, odds, usual, lost: false, pace: carried.pace };
     // What was dropped here would come back with the painted frame.
     if (work.painted(frame)) return { ...found, odds: null, seen: null, dropped: { frame, mask: carried.mask }, back: IDENTITY };
     return { ...found, seen: area < WHOLE * usual ? seen : null, dropped: state.dropped, back: carried.back };
   }
 
   /** The frame that is laid on those that follow: the painted one, or one since on which strokes have dropped something. */
-  private async laid({ dropped, back }: Pick<CarryState, 'dropped' | 'back'>, work: CarryWork): Promise<{ painted: Painted; half: PreparedFrame }> {
-    const { view, mask } = await this.anchor();
-    const { prepared, half } = dropped ? await work.views.get(dropped.frame) : view;
-    return { painted: { frame: prepared, mask: dropped?.mask ?? mask, back }, half };
+  private async laid({ dropped, back }: Pick<CarryState, 'dropped' | 'back'>, work: CarryWork): Promise<{ painted: Painted; half: Whole['half'] }> {
+    const { frame, half, mask } = dropped ? wholeOf(await work.views.get(dropped.frame), dropped.mask) : (await this.model()).whole;
+    return { painted: { frame, mask, back }, half };
   }
 
   private async carryTo(
@@ -263,9 +276,15 @@ export class Pass {
     );
   }
 
+  /** Whether hardly anything of the subject is left. */
+  private async isGone({ mask, signals: { area, belief } }: Carried, { prepared: { fine } }: FrameView, usual: number): Promise<boolean> {
+    if (area > (belief > LOOKS_LIKE_IT ? SLIVER : HARDLY) * usual) return false;
+    return area === 0 || likelierThanBeside(fine, mask, (await this.model()).model.table) < STANDS_OUT;
+  }
+
   private outOfSight(state: CarryState, seen: Seen, doubt: Doubt): CarryState {
     const nothing = (mask: Uint8Array) => new Uint8Array(mask.length);
-    const { zone, usual, dropped, back } = state;
+    const { zone, usual, dropped, back, pace } = state;
     return {
       mask: nothing(state.mask),
       zone: zone && nothing(zone),
@@ -278,6 +297,7 @@ export class Pass {
       seen,
       dropped,
       back,
+      pace,
     };
   }
 
@@ -291,7 +311,7 @@ export class Pass {
     const farther = Math.ceil(factor * Math.max(Math.abs(match.x), Math.abs(match.y))) + 1;
     const carried = await this.carryTo(view, before, { ...seen, dropped: state.dropped }, motion, work, { farther });
     const { area } = carried.signals;
-    if (isGone(carried.signals, state.usual)) return null;
+    if (await this.isGone(carried, view, state.usual)) return null;
     const doubt: Doubt = { doubt: Math.max(FOUND_AGAIN, Math.round(100 * (1 - match.share))), reasons: ['found-again'], places: [] };
     const zone = work.zone(frame, view, null);
     const second = secondFrom(halfMask(carried.mask, view.prepared, view.half.fine), carried.places, seen.places, seen.secondPlaces);
@@ -307,6 +327,7 @@ export class Pass {
       seen: area < WHOLE * state.usual ? seen : null,
       dropped: state.dropped,
       back: carried.back,
+      pace: state.pace,
     };
   }
 

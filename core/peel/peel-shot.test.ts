@@ -31,6 +31,19 @@ function scene(at: (t: number) => [number, number] | null): { frame(t: number): 
   };
 }
 
+/** The same behind a dark wall from one column to another. */
+function behindWall({ frame, truth }: ReturnType<typeof scene>, from: number, to: number): ReturnType<typeof scene> {
+  const wall = (i: number) => i % WIDTH >= from && i % WIDTH < to;
+  return {
+    async frame(t) {
+      const picture = await frame(t);
+      for (let i = 0; i < WIDTH * HEIGHT; i++) if (wall(i)) picture.data.set([30, 32, 30 + ((i % WIDTH) % 7)], 4 * i);
+      return picture;
+    },
+    truth: (t) => truth(t).map((v, i) => (wall(i) ? 0 : v)),
+  };
+}
+
 const plate = { width: WIDTH, height: HEIGHT, frames: 14 };
 const keep = (frame: number, x: number, y: number): FrameStroke => ({ frame, kind: 'keep', radius: 4, points: [x - 12, y, x + 12, y] });
 const drop = (frame: number): FrameStroke => ({ frame, kind: 'drop', radius: 3, points: [6, 6, 234, 6, 234, 154, 6, 154] });
@@ -133,14 +146,11 @@ describe('peelShot', () => {
 
   it('is carried back, from where it is found again, over the frames on which a part of it is to be seen', async () => {
     // It goes behind a wall and comes out on the other side.
-    const { frame, truth } = scene((t) => [20 + 20 * t, 80]);
-    const wall = (x: number) => x >= 85 && x < 165;
-    const walled = async (t: number) => {
-      const picture = await frame(t);
-      for (let i = 0; i < WIDTH * HEIGHT; i++) if (wall(i % WIDTH)) picture.data.set([30, 32, 30 + (i % 7)], 4 * i);
-      return picture;
-    };
-    const visible = (t: number) => truth(t).map((v, i) => (wall(i % WIDTH) ? 0 : v));
+    const { frame: walled, truth: visible } = behindWall(
+      scene((t) => [20 + 20 * t, 80]),
+      85,
+      165,
+    );
     const found = await all(peelShot({ plate: { ...plate, frames: 11 }, frame: walled }, [keep(1, 40, 80), drop(1)], 0, 10));
     const share = (t: number) => visible(t).reduce((a, b) => a + b, 0) / (Math.PI * 34 * 34);
     expect([share(5), share(7), share(9)].map((s) => Math.round(10 * s))).toEqual([0, 4, 10]);
@@ -152,6 +162,19 @@ describe('peelShot', () => {
     const painted = await all(peelShot({ plate: { ...plate, frames: 11 }, frame: walled }, [keep(1, 40, 80), drop(1), mend], 0, 10));
     for (const t of [5, 6, 7, 8]) expect(Buffer.compare(painted.get(t)?.mask as Uint8Array, found.get(t)?.mask as Uint8Array), `frame ${t}`).toBe(0);
     expect(Buffer.compare(painted.get(9)?.mask as Uint8Array, found.get(9)?.mask as Uint8Array)).not.toBe(0);
+  });
+
+  it('keeps a sliver, however small, that stands out by its colour', async () => {
+    const { frame, truth } = behindWall(
+      scene((t) => [31 + 18 * t, 80]),
+      96,
+      170,
+    );
+    const found = await all(peelShot({ plate: { ...plate, frames: 11 }, frame }, [keep(1, 49, 80), drop(1)], 0, 10));
+    const size = (t: number) => truth(t).reduce((a, b) => a + b, 0) / (Math.PI * 34 * 34);
+    expect([5, 6].map((t) => Math.round(1000 * size(t)))).toEqual([79, 16]);
+    for (const t of [4, 5, 6, 7]) expect(iou(found.get(t)?.mask as Uint8Array, truth(t)), `frame ${t}`).toBeGreaterThan(0.95);
+    expect(found.get(6)?.reasons).toEqual(['found-again']);
   });
 
   it('keeps nothing where the artist says that it is hidden, and looks for it from there on', async () => {

@@ -4,21 +4,23 @@
  * both sides. Drop strokes that do neither hold on their frame, and are carried on from there.
  */
 import type { Size } from '../image/picture.ts';
+import type { Homography } from '../math/homography.ts';
 import { NewestPromises } from '../math/newest.ts';
 import { type FrameRange, isWithin } from '../time/ranges.ts';
 import { allAnchors, anchorsIn, decidingBefore } from './anchors.ts';
 import { joined, shareOfLater } from './between.ts';
-import { type StateStore, StatesInMemory } from './carry-state.ts';
+import { type CarryState, type StateStore, StatesInMemory } from './carry-state.ts';
 import { cutPainted, mendPainted } from './cut-painted.ts';
 import { type Doubt, SURE } from './doubt.ts';
 import { type FrameView, FrameViews } from './frame-views.ts';
 import type { FrameBytes, LabPicture } from './lab.ts';
 import { union } from './masks.ts';
+import { filledFrom, type Whole } from './mosaic.ts';
 import { packMask, unpackMask } from './packed.ts';
-import { type Anchor, type CarryWork, Pass } from './passes.ts';
+import { type Anchor, type CarryWork, Pass, paintedWhole } from './passes.ts';
 import { type Gap, gapsOf } from './plan.ts';
 import { PEEL_SETTINGS, type PeelSettings } from './settings.ts';
-import { type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
+import { DROP, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 export interface FrameStroke extends PaintedStroke {
   frame: number;
@@ -43,12 +45,31 @@ export interface PeeledFrame extends Doubt {
   picture: LabPicture;
   /** The painted frame it was carried from, the nearer one where from two; itself where it was painted. */
   anchor: number;
+  /** See {@link Base}. */
+  lying: Lying | null;
+}
+
+/** How a painted frame lies on one that was carried from it. */
+export interface Lying {
+  /** The painted frame. */
+  anchor: number;
+  /** From the other back to it. */
+  back: Homography;
 }
 
 /** What the strokes of a frame mend. */
 export interface Base {
   mask: Uint8Array;
   zone: Uint8Array | null;
+  /** The nearest painted frame it was carried from; null where that is not known. */
+  lying: Lying | null;
+}
+
+/** How the nearest of the anchors lies on a frame, from which something is in sight there. */
+export function lyingOn(frame: number, sides: readonly { anchor: number; state: CarryState | null }[]): Lying | null {
+  const near = [...sides].sort((a, b) => Math.abs(a.anchor - frame) - Math.abs(b.anchor - frame));
+  for (const { anchor, state } of near) if (state && !state.lost && !state.dropped) return { anchor, back: state.back };
+  return null;
 }
 
 /** Strokes that cannot give a subject, in words for the artist. */
@@ -140,7 +161,8 @@ async function* framesOf(
     const prepared = await views.painted(frame, plate.frames);
     if (plan.mends.includes(frame)) {
       const base = await (options.base ?? carriedTo)(frame, view);
-      return { view, ...mendPainted(prepared, base, own(frame), plate, settings.cut, inside) };
+      const mended = mendPainted(prepared, base, own(frame), plate, settings.cut, inside);
+      return { view, ...mended, whole: base.lying ? await filled(view, mended.mask, base.mask, base.lying) : undefined };
     }
     const found = cutPainted(prepared, own(frame), plate, settings.cut, inside);
     if (!found && own(frame).some((s) => s.kind === 'keep'))
@@ -148,30 +170,37 @@ async function* framesOf(
     if (!found) throw new StrokesError(`Nothing stands out in the loop of frame ${frame}. Draw it closer, or paint on the subject.`);
     return { view, ...found };
   }
+  /** A frame that is mended, with what the painted one it was carried from knows of what is hidden on it. */
+  async function filled(view: FrameView, mask: Uint8Array, carried: Uint8Array, { anchor, back }: Lying): Promise<Whole> {
+    const { frame, prepared, width, height } = view;
+    const earlier = await anchorAt(anchor);
+    earlier.whole ??= paintedWhole(earlier.view, earlier.mask);
+    const dropped = paintStrokes(own(frame), width, height, width / plate.width, height / plate.height, null);
+    for (let i = 0; i < dropped.length; i++) dropped[i] = dropped[i] === DROP || (carried[i] && !mask[i]) ? 1 : 0;
+    return filledFrom(paintedWhole(view, mask), prepared, { ...earlier.whole, back }, dropped);
+  }
   async function carriedTo(frame: number, { width, height }: Size): Promise<Base> {
     const packed = bases.get(frame);
     const opened = (mask: Uint8Array) => unpackMask(mask, width * height);
-    if (packed) return { mask: opened(packed.mask), zone: packed.zone && opened(packed.zone) };
+    if (packed) return { ...packed, mask: opened(packed.mask), zone: packed.zone && opened(packed.zone) };
     const before = decidingBefore(strokes, given, plan, frame);
     // States are shared: between a frame and the anchors beside it nothing was painted later that would change them.
     const alone = { ...options, held: before.given.length > 0 ? held : undefined, known: undefined, states };
-    for await (const { mask, zone } of framesOf(source, before.strokes, frame, frame, alone, bases)) {
-      bases.set(frame, { mask: packMask(mask), zone: zone && packMask(zone) });
-      return { mask, zone };
+    for await (const { mask, zone, lying } of framesOf(source, before.strokes, frame, frame, alone, bases)) {
+      bases.set(frame, { mask: packMask(mask), zone: zone && packMask(zone), lying });
+      return { mask, zone, lying };
     }
     throw new StrokesError(`Nothing was carried to frame ${frame}.`);
   }
-  // The two anchors of the gap that is worked on, cut when they are asked for.
-  const cuts = new NewestPromises<Anchor>(2);
+  // The two anchors of the gap that is worked on, cut when they are asked for, and one that tells what is hidden on them.
+  const cuts = new NewestPromises<Anchor>(3);
   const anchorAt = (frame: number) => cuts.get(frame, () => cut(frame));
-  const found = ({ frame, prepared }: FrameView, anchor: number, { mask, zone, doubt }: { mask: Uint8Array; zone: Uint8Array | null; doubt: Doubt }) => ({
-    frame,
-    mask,
-    zone,
-    picture: prepared.fine,
-    anchor,
-    ...doubt,
-  });
+  const found = (
+    { frame, prepared }: FrameView,
+    anchor: number,
+    { mask, zone, doubt }: { mask: Uint8Array; zone: Uint8Array | null; doubt: Doubt },
+    lying: Lying | null,
+  ) => ({ frame, mask, zone, picture: prepared.fine, anchor, lying, ...doubt });
 
   async function* gapFrames(gap: Gap): AsyncGenerator<PeeledFrame> {
     const { from, to } = gap;
@@ -182,7 +211,8 @@ async function* framesOf(
       if (k + 1 < order.length) views.ahead(order[k + 1]);
       if (!after || !before) {
         const state = await (after ?? (before as Pass)).at(frame);
-        yield found(await views.get(frame), (from ?? to) as number, state);
+        const anchor = (from ?? to) as number;
+        yield found(await views.get(frame), anchor, state, lyingOn(frame, [{ anchor, state }]));
         continue;
       }
       const share = shareOfLater(from as number, to as number, frame);
@@ -191,9 +221,12 @@ async function* framesOf(
       if (!isHidden(frame) && a?.lost) b ??= await before.at(frame);
       if (!isHidden(frame) && b?.lost) a ??= await after.at(frame);
       const view = await views.get(frame);
-      const anchor = share < 0.5 ? from : to;
-      if (a && b) yield found(view, anchor as number, joined(a, b, share, view));
-      else yield found(view, anchor as number, (a ?? b) as NonNullable<typeof a>);
+      const anchor = (share < 0.5 ? from : to) as number;
+      const lying = lyingOn(frame, [
+        { anchor: from as number, state: a },
+        { anchor: to as number, state: b },
+      ]);
+      yield found(view, anchor, a && b ? joined(a, b, share, view) : ((a ?? b) as CarryState), lying);
     }
   }
 
@@ -201,7 +234,7 @@ async function* framesOf(
   for (const frame of anchors) {
     if (frame >= first && frame <= last && !known(frame)) {
       const { view, mask, zone } = await anchorAt(frame);
-      yield found(view, frame, { mask, zone, doubt: SURE });
+      yield found(view, frame, { mask, zone, doubt: SURE }, null);
     }
     for (const gap of gaps) if (gap.to === frame) yield* gapFrames(gap);
   }

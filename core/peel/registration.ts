@@ -19,7 +19,7 @@ import { enlarged } from './two-motions.ts';
 
 /** The painted frame, as it is laid onto others. */
 export interface Painted {
-  frame: PreparedFrame;
+  frame: Pick<PreparedFrame, 'fine' | 'coarse'>;
   mask: Uint8Array;
   /** From the frame that is carried from back to it. */
   back: Homography;
@@ -208,14 +208,19 @@ function moved(
   };
 }
 
+/** The painted frame where it lies on the next one as a whole: its picture and mask in the box. See {@link laidOnto}. */
+export function laidWhole(painted: Omit<Painted, 'back'>, start: Homography, next: PreparedFrame, own: LabPicture, box: Box, edge: Float32Array) {
+  const back = registered(painted, start, next, own, box, edge);
+  return { back, ...moved(painted, back, box) };
+}
+
 /**
- * Lays the painted frame onto the next one.
+ * Lays the painted frame onto the next one, as a whole and then along the edge.
  * @param start from the next frame back to the painted one, about
  * @param own the box of the next frame; `edge` is the distance from the edge that is expected there
  */
 export function laidOnto(painted: Omit<Painted, 'back'>, start: Homography, next: PreparedFrame, own: LabPicture, box: Box, edge: Float32Array): Laid {
-  const total = registered(painted, start, next, own, box, edge);
-  const { picture, mask } = moved(painted, total, box);
+  const { back, picture, mask } = laidWhole(painted, start, next, own, box, edge);
   const whole = { left: 0, top: 0, width: box.width, height: box.height };
   const from = new Float32Array(2 * mask.length);
   for (let y = 0, i = 0; y < box.height; y++)
@@ -225,7 +230,7 @@ export function laidOnto(painted: Omit<Painted, 'back'>, start: Homography, next
     }
   if (boxRound(mask, box.width, box.height, 0))
     settleSources(from, picture, own, maskDistance(mask, box.width, box.height, FAR), whole, STILL, ONE, next.factor);
-  return { back: total, mask: maskAtSources(from, mask, picture, whole), error: layerError(own, picture, mask, from, 1) };
+  return { back, mask: maskAtSources(from, mask, picture, whole), error: layerError(own, picture, mask, from, 1) };
 }
 
 /** Pixels each way of which one tells where the painted subject has gone. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { applyTo, composed, moveBy, scaleBy } from '../math/homography.ts';
 import { prepareFrame } from './prepared-frame.ts';
-import { halfFrame, halfPainted, secondFrom } from './second-opinion.ts';
+import { halfFrame, halfMask, halfPainted, secondFrom } from './second-opinion.ts';
 
 describe('secondFrom', () => {
   it("moves the second's windows as far as the first's went on average, in pixels that are twice as large", () => {
@@ -21,7 +21,8 @@ describe('halfPainted', () => {
     const frame = prepareFrame({ width: 96, height: 64, data: new Uint8Array(4 * 96 * 64).fill(90) });
     const mask = Uint8Array.from({ length: 96 * 64 }, (_, i) => (i % 96 >= 20 && i % 96 < 50 && i >= 96 * 10 ? 1 : 0));
     const back = composed(moveBy(6, -4), scaleBy(1.1, 1.1));
-    const half = halfPainted({ frame, mask, back }, halfFrame(frame));
+    const small = halfFrame(frame);
+    const half = halfPainted({ frame, mask, back }, { frame: small, mask: halfMask(mask, frame, small.fine) });
     expect([half.frame.fine.width, half.frame.fine.height]).toEqual([48, 32]);
     expect([...half.mask]).toEqual(Array.from({ length: 48 * 32 }, (_, i) => (i % 48 >= 10 && i % 48 < 25 && i >= 48 * 5 ? 1 : 0)));
     // The middle of the first pixel there is the corner of four here.
@@ -34,6 +35,10 @@ describe('halfPainted', () => {
   it('stays as it is where frames are too small to be halved', () => {
     const frame = prepareFrame({ width: 32, height: 24, data: new Uint8Array(4 * 32 * 24).fill(90) });
     const mask = new Uint8Array(32 * 24).fill(1);
-    expect(halfPainted({ frame, mask, back: moveBy(3, 2) }, halfFrame(frame))).toMatchObject({ mask, back: moveBy(3, 2) });
+    const small = halfFrame(frame);
+    expect(halfPainted({ frame, mask, back: moveBy(3, 2) }, { frame: small, mask: halfMask(mask, frame, small.fine) })).toMatchObject({
+      mask,
+      back: moveBy(3, 2),
+    });
   });
 });

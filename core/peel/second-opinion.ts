@@ -2,6 +2,7 @@
  * A second carry beside the first, at half the size, which looks farther and yields more to colour: a cheap other opinion. Where it comes
  * to another edge than the first, one of them is wrong; doubt goes by that, and by how faint the picture's edge is where the first has it.
  */
+import type { Homography } from '../math/homography.ts';
 import { type AnchorModel, carryFrame, meanMove } from './carry.ts';
 import { type Agreement, agreementOf } from './doubt.ts';
 import { contrastOf } from './grid-cut.ts';
@@ -53,8 +54,8 @@ export function halfMask(mask: Uint8Array, { fine: { width }, factor }: Prepared
 }
 
 /** What is laid onto the frames of the first carry, for those of the second; `own` is its mask there. */
-export function halfPainted({ frame, mask, back }: Painted, half: PreparedFrame, own = halfMask(mask, frame, half.fine)): Painted {
-  return { frame: half, mask: own, back: enlarged(back, half.fine.width / frame.fine.width) };
+export function halfPainted({ frame, back }: Painted, half: Omit<Painted, 'back'>): Painted {
+  return { ...half, back: enlarged(back, half.frame.fine.width / frame.fine.width) };
 }
 
 /**
@@ -62,6 +63,7 @@ export function halfPainted({ frame, mask, back }: Painted, half: PreparedFrame,
  * @param model what the anchor taught it
  * @param seeds what is painted there, at its size
  * @param painted what is laid onto it, so too; see {@link halfPainted}
+ * @param pace how the first went before, in its pixels; see {@link CarryLook}
  */
 export function carrySecond(
   before: PreparedFrame,
@@ -72,10 +74,11 @@ export function carrySecond(
   seeds: Uint8Array | null,
   carry: CarrySettings,
   painted: Painted | null = null,
+  pace: Homography | null = null,
 ): Second {
   const settings = { ...carry, band: Math.max(2, Math.round(carry.band * BAND)), slack: carry.slack * SLACK };
   const moved = { ...model, windows: { models: model.windows.models, places: second.places } };
-  const { mask, places } = carryFrame(before, second.mask, next, motion, moved, seeds, settings, { painted });
+  const { mask, places } = carryFrame(before, second.mask, next, motion, moved, seeds, settings, { painted, pace });
   return { mask, places };
 }
 

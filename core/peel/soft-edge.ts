@@ -3,6 +3,7 @@ import { boxMean, softened } from './box-mean.ts';
 import { boxRound, cropLab, cropMask, paste } from './crop.ts';
 import { softenToPicture } from './edge-width.ts';
 import type { LabPicture } from './lab.ts';
+import { widened } from './masks.ts';
 import { maskDistance } from './signed-distance.ts';
 import { unmixEdge, unmixZone } from './unmix.ts';
 
@@ -103,4 +104,21 @@ export function finishedAlpha(mask: Uint8Array, picture: LabPicture, zone: Uint8
   unmixEdge(alpha, mask, picture);
   if (zone) unmixZone(alpha, mask, zone, picture);
   return alpha;
+}
+
+/** The finished edge must lie so many pixels off for a mask to follow it, and that counts so far along the edge. */
+const OFF = 1.5;
+const AROUND = 3;
+
+/**
+ * The mask with its edge half way where the picture's is soft: a mask is cut at the outer end of a blur. Elsewhere it is as it was, since
+ * what is thin would be lost.
+ */
+export function halfwayMask(mask: Uint8Array, picture: LabPicture): Uint8Array {
+  const { width, height } = picture;
+  const alpha = finishedAlpha(mask, picture, null);
+  const distance = maskDistance(mask, width, height, OFF + 2);
+  const off = mask.map((v, i) => (alpha[i] > 0.5 !== (v === 1) && Math.abs(distance[i]) >= OFF ? 1 : 0));
+  const near = widened(off, width, height, AROUND);
+  return mask.map((v, i) => (near[i] ? (alpha[i] > 0.5 ? 1 : 0) : v));
 }

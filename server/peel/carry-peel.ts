@@ -4,10 +4,11 @@ import type { FencePart } from '../../core/document/fence.ts';
 import { type Gray, lumaOf, resized, type Size } from '../../core/image/picture.ts';
 import { renderFence } from '../../core/matte/render-matte.ts';
 import { NO_IMPORTS } from '../../core/matte/sources.ts';
+import type { CarryState } from '../../core/peel/carry-state.ts';
 import { anchorsOf, inputsBefore, type PeelInputs, paintedOf, peelKeys, peelSettings, startingHeld } from '../../core/peel/inputs.ts';
 import type { FrameBytes } from '../../core/peel/lab.ts';
 import { union } from '../../core/peel/masks.ts';
-import { type Base, peelShot, StrokesError } from '../../core/peel/peel-shot.ts';
+import { type Base, lyingOn, peelShot, StrokesError } from '../../core/peel/peel-shot.ts';
 import { neighbours } from '../../core/peel/plan.ts';
 import { refined } from '../../core/peel/refine.ts';
 import { type Quality, seenAt } from '../../core/peel/settings.ts';
@@ -81,9 +82,11 @@ async function carriedBefore(task: CarryTask, results: PeelResults, frame: numbe
   const mask = await maskFrom(await results.read(peelKeys(inputs)(frame) as string, frame), size);
   const states = results.states(inputs);
   const { from, to } = neighbours(anchorsOf(inputs), frame);
+  const sides: { anchor: number; state: CarryState | null }[] = [];
+  for (const anchor of [from, to]) if (anchor !== undefined) sides.push({ anchor, state: await states.get(anchor, frame) });
   let zone: Uint8Array | null = null;
-  for (const anchor of [from, to]) if (anchor !== undefined) zone = union(zone, (await states.get(anchor, frame))?.zone ?? null);
-  return { mask, zone };
+  for (const { state } of sides) zone = union(zone, state?.zone ?? null);
+  return { mask, zone, lying: lyingOn(frame, sides) };
 }
 
 /** Finds the frames that are not there yet. Throws a Problem with code "stopped" where the signal asked it to stop. */

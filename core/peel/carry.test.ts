@@ -1,0 +1,52 @@
+import { describe, expect, it } from 'vitest';
+import { type Homography, moveBy } from '../math/homography.ts';
+import { randomFrom } from '../math/random.ts';
+import { anchorModel, carryFrame } from './carry.ts';
+import { motionOf } from './layers.ts';
+import { prepareFrame } from './prepared-frame.ts';
+import { PEEL_SETTINGS } from './settings.ts';
+
+const [W, H] = [192, 128];
+const random = randomFrom(6);
+const waves = Array.from({ length: 14 }, () => [(random() - 0.5) * 0.5, (random() - 0.5) * 0.5, random() * 6]);
+const grainy = (x: number, y: number) => waves.reduce((s, [a, b, c]) => s + Math.sin(a * x + b * y + c), 0) * 6;
+
+/** A small warm piece, of 18 pixels a side, on bluish waves. */
+function pictureAt(left: number, top: number) {
+  const data = new Uint8Array(4 * W * H);
+  const mask = new Uint8Array(W * H);
+  for (let y = 0; y < H; y++)
+    for (let x = 0; x < W; x++) {
+      const own = x >= left && x < left + 18 && y >= top && y < top + 18;
+      const p = own ? grainy(2 * (x - left) + 300, 2 * (y - top)) : grainy(x, y);
+      data.set([...(own ? [150 + p, 100 + p, 60] : [80, 96 + p, 132 + p]), 255], 4 * (y * W + x));
+      mask[y * W + x] = own ? 1 : 0;
+    }
+  return { frame: prepareFrame({ width: W, height: H, data }), mask };
+}
+
+describe('what is too small to tell how it moves', () => {
+  const [before, next] = [pictureAt(40, 50), pictureAt(72, 44)];
+  const flow = (by: number) => {
+    const { width, height } = before.frame.coarse;
+    return { width, height, data: new Float32Array(2 * width * height).fill(by) };
+  };
+  // A motion of which going forth and back tells that it is wrong everywhere.
+  const motion = motionOf(flow(0), flow(5));
+  const carried = (pace: Homography | null) =>
+    carryFrame(before.frame, before.mask, next.frame, motion, anchorModel(before.frame, before.mask), null, PEEL_SETTINGS.carry, { pace });
+  const right = (mask: Uint8Array) => mask.reduce((sum, v, i) => sum + (v && next.mask[i] ? 1 : 0), 0);
+
+  it('goes on as it went before', () => {
+    const { mask, pace } = carried(moveBy(32, -6));
+    expect(right(mask)).toBeGreaterThan(18 * 18 - 20);
+    expect(mask.reduce((a, b) => a + b, 0)).toBeLessThan(18 * 18 + 20);
+    expect(pace?.slice(0, 6).map((v) => Math.round(100 * v) / 100)).toEqual([1, 0, 32, 0, 1, -6]);
+  });
+
+  it('is lost where that is not known', () => {
+    const { mask, pace } = carried(null);
+    expect(right(mask)).toBe(0);
+    expect(pace).toBeNull();
+  });
+});
