@@ -92,10 +92,9 @@ export function likelierThanBeside({ width, height, cell }: LabPicture, mask: Ui
   const box = boxRound(mask, width, height, ROUND);
   if (!box) return 0;
   const distance = maskDistance(cropMask(mask, width, box), box.width, box.height, ROUND + 1);
-  const [likely, count] = [
-    [0, 0],
-    [0, 0],
-  ];
+  // Of what is beside it, and of what is in it.
+  const likely = [0, 0];
+  const count = [0, 0];
   for (let y = 0, i = 0; y < box.height; y++)
     for (let x = 0; x < box.width; x++, i++) {
       if (distance[i] < -ROUND || (distance[i] < 0 && distance[i] > -MIXED)) continue;

@@ -2,10 +2,10 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { IDENTITY, moveBy } from '../math/homography.ts';
 import { randomFrom } from '../math/random.ts';
 import type { FrameBytes } from './lab.ts';
-import { filledFrom, type Whole } from './mosaic.ts';
+import { filledFrom, type Whole, wholeOf } from './mosaic.ts';
 import { type FrameStroke, peelShot } from './peel-shot.ts';
 import { type PreparedFrame, prepareFrame } from './prepared-frame.ts';
-import { halfFrame, halfMask } from './second-opinion.ts';
+import { halfFrame } from './second-opinion.ts';
 
 const [W, H] = [192, 128];
 const random = randomFrom(4);
@@ -32,10 +32,6 @@ function pictureOf(t: number, post: boolean): { bytes: FrameBytes; mask: Uint8Ar
   return { bytes: { width: W, height: H, data }, mask };
 }
 
-const wholeOf = (prepared: PreparedFrame, mask: Uint8Array): Whole => {
-  const half = halfFrame(prepared);
-  return { frame: prepared, mask, half: { frame: half, mask: halfMask(mask, prepared, half.fine) } };
-};
 const count = (mask: Uint8Array, x0: number, x1: number) => mask.reduce((sum, v, i) => sum + (i % W >= x0 && i % W < x1 ? v : 0), 0);
 
 describe('what a painted frame hides', () => {
@@ -48,7 +44,7 @@ describe('what a painted frame hides', () => {
   const nothing = new Uint8Array(W * H);
   beforeAll(() => {
     prepared = prepareFrame(now.bytes);
-    own = wholeOf(prepared, now.mask);
+    own = wholeOf({ prepared, half: halfFrame(prepared) }, now.mask);
     filled = filledFrom(own, prepared, earlier, nothing);
   });
 

@@ -1,11 +1,12 @@
 /**
- * What a painted frame hides of the subject, filled in from one that was painted before it, as in a mosaic: so it is known when it comes
- * out on the frames that are carried from there.
+ * Painted frames as they are laid onto those that are carried from them: what one hides of the subject is filled in from one that was
+ * painted before it, as in a mosaic, so that it is known when it comes out.
  */
 
 import type { Size } from '../image/picture.ts';
 import { applyTo } from '../math/homography.ts';
 import { boxAround, boxRound, cropLab, cropMask, paste } from './crop.ts';
+import type { FrameView } from './frame-views.ts';
 import type { LabPicture } from './lab.ts';
 import { FAR } from './layers.ts';
 import { eachPiece, either, widened } from './masks.ts';
@@ -13,6 +14,23 @@ import type { PreparedFrame } from './prepared-frame.ts';
 import { boxRoundPainted, laidWhole, type Painted } from './registration.ts';
 import { halfMask } from './second-opinion.ts';
 import { maskDistance } from './signed-distance.ts';
+import { halfwayMask } from './soft-edge.ts';
+
+/** A painted frame as it is laid onto others: at its size, and at half of it for the second opinion. */
+export interface Whole {
+  frame: Pick<PreparedFrame, 'fine' | 'coarse'>;
+  mask: Uint8Array;
+  half: { frame: Pick<PreparedFrame, 'fine' | 'coarse'>; mask: Uint8Array };
+}
+
+export const wholeOf = ({ prepared, half }: Pick<FrameView, 'prepared' | 'half'>, mask: Uint8Array): Whole => ({
+  frame: prepared,
+  mask,
+  half: { frame: half, mask: halfMask(mask, prepared, half.fine) },
+});
+
+/** A painted frame by its mask, with its edge half way where it is soft. */
+export const paintedWhole = (view: FrameView, mask: Uint8Array): Whole => wholeOf(view, halfwayMask(mask, view.prepared.fine));
 
 /** What is hidden is this far, pixels, from its own edge somewhere: what is thinner is an edge that differs. */
 const DEEP = 3;
@@ -59,13 +77,6 @@ function filledIn(picture: LabPicture, from: LabPicture, added: Uint8Array): Lab
       cell[at / 3] = from.cell[last];
     }
   return { ...picture, lab, cell };
-}
-
-/** A painted frame as it is laid onto others: at its size, and at half of it for the second opinion. */
-export interface Whole {
-  frame: Pick<PreparedFrame, 'fine' | 'coarse'>;
-  mask: Uint8Array;
-  half: { frame: Pick<PreparedFrame, 'fine' | 'coarse'>; mask: Uint8Array };
 }
 
 /**

@@ -10,11 +10,10 @@ import { type Doubt, doubtOf, HIDDEN, oddsOf, STILL_AWAY, SURE, VANISHED } from 
 import { bestMatch, looksOf, type Match } from './find-again.ts';
 import type { FrameView, FrameViews } from './frame-views.ts';
 import { type Motion, motionOf } from './layers.ts';
-import type { Whole } from './mosaic.ts';
+import { paintedWhole, type Whole, wholeOf } from './mosaic.ts';
 import type { Painted } from './registration.ts';
 import { agreementWith, carrySecond, halfMask, halfPainted, secondFrom } from './second-opinion.ts';
 import type { CarrySettings } from './settings.ts';
-import { halfwayMask } from './soft-edge.ts';
 import { enlarged } from './two-motions.ts';
 
 /** Share of what the subject had of late below which it counts as out of sight; and that where what is left looks like it. */
@@ -79,17 +78,6 @@ function evenMotion({ width, height }: { width: number; height: number }, x: num
   const flow = (u: number, v: number) => ({ width, height, data: Float32Array.from({ length: 2 * width * height }, (_, i) => (i % 2 === 0 ? u : v)) });
   return motionOf(flow(x, y), flow(-x, -y));
 }
-
-/** Whether hardly anything of the subject is left. */
-/** A frame and a mask of it, as it is laid onto others. */
-const wholeOf = ({ prepared, half }: FrameView, mask: Uint8Array): Whole => ({
-  frame: prepared,
-  mask,
-  half: { frame: half, mask: halfMask(mask, prepared, half.fine) },
-});
-
-/** A painted frame and its mask, so too: with its edge half way where it is soft. */
-export const paintedWhole = (view: FrameView, mask: Uint8Array): Whole => wholeOf(view, halfwayMask(mask, view.prepared.fine));
 
 export class Pass {
   private readonly work: CarryWork;
@@ -231,7 +219,7 @@ export class Pass {
     const seeds = await work.seeds(frame, view.half.fine, true);
     const { painted, half } = await this.laid(state, work);
     const pace = state.pace && enlarged(state.pace, view.half.fine.width / view.width);
-    const second = carrySecond(before.half, state.second, view.half, motion, secondModel, seeds, work.carry, halfPainted(painted, half), pace);
+    const second = carrySecond(before.half, state.second, view.half, motion, secondModel, seeds, work.carry, { painted: halfPainted(painted, half), pace });
     const { area } = carried.signals;
     if (await this.isGone(carried, view, state.usual)) return this.outOfSight(state, seen, VANISHED);
     const usual = Math.max(area, MEMORY * state.usual);

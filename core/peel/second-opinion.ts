@@ -2,8 +2,7 @@
  * A second carry beside the first, at half the size, which looks farther and yields more to colour: a cheap other opinion. Where it comes
  * to another edge than the first, one of them is wrong; doubt goes by that, and by how faint the picture's edge is where the first has it.
  */
-import type { Homography } from '../math/homography.ts';
-import { type AnchorModel, carryFrame, meanMove } from './carry.ts';
+import { type AnchorModel, type CarryLook, carryFrame, meanMove } from './carry.ts';
 import { type Agreement, agreementOf } from './doubt.ts';
 import { contrastOf } from './grid-cut.ts';
 import { labPicture } from './lab.ts';
@@ -62,8 +61,7 @@ export function halfPainted({ frame, back }: Painted, half: Omit<Painted, 'back'
  * The second carry on the next frame, along the same motion.
  * @param model what the anchor taught it
  * @param seeds what is painted there, at its size
- * @param painted what is laid onto it, so too; see {@link halfPainted}
- * @param pace how the first went before, in its pixels; see {@link CarryLook}
+ * @param look what is laid onto it (see {@link halfPainted}) and how it went before, in its pixels
  */
 export function carrySecond(
   before: PreparedFrame,
@@ -73,12 +71,11 @@ export function carrySecond(
   model: AnchorModel,
   seeds: Uint8Array | null,
   carry: CarrySettings,
-  painted: Painted | null = null,
-  pace: Homography | null = null,
+  look: Pick<CarryLook, 'painted' | 'pace'> = {},
 ): Second {
   const settings = { ...carry, band: Math.max(2, Math.round(carry.band * BAND)), slack: carry.slack * SLACK };
   const moved = { ...model, windows: { models: model.windows.models, places: second.places } };
-  const { mask, places } = carryFrame(before, second.mask, next, motion, moved, seeds, settings, { painted, pace });
+  const { mask, places } = carryFrame(before, second.mask, next, motion, moved, seeds, settings, look);
   return { mask, places };
 }
 
