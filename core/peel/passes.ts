@@ -90,6 +90,8 @@ export class Pass {
   private now: { frame: number; state: CarryState } | null = null;
   /** How well the looks of a frame go together with what is beside the subject on it. */
   private beside: { frame: number; share: number } | null = null;
+  /** The frame on which strokes have dropped something, as it is laid onto those after it. */
+  private since: { frame: number; whole: Whole } | null = null;
 
   constructor(work: CarryWork, from: number, step: 1 | -1, end: number, anchor: () => Promise<Anchor>) {
     this.work = work;
@@ -235,7 +237,9 @@ export class Pass {
 
   /** The frame that is laid on those that follow: the painted one, or one since on which strokes have dropped something. */
   private async laid({ dropped, back }: Pick<CarryState, 'dropped' | 'back'>, work: CarryWork): Promise<{ painted: Painted; half: Whole['half'] }> {
-    const { frame, half, mask } = dropped ? wholeOf(await work.views.get(dropped.frame), dropped.mask) : (await this.model()).whole;
+    if (dropped && this.since?.frame !== dropped.frame)
+      this.since = { frame: dropped.frame, whole: wholeOf(await work.views.get(dropped.frame), dropped.mask) };
+    const { frame, half, mask } = dropped && this.since ? this.since.whole : (await this.model()).whole;
     return { painted: { frame, mask, back }, half };
   }
 

@@ -139,16 +139,18 @@ async function* framesOf(
   for (const s of strokes) on.set(s.frame, [...(on.get(s.frame) ?? []), s]);
   const own = (frame: number) => on.get(frame) ?? [];
   const isHidden = (frame: number) => isWithin(hidden, frame);
+  const paint = (strokes: readonly FrameStroke[], { width, height }: Size, inside: Uint8Array | null) =>
+    paintStrokes(strokes, width, height, width / plate.width, height / plate.height, inside);
   const views = new FrameViews((frame) => source.frame(frame));
   const work: CarryWork = {
     views,
     states,
     carry: settings.carry,
-    async seeds(frame, { width, height }, painted) {
-      const inside = await fence(frame, { width, height });
+    async seeds(frame, size, painted) {
+      const inside = await fence(frame, size);
       const strokes = painted ? own(frame) : [];
       if (!inside && !strokes.some((s) => s.kind !== 'soft')) return null;
-      return paintStrokes(strokes, width, height, width / plate.width, height / plate.height, inside);
+      return paint(strokes, size, inside);
     },
     zone: (frame, { width, height }, before) => union(paintSoft(own(frame), width, height, width / plate.width, height / plate.height), before),
     hidden: isHidden,
@@ -172,12 +174,11 @@ async function* framesOf(
   }
   /** A frame that is mended, with what the painted one it was carried from knows of what is hidden on it. */
   async function filled(view: FrameView, mask: Uint8Array, carried: Uint8Array, { anchor, back }: Lying): Promise<Whole> {
-    const { frame, prepared, width, height } = view;
     const earlier = await anchorAt(anchor);
     earlier.whole ??= paintedWhole(earlier.view, earlier.mask);
-    const dropped = paintStrokes(own(frame), width, height, width / plate.width, height / plate.height, null);
+    const dropped = paint(own(view.frame), view, null);
     for (let i = 0; i < dropped.length; i++) dropped[i] = dropped[i] === DROP || (carried[i] && !mask[i]) ? 1 : 0;
-    return filledFrom(paintedWhole(view, mask), prepared, { ...earlier.whole, back }, dropped);
+    return filledFrom(paintedWhole(view, mask), view.prepared, { ...earlier.whole, back }, dropped);
   }
   async function carriedTo(frame: number, { width, height }: Size): Promise<Base> {
     const packed = bases.get(frame);
