@@ -7,11 +7,10 @@ import { cutPainted, type KnownCuts, mendPainted } from '../core/peel/cut-painte
 import { eachPiece } from '../core/peel/masks.ts';
 import { CUT_SETTINGS } from '../core/peel/settings.ts';
 
-/** Strokes that are cut together, each of them changing all: what the subject looks like is only learned from them. */
-const TOGETHER = 10;
-/** Of them so many may change it either way; those after them no more than specks of fewer pixels than this. */
+/** So many strokes may change all: what the subject looks like is only learned from them. Those after them turn no more than specks against what they say. */
 const FREELY = 6;
-const SPECK = 10;
+/** Pixels of a piece that is more than a speck. */
+const SPECK = 20;
 const CORRECTIONS = 14;
 
 describe('one more right stroke on the demo film', () => {
@@ -19,6 +18,7 @@ describe('one more right stroke on the demo film', () => {
     ['courier-on-the-quay', 30],
     ['storm-lantern', 20],
     ['storm-lantern', 40],
+    ['courier-on-the-quay', 12],
   ])('never makes the cut worse: %s, frame %i', async (name, frame) => {
     const footage = demoFootage(name, frame - 1, 3);
     const prepared = await paintedFrame(footage, 1);
@@ -45,7 +45,7 @@ describe('one more right stroke on the demo film', () => {
         expect(largest, `pixels of a piece that stroke ${strokes.length} turned against what it says`).toBeLessThan(SPECK);
       }
       const iou = regionIoU(mask, truth);
-      if (strokes.length > TOGETHER) expect(iou, `stroke ${strokes.length}`).toBeGreaterThan(before - 0.002);
+      if (strokes.length > FREELY) expect(iou, `stroke ${strokes.length}`).toBeGreaterThan(before - 0.002);
       before = iou;
     }
     expect(before).toBeGreaterThan(first + 0.1);

@@ -45,6 +45,26 @@ describe('strokes of a frame', () => {
     expect(held(mask([...many, ...drop]))).toEqual([1, 1, 0, 0]);
   });
 
+  it('that are very much smaller than what they would add, add what they reach', () => {
+    // An orange square on blue, and a bar 90 pixels long beside it, of a colour that nothing was told of.
+    const scene = prepareFrame({
+      ...plate,
+      data: Uint8Array.from({ length: 4 * WIDTH * HEIGHT }, (_, i) => {
+        const [c, x, y] = [i % 4, Math.floor(i / 4) % WIDTH, Math.floor(i / 4 / WIDTH)];
+        const colour = y < 50 || y >= 70 || x < 20 || x >= 150 ? [60, 80, 150] : x < 60 ? [210, 120, 40] : [150, 150, 150];
+        return c === 3 ? 255 : colour[c] + (((x * 7 + y * 13) % 5) - 2);
+      }),
+    });
+    const along = (strokes: PaintedStroke[]) => {
+      const m = cutPainted(scene, strokes, plate, CUT_SETTINGS)?.mask as Uint8Array;
+      return [30, 70, 90, 110, 145].map((x) => m[60 * WIDTH + x]);
+    };
+    const rows = [6, 30, 90, 114].map((y) => line('drop', 10, y, 130));
+    const square = [line('keep', 26, 55), line('keep', 26, 62)];
+    expect(along([...square, ...rows])).toEqual([1, 0, 0, 0, 0]);
+    expect(along([...square, ...rows, line('keep', 68, 60, 1)])).toEqual([1, 1, 0, 0, 0]);
+  });
+
   it('keep nothing where none keeps anything of the picture', () => {
     expect(cutPainted(prepared, drop(), plate, CUT_SETTINGS)).toBeNull();
     expect(cutPainted(prepared, [line('keep', 500, 500), ...drop()], plate, CUT_SETTINGS)).toBeNull();

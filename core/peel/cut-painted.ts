@@ -1,23 +1,25 @@
 /**
  * A painted frame cut from its own strokes: what carrying starts from, and what the page shows after every stroke. The first
- * strokes are cut together; then a keep stroke takes nothing away and a drop stroke adds nothing; and later each one changes what it
- * touches, and little far from it, so that mending one place does not undo another.
+ * strokes are cut together; then a keep stroke takes nothing away, and a drop stroke takes away what it reaches; and later each one
+ * changes what it reaches, so that mending one place does not undo another.
  */
 import type { Size } from '../image/picture.ts';
 import { Newest } from '../math/newest.ts';
 import { borrowKernels } from '../wasm/host.ts';
+import { paintedPixels } from './colour-tables.ts';
 import { boxRound, cropMask } from './crop.ts';
 import { type Before, cutFrame, standsOut } from './cut-frame.ts';
+import { eachReached } from './geodesic.ts';
 import { eachPiece, union } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
-import { KEEP, NOT_PAINTED, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
+import { DROP, KEEP, NOT_PAINTED, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 /** What a loop tells is as much as so many strokes. */
 const GUESS = 6;
 /** So many strokes at least, and of each kind so many, are cut together freely: the subject and what is round it must be known first. */
 const FREELY = { strokes: 6, ofEach: 1 };
-/** And so many until a stroke changes only what it touches. */
+/** And so many until a stroke changes only what is near it. */
 const TOGETHER = { strokes: 10, ofEach: 2 };
 
 /** A mask with its colours is as much as so many strokes. */
@@ -48,22 +50,59 @@ function withPieces(mask: Uint8Array, other: Uint8Array, value: 0 | 1, { width, 
   if (!box) return out;
   const at = (i: number) => (Math.floor(i / box.width) + box.top) * width + (i % box.width) + box.left;
   eachPiece(cropMask(turned, width, box), box.width, box.height, 1, (pixels) => {
-    const places = Int32Array.from(pixels, at);
+    const places = pixels.map(at);
     if (taken(places)) for (const i of places) out[i] = value;
   });
   return out;
 }
 
 /** Pieces smaller than this, pixels, may turn either way: where an edge is soft it is never quite the same. */
-const SPECK = 10;
+const SPECK = 20;
 
-/** What a stroke of this kind changes, of what is cut by all: all that is towards what it says, and of the rest no more than specks. */
-const oneWay = (mask: Uint8Array, cut: Uint8Array, kind: PaintedStroke['kind'], size: Size): Uint8Array =>
-  withPieces(cut, mask, kind === 'keep' ? 1 : 0, size, (pixels) => pixels.length >= SPECK);
+/**
+ * What a keep stroke adds, wherever it is, but for pieces against a drop stroke, unless it touches them itself; it takes no more than
+ * specks away.
+ * @param told what all strokes say at each pixel
+ */
+function added({ mask, stroke }: Before, cut: Uint8Array, told: Uint8Array, size: Size): Uint8Array {
+  const { width } = size;
+  const againstDrop = (i: number): boolean =>
+    told[i - width] === DROP || told[i + width] === DROP || (i % width > 0 && told[i - 1] === DROP) || (i % width < width - 1 && told[i + 1] === DROP);
+  const kept = withPieces(cut, mask, 1, size, (pixels) => pixels.length >= SPECK);
+  return withPieces(kept, mask, 0, size, (pixels) => pixels.some(againstDrop) && !pixels.some((i) => stroke[i] !== NOT_PAINTED));
+}
 
-/** The same, of pieces that it touches. */
-const mended = ({ mask, stroke }: Before, cut: Uint8Array, size: Size): Uint8Array =>
-  withPieces(mask, cut, stroke.includes(KEEP) ? 1 : 0, size, (pixels) => pixels.some((i) => stroke[i] !== NOT_PAINTED));
+/** What was cut before, but for specks, which are as they are cut now. */
+const withSpecks = (before: Before, cut: Uint8Array, size: Size): Before => {
+  const kept = withPieces(cut, before.mask, 1, size, (pixels) => pixels.length >= SPECK);
+  return { ...before, mask: withPieces(kept, before.mask, 0, size, (pixels) => pixels.length >= SPECK) };
+};
+
+/** How far a stroke reaches by the picture, see eachReached: what undoes the work of other strokes lies beyond. */
+const REACH = 100;
+/** And one after many others: by then little is left to mend but details. */
+const LATE = 20;
+
+/** What a stroke changes as far as it reaches. */
+function reached({ mask, stroke }: Before, cut: Uint8Array, { fine }: PreparedFrame, reach: number): Uint8Array {
+  const value = stroke.includes(KEEP) ? 1 : 0;
+  const out = mask.slice();
+  const turns = (i: number) => cut[i] === value && mask[i] !== value;
+  eachReached(fine, paintedPixels(stroke), turns, reach, (i) => {
+    out[i] = value;
+  });
+  return out;
+}
+
+/** A stroke is about as large as what it is meant for: one that adds more than so many times its pixels is not believed. */
+const FLOOD = 50;
+
+/** Whether a keep stroke adds more than can be meant. */
+function floods({ mask, stroke }: Before, cut: Uint8Array): boolean {
+  let more = 0;
+  for (let i = 0; i < cut.length; i++) if (cut[i] && !mask[i]) more++;
+  return more > FLOOD * paintedPixels(stroke).length;
+}
 
 /**
  * The subject's mask on a frame and where its edge was called soft (null where nowhere); null where nothing of the picture is kept.
@@ -80,6 +119,7 @@ export function cutPainted(
   known: KnownCuts = new Newest(2),
 ): { mask: Uint8Array; zone: Uint8Array | null } | null {
   const { width, height } = prepared.fine;
+  const size = { width, height };
   const [scaleX, scaleY] = [width / plate.width, height / plate.height];
   const paint = (strokes: readonly PaintedStroke[]) => paintStrokes(strokes, width, height, scaleX, scaleY, fence);
   const loops = own.filter((s) => s.kind === 'loop');
@@ -94,19 +134,18 @@ export function cutPainted(
   const loopText = JSON.stringify([guesses, loops.map((s) => s.points)]);
   const upTo = (count: number): Uint8Array | null =>
     known.get([loopText, ...texts.slice(0, count)].join(), () => {
-      const painted = paint([...loops, ...strokes.slice(0, count)]);
-      if (count <= together) {
-        const seeds = seedsFrom(painted);
-        if (!seeds.includes(KEEP)) return null;
-        const cut = cutFrame(prepared, seeds, guesses ? Math.max(GUESS, count + loops.length) : count + loops.length, settings);
-        const mask = count > freely ? upTo(count - 1) : null;
-        return mask ? oneWay(mask, cut, strokes[count - 1].kind, { width, height }) : cut;
-      }
-      const mask = upTo(count - 1);
-      const seeds = seedsFrom(painted);
-      if (!mask || !seeds.includes(KEEP)) return null;
-      const before = { mask, stroke: paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY), teaches: false };
-      return mended(before, cutFrame(prepared, seeds, count + loops.length, settings, before), { width, height });
+      const seeds = seedsFrom(paint([...loops, ...strokes.slice(0, count)]));
+      if (!seeds.includes(KEEP)) return null;
+      const mask = count > freely ? upTo(count - 1) : null;
+      const before = mask && { mask, stroke: paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY), teaches: false };
+      const late = count > together;
+      const counted = guesses && !late ? Math.max(GUESS, count + loops.length) : count + loops.length;
+      const cut = cutFrame(prepared, seeds, counted, settings, late ? before : null);
+      if (!before) return cut;
+      if (late) return reached(before, cut, prepared, LATE);
+      if (strokes[count - 1].kind === 'drop') return reached(withSpecks(before, cut, size), cut, prepared, REACH);
+      if (floods(before, cut)) return reached(withSpecks(before, cut, size), cut, prepared, LATE);
+      return added(before, cut, paintStrokes(strokes.slice(0, count), width, height, scaleX, scaleY), size);
     });
 
   const mask = upTo(strokes.length);
@@ -114,7 +153,7 @@ export function cutPainted(
 }
 
 /**
- * What was carried to a frame, mended by what is painted there: each stroke changes what it touches, and little far from it. Where
+ * What was carried to a frame, mended by what is painted there: each stroke changes what it reaches. Where
  * nothing was carried, since the subject was out of sight, the strokes are cut by themselves.
  * @param base the mask as it was carried, at the size of the picture, and where its edge was soft
  */
@@ -141,7 +180,7 @@ export function mendPainted(
       const seeds = paintStrokes([...loops, ...strokes.slice(0, count)], width, height, scaleX, scaleY, fence);
       if (count === 0) return base.mask.map((v, i) => (seeds[i] === NOT_PAINTED ? v : 0));
       const before = { mask: upTo(count - 1), stroke: paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY), teaches: true };
-      return mended(before, cutFrame(prepared, seeds, KNOWN_WELL, pieces, before), { width, height });
+      return reached(before, cutFrame(prepared, seeds, KNOWN_WELL, pieces, before), prepared, REACH);
     }) as Uint8Array;
   return { mask: upTo(strokes.length), zone: union(paintSoft(own, width, height, scaleX, scaleY), base.zone) };
 }
@@ -159,7 +198,11 @@ export function* rehearse(prepared: PreparedFrame): Generator<void> {
   const strokes: PaintedStroke[] = Array.from({ length: REHEARSED }, (_, k) => {
     const turn = (2 * Math.PI * k) / REHEARSED;
     const away = k < 2 ? 0.1 : 0.4;
-    return { kind: k < 2 ? 'keep' : 'drop', points: [width * (0.5 + away * Math.cos(turn)), height * (0.5 + away * Math.sin(turn))], radius: 8 };
+    return {
+      kind: k < 2 || k === FREELY.strokes + 1 ? 'keep' : 'drop',
+      points: [width * (0.5 + away * Math.cos(turn)), height * (0.5 + away * Math.sin(turn))],
+      radius: 8,
+    };
   });
   // What a large subject takes, so that the memory need not grow under the first strokes.
   borrowKernels(ROOM_A_PIXEL * width * height);
