@@ -17,19 +17,19 @@ import { DROP, KEEP, NOT_PAINTED, type PaintedStroke, paintSoft, paintStrokes } 
 
 /** What a loop tells is as much as so many strokes. */
 const GUESS = 6;
-/** So many strokes at least, and of each kind so many, are cut together freely: the subject and what is round it must be known first. */
-const FREELY = { strokes: 6, ofEach: 1 };
+/** So many strokes at least, and so many of each kind, are cut together freely: the subject and what is round it must be known first. */
+const FREELY = { strokes: 6, keep: 1, drop: 1 };
 /** And so many until a stroke changes only what is near it. */
-const TOGETHER = { strokes: 10, ofEach: 2 };
+const TOGETHER = { strokes: 10, keep: 2, drop: 4 };
 
 /** A mask with its colours is as much as so many strokes. */
 const KNOWN_WELL = 10;
 
 /** The strokes it takes until there are so many; a loop tells enough of what is round the subject. */
-function countUntil(strokes: readonly PaintedStroke[], loops: boolean, least: { strokes: number; ofEach: number }): number {
-  let [keep, drop] = [0, loops ? least.ofEach : 0];
+function countUntil(strokes: readonly PaintedStroke[], loops: boolean, least: typeof FREELY): number {
+  let [keep, drop] = [0, loops ? least.drop : 0];
   for (let k = 0; k < strokes.length; k++) {
-    if (k >= least.strokes && (loops || keep >= least.ofEach) && drop >= least.ofEach) return k;
+    if (k >= least.strokes && (loops || keep >= least.keep) && drop >= least.drop) return k;
     if (strokes[k].kind === 'keep') keep++;
     else drop++;
   }
@@ -71,6 +71,9 @@ function added({ mask, stroke }: Before, cut: Uint8Array, told: Uint8Array, size
   const kept = withPieces(cut, mask, 1, size, (pixels) => pixels.length >= SPECK);
   return withPieces(kept, mask, 0, size, (pixels) => pixels.some(againstDrop) && !pixels.some((i) => stroke[i] !== NOT_PAINTED));
 }
+
+/** What a drop stroke takes away, wherever it is; it adds no more than specks. */
+const takenAway = ({ mask }: Before, cut: Uint8Array, size: Size): Uint8Array => withPieces(cut, mask, 0, size, (pixels) => pixels.length >= SPECK);
 
 /** What was cut before, but for specks, which are as they are cut now. */
 const withSpecks = (before: Before, cut: Uint8Array, size: Size): Before => {
@@ -143,8 +146,11 @@ export function cutPainted(
       const cut = cutFrame(prepared, seeds, counted, settings, late ? before : null);
       if (!before) return cut;
       if (late) return reached(before, cut, prepared, LATE);
-      if (strokes[count - 1].kind === 'drop') return reached(withSpecks(before, cut, size), cut, prepared, REACH);
-      if (floods(before, cut)) return reached(withSpecks(before, cut, size), cut, prepared, LATE);
+      const { kind } = strokes[count - 1];
+      // What is said of the first time is not bounded: nothing else tells of it.
+      const known = loops.length > 0 || strokes.slice(0, count - 1).filter((s) => s.kind === kind).length >= TOGETHER[kind as 'keep' | 'drop'];
+      if (kind === 'drop') return known ? reached(withSpecks(before, cut, size), cut, prepared, REACH) : takenAway(before, cut, size);
+      if (known && floods(before, cut)) return reached(withSpecks(before, cut, size), cut, prepared, LATE);
       return added(before, cut, paintStrokes(strokes.slice(0, count), width, height, scaleX, scaleY), size);
     });
 
