@@ -58,6 +58,7 @@ function withPieces(mask: Uint8Array, other: Uint8Array, value: 0 | 1, { width, 
 
 /** Pieces smaller than this, pixels, may turn either way: where an edge is soft it is never quite the same. */
 const SPECK = 20;
+const noSpeck = (pixels: Int32Array): boolean => pixels.length >= SPECK;
 
 /**
  * What a keep stroke adds, wherever it is, but for pieces against a drop stroke, unless it touches them itself; it takes no more than
@@ -68,17 +69,17 @@ function added({ mask, stroke }: Before, cut: Uint8Array, told: Uint8Array, size
   const { width } = size;
   const againstDrop = (i: number): boolean =>
     told[i - width] === DROP || told[i + width] === DROP || (i % width > 0 && told[i - 1] === DROP) || (i % width < width - 1 && told[i + 1] === DROP);
-  const kept = withPieces(cut, mask, 1, size, (pixels) => pixels.length >= SPECK);
+  const kept = withPieces(cut, mask, 1, size, noSpeck);
   return withPieces(kept, mask, 0, size, (pixels) => pixels.some(againstDrop) && !pixels.some((i) => stroke[i] !== NOT_PAINTED));
 }
 
 /** What a drop stroke takes away, wherever it is; it adds no more than specks. */
-const takenAway = ({ mask }: Before, cut: Uint8Array, size: Size): Uint8Array => withPieces(cut, mask, 0, size, (pixels) => pixels.length >= SPECK);
+const takenAway = ({ mask }: Before, cut: Uint8Array, size: Size): Uint8Array => withPieces(cut, mask, 0, size, noSpeck);
 
 /** What was cut before, but for specks, which are as they are cut now. */
 const withSpecks = (before: Before, cut: Uint8Array, size: Size): Before => {
-  const kept = withPieces(cut, before.mask, 1, size, (pixels) => pixels.length >= SPECK);
-  return { ...before, mask: withPieces(kept, before.mask, 0, size, (pixels) => pixels.length >= SPECK) };
+  const kept = withPieces(cut, before.mask, 1, size, noSpeck);
+  return { ...before, mask: withPieces(kept, before.mask, 0, size, noSpeck) };
 };
 
 /** How far a stroke reaches by the picture, see eachReached: what undoes the work of other strokes lies beyond. */
@@ -148,9 +149,9 @@ export function cutPainted(
       if (late) return reached(before, cut, prepared, LATE);
       const { kind } = strokes[count - 1];
       // What is said of the first time is not bounded: nothing else tells of it.
-      const known = loops.length > 0 || strokes.slice(0, count - 1).filter((s) => s.kind === kind).length >= TOGETHER[kind as 'keep' | 'drop'];
-      if (kind === 'drop') return known ? reached(withSpecks(before, cut, size), cut, prepared, REACH) : takenAway(before, cut, size);
-      if (known && floods(before, cut)) return reached(withSpecks(before, cut, size), cut, prepared, LATE);
+      const toldOf = loops.length > 0 || strokes.slice(0, count - 1).filter((s) => s.kind === kind).length >= TOGETHER[kind as 'keep' | 'drop'];
+      if (kind === 'drop') return toldOf ? reached(withSpecks(before, cut, size), cut, prepared, REACH) : takenAway(before, cut, size);
+      if (toldOf && floods(before, cut)) return reached(withSpecks(before, cut, size), cut, prepared, LATE);
       return added(before, cut, paintStrokes(strokes.slice(0, count), width, height, scaleX, scaleY), size);
     });
 
