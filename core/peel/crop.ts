@@ -28,6 +28,13 @@ export function boxAround(a: Box, b: Box): Box {
   return { left, top, width: right - left, height: bottom - top };
 }
 
+/** What lies in both; null where nothing does. */
+export function boxWithin(a: Box, b: Box): Box | null {
+  const [left, top] = [Math.max(a.left, b.left), Math.max(a.top, b.top)];
+  const [width, height] = [Math.min(a.left + a.width, b.left + b.width) - left, Math.min(a.top + a.height, b.top + b.height) - top];
+  return width > 0 && height > 0 ? { left, top, width, height } : null;
+}
+
 /** The part of `data`, rows of `stride` pixels of so many `channels`, that lies in the box, into `out`. */
 export function crop<T extends Uint8Array | Float32Array | Uint16Array>(
   data: T,

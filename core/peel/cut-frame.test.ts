@@ -2,7 +2,6 @@ import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../math/random.ts';
 import { density, fitMixture } from './colour-model.ts';
 import { cutFrame } from './cut-frame.ts';
-import { geodesicDistance } from './geodesic.ts';
 import { halvedFrame, labOf, labPicture } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
 import { prepareFrame } from './prepared-frame.ts';
@@ -69,6 +68,18 @@ describe('cutFrame', () => {
       expect(now).toBeLessThanOrEqual(before + 6);
       before = Math.min(before, now);
     }
+  });
+
+  it('cuts anew within the reach of a stroke alone, and there as if all were cut', () => {
+    const stroke = paint([{ kind: 'drop', radius: 3, points: [138, 60, 138, 80] }]);
+    const seeds = paint([onRing, around]).map((v, i) => stroke[i] || v);
+    const before = { mask: new Uint8Array(WIDTH * HEIGHT).fill(1), stroke, leans: false, teaches: false };
+    const all = cutFrame(frame, seeds, 8, CUT_SETTINGS, { ...before, reach: Number.POSITIVE_INFINITY });
+    const near = cutFrame(frame, seeds, 8, CUT_SETTINGS, { ...before, reach: 12 });
+    expect(all.includes(0)).toBe(true);
+    // The stroke covers 135 to 141 across and 57 to 83 down.
+    const within = (x: number, y: number) => x >= 135 - 12 && x < 141 + 12 && y >= 57 - 12 && y < 83 + 12;
+    expect(near).toEqual(all.map((v, i) => (within(i % WIDTH, Math.floor(i / WIDTH)) ? v : 1)));
   });
 
   it('is empty where nothing is kept', () => {
@@ -213,23 +224,5 @@ describe('masks', () => {
       expect(Math.abs(d[i] - exact)).toBeLessThan(2);
       expect(d[i] > 0).toBe(disc[i] === 1);
     }
-  });
-});
-
-describe('spreading', () => {
-  it('finds the way round what differs in colour', () => {
-    const data = new Uint8Array(4 * 41 * 21).fill(120);
-    // A wall with a gap at the bottom.
-    for (let y = 0; y < 18; y++) data.set([250, 10, 10, 255], 4 * (y * 41 + 20));
-    const seeds = new Uint8Array(41 * 21);
-    seeds[3 * 41 + 10] = KEEP;
-    const d = geodesicDistance(labPicture({ width: 41, height: 21, data }), seeds, KEEP);
-    expect(d[3 * 41 + 10]).toBe(0);
-    expect(d[3 * 41 + 18]).toBeCloseTo(8, 4);
-    // Straight through it would be 20; round the wall's end it is 2·(15 + …).
-    const around = 2 * (10 * Math.SQRT2 + 5);
-    expect(d[3 * 41 + 30]).toBeGreaterThan(around - 2);
-    expect(d[3 * 41 + 30]).toBeLessThan(around + 2);
-    expect(geodesicDistance(labPicture({ width: 41, height: 21, data }), seeds, DROP).every((v) => v === Number.POSITIVE_INFINITY)).toBe(true);
   });
 });

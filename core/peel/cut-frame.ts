@@ -7,8 +7,8 @@
 import type { Size } from '../image/picture.ts';
 import { logitOf } from './colour-model.ts';
 import { coarseSeeds, mendTable, paintedPixels, SURROUNDINGS, tableOf } from './colour-tables.ts';
-import { boxRound, cropLab, cropMask, paste } from './crop.ts';
-import { geodesicDistance } from './geodesic.ts';
+import { boxRound, boxWithin, cropLab, cropMask, paste } from './crop.ts';
+import { geodesicDistances } from './geodesic.ts';
 import { cutUndecided, decidePainted } from './grid-cut.ts';
 import type { LabPicture } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
@@ -42,11 +42,11 @@ function withRim(seeds: Uint8Array, width: number, height: number): Uint8Array {
   return out;
 }
 
-/** Drops pieces without a keep stroke and fills small holes without a drop stroke, in place. */
-function tidy(mask: Uint8Array, seeds: Uint8Array, width: number, height: number, separatePieces: boolean, holes: number): void {
+/** Drops pieces without a keep stroke and fills small holes without a drop stroke, in place; of a part, only those that lie wholly in it. */
+function tidy(mask: Uint8Array, seeds: Uint8Array, { width, height }: Size, { separatePieces, holes }: CutSettings, part = false): void {
   if (!separatePieces)
-    eachPiece(mask, width, height, 1, (pixels) => {
-      if (!pixels.some((i) => seeds[i] === KEEP)) for (const i of pixels) mask[i] = 0;
+    eachPiece(mask, width, height, 1, (pixels, atBorder) => {
+      if (!(part && atBorder) && !pixels.some((i) => seeds[i] === KEEP)) for (const i of pixels) mask[i] = 0;
     });
   if (holes > 0)
     eachPiece(mask, width, height, 0, (pixels, atBorder) => {
@@ -60,11 +60,15 @@ function addTo(to: Float32Array, more: Float32Array): Float32Array {
   return to;
 }
 
-/** What was cut before one more stroke, which is meant to change it near itself. */
+/** What was cut before one more stroke. */
 export interface Before {
   mask: Uint8Array;
   /** The stroke as it is painted: KEEP or DROP where it is. */
   stroke: Uint8Array;
+  /** Pixels from the stroke's box beyond which nothing is cut anew. */
+  reach: number;
+  /** Whether what is far from the stroke is drawn to what it was. */
+  leans: boolean;
   /** Whether the mask teaches colours too, since it did not come from strokes of this frame. */
   teaches: boolean;
 }
@@ -73,10 +77,16 @@ export interface Before {
 const LEAN = 9;
 const LEAN_FROM = 90;
 
+/** 1 where a stroke is. */
+function setBy(stroke: Uint8Array): Uint8Array {
+  const set = new Uint8Array(stroke.length);
+  for (const i of paintedPixels(stroke)) set[i] = 1;
+  return set;
+}
+
 /** How much each pixel is drawn to what it was before. */
 function leanTo({ mask, stroke }: Before, { fine: { width, height }, coarse, factor }: PreparedFrame): Pull {
-  const set = new Uint8Array(mask.length);
-  for (const i of paintedPixels(stroke)) set[i] = 1;
+  const set = setBy(stroke);
   const near = boxRound(set, width, height, LEAN_FROM);
   const away = near && maskDistance(cropMask(set, width, near), near.width, near.height, LEAN_FROM);
   const at = (x: number, y: number): number => {
@@ -123,17 +133,16 @@ export function cutFrame(
   for (let i = 0; i < logit.length; i++) logit[i] = odds[coarse.cell[i]];
   const nearness = Math.max(0, 1 - strokes / ENOUGH_STROKES);
   if (nearness > 0) {
-    const toKeep = geodesicDistance(coarse, small, KEEP);
-    const toDrop = geodesicDistance(coarse, small, DROP);
+    const [toKeep, toDrop] = geodesicDistances(coarse, small, [KEEP, DROP]);
     for (let i = 0; i < logit.length; i++) if (toKeep[i] + toDrop[i] > 0) logit[i] += nearness * 4 * ((toDrop[i] - toKeep[i]) / (toDrop[i] + toKeep[i]));
   }
-  const pulls = [before && leanTo(before, frame), motionSays(frame, frame.beside, small, settings.motion)].filter((p) => p !== null);
+  const pulls = [before?.leans ? leanTo(before, frame) : null, motionSays(frame, frame.beside, small, settings.motion)].filter((p) => p !== null);
   for (const pull of pulls) addTo(logit, pull.coarse());
   const labels = new Uint8Array(logit.length);
   const undecided = new Uint8Array(logit.length).fill(1);
   decidePainted(labels, undecided, small);
   cutUndecided(coarse, labels, undecided, logit, { strength: settings.smoothness, beta: frame.betaCoarse });
-  tidy(labels, small, coarse.width, coarse.height, settings.separatePieces, settings.holes / factor ** 2);
+  tidy(labels, small, coarse, { ...settings, holes: settings.holes / factor ** 2 });
   if (factor === 1) return labels;
 
   for (let y = 0; y < height; y++) {
@@ -146,20 +155,30 @@ export function cutFrame(
   }
   // Strokes hold at full size too, and what they turn is decided again round them.
   for (const i of painted) if (seeds[i] !== NOT_PAINTED) mask[i] = seeds[i] === KEEP ? 1 : 0;
-  const box = boxRound(mask, width, height, ROOM);
-  if (!box) return mask;
-  const part: Part = {
-    picture: cropLab(fine, box),
-    mask: cropMask(mask, width, box),
-    seeds: cropMask(seeds, width, box),
-    beta: frame.betaFine,
-    adds: !before || before.stroke.includes(KEEP),
-    lean: pulls.length > 0 ? pulls.map((pull) => pull.fine(box)).reduce(addTo) : null,
-  };
-  cutFinely(part, odds, settings);
-  if (strokes >= LOCAL_FROM) cutLocally(part, table, settings);
-  paste(mask, width, part.mask, box);
-  return mask;
+  const whole = boxRound(mask, width, height, ROOM);
+  // What lies farther from a bounded stroke has no say in what it changes.
+  const bounded = before && before.reach < Number.POSITIVE_INFINITY ? before : null;
+  const near = bounded ? boxRound(setBy(bounded.stroke), width, height, bounded.reach + ROOM) : whole;
+  const box = whole && near && boxWithin(whole, near);
+  if (box) {
+    const part: Part = {
+      picture: cropLab(fine, box),
+      bounded: bounded !== null,
+      mask: cropMask(mask, width, box),
+      seeds: cropMask(seeds, width, box),
+      beta: frame.betaFine,
+      adds: !before?.leans || before.stroke.includes(KEEP),
+      lean: pulls.length > 0 ? pulls.map((pull) => pull.fine(box)).reduce(addTo) : null,
+    };
+    cutFinely(part, odds, settings);
+    if (strokes >= LOCAL_FROM) cutLocally(part, table, settings);
+    paste(mask, width, part.mask, box);
+  }
+  if (!bounded) return mask;
+  const out = bounded.mask.slice();
+  const changed = boxRound(setBy(bounded.stroke), width, height, bounded.reach);
+  if (changed) paste(out, width, cropMask(mask, width, changed), changed);
+  return out;
 }
 
 /** Times that what stands out is told anew by its own colours. */
@@ -205,6 +224,8 @@ export function standsOut(frame: PreparedFrame, seeds: Uint8Array): Uint8Array {
 /** The part of a frame round the subject. */
 interface Part {
   picture: LabPicture;
+  /** Whether there is more of the subject beyond it, which is not decided anew. */
+  bounded: boolean;
   mask: Uint8Array;
   seeds: Uint8Array;
   beta: number;
@@ -219,7 +240,7 @@ interface Part {
  * subject: what is thin is lost in a smaller picture.
  * @param odds of each cell of colour, as logits
  */
-function cutFinely({ picture, mask, seeds, beta, adds, lean }: Part, odds: Float32Array, settings: CutSettings): void {
+function cutFinely({ picture, bounded, mask, seeds, beta, adds, lean }: Part, odds: Float32Array, settings: CutSettings): void {
   const { width, height, cell } = picture;
   const band = bandOf(mask, width, height, BAND);
   const logit = new Float32Array(mask.length);
@@ -231,11 +252,11 @@ function cutFinely({ picture, mask, seeds, beta, adds, lean }: Part, odds: Float
   }
   decidePainted(mask, band, seeds);
   cutUndecided(picture, mask, band, logit, { strength: settings.smoothness, beta });
-  tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
+  tidy(mask, seeds, picture, settings, bounded);
 }
 
 /** Decides the band round the edge again by the colours of both sides near each place, in place. */
-function cutLocally({ picture, mask, seeds, beta, lean }: Part, table: Float32Array, settings: CutSettings): void {
+function cutLocally({ picture, bounded, mask, seeds, beta, lean }: Part, table: Float32Array, settings: CutSettings): void {
   const { width, height } = picture;
   const distance = maskDistance(mask, width, height, LOCAL_BAND + 2);
   const band = new Uint8Array(mask.length);
@@ -246,5 +267,5 @@ function cutLocally({ picture, mask, seeds, beta, lean }: Part, table: Float32Ar
   for (let i = 0; i < band.length; i++)
     if (band[i]) logit[i] = LOCAL_SHAPE * distance[i] + colourWeight(trust[i]) * logitOf(likely[i], EPSILON) + (lean ? lean[i] : 0);
   cutUndecided(picture, mask, band, logit, { strength: settings.smoothness / 2, beta });
-  tidy(mask, seeds, width, height, settings.separatePieces, settings.holes);
+  tidy(mask, seeds, picture, settings, bounded);
 }

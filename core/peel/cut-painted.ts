@@ -141,16 +141,17 @@ export function cutPainted(
       const seeds = seedsFrom(paint([...loops, ...strokes.slice(0, count)]));
       if (!seeds.includes(KEEP)) return null;
       const mask = count > freely ? upTo(count - 1) : null;
-      const before = mask && { mask, stroke: paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY), teaches: false };
       const late = count > together;
       const counted = guesses && !late ? Math.max(GUESS, count + loops.length) : count + loops.length;
-      const cut = cutFrame(prepared, seeds, counted, settings, late ? before : null);
-      if (!before) return cut;
-      if (late) return reached(before, cut, prepared, LATE);
+      if (!mask) return cutFrame(prepared, seeds, counted, settings);
       const { kind } = strokes[count - 1];
       // What is said of the first time is not bounded: nothing else tells of it.
       const toldOf = loops.length > 0 || strokes.slice(0, count - 1).filter((s) => s.kind === kind).length >= TOGETHER[kind as 'keep' | 'drop'];
-      if (kind === 'drop') return toldOf ? reached(withSpecks(before, cut, size), cut, prepared, REACH) : takenAway(before, cut, size);
+      const reach = late ? LATE : kind === 'drop' && toldOf ? REACH : Number.POSITIVE_INFINITY;
+      const before = { mask, stroke: paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY), reach, leans: late, teaches: false };
+      const cut = cutFrame(prepared, seeds, counted, settings, before);
+      if (late) return reached(before, cut, prepared, reach);
+      if (kind === 'drop') return toldOf ? reached(withSpecks(before, cut, size), cut, prepared, reach) : takenAway(before, cut, size);
       if (toldOf && floods(before, cut)) return reached(withSpecks(before, cut, size), cut, prepared, LATE);
       return added(before, cut, paintStrokes(strokes.slice(0, count), width, height, scaleX, scaleY), size);
     });
@@ -186,7 +187,13 @@ export function mendPainted(
     known.get([loopText, ...texts.slice(0, count)].join(), () => {
       const seeds = paintStrokes([...loops, ...strokes.slice(0, count)], width, height, scaleX, scaleY, fence);
       if (count === 0) return base.mask.map((v, i) => (seeds[i] === NOT_PAINTED ? v : 0));
-      const before = { mask: upTo(count - 1), stroke: paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY), teaches: true };
+      const before = {
+        mask: upTo(count - 1),
+        stroke: paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY),
+        reach: REACH,
+        leans: true,
+        teaches: true,
+      };
       return reached(before, cutFrame(prepared, seeds, KNOWN_WELL, pieces, before), prepared, REACH);
     }) as Uint8Array;
   return { mask: upTo(strokes.length), zone: union(paintSoft(own, width, height, scaleX, scaleY), base.zone) };

@@ -12,37 +12,41 @@ const ROUNDS = 2;
 const colourBetween = (lab: Float32Array, i: number, j: number): number =>
   Math.abs(lab[3 * i] - lab[3 * j]) + Math.abs(lab[3 * i + 1] - lab[3 * j + 1]) + Math.abs(lab[3 * i + 2] - lab[3 * j + 2]);
 
-/** The lesser of what pixel `i` has and the way over pixel `j`, a step of so many pixels away. */
-function over(distance: Float32Array, lab: Float32Array, i: number, j: number, step: number): number {
-  const d = distance[j] + step + COLOUR * colourBetween(lab, i, j);
-  return Math.min(d, distance[i]);
+/** What a step from each pixel to another costs, `dx` and `dy` pixels away; Infinity where that lies outside. */
+function stepsTo(dx: number, dy: number, { width, height, lab }: LabPicture): Float32Array {
+  const length = Math.hypot(dx, dy);
+  const steps = new Float32Array(width * height).fill(Number.POSITIVE_INFINITY);
+  for (let y = Math.max(0, -dy); y < height - Math.max(0, dy); y++)
+    for (let x = Math.max(0, -dx); x < width - Math.max(0, dx); x++) {
+      const i = y * width + x;
+      steps[i] = length + COLOUR * colourBetween(lab, i, i + dy * width + dx);
+    }
+  return steps;
 }
 
-/** Distances to the pixels where `seeds` has `value`, by raster scans; Infinity all over where there are none. */
-export function geodesicDistance({ width, height, lab }: LabPicture, seeds: Uint8Array, value: number): Float32Array {
-  const distance = new Float32Array(width * height);
-  for (let i = 0; i < distance.length; i++) distance[i] = seeds[i] === value ? 0 : Number.POSITIVE_INFINITY;
-  for (let round = 0; round < ROUNDS; round++) {
-    for (let y = 0; y < height; y++)
-      for (let x = 0; x < width; x++) {
-        const i = y * width + x;
-        if (x > 0) distance[i] = over(distance, lab, i, i - 1, 1);
-        if (y === 0) continue;
-        distance[i] = over(distance, lab, i, i - width, 1);
-        if (x > 0) distance[i] = over(distance, lab, i, i - width - 1, Math.SQRT2);
-        if (x < width - 1) distance[i] = over(distance, lab, i, i - width + 1, Math.SQRT2);
+/** Distances to the pixels where `seeds` has each of the values, by raster scans; Infinity all over where there are none. */
+export function geodesicDistances(picture: LabPicture, seeds: Uint8Array, values: readonly number[]): Float32Array[] {
+  const { width } = picture;
+  const [east, south, southEast, southWest] = [stepsTo(1, 0, picture), stepsTo(0, 1, picture), stepsTo(1, 1, picture), stepsTo(-1, 1, picture)];
+  return values.map((value) => {
+    const distance = new Float32Array(seeds.length).fill(Number.POSITIVE_INFINITY);
+    for (let i = 0; i < seeds.length; i++) if (seeds[i] === value) distance[i] = 0;
+    for (let round = 0; round < ROUNDS; round++) {
+      for (let i = 1, above = 1 - width; i < distance.length; i++, above++) {
+        let d = Math.min(distance[i], distance[i - 1] + east[i - 1]);
+        if (above >= 0) d = Math.min(d, distance[above] + south[above], distance[above + 1] + southWest[above + 1]);
+        if (above > 0) d = Math.min(d, distance[above - 1] + southEast[above - 1]);
+        distance[i] = d;
       }
-    for (let y = height - 1; y >= 0; y--)
-      for (let x = width - 1; x >= 0; x--) {
-        const i = y * width + x;
-        if (x < width - 1) distance[i] = over(distance, lab, i, i + 1, 1);
-        if (y === height - 1) continue;
-        distance[i] = over(distance, lab, i, i + width, 1);
-        if (x < width - 1) distance[i] = over(distance, lab, i, i + width + 1, Math.SQRT2);
-        if (x > 0) distance[i] = over(distance, lab, i, i + width - 1, Math.SQRT2);
+      for (let i = distance.length - 2, below = i + width; i >= 0; i--, below--) {
+        let d = Math.min(distance[i], distance[i + 1] + east[i]);
+        if (below < distance.length) d = Math.min(d, distance[below] + south[i], distance[below - 1] + southWest[i]);
+        if (below + 1 < distance.length) d = Math.min(d, distance[below + 1] + southEast[i]);
+        distance[i] = d;
       }
-  }
-  return distance;
+    }
+    return distance;
+  });
 }
 
 /**
