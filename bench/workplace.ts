@@ -51,4 +51,4 @@ export async function patternShot(address: string, dir: string, pattern: string)
 }
 
 /** The value below which `share` of the list lies; sorts it. */
-export const quantile = (list: number[], share: number): number => list.sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];
+export const quantile = (list: number[], share: number): number => list.toSorted((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];

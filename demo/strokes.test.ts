@@ -15,11 +15,13 @@ const CORRECTIONS = 14;
 
 describe('one more right stroke on the demo film', () => {
   it.each([
-    ['courier-on-the-quay', 30],
-    ['storm-lantern', 20],
-    ['storm-lantern', 40],
-    ['courier-on-the-quay', 12],
-  ])('never makes the cut worse: %s, frame %i', async (name, frame) => {
+    ['courier-on-the-quay', 30, 0.1],
+    ['storm-lantern', 20, 0.1],
+    ['storm-lantern', 40, 0.1],
+    ['courier-on-the-quay', 12, 0.1],
+    ['ferry-ramp', 25, 0.03],
+    ['dune-kite', 35, 0.02],
+  ])('never makes the cut worse: %s, frame %i', async (name, frame, gain) => {
     const footage = demoFootage(name, frame - 1, 3);
     const prepared = await paintedFrame(footage, 1);
     const truth = footage.truth[1];
@@ -48,7 +50,7 @@ describe('one more right stroke on the demo film', () => {
       if (strokes.length > FREELY) expect(iou, `stroke ${strokes.length}`).toBeGreaterThan(before - 0.002);
       before = iou;
     }
-    expect(before).toBeGreaterThan(first + 0.1);
+    expect(before).toBeGreaterThan(first + gain);
     // Cut in one go, as carrying does it, it comes to the same.
     expect(cutPainted(prepared, strokes, plate, CUT_SETTINGS)?.mask).toEqual(mask);
   });

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../math/random.ts';
 import { density, fitMixture } from './colour-model.ts';
-import { cutFrame } from './cut-frame.ts';
+import { cutFrame as cut } from './cut-frame.ts';
 import { halvedFrame, labOf, labPicture } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
 import { prepareFrame } from './prepared-frame.ts';
@@ -30,6 +30,8 @@ const wrong = (mask: Uint8Array) => mask.reduce((sum, m, i) => sum + (m !== trut
 const onRing: PaintedStroke = { kind: 'keep', radius: 4, points: [70, 60, 72, 90] };
 const around: PaintedStroke = { kind: 'drop', radius: 3, points: [40, 15, 160, 15, 160, 130, 60, 130] };
 const paint = (strokes: PaintedStroke[]) => paintStrokes(strokes, WIDTH, HEIGHT, 1, 1);
+
+const cutFrame = (...how: Parameters<typeof cut>) => cut(...how).mask;
 
 describe('cutFrame', () => {
   const frame = prepareFrame(picture());

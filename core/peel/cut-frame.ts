@@ -10,7 +10,7 @@ import { coarseSeeds, mendTable, paintedPixels, SURROUNDINGS, tableOf } from './
 import { boxRound, boxWithin, cropLab, cropMask, paste } from './crop.ts';
 import { geodesicDistances } from './geodesic.ts';
 import { cutUndecided, decidePainted } from './grid-cut.ts';
-import type { LabPicture } from './lab.ts';
+import { CELLS, type LabPicture } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
 import { cellsIn, type PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
@@ -58,6 +58,12 @@ function tidy(mask: Uint8Array, seeds: Uint8Array, { width, height }: Size, { se
 function addTo(to: Float32Array, more: Float32Array): Float32Array {
   for (let i = 0; i < to.length; i++) to[i] += more[i];
   return to;
+}
+
+/** What a frame was cut to, 1 for the subject, and how likely each cell of colour in it is the subject's by what strokes taught. */
+export interface Cut {
+  mask: Uint8Array;
+  table: Float32Array;
 }
 
 /** What was cut before one more stroke. */
@@ -108,22 +114,16 @@ function leanTo({ mask, stroke }: Before, { fine: { width, height }, coarse, fac
 }
 
 /**
- * The subject as a mask (1 kept) of the prepared frame.
+ * The subject on the prepared frame.
  * @param seeds what is painted at each pixel, see paintStrokes
  * @param strokes how many strokes that came from: the fewer, the more nearness to them counts
  */
-export function cutFrame(
-  frame: PreparedFrame,
-  seeds: Uint8Array,
-  strokes: number,
-  settings: CutSettings = CUT_SETTINGS,
-  before: Before | null = null,
-): Uint8Array {
+export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: number, settings: CutSettings = CUT_SETTINGS, before: Before | null = null): Cut {
   const { fine, coarse, factor } = frame;
   const { width, height } = fine;
   const mask = new Uint8Array(width * height);
   const teacher = before?.teaches && before.mask.includes(1) ? before.mask : null;
-  if (!seeds.includes(KEEP) && !teacher) return mask;
+  if (!seeds.includes(KEEP) && !teacher) return { mask, table: new Float32Array(CELLS ** 3).fill(0.5) };
   const all = teacher ? seeds : withRim(seeds, width, height);
   const painted = paintedPixels(all);
   const table = teacher ? mendTable(frame, teacher, all, painted, cellsIn(frame)) : tableOf(fine, all, painted, cellsIn(frame));
@@ -143,7 +143,7 @@ export function cutFrame(
   decidePainted(labels, undecided, small);
   cutUndecided(coarse, labels, undecided, logit, { strength: settings.smoothness, beta: frame.betaCoarse });
   tidy(labels, small, coarse, { ...settings, holes: settings.holes / factor ** 2 });
-  if (factor === 1) return labels;
+  if (factor === 1) return { mask: labels, table };
 
   for (let y = 0; y < height; y++) {
     const row = Math.min(coarse.height - 1, (y / factor) | 0) * coarse.width;
@@ -174,11 +174,11 @@ export function cutFrame(
     if (strokes >= LOCAL_FROM) cutLocally(part, table, settings);
     paste(mask, width, part.mask, box);
   }
-  if (!bounded) return mask;
+  if (!bounded) return { mask, table };
   const out = bounded.mask.slice();
   const changed = boxRound(setBy(bounded.stroke), width, height, bounded.reach);
   if (changed) paste(out, width, cropMask(mask, width, changed), changed);
-  return out;
+  return { mask: out, table };
 }
 
 /** Times that what stands out is told anew by its own colours. */

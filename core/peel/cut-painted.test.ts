@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { cutPainted } from './cut-painted.ts';
 import { prepareFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS } from './settings.ts';
-import type { PaintedStroke } from './strokes.ts';
+import { type PaintedStroke, paintStrokes } from './strokes.ts';
 
 const [WIDTH, HEIGHT] = [160, 120];
 const plate = { width: WIDTH, height: HEIGHT };
@@ -63,6 +63,18 @@ describe('strokes of a frame', () => {
     const square = [line('keep', 26, 55), line('keep', 26, 62)];
     expect(along([...square, ...rows])).toEqual([1, 0, 0, 0, 0]);
     expect(along([...square, ...rows, line('keep', 68, 60, 1)])).toEqual([1, 1, 0, 0, 0]);
+  });
+
+  it('turn five times their own pixels at most once many were drawn, the nearest first', () => {
+    const many = [...first, line('keep', 24, 40), line('drop', 40, 60)];
+    const more = mask(many);
+    expect(held(more)).toEqual([1, 1, 0, 0]);
+    const stroke = line('keep', 126, 30, 8);
+    const added = mask([...many, stroke]).map((v, i) => (v !== more[i] ? 1 : 0));
+    const places = Array.from(added.keys()).filter((i) => added[i]);
+    const own = paintStrokes([stroke], WIDTH, HEIGHT, 1, 1).filter((v) => v > 0).length;
+    expect(places.length).toBe(5 * own);
+    for (const i of places) expect(Math.hypot((i % WIDTH) - 130, Math.floor(i / WIDTH) - 30)).toBeLessThan(16);
   });
 
   it('keep nothing where none keeps anything of the picture', () => {

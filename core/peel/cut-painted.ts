@@ -6,14 +6,13 @@
 import type { Size } from '../image/picture.ts';
 import { Newest } from '../math/newest.ts';
 import { borrowKernels } from '../wasm/host.ts';
-import { paintedPixels } from './colour-tables.ts';
-import { boxRound, cropMask } from './crop.ts';
-import { type Before, cutFrame, standsOut } from './cut-frame.ts';
-import { eachReached } from './geodesic.ts';
-import { eachPiece, union } from './masks.ts';
+import { type Cut, cutFrame, standsOut } from './cut-frame.ts';
+import { CELLS } from './lab.ts';
+import { union } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
-import { DROP, KEEP, NOT_PAINTED, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
+import { added, LATE, MOST, REACH, reached, takenAway } from './stroke-changes.ts';
+import { KEEP, NOT_PAINTED, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 /** What a loop tells is as much as so many strokes. */
 const GUESS = 6;
@@ -22,8 +21,13 @@ const FREELY = { strokes: 6, keep: 1, drop: 1 };
 /** And so many until a stroke changes only what is near it. */
 const TOGETHER = { strokes: 10, keep: 2, drop: 4 };
 
+/** With so many of its kind before it a stroke is bounded. */
+const BOUNDED = { keep: 2, drop: 3 };
+
 /** A mask with its colours is as much as so many strokes. */
 const KNOWN_WELL = 10;
+
+const NOTHING_TAUGHT = new Float32Array(CELLS ** 3).fill(0.5);
 
 /** The strokes it takes until there are so many; a loop tells enough of what is round the subject. */
 function countUntil(strokes: readonly PaintedStroke[], loops: boolean, least: typeof FREELY): number {
@@ -36,77 +40,10 @@ function countUntil(strokes: readonly PaintedStroke[], loops: boolean, least: ty
   return strokes.length;
 }
 
-/** Masks of a frame by the strokes they came from, so that one more stroke is one more cut. */
-export type KnownCuts = Newest<Uint8Array | null>;
+/** What a frame was cut to by the strokes it came from, so that one more stroke is one more cut. */
+export type KnownCuts = Newest<Cut | null>;
 
 const textsOf = (strokes: readonly PaintedStroke[]): string[] => strokes.map((s) => JSON.stringify([s.kind, s.points, s.radius, s.pressures]));
-
-/** One of two masks, and those pieces of the other that have `value` there alone, as far as they are `taken` (places in the picture). */
-function withPieces(mask: Uint8Array, other: Uint8Array, value: 0 | 1, { width, height }: Size, taken: (pixels: Int32Array) => boolean): Uint8Array {
-  const turned = new Uint8Array(mask.length);
-  for (let i = 0; i < turned.length; i++) if (other[i] === value && mask[i] !== value) turned[i] = 1;
-  const out = mask.slice();
-  const box = boxRound(turned, width, height, 0);
-  if (!box) return out;
-  const at = (i: number) => (Math.floor(i / box.width) + box.top) * width + (i % box.width) + box.left;
-  eachPiece(cropMask(turned, width, box), box.width, box.height, 1, (pixels) => {
-    const places = pixels.map(at);
-    if (taken(places)) for (const i of places) out[i] = value;
-  });
-  return out;
-}
-
-/** Pieces smaller than this, pixels, may turn either way: where an edge is soft it is never quite the same. */
-const SPECK = 20;
-const noSpeck = (pixels: Int32Array): boolean => pixels.length >= SPECK;
-
-/**
- * What a keep stroke adds, wherever it is, but for pieces against a drop stroke, unless it touches them itself; it takes no more than
- * specks away.
- * @param told what all strokes say at each pixel
- */
-function added({ mask, stroke }: Before, cut: Uint8Array, told: Uint8Array, size: Size): Uint8Array {
-  const { width } = size;
-  const againstDrop = (i: number): boolean =>
-    told[i - width] === DROP || told[i + width] === DROP || (i % width > 0 && told[i - 1] === DROP) || (i % width < width - 1 && told[i + 1] === DROP);
-  const kept = withPieces(cut, mask, 1, size, noSpeck);
-  return withPieces(kept, mask, 0, size, (pixels) => pixels.some(againstDrop) && !pixels.some((i) => stroke[i] !== NOT_PAINTED));
-}
-
-/** What a drop stroke takes away, wherever it is; it adds no more than specks. */
-const takenAway = ({ mask }: Before, cut: Uint8Array, size: Size): Uint8Array => withPieces(cut, mask, 0, size, noSpeck);
-
-/** What was cut before, but for specks, which are as they are cut now. */
-const withSpecks = (before: Before, cut: Uint8Array, size: Size): Before => {
-  const kept = withPieces(cut, before.mask, 1, size, noSpeck);
-  return { ...before, mask: withPieces(kept, before.mask, 0, size, noSpeck) };
-};
-
-/** How far a stroke reaches by the picture, see eachReached: what undoes the work of other strokes lies beyond. */
-const REACH = 100;
-/** And one after many others: by then little is left to mend but details. */
-const LATE = 20;
-
-/** What a stroke changes as far as it reaches. */
-function reached({ mask, stroke }: Before, cut: Uint8Array, { fine }: PreparedFrame, reach: number): Uint8Array {
-  const value = stroke.includes(KEEP) ? 1 : 0;
-  const out = mask.slice();
-  const turns = (i: number) => cut[i] === value && mask[i] !== value;
-  eachReached(fine, paintedPixels(stroke), turns, reach, (i) => {
-    out[i] = value;
-  });
-  return out;
-}
-
-/** A stroke is about as large as what it is meant for: one that adds more than so many times its pixels is not believed. */
-const FLOOD = 50;
-
-/** Whether a keep stroke adds more than can be meant. */
-function floods({ mask, stroke }: Before, cut: Uint8Array): boolean {
-  let more = 0;
-  for (let i = 0; i < cut.length; i++) if (cut[i] && !mask[i]) more++;
-  return more > FLOOD * paintedPixels(stroke).length;
-}
 
 /**
  * The subject's mask on a frame and where its edge was called soft (null where nowhere); null where nothing of the picture is kept.
@@ -123,7 +60,6 @@ export function cutPainted(
   known: KnownCuts = new Newest(2),
 ): { mask: Uint8Array; zone: Uint8Array | null } | null {
   const { width, height } = prepared.fine;
-  const size = { width, height };
   const [scaleX, scaleY] = [width / plate.width, height / plate.height];
   const paint = (strokes: readonly PaintedStroke[]) => paintStrokes(strokes, width, height, scaleX, scaleY, fence);
   const loops = own.filter((s) => s.kind === 'loop');
@@ -136,28 +72,28 @@ export function cutPainted(
 
   const texts = textsOf(strokes);
   const loopText = JSON.stringify([guesses, loops.map((s) => s.points)]);
-  const upTo = (count: number): Uint8Array | null =>
+  const upTo = (count: number): Cut | null =>
     known.get([loopText, ...texts.slice(0, count)].join(), () => {
       const seeds = seedsFrom(paint([...loops, ...strokes.slice(0, count)]));
       if (!seeds.includes(KEEP)) return null;
-      const mask = count > freely ? upTo(count - 1) : null;
+      const was = count > freely ? upTo(count - 1) : null;
       const late = count > together;
       const counted = guesses && !late ? Math.max(GUESS, count + loops.length) : count + loops.length;
-      if (!mask) return cutFrame(prepared, seeds, counted, settings);
+      if (!was) return cutFrame(prepared, seeds, counted, settings);
       const { kind } = strokes[count - 1];
-      // What is said of the first time is not bounded: nothing else tells of it.
-      const toldOf = loops.length > 0 || strokes.slice(0, count - 1).filter((s) => s.kind === kind).length >= TOGETHER[kind as 'keep' | 'drop'];
-      const reach = late ? LATE : kind === 'drop' && toldOf ? REACH : Number.POSITIVE_INFINITY;
-      const before = { mask, stroke: paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY), reach, leans: late, teaches: false };
-      const cut = cutFrame(prepared, seeds, counted, settings, before);
-      if (late) return reached(before, cut, prepared, reach);
-      if (kind === 'drop') return toldOf ? reached(withSpecks(before, cut, size), cut, prepared, reach) : takenAway(before, cut, size);
-      if (toldOf && floods(before, cut)) return reached(withSpecks(before, cut, size), cut, prepared, LATE);
-      return added(before, cut, paintStrokes(strokes.slice(0, count), width, height, scaleX, scaleY), size);
+      // What is said of the first times is not bounded: nothing else tells of it.
+      const bounded = loops.length > 0 || strokes.slice(0, count - 1).filter((s) => s.kind === kind).length >= BOUNDED[kind as 'keep' | 'drop'];
+      const reach = late ? LATE : kind === 'drop' && bounded ? REACH : Number.POSITIVE_INFINITY;
+      const stroke = paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY);
+      const cut = cutFrame(prepared, seeds, counted, settings, { mask: was.mask, stroke, reach, leans: late, teaches: false });
+      const change = { picture: prepared.fine, was, stroke, cut };
+      const told = () => paintStrokes(strokes.slice(0, count), width, height, scaleX, scaleY);
+      const mask = late ? reached(change, LATE, MOST) : kind === 'drop' ? takenAway(change, bounded) : added(change, told(), bounded);
+      return { mask, table: cut.table };
     });
 
-  const mask = upTo(strokes.length);
-  return mask && { mask, zone: paintSoft(own, width, height, scaleX, scaleY) };
+  const cut = upTo(strokes.length);
+  return cut && { mask: cut.mask, zone: paintSoft(own, width, height, scaleX, scaleY) };
 }
 
 /**
@@ -183,20 +119,16 @@ export function mendPainted(
   const loopText = JSON.stringify(['mended', loops.map((s) => s.points)]);
   // A piece of what was carried needs no stroke of its own.
   const pieces = { ...settings, separatePieces: true };
-  const upTo = (count: number): Uint8Array =>
+  const upTo = (count: number): Cut =>
     known.get([loopText, ...texts.slice(0, count)].join(), () => {
       const seeds = paintStrokes([...loops, ...strokes.slice(0, count)], width, height, scaleX, scaleY, fence);
-      if (count === 0) return base.mask.map((v, i) => (seeds[i] === NOT_PAINTED ? v : 0));
-      const before = {
-        mask: upTo(count - 1),
-        stroke: paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY),
-        reach: REACH,
-        leans: true,
-        teaches: true,
-      };
-      return reached(before, cutFrame(prepared, seeds, KNOWN_WELL, pieces, before), prepared, REACH);
-    }) as Uint8Array;
-  return { mask: upTo(strokes.length), zone: union(paintSoft(own, width, height, scaleX, scaleY), base.zone) };
+      if (count === 0) return { mask: base.mask.map((v, i) => (seeds[i] === NOT_PAINTED ? v : 0)), table: NOTHING_TAUGHT };
+      const was = upTo(count - 1);
+      const stroke = paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY);
+      const cut = cutFrame(prepared, seeds, KNOWN_WELL, pieces, { mask: was.mask, stroke, reach: REACH, leans: true, teaches: true });
+      return { mask: reached({ picture: prepared.fine, was, stroke, cut }, REACH, MOST), table: cut.table };
+    }) as Cut;
+  return { mask: upTo(strokes.length).mask, zone: union(paintSoft(own, width, height, scaleX, scaleY), base.zone) };
 }
 
 /** Strokes that are cut for nothing, so that the first real ones show as soon as the others: what runs for the first time is slow. */

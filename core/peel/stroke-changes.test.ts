@@ -1,0 +1,95 @@
+import { describe, expect, it } from 'vitest';
+import { CELLS, labPicture } from './lab.ts';
+import { added, reached, takenAway } from './stroke-changes.ts';
+import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
+
+const [WIDTH, HEIGHT] = [120, 40];
+type Area = readonly [left: number, top: number, right: number, bottom: number];
+const within = ([left, top, right, bottom]: Area, i: number): boolean =>
+  i % WIDTH >= left && i % WIDTH < right && Math.floor(i / WIDTH) >= top && Math.floor(i / WIDTH) < bottom;
+const painted = (value: number, ...areas: Area[]) => Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) => (areas.some((area) => within(area, i)) ? value : 0));
+
+/** Two squares of ten pixels, a red and a green one, on blue. */
+const RED: Area = [20, 10, 30, 20];
+const GREEN: Area = [60, 10, 70, 20];
+const picture = labPicture({
+  width: WIDTH,
+  height: HEIGHT,
+  data: Uint8Array.from(
+    { length: 4 * WIDTH * HEIGHT },
+    (_, k) => (within(RED, k >> 2) ? [200, 40, 40, 255] : within(GREEN, k >> 2) ? [40, 180, 60, 255] : [40, 60, 160, 255])[k % 4],
+  ),
+});
+/** A table by which the green is the subject's so likely, and nothing is known of other colours. */
+function table(green: number): Float32Array {
+  const out = new Float32Array(CELLS ** 3).fill(0.5);
+  out[picture.cell[15 * WIDTH + 65]] = green;
+  return out;
+}
+const [nothing, both] = [painted(0), painted(1, RED, GREEN)];
+const onRed: Area = [23, 13, 27, 17];
+
+describe('a keep stroke', () => {
+  const stroke = painted(KEEP, onRed);
+  const change = (was: number, now: number) => ({ picture, stroke, was: { mask: nothing, table: table(was) }, cut: { mask: both, table: table(now) } });
+
+  it('adds a piece that it touches, and another where it has taught of its colours', () => {
+    expect(added(change(0.3, 0.7), stroke, true)).toEqual(both);
+  });
+
+  it('adds no other whose colours say what they said before, or speak against it', () => {
+    expect(added(change(0.7, 0.8), stroke, true)).toEqual(painted(1, RED));
+    expect(added(change(0.001, 0.1), stroke, true)).toEqual(painted(1, RED));
+  });
+
+  it('adds nothing that lies against a drop stroke, and takes nothing away', () => {
+    const told = painted(DROP, [70, 10, 74, 20]).map((v, i) => v || stroke[i]);
+    expect(added(change(0.3, 0.7), told, true)).toEqual(painted(1, RED));
+    const less = { ...change(0.3, 0.7), was: { mask: both, table: table(0.3) }, cut: { mask: nothing, table: table(0.3) } };
+    expect(added(less, stroke, true)).toEqual(both);
+  });
+
+  it('that is very small for a piece adds what is nearest of it, when bounded', () => {
+    const dot = painted(KEEP, [24, 14, 25, 15]);
+    const small = { ...change(0.7, 0.7), stroke: dot };
+    expect(added(small, dot, false)).toEqual(painted(1, RED));
+    const near = added(small, dot, true);
+    expect(near.filter((v) => v === 1)).toHaveLength(5);
+    for (let i = 0; i < near.length; i++) if (near[i]) expect(Math.hypot((i % WIDTH) - 24, Math.floor(i / WIDTH) - 14)).toBeLessThan(2);
+  });
+});
+
+describe('a drop stroke', () => {
+  const stroke = painted(DROP, onRed);
+  const change = (now: number) => ({ picture, stroke, was: { mask: both, table: table(0.5) }, cut: { mask: nothing, table: table(now) } });
+
+  it('takes away a piece that it touches, and another where its colours speak for that', () => {
+    expect(takenAway(change(0.4), false)).toEqual(nothing);
+    expect(takenAway(change(0.6), false)).toEqual(painted(1, GREEN));
+  });
+
+  it('takes away five times its own pixels at most, when bounded, none of them elsewhere', () => {
+    const dot = painted(DROP, [24, 14, 26, 16]);
+    const left = takenAway({ ...change(0.4), stroke: dot }, true);
+    expect(left.filter((v) => v === 1)).toHaveLength(200 - 20);
+    for (let i = 0; i < left.length; i++) if (within(GREEN, i)) expect(left[i]).toBe(1);
+  });
+
+  it('adds nothing but specks', () => {
+    const speck: Area = [90, 10, 94, 14];
+    const more = { ...change(0.5), was: { mask: painted(1, RED), table: table(0.5) }, cut: { mask: painted(1, GREEN, speck), table: table(0.5) } };
+    expect(takenAway(more, false)).toEqual(painted(1, speck));
+    expect(takenAway(more, true).filter((v, i) => v && !within(RED, i))).toHaveLength(16);
+  });
+});
+
+describe('what a stroke reaches', () => {
+  const stroke = painted(KEEP, onRed);
+  const change = { picture, stroke, was: { mask: nothing, table: table(0.5) }, cut: { mask: both, table: table(0.5) } };
+
+  it('is what turns round it, no farther than asked', () => {
+    expect(reached(change, 100)).toEqual(painted(1, RED));
+    expect(reached(change, 1)).toEqual(painted(1, [22, 12, 28, 18]));
+    expect(reached({ ...change, stroke: painted(NOT_PAINTED) }, 100)).toEqual(nothing);
+  });
+});

@@ -1,0 +1,119 @@
+/**
+ * What one more stroke changes of what was cut before it: not all that comes out otherwise by what it taught, since much of that would
+ * undo what other strokes have done.
+ */
+import { logitOf } from './colour-model.ts';
+import { paintedPixels } from './colour-tables.ts';
+import { boxRound, cropMask } from './crop.ts';
+import type { Cut } from './cut-frame.ts';
+import { eachReached } from './geodesic.ts';
+import type { LabPicture } from './lab.ts';
+import { eachPiece } from './masks.ts';
+import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
+
+export interface Change {
+  picture: LabPicture;
+  /** What was cut before the stroke, and with it. */
+  was: Cut;
+  cut: Cut;
+  /** The stroke as it is painted: KEEP or DROP where it is. */
+  stroke: Uint8Array;
+}
+
+/** One of two masks, and those pieces of the other that have `value` there alone, as far as they are `taken` (places in the picture). */
+function withPieces(mask: Uint8Array, other: Uint8Array, value: 0 | 1, { width, height }: LabPicture, taken: (pixels: Int32Array) => boolean): Uint8Array {
+  const turned = new Uint8Array(mask.length);
+  for (let i = 0; i < turned.length; i++) if (other[i] === value && mask[i] !== value) turned[i] = 1;
+  const out = mask.slice();
+  const box = boxRound(turned, width, height, 0);
+  if (!box) return out;
+  const at = (i: number) => (Math.floor(i / box.width) + box.top) * width + (i % box.width) + box.left;
+  eachPiece(cropMask(turned, width, box), box.width, box.height, 1, (pixels) => {
+    const places = pixels.map(at);
+    if (taken(places)) for (const i of places) out[i] = value;
+  });
+  return out;
+}
+
+/** Pieces smaller than this, pixels, may turn either way: where an edge is soft it is never quite the same. */
+const SPECK = 20;
+const isSpeck = (pixels: Int32Array): boolean => pixels.length < SPECK;
+const isNoSpeck = (pixels: Int32Array): boolean => !isSpeck(pixels);
+const touches = (stroke: Uint8Array, pixels: Int32Array): boolean => pixels.some((i) => stroke[i] !== NOT_PAINTED);
+
+/** No colour is surer than this. */
+const SUREST = 1e-4;
+
+/** The log of the odds, in nats, that pixels are the subject's by what strokes taught, as a mean over them. */
+function saidBy(table: Float32Array, { cell }: LabPicture, pixels: Int32Array): number {
+  let sum = 0;
+  for (const i of pixels) sum += logitOf(table[cell[i]], SUREST);
+  return sum / pixels.length;
+}
+
+/** What a keep stroke does not touch turns where it has taught of its colours, so many nats at least. */
+const TAUGHT = 1;
+/** And where these do not speak against it by more than this. */
+const AGAINST = 1.8;
+/** A stroke is about as large as what it is meant for: a piece that it touches and that has more than so many times its pixels is not believed. */
+const FLOOD = 30;
+
+/**
+ * What a keep stroke adds, wherever it is: pieces that it touches, and others of whose colours it has taught, but for those against a
+ * drop stroke. It takes no more than specks away.
+ * @param told what all strokes say at each pixel
+ * @param bounded whether of a piece that is much too large no more is added than what is close to the stroke
+ */
+export function added(change: Change, told: Uint8Array, bounded: boolean): Uint8Array {
+  const { picture, was, cut, stroke } = change;
+  const { width } = picture;
+  const most = bounded ? FLOOD * paintedPixels(stroke).length : Number.POSITIVE_INFINITY;
+  let floods = false;
+  const againstDrop = (i: number): boolean =>
+    told[i - width] === DROP || told[i + width] === DROP || (i % width > 0 && told[i - 1] === DROP) || (i % width < width - 1 && told[i + 1] === DROP);
+  const undone = (pixels: Int32Array): boolean => {
+    if (touches(stroke, pixels)) {
+      floods ||= pixels.length > most;
+      return pixels.length > most;
+    }
+    if (pixels.some(againstDrop)) return true;
+    const now = saidBy(cut.table, picture, pixels);
+    return !isSpeck(pixels) && (now < -AGAINST || now - saidBy(was.table, picture, pixels) < TAUGHT);
+  };
+  const mask = withPieces(withPieces(cut.mask, was.mask, 1, picture, isNoSpeck), was.mask, 0, picture, undone);
+  return floods ? reached({ ...change, was: { ...was, mask } }, LATE, MOST) : mask;
+}
+
+/**
+ * What a drop stroke takes away: pieces that it touches, and others whose colours speak for it. It adds no more than specks.
+ * @param bounded whether it takes no more away than it reaches
+ */
+export function takenAway(change: Change, bounded: boolean): Uint8Array {
+  const { picture, was, cut, stroke } = change;
+  const undone = (pixels: Int32Array): boolean => isNoSpeck(pixels) && !touches(stroke, pixels) && saidBy(cut.table, picture, pixels) > 0;
+  const mask = withPieces(withPieces(cut.mask, was.mask, 0, picture, isNoSpeck), was.mask, 1, picture, undone);
+  if (!bounded) return mask;
+  // Specks turn wherever they are.
+  const specks = withPieces(withPieces(was.mask, mask, 1, picture, isSpeck), mask, 0, picture, isSpeck);
+  return reached({ ...change, was: { ...was, mask: specks }, cut: { ...cut, mask } }, REACH, MOST);
+}
+
+/** How far a stroke reaches by the picture, see eachReached: what undoes the work of other strokes lies beyond. */
+export const REACH = 100;
+/** And one after many others: by then little is left to mend but details. */
+export const LATE = 20;
+/** And it turns no more than so many times its own pixels, the nearest first. */
+export const MOST = 5;
+
+/** What a stroke changes as far as it reaches, see eachReached; the nearest first, no more than `most` times its own pixels. */
+export function reached({ picture, was, cut, stroke }: Change, reach: number, most = Number.POSITIVE_INFINITY): Uint8Array {
+  const value = stroke.includes(KEEP) ? 1 : 0;
+  const from = paintedPixels(stroke);
+  const out = was.mask.slice();
+  let left = most * from.length;
+  const turns = (i: number) => cut.mask[i] === value && was.mask[i] !== value;
+  eachReached(picture, from, turns, reach, (i) => {
+    if (left-- > 0) out[i] = value;
+  });
+  return out;
+}
