@@ -40,6 +40,7 @@ describe('a keep stroke', () => {
   it('adds no other whose colours say what they said before, or speak against it', () => {
     expect(added(change(0.7, 0.8), stroke, true)).toEqual(painted(1, RED));
     expect(added(change(0.001, 0.1), stroke, true)).toEqual(painted(1, RED));
+    expect(added(change(0.7, 0.8), stroke, false)).toEqual(both);
   });
 
   it('adds nothing that lies against a drop stroke, and takes nothing away', () => {
@@ -52,7 +53,7 @@ describe('a keep stroke', () => {
   it('that is very small for a piece adds what is nearest of it, when bounded', () => {
     const dot = painted(KEEP, [24, 14, 25, 15]);
     const small = { ...change(0.7, 0.7), stroke: dot };
-    expect(added(small, dot, false)).toEqual(painted(1, RED));
+    expect(added(small, dot, false)).toEqual(both);
     const near = added(small, dot, true);
     expect(near.filter((v) => v === 1)).toHaveLength(5);
     for (let i = 0; i < near.length; i++) if (near[i]) expect(Math.hypot((i % WIDTH) - 24, Math.floor(i / WIDTH) - 14)).toBeLessThan(2);
@@ -63,9 +64,10 @@ describe('a drop stroke', () => {
   const stroke = painted(DROP, onRed);
   const change = (now: number) => ({ picture, stroke, was: { mask: both, table: table(0.5) }, cut: { mask: nothing, table: table(now) } });
 
-  it('takes away a piece that it touches, and another where its colours speak for that', () => {
-    expect(takenAway(change(0.4), false)).toEqual(nothing);
-    expect(takenAway(change(0.6), false)).toEqual(painted(1, GREEN));
+  it('takes away all that comes out so, and what it reaches alone when bounded', () => {
+    const large = { ...change(0.5), stroke: painted(DROP, [20, 10, 30, 12]) };
+    expect(takenAway(large, false)).toEqual(nothing);
+    expect(takenAway(large, true)).toEqual(painted(1, GREEN));
   });
 
   it('takes away five times its own pixels at most, when bounded, none of them elsewhere', () => {

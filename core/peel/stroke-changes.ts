@@ -59,10 +59,10 @@ const AGAINST = 1.8;
 const FLOOD = 30;
 
 /**
- * What a keep stroke adds, wherever it is: pieces that it touches, and others of whose colours it has taught, but for those against a
- * drop stroke. It takes no more than specks away.
+ * What a keep stroke adds, wherever it is: all but pieces against a drop stroke that it does not touch. It takes no more than specks away.
  * @param told what all strokes say at each pixel
- * @param bounded whether of a piece that is much too large no more is added than what is close to the stroke
+ * @param bounded whether it adds what it does not touch only where it has taught of its colours, and of a piece that is much too large
+ * for it no more than what is close to it
  */
 export function added(change: Change, told: Uint8Array, bounded: boolean): Uint8Array {
   const { picture, was, cut, stroke } = change;
@@ -77,6 +77,7 @@ export function added(change: Change, told: Uint8Array, bounded: boolean): Uint8
       return pixels.length > most;
     }
     if (pixels.some(againstDrop)) return true;
+    if (!bounded) return false;
     const now = saidBy(cut.table, picture, pixels);
     return !isSpeck(pixels) && (now < -AGAINST || now - saidBy(was.table, picture, pixels) < TAUGHT);
   };
@@ -85,17 +86,16 @@ export function added(change: Change, told: Uint8Array, bounded: boolean): Uint8
 }
 
 /**
- * What a drop stroke takes away: pieces that it touches, and others whose colours speak for it. It adds no more than specks.
- * @param bounded whether it takes no more away than it reaches
+ * What a drop stroke takes away; it adds no more than specks.
+ * @param bounded whether it takes away no more than it reaches
  */
 export function takenAway(change: Change, bounded: boolean): Uint8Array {
-  const { picture, was, cut, stroke } = change;
-  const undone = (pixels: Int32Array): boolean => isNoSpeck(pixels) && !touches(stroke, pixels) && saidBy(cut.table, picture, pixels) > 0;
-  const mask = withPieces(withPieces(cut.mask, was.mask, 0, picture, isNoSpeck), was.mask, 1, picture, undone);
+  const { picture, was, cut } = change;
+  const mask = withPieces(cut.mask, was.mask, 0, picture, isNoSpeck);
   if (!bounded) return mask;
   // Specks turn wherever they are.
   const specks = withPieces(withPieces(was.mask, mask, 1, picture, isSpeck), mask, 0, picture, isSpeck);
-  return reached({ ...change, was: { ...was, mask: specks }, cut: { ...cut, mask } }, REACH, MOST);
+  return reached({ ...change, was: { ...was, mask: specks } }, REACH, MOST);
 }
 
 /** How far a stroke reaches by the picture, see eachReached: what undoes the work of other strokes lies beyond. */
