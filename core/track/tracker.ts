@@ -70,6 +70,9 @@ const USUAL = 0.02;
 const CHANGED = 0.05;
 /** A point goes on as it went where it is found so many pixels from where it is expected, at most. */
 const ONWARD = 2;
+/** Frames for which what is lost is looked for all round on each; then on every third, since two frames later is soon enough. */
+const PATIENT = 3;
+const EVERY = 3;
 /** Below this a region may have jumped further, or otherwise, than looking for it moved alone would find. */
 const JUMPED = 0.75;
 
@@ -151,7 +154,7 @@ export class Tracker {
     const onward = this.onward(levels);
     let fit = onward ?? this.quick(levels);
     let certain = 1;
-    if (!this.hopeless() && (this.lost > 0 || this.strange(fit))) ({ fit, certain } = this.elsewhere(levels, fit));
+    if (!this.hopeless() && (this.lost > 0 ? this.looksRound() : this.strange(fit))) ({ fit, certain } = this.elsewhere(levels, fit));
     if (!region && !onward) fit = this.shaped(levels, fit);
     if (this.newest !== this.first) fit = this.byFirst(levels, fit);
     const sane = this.sane(fit.place);
@@ -201,6 +204,10 @@ export class Tracker {
   /** There is nothing in the pattern to look for. */
   private hopeless(): boolean {
     return this.plain || (this.faint && this.trusted === 0 && this.lost > 0);
+  }
+
+  private looksRound(): boolean {
+    return this.lost <= PATIENT || this.lost % EVERY === 0;
   }
 
   private wider(): number {
