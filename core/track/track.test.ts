@@ -105,6 +105,25 @@ describe('points', () => {
     }
   });
 
+  it('are found again within three frames where they went another way while they were hidden', async () => {
+    const motion = (f: number) => moveBy(2 * f, f > 10 ? 20 : 0);
+    const other = noiseSurface(99, 5, 90);
+    const pictures = film(motion, 22).map(({ width, height, data }, f) => {
+      if (f < 8 || f > 14) return { width, height, data };
+      const covered = data.slice();
+      for (let y = 60; y < 160; y++) for (let x = 120; x < 210; x++) covered[y * width + x] = other(x, y) / 2;
+      return { width, height, data: covered };
+    });
+    for (const { frame, found } of await follow(pictures, [point(140, 100)])) {
+      const [{ place, quality }] = found;
+      if (frame >= 8 && frame <= 14) expect(quality, `frame ${frame}`).toBeLessThan(TRUSTED);
+      if (frame < 17) continue;
+      expect(quality, `frame ${frame}`).toBeGreaterThanOrEqual(TRUSTED);
+      const [x, y] = applyTo(place, 0, 0);
+      expect(Math.hypot(x - 140 - 2 * frame, y - 120)).toBeLessThan(0.3);
+    }
+  });
+
   it('are not found again in a lookalike beside what hides them', async () => {
     const [surface, other, board] = [noiseSurface(3, 3.5), noiseSurface(41, 3.5), noiseSurface(99, 5, 90)];
     // 60 pixels to the right of what is followed lies nearly the same.

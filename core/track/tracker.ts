@@ -70,9 +70,11 @@ const USUAL = 0.02;
 const CHANGED = 0.05;
 /** A point goes on as it went where it is found so many pixels from where it is expected, at most. */
 const ONWARD = 2;
-/** Frames for which what is lost is looked for all round on each; then on every third, since two frames later is soon enough. */
+/** Frames for which what is lost is looked for on each; then on every third, since two frames later is soon enough. */
 const PATIENT = 3;
 const EVERY = 3;
+/** In between it is taken up again so many pixels from where it is expected, at most. */
+const AT_ONCE = 4;
 /** Below this a region may have jumped further, or otherwise, than looking for it moved alone would find. */
 const JUMPED = 0.75;
 
@@ -91,6 +93,8 @@ export class Tracker {
   /** Pixels squared by which the newest pattern may have slid since the first, see errorOf. */
   private drift = 0;
   private lost = 0;
+  /** Why it is lost, as it was told when it was last looked for. */
+  private reason: Reason = 'hidden';
   /** How alike the most alike other place was where it was last seen. */
   private twin = 0;
   /** What the pattern has come to on frames that were trusted. */
@@ -154,11 +158,13 @@ export class Tracker {
     const onward = this.onward(levels);
     let fit = onward ?? this.quick(levels);
     let certain = 1;
-    if (!this.hopeless() && (this.lost > 0 ? this.looksRound() : this.strange(fit))) ({ fit, certain } = this.elsewhere(levels, fit));
+    const looks = !this.hopeless() && (this.lost > 0 ? this.lost <= PATIENT || this.lost % EVERY === 0 : this.strange(fit));
+    if (looks) ({ fit, certain } = this.elsewhere(levels, fit));
     if (!region && !onward) fit = this.shaped(levels, fit);
     if (this.newest !== this.first) fit = this.byFirst(levels, fit);
     const sane = this.sane(fit.place);
     const followed = this.lost === 0;
+    const expected = this.expected();
     // Where it goes on as it went tracking back has never said anything else, but a newer pattern must be of the same thing.
     const back = followed && sane && !draft && !(onward && merit(fit) >= AGEING);
     const returned = back ? this.returned(levels, fit) : 0;
@@ -166,12 +172,12 @@ export class Tracker {
     this.before = levels;
     let quality = sane ? certain * qualityOf({ ...fit, returned, typical: this.typical }) : 0;
     if (this.plain) quality = Math.min(quality, 0.3);
-    if (!followed && !(quality > REGAINED && this.isAgain(fit))) quality = Math.min(quality, 0.4);
+    if (!followed && !(quality > REGAINED && this.isAgain(fit) && (looks || away(fit.place, expected) < AT_ONCE))) quality = Math.min(quality, 0.4);
     if (quality < TRUSTED) {
       if (followed) this.twin = this.mostAlike(last);
       this.lost++;
-      const reason = this.reasonFor(levels, fit);
-      return { place: quality > 0.25 && followed ? fit.place : this.expected(), quality: Math.min(quality, TRUSTED - 0.01), reason };
+      if (followed || looks || this.hopeless()) this.reason = this.reasonFor(levels, fit);
+      return { place: quality > 0.25 && followed ? fit.place : this.expected(), quality: Math.min(quality, TRUSTED - 0.01), reason: this.reason };
     }
     const own = errorOf(this.newest.patterns[0], fit.score, this.area.size);
     // What covers a pattern does so fast; what changes it, slowly.
@@ -204,10 +210,6 @@ export class Tracker {
   /** There is nothing in the pattern to look for. */
   private hopeless(): boolean {
     return this.plain || (this.faint && this.trusted === 0 && this.lost > 0);
-  }
-
-  private looksRound(): boolean {
-    return this.lost <= PATIENT || this.lost % EVERY === 0;
   }
 
   private wider(): number {
