@@ -11,6 +11,13 @@ import type { LabPicture } from './lab.ts';
 import { eachPiece } from './masks.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
 
+/** How far a stroke reaches by the picture, see eachReached: what undoes the work of other strokes lies beyond. */
+export const REACH = 100;
+/** And one after many others: by then little is left to mend but details. */
+export const LATE = 20;
+/** A bounded one turns no more than so many times its own pixels, the nearest first. */
+export const MOST = 5;
+
 export interface Change {
   picture: LabPicture;
   /** What was cut before the stroke, and with it. */
@@ -97,13 +104,6 @@ export function takenAway(change: Change, bounded: boolean): Uint8Array {
   const specks = withPieces(withPieces(was.mask, mask, 1, picture, isSpeck), mask, 0, picture, isSpeck);
   return reached({ ...change, was: { ...was, mask: specks } }, REACH, MOST);
 }
-
-/** How far a stroke reaches by the picture, see eachReached: what undoes the work of other strokes lies beyond. */
-export const REACH = 100;
-/** And one after many others: by then little is left to mend but details. */
-export const LATE = 20;
-/** And it turns no more than so many times its own pixels, the nearest first. */
-export const MOST = 5;
 
 /** What a stroke changes as far as it reaches, see eachReached; the nearest first, no more than `most` times its own pixels. */
 export function reached({ picture, was, cut, stroke }: Change, reach: number, most = Number.POSITIVE_INFINITY): Uint8Array {

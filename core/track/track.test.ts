@@ -24,6 +24,17 @@ function film(motion: (frame: number) => Homography, frames: number, light: (fra
   return Array.from({ length: frames }, (_, f) => asFilmed(seenThrough(surface, motion(f), SIZE), { ...light(f), noise: 1.2, seed: f + 1 }));
 }
 
+/** The same with a board before a part of it, down to a row, on frames 8 to 14. */
+function behindBoard(motion: (frame: number) => Homography, frames: number, bottom: number): Gray[] {
+  const board = noiseSurface(99, 5, 90);
+  return film(motion, frames).map(({ width, height, data }, f) => {
+    if (f < 8 || f > 14) return { width, height, data };
+    const covered = data.slice();
+    for (let y = 60; y < bottom; y++) for (let x = 120; x < 210; x++) covered[y * width + x] = board(x, y) / 2;
+    return { width, height, data: covered };
+  });
+}
+
 const point = (x: number, y: number): TrackTask => ({ area: pointArea(x, y, 10), region: false, model: 'similarity', search: 24 });
 const whole = (model: MotionModel, area = region()): TrackTask => ({ area, region: true, model, search: 24 });
 
@@ -82,16 +93,10 @@ describe('points', () => {
   });
 
   it('are said to be lost behind something, with the reason, and are found again where their motion brought them', async () => {
-    const motion = (f: number) => moveBy(2 * f, 0);
-    const other = noiseSurface(99, 5, 90);
-    const pictures = film(motion, 24).map(({ width, height, data }, f) => {
-      if (f < 8 || f > 14) return { width, height, data };
-      // A board over what is followed.
-      const covered = data.slice();
-      for (let y = 60; y < 140; y++) for (let x = 120; x < 210; x++) covered[y * width + x] = other(x, y) / 2;
-      return { width, height, data: covered };
-    });
-    const steps = await follow(pictures, [point(140, 100)]);
+    const steps = await follow(
+      behindBoard((f) => moveBy(2 * f, 0), 24, 140),
+      [point(140, 100)],
+    );
     for (const { frame, found } of steps) {
       const [{ place, quality, reason }] = found;
       if (frame >= 8 && frame <= 14) {
@@ -106,14 +111,7 @@ describe('points', () => {
   });
 
   it('are found again within three frames where they went another way while they were hidden', async () => {
-    const motion = (f: number) => moveBy(2 * f, f > 10 ? 20 : 0);
-    const other = noiseSurface(99, 5, 90);
-    const pictures = film(motion, 22).map(({ width, height, data }, f) => {
-      if (f < 8 || f > 14) return { width, height, data };
-      const covered = data.slice();
-      for (let y = 60; y < 160; y++) for (let x = 120; x < 210; x++) covered[y * width + x] = other(x, y) / 2;
-      return { width, height, data: covered };
-    });
+    const pictures = behindBoard((f) => moveBy(2 * f, f > 10 ? 20 : 0), 22, 160);
     for (const { frame, found } of await follow(pictures, [point(140, 100)])) {
       const [{ place, quality }] = found;
       if (frame >= 8 && frame <= 14) expect(quality, `frame ${frame}`).toBeLessThan(TRUSTED);
