@@ -34,4 +34,4 @@ export function qualityOf(signs: { score: number; typical: number; agreeing: num
 }
 
 /** Share of the quality that is left where a pattern may have slid by so many pixels since it was first seen. */
-export const unslid = (pixels: number): number => ramp(pixels, 1.4, 0.2);
+export const unslid = (pixels: number): number => ramp(pixels, 0.94, 0.13);

@@ -54,9 +54,9 @@ const FRESH = 0.8;
 const AGAIN = 0.85;
 const REGAINED = 0.75;
 /** And how unlike it may be then, of how unlike the most alike other place was. */
-const OF_TWIN = 0.5;
+const OF_TWIN = 0.3;
 /** Trusted frames before the pattern may be renewed: what was found again may be something else. */
-const SETTLED = 4;
+const SETTLED = 10;
 /** Samples a level, at most. */
 const SAMPLES = { point: 529, region: 2500, draft: 900 };
 /** Slope in grey levels a pixel below which a pattern holds nothing. */

@@ -174,7 +174,7 @@ describe('a Peel of a shot', () => {
     const [old] = await services.peels.carry(services.queue, shotId, { part: 'peel', first: 10, last: 23 });
     await change({ kind: 'insert', parent: 'peel', index: 0, record: stroke(14, 'drop', [20, 20]) });
     await carried(10, 23);
-    expect(['cancelled', 'done']).toContain((await services.queue.get(old)).state);
+    await until(async () => ['cancelled', 'done'].includes((await services.queue.get(old)).state));
     expect(await found()).toEqual(upTo(10, 23));
   });
 
