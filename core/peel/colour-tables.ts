@@ -10,6 +10,9 @@ import type { PreparedFrame } from './prepared-frame.ts';
 import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
 
+/** A table of colours of which nothing is known. */
+export const tellsNothing = (): Float32Array => new Float32Array(CELLS ** 3).fill(0.5);
+
 const GAUSSIANS = 5;
 const MOST_SAMPLES = 1500;
 
@@ -150,5 +153,5 @@ export function mendTable({ fine, coarse, factor }: PreparedFrame, mask: Uint8Ar
   };
   const [keep, drop] = [mixtureOf(KEEP), mixtureOf(DROP)];
   // With one side alone colours tell nothing.
-  return keep && drop ? posteriorTable(keep, drop, cells) : new Float32Array(CELLS ** 3).fill(0.5);
+  return keep && drop ? posteriorTable(keep, drop, cells) : tellsNothing();
 }

@@ -6,11 +6,11 @@
 
 import type { Size } from '../image/picture.ts';
 import { logitOf } from './colour-model.ts';
-import { coarseSeeds, mendTable, paintedPixels, SURROUNDINGS, tableOf } from './colour-tables.ts';
+import { coarseSeeds, mendTable, paintedPixels, SURROUNDINGS, tableOf, tellsNothing } from './colour-tables.ts';
 import { boxRound, boxWithin, cropLab, cropMask, paste } from './crop.ts';
 import { geodesicDistances } from './geodesic.ts';
 import { cutUndecided, decidePainted } from './grid-cut.ts';
-import { CELLS, type LabPicture } from './lab.ts';
+import type { LabPicture } from './lab.ts';
 import { bandOf, eachPiece, widened } from './masks.ts';
 import { cellsIn, type PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
@@ -22,7 +22,7 @@ import { colourSays, colourWeight, WINDOW, windowsAlong } from './windows.ts';
 /** Pixels on each side of the coarse boundary that are decided again at full size. */
 const BAND = 7;
 /** No colour is surer than this. */
-const EPSILON = 1e-4;
+export const EPSILON = 1e-4;
 /** From this many strokes on the first result is good enough to learn local colours from. */
 const LOCAL_FROM = 6;
 const LOCAL_BAND = 10;
@@ -90,9 +90,8 @@ function setBy(stroke: Uint8Array): Uint8Array {
   return set;
 }
 
-/** How much each pixel is drawn to what it was before. */
-function leanTo({ mask, stroke }: Before, { fine: { width, height }, coarse, factor }: PreparedFrame): Pull {
-  const set = setBy(stroke);
+/** How much each pixel is drawn to what it was before; `set` is 1 where the stroke is. */
+function leanTo(mask: Uint8Array, set: Uint8Array, { fine: { width, height }, coarse, factor }: PreparedFrame): Pull {
   const near = boxRound(set, width, height, LEAN_FROM);
   const away = near && maskDistance(cropMask(set, width, near), near.width, near.height, LEAN_FROM);
   const at = (x: number, y: number): number => {
@@ -123,7 +122,7 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
   const { width, height } = fine;
   const mask = new Uint8Array(width * height);
   const teacher = before?.teaches && before.mask.includes(1) ? before.mask : null;
-  if (!seeds.includes(KEEP) && !teacher) return { mask, table: new Float32Array(CELLS ** 3).fill(0.5) };
+  if (!seeds.includes(KEEP) && !teacher) return { mask, table: tellsNothing() };
   const all = teacher ? seeds : withRim(seeds, width, height);
   const painted = paintedPixels(all);
   const table = teacher ? mendTable(frame, teacher, all, painted, cellsIn(frame)) : tableOf(fine, all, painted, cellsIn(frame));
@@ -136,7 +135,10 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
     const [toKeep, toDrop] = geodesicDistances(coarse, small, [KEEP, DROP]);
     for (let i = 0; i < logit.length; i++) if (toKeep[i] + toDrop[i] > 0) logit[i] += nearness * 4 * ((toDrop[i] - toKeep[i]) / (toDrop[i] + toKeep[i]));
   }
-  const pulls = [before?.leans ? leanTo(before, frame) : null, motionSays(frame, frame.beside, small, settings.motion)].filter((p) => p !== null);
+  const set = before && setBy(before.stroke);
+  const pulls = [set && before.leans ? leanTo(before.mask, set, frame) : null, motionSays(frame, frame.beside, small, settings.motion)].filter(
+    (p) => p !== null,
+  );
   for (const pull of pulls) addTo(logit, pull.coarse());
   const labels = new Uint8Array(logit.length);
   const undecided = new Uint8Array(logit.length).fill(1);
@@ -158,7 +160,7 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
   const whole = boxRound(mask, width, height, ROOM);
   // What lies farther from a bounded stroke has no say in what it changes.
   const bounded = before && before.reach < Number.POSITIVE_INFINITY ? before : null;
-  const near = bounded ? boxRound(setBy(bounded.stroke), width, height, bounded.reach + ROOM) : whole;
+  const near = set && bounded ? boxRound(set, width, height, bounded.reach + ROOM) : whole;
   const box = whole && near && boxWithin(whole, near);
   if (box) {
     const part: Part = {
@@ -174,9 +176,9 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
     if (strokes >= LOCAL_FROM) cutLocally(part, table, settings);
     paste(mask, width, part.mask, box);
   }
-  if (!bounded) return { mask, table };
+  if (!set || !bounded) return { mask, table };
   const out = bounded.mask.slice();
-  const changed = boxRound(setBy(bounded.stroke), width, height, bounded.reach);
+  const changed = boxRound(set, width, height, bounded.reach);
   if (changed) paste(out, width, cropMask(mask, width, changed), changed);
   return { mask: out, table };
 }

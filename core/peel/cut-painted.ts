@@ -6,12 +6,12 @@
 import type { Size } from '../image/picture.ts';
 import { Newest } from '../math/newest.ts';
 import { borrowKernels } from '../wasm/host.ts';
+import { tellsNothing } from './colour-tables.ts';
 import { type Cut, cutFrame, standsOut } from './cut-frame.ts';
-import { CELLS } from './lab.ts';
 import { union } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
-import { added, LATE, MOST, REACH, reached, takenAway } from './stroke-changes.ts';
+import { added, LATE, REACH, reached, takenAway } from './stroke-changes.ts';
 import { KEEP, NOT_PAINTED, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 /** What a loop tells is as much as so many strokes. */
@@ -26,8 +26,6 @@ const BOUNDED = { keep: 2, drop: 3 };
 
 /** A mask with its colours is as much as so many strokes. */
 const KNOWN_WELL = 10;
-
-const NOTHING_TAUGHT = new Float32Array(CELLS ** 3).fill(0.5);
 
 /** The strokes it takes until there are so many; a loop tells enough of what is round the subject. */
 function countUntil(strokes: readonly PaintedStroke[], loops: boolean, least: typeof FREELY): number {
@@ -88,7 +86,7 @@ export function cutPainted(
       const cut = cutFrame(prepared, seeds, counted, settings, { mask: was.mask, stroke, reach, leans: late, teaches: false });
       const change = { picture: prepared.fine, was, stroke, cut };
       const told = () => paintStrokes(strokes.slice(0, count), width, height, scaleX, scaleY);
-      const mask = late ? reached(change, LATE, MOST) : kind === 'drop' ? takenAway(change, bounded) : added(change, told(), bounded);
+      const mask = late ? reached(change, LATE) : kind === 'drop' ? takenAway(change, bounded) : added(change, told(), bounded);
       return { mask, table: cut.table };
     });
 
@@ -122,11 +120,11 @@ export function mendPainted(
   const upTo = (count: number): Cut =>
     known.get([loopText, ...texts.slice(0, count)].join(), () => {
       const seeds = paintStrokes([...loops, ...strokes.slice(0, count)], width, height, scaleX, scaleY, fence);
-      if (count === 0) return { mask: base.mask.map((v, i) => (seeds[i] === NOT_PAINTED ? v : 0)), table: NOTHING_TAUGHT };
+      if (count === 0) return { mask: base.mask.map((v, i) => (seeds[i] === NOT_PAINTED ? v : 0)), table: tellsNothing() };
       const was = upTo(count - 1);
       const stroke = paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY);
       const cut = cutFrame(prepared, seeds, KNOWN_WELL, pieces, { mask: was.mask, stroke, reach: REACH, leans: true, teaches: true });
-      return { mask: reached({ picture: prepared.fine, was, stroke, cut }, REACH, MOST), table: cut.table };
+      return { mask: reached({ picture: prepared.fine, was, stroke, cut }, REACH), table: cut.table };
     }) as Cut;
   return { mask: upTo(strokes.length).mask, zone: union(paintSoft(own, width, height, scaleX, scaleY), base.zone) };
 }

@@ -90,7 +90,7 @@ describe('what a stroke reaches', () => {
   const change = { picture, stroke, was: { mask: nothing, table: table(0.5) }, cut: { mask: both, table: table(0.5) } };
 
   it('is what turns round it, no farther than asked', () => {
-    expect(reached(change, 100)).toEqual(painted(1, RED));
+    expect(reached({ ...change, stroke: painted(KEEP, [22, 12, 28, 18]) }, 100)).toEqual(painted(1, RED));
     expect(reached(change, 1)).toEqual(painted(1, [22, 12, 28, 18]));
     expect(reached({ ...change, stroke: painted(NOT_PAINTED) }, 100)).toEqual(nothing);
   });

@@ -5,7 +5,7 @@
 import { logitOf } from './colour-model.ts';
 import { paintedPixels } from './colour-tables.ts';
 import { boxRound, cropMask } from './crop.ts';
-import type { Cut } from './cut-frame.ts';
+import { type Cut, EPSILON } from './cut-frame.ts';
 import { eachReached } from './geodesic.ts';
 import type { LabPicture } from './lab.ts';
 import { eachPiece } from './masks.ts';
@@ -16,7 +16,7 @@ export const REACH = 100;
 /** And one after many others: by then little is left to mend but details. */
 export const LATE = 20;
 /** A bounded one turns no more than so many times its own pixels, the nearest first. */
-export const MOST = 5;
+const MOST = 5;
 
 export interface Change {
   picture: LabPicture;
@@ -48,13 +48,10 @@ const isSpeck = (pixels: Int32Array): boolean => pixels.length < SPECK;
 const isNoSpeck = (pixels: Int32Array): boolean => !isSpeck(pixels);
 const touches = (stroke: Uint8Array, pixels: Int32Array): boolean => pixels.some((i) => stroke[i] !== NOT_PAINTED);
 
-/** No colour is surer than this. */
-const SUREST = 1e-4;
-
 /** The log of the odds, in nats, that pixels are the subject's by what strokes taught, as a mean over them. */
 function saidBy(table: Float32Array, { cell }: LabPicture, pixels: Int32Array): number {
   let sum = 0;
-  for (const i of pixels) sum += logitOf(table[cell[i]], SUREST);
+  for (const i of pixels) sum += logitOf(table[cell[i]], EPSILON);
   return sum / pixels.length;
 }
 
@@ -84,12 +81,12 @@ export function added(change: Change, told: Uint8Array, bounded: boolean): Uint8
       return pixels.length > most;
     }
     if (pixels.some(againstDrop)) return true;
-    if (!bounded) return false;
+    if (!bounded || isSpeck(pixels)) return false;
     const now = saidBy(cut.table, picture, pixels);
-    return !isSpeck(pixels) && (now < -AGAINST || now - saidBy(was.table, picture, pixels) < TAUGHT);
+    return now < -AGAINST || now - saidBy(was.table, picture, pixels) < TAUGHT;
   };
   const mask = withPieces(withPieces(cut.mask, was.mask, 1, picture, isNoSpeck), was.mask, 0, picture, undone);
-  return floods ? reached({ ...change, was: { ...was, mask } }, LATE, MOST) : mask;
+  return floods ? reached({ ...change, was: { ...was, mask } }, LATE) : mask;
 }
 
 /**
@@ -102,15 +99,15 @@ export function takenAway(change: Change, bounded: boolean): Uint8Array {
   if (!bounded) return mask;
   // Specks turn wherever they are.
   const specks = withPieces(withPieces(was.mask, mask, 1, picture, isSpeck), mask, 0, picture, isSpeck);
-  return reached({ ...change, was: { ...was, mask: specks } }, REACH, MOST);
+  return reached({ ...change, was: { ...was, mask: specks } }, REACH);
 }
 
-/** What a stroke changes as far as it reaches, see eachReached; the nearest first, no more than `most` times its own pixels. */
-export function reached({ picture, was, cut, stroke }: Change, reach: number, most = Number.POSITIVE_INFINITY): Uint8Array {
+/** What a stroke changes as far as it reaches, see eachReached; the nearest first, MOST times its own pixels at most. */
+export function reached({ picture, was, cut, stroke }: Change, reach: number): Uint8Array {
   const value = stroke.includes(KEEP) ? 1 : 0;
   const from = paintedPixels(stroke);
   const out = was.mask.slice();
-  let left = most * from.length;
+  let left = MOST * from.length;
   const turns = (i: number) => cut.mask[i] === value && was.mask[i] !== value;
   eachReached(picture, from, turns, reach, (i) => {
     if (left-- > 0) out[i] = value;

@@ -164,7 +164,6 @@ export class Tracker {
     if (this.newest !== this.first) fit = this.byFirst(levels, fit);
     const sane = this.sane(fit.place);
     const followed = this.lost === 0;
-    const expected = this.expected();
     // Where it goes on as it went tracking back has never said anything else, but a newer pattern must be of the same thing.
     const back = followed && sane && !draft && !(onward && merit(fit) >= AGEING);
     const returned = back ? this.returned(levels, fit) : 0;
@@ -172,7 +171,7 @@ export class Tracker {
     this.before = levels;
     let quality = sane ? certain * qualityOf({ ...fit, returned, typical: this.typical }) : 0;
     if (this.plain) quality = Math.min(quality, 0.3);
-    if (!followed && !(quality > REGAINED && this.isAgain(fit) && (looks || away(fit.place, expected) < AT_ONCE))) quality = Math.min(quality, 0.4);
+    if (!followed && !(quality > REGAINED && this.isAgain(fit) && (looks || away(fit.place, this.expected()) < AT_ONCE))) quality = Math.min(quality, 0.4);
     if (quality < TRUSTED) {
       if (followed) this.twin = this.mostAlike(last);
       this.lost++;
