@@ -4,6 +4,7 @@ import type { Gray } from '../image/picture.ts';
 import { applyTo, composed, type Homography, inverseOf, type MotionModel, moveBy, normalised } from '../math/homography.ts';
 import { randomFrom } from '../math/random.ts';
 import { solveSymmetric } from '../math/solve.ts';
+import { align } from './align.ts';
 import { benchFor } from './align-bench.ts';
 import { pointArea } from './area.ts';
 import { levelsOf } from './levels.ts';
@@ -147,6 +148,31 @@ describe.each([0, 1])('on level %i', (level) => {
 });
 
 const MODELS: Record<number, MotionModel> = { 2: 'move', 4: 'similarity', 6: 'affine', 8: 'perspective' };
+
+describe('asking for many moves at once', () => {
+  const pattern = patternOf(levels, 0, area.samples(1, 529, 0), area.place);
+  const empty: Pattern = { ...pattern, ...Object.fromEntries(['u', 'v', 'weight', 'value', 'slopeU', 'slopeV'].map((k) => [k, new Float32Array(0)])) };
+  const place: Homography = [11.4, 3.1, 61.3, -2.7, 12.2, 39.6, 0.04, -0.03, 1];
+  // More than go at once; the last ones lie half and wholly beside the picture.
+  const moves = [...Array.from({ length: 3000 }, () => 30 * random() - 15), -60, 0, 70, 45, -80, 0, 0, 0];
+
+  it('is as each of them looked at on its own', () => {
+    const found = benchFor(pattern, levels, 0).ask(place, moves);
+    let alone = 0;
+    for (let i = 0; i < moves.length; i += 2) {
+      const { plain, seen } = align(pattern, levels, 0, composed(moveBy(moves[i], moves[i + 1]), place), { model: 'move', rounds: 0, gain: 1 });
+      expect(found[i]).toBeCloseTo(plain, 4);
+      expect(found[i + 1]).toBeCloseTo(seen, 6);
+      if (seen === 1) alone++;
+    }
+    expect(alone).toBeGreaterThan(1000);
+    expect([...found.slice(-4, -2)]).toEqual([0, 0]);
+  });
+
+  it('finds nothing of a pattern without samples', () => {
+    expect([...benchFor(empty, levels, 0).ask(place, [0, 0, 3, 1])]).toEqual([0, 0, 0, 0]);
+  });
+});
 
 describe.each([2, 4, 6, 8])('a whole alignment by %i parameters', (parameters) => {
   const samples = area.samples(1, 529, 0);

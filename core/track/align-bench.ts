@@ -10,7 +10,10 @@ const MOST = 4096;
 const PLANES = 9;
 const [U, V, WEIGHT, VALUE, SLOPE_U, SLOPE_V, SEEN, RESIDUAL, COUNTED] = Array.from({ length: PLANES }, (_, k) => k);
 
-/** Floats, all multiples of four: a byte of each sample's cell, the cells' weights, a motion, a step's sums (ten, and fifty-five pairs, of four lanes), six doubles, and what the kernels work on. */
+/** Moves asked for at once, at most. */
+const MOVES = 1024;
+
+/** Floats, all multiples of four: a byte of each sample's cell, the cells' weights, a motion, a step's sums (ten, and fifty-five pairs, of four lanes), six doubles, moves, and what the kernels work on. */
 const SIZES = {
   planes: PLANES * MOST,
   cell: MOST / 4,
@@ -21,6 +24,7 @@ const SIZES = {
   lights: 12,
   state: 28,
   known: 200,
+  moves: 2 * MOVES,
   scratch: 856,
 };
 const BEGINS = {} as Record<keyof typeof SIZES, number>;
@@ -148,15 +152,20 @@ export class AlignBench {
     }
   }
 
+  /** The level of a picture on the bench as the kernels take it: where it lies, its size, what lies at the middle of its first pixel, and its pixels for each of the plate. */
+  private picture(): [image: number, width: number, height: number, offX: number, offY: number, scale: number] {
+    const levels = this.levels as Levels;
+    const { width, height } = levels.sizes[this.level];
+    const scale = 2 ** -this.level;
+    return [levels.at(this.level), width, height, levels.left * scale + 0.5, levels.top * scale + 0.5, scale];
+  }
+
   /** Aligns what is seen of the pattern, all of it, from `place` on; see the kernel. */
   align(place: Homography, gain: number, offset: number, parameters: number, rounds: number, small: number): Aligned {
     const { doubles } = this;
     const pattern = this.pattern as Pattern;
-    const levels = this.levels as Levels;
-    const { width, height } = levels.sizes[this.level];
-    const scale = 2 ** -this.level;
     const state = BEGINS.state / 8;
-    for (let k = 0; k < 9; k++) doubles[state + k] = place[k];
+    doubles.set(place, state);
     doubles[state + GAIN] = gain;
     doubles[state + OFFSET] = offset;
     const known = pattern.products.get(parameters);
@@ -165,12 +174,7 @@ export class AlignBench {
       BEGINS.planes,
       this.count,
       pattern.u.length,
-      levels.at(this.level),
-      width,
-      height,
-      levels.left * scale + 0.5,
-      levels.top * scale + 0.5,
-      scale,
+      ...this.picture(),
       parameters,
       rounds,
       small,
@@ -188,6 +192,24 @@ export class AlignBench {
       score: at(TOLD) ? at(SCORE) : null,
       inside,
     };
+  }
+
+  /**
+   * How alike all of the pattern is to what is seen (correlation) where `place` is moved by each of `moves`, x and y in pixels of the plate,
+   * and the share of it that is seen, in the same order.
+   */
+  ask(place: Homography, moves: readonly number[]): Float32Array {
+    const samples = (this.pattern as Pattern).u.length;
+    const at = BEGINS.moves / 4;
+    const found = new Float32Array(moves.length);
+    for (let from = 0; from < moves.length; from += 2 * MOVES) {
+      const some = moves.slice(from, from + 2 * MOVES);
+      this.floats.set(some, at);
+      this.doubles.set(place, BEGINS.state / 8);
+      this.kernels.trackAsk(BEGINS.planes, this.count, samples, ...this.picture(), BEGINS.state, BEGINS.moves, some.length / 2, BEGINS.scratch);
+      found.set(this.floats.subarray(at, at + some.length), from);
+    }
+    return found;
   }
 
   /** Looks at the picture where `place` puts the samples; gives how many lie in it. */

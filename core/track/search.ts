@@ -1,6 +1,6 @@
 /** Looking for a pattern everywhere round a place. */
 import { composed, type Homography, moveBy } from '../math/homography.ts';
-import { align } from './align.ts';
+import { benchFor } from './align-bench.ts';
 import { boundsOf, type Levels } from './levels.ts';
 import { LEAST_SEEN } from './quality.ts';
 import type { Pattern } from './samples.ts';
@@ -35,18 +35,32 @@ export function searched(levels: Levels, place: Homography, reach: number, top: 
   const scores = new Float32Array(side * side).fill(-1);
   const beside = besideOf(levels, place, pattern);
   const moved = (x: number, y: number) => composed(moveBy((x - n) * apart, (y - n) * apart), place);
-  const ask = (x: number, y: number) => {
-    // Too little of it is to be seen there.
-    if (beside((x - n) * apart, (y - n) * apart)) return;
-    const { plain, seen } = align(pattern, levels, at, moved(x, y), { model: 'move', rounds: 0, gain: 1 });
-    // Of two that are alike the nearer one is likelier.
-    scores[y * side + x] = plain * Math.min(1, seen / 0.6) - (0.1 * ((x - n) ** 2 + (y - n) ** 2)) / (n * n + 1);
+  const bench = benchFor(pattern, levels, at);
+  const ask = (cells: readonly number[]) => {
+    const [wanted, moves]: number[][] = [[], []];
+    for (const cell of cells) {
+      const [x, y] = [((cell % side) - n) * apart, (Math.floor(cell / side) - n) * apart];
+      // Where too little of it is to be seen nothing is asked.
+      if (beside(x, y)) continue;
+      wanted.push(cell);
+      moves.push(x, y);
+    }
+    const found = bench.ask(place, moves);
+    for (let i = 0; i < wanted.length; i++) {
+      const [x, y] = [moves[2 * i] / apart, moves[2 * i + 1] / apart];
+      // Of two that are alike the nearer one is likelier.
+      scores[wanted[i]] = found[2 * i] * Math.min(1, found[2 * i + 1] / 0.6) - (0.1 * (x * x + y * y)) / (n * n + 1);
+    }
   };
   const every = n > STEPS ? 2 : 1;
-  for (let y = 0; y < side; y += every) for (let x = 0; x < side; x += every) ask(x, y);
-  if (every > 1)
-    for (const { x, y } of peaksOf(scores, side, every, PROMISING).slice(0, LOOKED_ROUND))
-      eachRound(x, y, 1, side, (u, v) => scores[v * side + u] < 0 && ask(u, v));
+  const all: number[] = [];
+  for (let y = 0; y < side; y += every) for (let x = 0; x < side; x += every) all.push(y * side + x);
+  ask(all);
+  if (every > 1) {
+    const round: number[] = [];
+    for (const { x, y } of peaksOf(scores, side, every, PROMISING).slice(0, LOOKED_ROUND)) eachRound(x, y, 1, side, (u, v) => round.push(v * side + u));
+    ask(round);
+  }
   return peaksOf(scores, side, 1, LEAST)
     .slice(0, MOST)
     .map(({ x, y }) => moved(x, y));

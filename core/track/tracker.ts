@@ -155,12 +155,15 @@ export class Tracker {
   /** Where the area is on the next frame. */
   step(levels: Levels): Found {
     const { region, draft } = this.options;
+    const due = this.lost <= PATIENT || this.lost % EVERY === 0;
     const onward = this.onward(levels);
-    let fit = onward ?? this.quick(levels);
+    // A lost point is only asked for where it is expected on frames on which it is not looked for.
+    const direct = onward ?? (region || due ? null : this.direct(levels));
+    let fit = direct ?? this.quick(levels);
     let certain = 1;
-    const looks = !this.hopeless() && (this.lost > 0 ? this.lost <= PATIENT || this.lost % EVERY === 0 : this.strange(fit));
+    const looks = !this.hopeless() && (this.lost > 0 ? due : this.strange(fit));
     if (looks) ({ fit, certain } = this.elsewhere(levels, fit));
-    if (!region && !onward) fit = this.shaped(levels, fit);
+    if (!region && !direct) fit = this.shaped(levels, fit);
     if (this.newest !== this.first) fit = this.byFirst(levels, fit);
     const sane = this.sane(fit.place);
     const followed = this.lost === 0;
@@ -239,10 +242,14 @@ export class Tracker {
   /** A point that goes on as it went, and is as alike as it was: nothing coarser is asked, nor where else it may be. Null where it does not. */
   private onward(levels: Levels): Fit | null {
     if (this.options.region || !this.earlier || this.lost > 0) return null;
-    const expected = this.expected();
+    const fit = this.direct(levels);
+    return merit(fit) > this.asBefore(SURE) && away(fit.place, this.expected()) < ONWARD && this.sane(fit.place) ? fit : null;
+  }
+
+  /** A point at full size at once, where it is expected. */
+  private direct(levels: Levels): Fit {
     const { pattern, at } = this.paired(levels, 0);
-    const fit = align(pattern, levels, at, expected, { model: shapeOf(this.options.model), rounds: 12 });
-    return merit(fit) > this.asBefore(SURE) && away(fit.place, expected) < ONWARD && this.sane(fit.place) ? fit : null;
+    return align(pattern, levels, at, this.expected(), { model: shapeOf(this.options.model), rounds: 12 });
   }
 
   /** Whether what was found may be something else: it is less alike than it was, and that by less where it is not near where it should be. */

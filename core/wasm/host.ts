@@ -179,6 +179,21 @@ export interface Kernels {
     isKnown: number,
     scratch: number,
   ): number;
+  trackAsk(
+    planes: number,
+    many: number,
+    samples: number,
+    image: number,
+    width: number,
+    height: number,
+    offX: number,
+    offY: number,
+    scale: number,
+    state: number,
+    moves: number,
+    count: number,
+    scratch: number,
+  ): void;
   smoothFloats(source: number, width: number, height: number, weights: number, line: number, target: number): void;
   halveMeans(source: number, width: number, height: number, out: number): void;
   halveColours(source: number, width: number, height: number, out: number): void;
