@@ -25,18 +25,19 @@ const quantile = (list: number[], share: number) => [...list].sort((a, b) => a -
 /** `--only NAME` takes one shot; a mark's name shows it frame by frame. */
 const only = process.argv[process.argv.indexOf('--only') + 1 || process.argv.length];
 const total = { good: 0, bad: 0, badLow: 0, low: 0, lowBad: 0 };
-/** Pixels off at places that are in sight and trusted: what an artist goes on with. */
-let trusted: number[] = [];
+/** Pixels off at places that are in sight and trusted, which is what an artist goes on with, of all points and of each region. */
+const trusted = new Map<string, number[]>();
 
 for (const { name, starts, region } of SHOTS) {
   const file = path.join(import.meta.dirname, '..', '..', 'demo', 'clips', `${name}.marks.json`);
   if (!existsSync(file) || (only && !name.startsWith(only))) continue;
   const ways = JSON.parse(readFileSync(file, 'utf8')) as Record<string, Way>;
   const pictures = demoFrames(name, 0, 1000).map(({ data }) => greyLevels(data as Uint8Array, { width: WIDTH, height: HEIGHT }));
-  trusted = [];
   for (const start of starts) await measure(name, start, region, ways, pictures);
-  console.log(`\n${name}, all trusted places: median ${quantile(trusted, 0.5).toFixed(2)} p95 ${quantile(trusted, 0.95).toFixed(2)} px of ${trusted.length}`);
 }
+console.log('\nTrusted places:');
+for (const [what, errors] of trusted)
+  console.log(`  ${what.padEnd(40)} median ${quantile(errors, 0.5).toFixed(2)} p95 ${quantile(errors, 0.95).toFixed(2)} px of ${errors.length}`);
 console.log(
   `\nmarked low: recall ${(total.badLow / total.bad).toFixed(3)} of ${total.bad}, precision ${(total.lowBad / total.low).toFixed(3)} of ${total.low}`,
 );
@@ -82,7 +83,9 @@ async function measure(name: string, start: number, region: string | undefined, 
   console.log(`\n${name} from ${start}: ${((performance.now() - began) / pictures.length).toFixed(0)} ms a frame for all`);
   for (const { label, errors, qualities, seen } of rows) {
     const inSight = errors.filter((_, i) => seen[i]);
-    trusted.push(...errors.filter((_, i) => seen[i] && qualities[i] >= TRUSTED));
+    const right = errors.filter((_, i) => seen[i] && qualities[i] >= TRUSTED);
+    for (const what of [label.includes(' ') ? `${name}, ${label}` : `${name}, points`, label.includes(' ') ? 'all regions' : 'all points'])
+      trusted.set(what, [...(trusted.get(what) ?? []), ...right]);
     const counts = { good: 0, bad: 0, badLow: 0, low: 0, lowBad: 0 };
     errors.forEach((e, i) => {
       const low = qualities[i] < TRUSTED;
