@@ -1,23 +1,28 @@
 /**
- * A painted frame cut from its own strokes: what carrying starts from, and what the page shows after every stroke. The first
- * strokes are cut together; then a keep stroke takes nothing away, and a drop stroke takes away what it reaches; and later each one
+ * A painted frame cut from its own strokes: what carrying starts from, and what the page shows after every stroke. Strokes are cut
+ * together until one of either kind is there. From then on a keep stroke takes nothing away and a drop stroke adds nothing; one of the first few that
+ * says what is so already changes nothing; after them a drop stroke takes away what it reaches; and later each one
  * changes what it reaches, so that mending one place does not undo another.
  */
 import type { Size } from '../image/picture.ts';
 import { Newest } from '../math/newest.ts';
 import { borrowKernels } from '../wasm/host.ts';
-import { tellsNothing } from './colour-tables.ts';
-import { type Cut, cutFrame, standsOut } from './cut-frame.ts';
+import { paintedPixels, tellsNothing } from './colour-tables.ts';
+import { type Before, type Cut, cutFrame, standsOut } from './cut-frame.ts';
 import { union } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
-import { added, LATE, REACH, reached, takenAway } from './stroke-changes.ts';
+import { added, LATE, MORE, MOST, REACH, reached, takenAway } from './stroke-changes.ts';
 import { KEEP, NOT_PAINTED, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 /** What a loop tells is as much as so many strokes. */
 const GUESS = 6;
-/** So many strokes at least, and so many of each kind, are cut together freely: the subject and what is round it must be known first. */
-const FREELY = { strokes: 6, keep: 1, drop: 1 };
+/** So many strokes at least, and so many of each kind, are cut by all that was taught, freely: the subject and what is round it must be known first. */
+const FIRST = { strokes: 6, keep: 1, drop: 1 };
+/** Until there is one of either kind all are cut together. */
+const EITHER = { strokes: 2, keep: 1, drop: 1 };
+/** A stroke says nothing new where no more than such a share of its pixels, and no more than so many, are not what it says already. */
+const NEW = { share: 0.1, pixels: 20 };
 /** And so many until a stroke changes only what is near it. */
 const TOGETHER = { strokes: 10, keep: 2, drop: 4 };
 
@@ -27,19 +32,27 @@ const BOUNDED = { keep: 2, drop: 3 };
 /** A mask with its colours is as much as so many strokes. */
 const KNOWN_WELL = 10;
 
-/** The strokes it takes until there are so many; a loop tells enough of what is round the subject. */
-function countUntil(strokes: readonly PaintedStroke[], loops: boolean, least: typeof FREELY): number {
-  let [keep, drop] = [0, loops ? least.drop : 0];
-  for (let k = 0; k < strokes.length; k++) {
-    if (k >= least.strokes && (loops || keep >= least.keep) && drop >= least.drop) return k;
-    if (strokes[k].kind === 'keep') keep++;
-    else drop++;
-  }
-  return strokes.length;
+/** What a frame was cut to, and which of its strokes said something new: what says what is so already would teach colours that the other side may have too. */
+interface Known extends Cut {
+  teachers: readonly PaintedStroke[];
 }
 
 /** What a frame was cut to by the strokes it came from, so that one more stroke is one more cut. */
-export type KnownCuts = Newest<Cut | null>;
+export type KnownCuts = Newest<Known | null>;
+
+/** Whether a stroke (painted) says what a mask has already. */
+function saysWhatIs(mask: Uint8Array, stroke: Uint8Array): boolean {
+  const own = paintedPixels(stroke);
+  const other = own.filter((i) => (stroke[i] === KEEP ? 1 : 0) !== mask[i]).length;
+  return other <= Math.min(NEW.share * own.length, NEW.pixels);
+}
+
+/** The mask with what is painted, whatever else was found. */
+function held(mask: Uint8Array, painted: Uint8Array): Uint8Array {
+  const out = mask.slice();
+  for (const i of paintedPixels(painted)) out[i] = painted[i] === KEEP ? 1 : 0;
+  return out;
+}
 
 const textsOf = (strokes: readonly PaintedStroke[]): string[] => strokes.map((s) => JSON.stringify([s.kind, s.points, s.radius, s.pressures]));
 
@@ -62,32 +75,52 @@ export function cutPainted(
   const paint = (strokes: readonly PaintedStroke[]) => paintStrokes(strokes, width, height, scaleX, scaleY, fence);
   const loops = own.filter((s) => s.kind === 'loop');
   const strokes = own.filter((s) => s.kind === 'keep' || s.kind === 'drop');
-  const freely = countUntil(strokes, loops.length > 0, FREELY);
-  const together = countUntil(strokes, loops.length > 0, TOGETHER);
   // In a loop that was drawn before anything was kept it is told from the colours what stands out; another only bounds.
   const guesses = own.find((s) => s.kind === 'loop' || s.kind === 'keep')?.kind === 'loop';
   const seedsFrom = (painted: Uint8Array) => (guesses ? standsOut(prepared, painted) : painted);
 
   const texts = textsOf(strokes);
   const loopText = JSON.stringify([guesses, loops.map((s) => s.points)]);
-  const upTo = (count: number): Cut | null =>
+  const count = (kind: PaintedStroke['kind'], some: readonly PaintedStroke[]) => some.filter((s) => s.kind === kind).length;
+  /** Whether there are so many; a loop tells enough of what is round the subject. */
+  const enough = (some: readonly PaintedStroke[], least: typeof FIRST) =>
+    some.length >= least.strokes && (loops.length > 0 || (count('keep', some) >= least.keep && count('drop', some) >= least.drop));
+  const cutBy = (some: readonly PaintedStroke[], late: boolean, before: Before | null): Cut | null => {
+    const seeds = seedsFrom(paint([...loops, ...some]));
+    const all = some.length + loops.length;
+    return seeds.includes(KEEP) ? cutFrame(prepared, seeds, guesses && !late ? Math.max(GUESS, all) : all, settings, before) : null;
+  };
+  /** What one more stroke changes. */
+  const changedBy = (was: Known, before: readonly PaintedStroke[], one: PaintedStroke, stroke: Uint8Array): Known => {
+    const { kind } = one;
+    const teachers = [...was.teachers, one];
+    const few = loops.length === 0 && !enough(before, FIRST);
+    const late = enough(before, TOGETHER);
+    // What drop strokes say the first times is not bounded: nothing else tells of what is round the subject.
+    const bounded = loops.length > 0 || (few ? kind === 'keep' : count(kind, before) >= BOUNDED[kind as 'keep' | 'drop']);
+    const reach = late ? LATE : kind === 'drop' && bounded ? REACH : Number.POSITIVE_INFINITY;
+    // Later ones change what is near them, so that all may teach.
+    const cut = cutBy(few ? teachers : [...before, one], late, few ? null : { mask: was.mask, stroke, reach, leans: late, teaches: false }) ?? was;
+    const change = { picture: prepared.fine, was, stroke, cut };
+    const most = loops.length === 0 && count('drop', was.teachers) < BOUNDED.drop ? MORE : MOST;
+    const told = () => paintStrokes([...before, one], width, height, scaleX, scaleY);
+    const mask = late ? reached(change, LATE) : kind === 'drop' ? takenAway(change, bounded ? most : null) : added(change, told(), bounded);
+    return { mask, table: cut.table, teachers };
+  };
+  const upTo = (count: number): Known | null =>
     known.get([loopText, ...texts.slice(0, count)].join(), () => {
-      const seeds = seedsFrom(paint([...loops, ...strokes.slice(0, count)]));
-      if (!seeds.includes(KEEP)) return null;
-      const was = count > freely ? upTo(count - 1) : null;
-      const late = count > together;
-      const counted = guesses && !late ? Math.max(GUESS, count + loops.length) : count + loops.length;
-      if (!was) return cutFrame(prepared, seeds, counted, settings);
-      const { kind } = strokes[count - 1];
-      // What is said of the first times is not bounded: nothing else tells of it.
-      const bounded = loops.length > 0 || strokes.slice(0, count - 1).filter((s) => s.kind === kind).length >= BOUNDED[kind as 'keep' | 'drop'];
-      const reach = late ? LATE : kind === 'drop' && bounded ? REACH : Number.POSITIVE_INFINITY;
-      const stroke = paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY);
-      const cut = cutFrame(prepared, seeds, counted, settings, { mask: was.mask, stroke, reach, leans: late, teaches: false });
-      const change = { picture: prepared.fine, was, stroke, cut };
-      const told = () => paintStrokes(strokes.slice(0, count), width, height, scaleX, scaleY);
-      const mask = late ? reached(change, LATE) : kind === 'drop' ? takenAway(change, bounded) : added(change, told(), bounded);
-      return { mask, table: cut.table };
+      const some = strokes.slice(0, count);
+      const before = some.slice(0, -1);
+      // A loop tells of what is round the subject all at once.
+      const was = enough(before, loops.length > 0 ? FIRST : EITHER) ? upTo(count - 1) : null;
+      if (!was) {
+        const cut = cutBy(some, false, null);
+        return cut && { ...cut, teachers: some };
+      }
+      const one = some[count - 1];
+      const stroke = paintStrokes([one], width, height, scaleX, scaleY);
+      const now = saysWhatIs(was.mask, stroke) ? was : changedBy(was, before, one, stroke);
+      return { ...now, mask: held(now.mask, paint([...loops, ...some])) };
     });
 
   const cut = upTo(strokes.length);
@@ -117,15 +150,15 @@ export function mendPainted(
   const loopText = JSON.stringify(['mended', loops.map((s) => s.points)]);
   // A piece of what was carried needs no stroke of its own.
   const pieces = { ...settings, separatePieces: true };
-  const upTo = (count: number): Cut =>
+  const upTo = (count: number): Known =>
     known.get([loopText, ...texts.slice(0, count)].join(), () => {
       const seeds = paintStrokes([...loops, ...strokes.slice(0, count)], width, height, scaleX, scaleY, fence);
-      if (count === 0) return { mask: base.mask.map((v, i) => (seeds[i] === NOT_PAINTED ? v : 0)), table: tellsNothing() };
+      if (count === 0) return { mask: base.mask.map((v, i) => (seeds[i] === NOT_PAINTED ? v : 0)), table: tellsNothing(), teachers: [] };
       const was = upTo(count - 1);
       const stroke = paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY);
       const cut = cutFrame(prepared, seeds, KNOWN_WELL, pieces, { mask: was.mask, stroke, reach: REACH, leans: true, teaches: true });
-      return { mask: reached({ picture: prepared.fine, was, stroke, cut }, REACH), table: cut.table };
-    }) as Cut;
+      return { mask: reached({ picture: prepared.fine, was, stroke, cut }, REACH), table: cut.table, teachers: strokes.slice(0, count) };
+    }) as Known;
   return { mask: upTo(strokes.length).mask, zone: union(paintSoft(own, width, height, scaleX, scaleY), base.zone) };
 }
 
@@ -143,7 +176,7 @@ export function* rehearse(prepared: PreparedFrame): Generator<void> {
     const turn = (2 * Math.PI * k) / REHEARSED;
     const away = k < 2 ? 0.1 : 0.4;
     return {
-      kind: k < 2 || k === FREELY.strokes + 1 ? 'keep' : 'drop',
+      kind: k < 2 || k === FIRST.strokes + 1 ? 'keep' : 'drop',
       points: [width * (0.5 + away * Math.cos(turn)), height * (0.5 + away * Math.sin(turn))],
       radius: 8,
     };

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { CELLS, labPicture } from './lab.ts';
-import { added, reached, takenAway } from './stroke-changes.ts';
+import { added, MOST, reached, takenAway } from './stroke-changes.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
 
 const [WIDTH, HEIGHT] = [120, 40];
@@ -9,9 +9,9 @@ const within = ([left, top, right, bottom]: Area, i: number): boolean =>
   i % WIDTH >= left && i % WIDTH < right && Math.floor(i / WIDTH) >= top && Math.floor(i / WIDTH) < bottom;
 const painted = (value: number, ...areas: Area[]) => Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) => (areas.some((area) => within(area, i)) ? value : 0));
 
-/** Two squares of ten pixels, a red and a green one, on blue. */
+/** A red square of ten pixels and a green piece of eight by ten, on blue. */
 const RED: Area = [20, 10, 30, 20];
-const GREEN: Area = [60, 10, 70, 20];
+const GREEN: Area = [60, 10, 68, 20];
 const picture = labPicture({
   width: WIDTH,
   height: HEIGHT,
@@ -37,6 +37,12 @@ describe('a keep stroke', () => {
     expect(added(change(0.3, 0.7), stroke, true)).toEqual(both);
   });
 
+  it('adds no other that has more than five times its pixels, when bounded', () => {
+    const less = { ...change(0.3, 0.7), stroke: painted(KEEP, [23, 13, 27, 16]) };
+    expect(added(less, less.stroke, true)).toEqual(painted(1, RED));
+    expect(added(less, less.stroke, false)).toEqual(both);
+  });
+
   it('adds no other whose colours say what they said before, or speak against it', () => {
     expect(added(change(0.7, 0.8), stroke, true)).toEqual(painted(1, RED));
     expect(added(change(0.001, 0.1), stroke, true)).toEqual(painted(1, RED));
@@ -44,7 +50,7 @@ describe('a keep stroke', () => {
   });
 
   it('adds nothing that lies against a drop stroke, and takes nothing away', () => {
-    const told = painted(DROP, [70, 10, 74, 20]).map((v, i) => v || stroke[i]);
+    const told = painted(DROP, [68, 10, 72, 20]).map((v, i) => v || stroke[i]);
     expect(added(change(0.3, 0.7), told, true)).toEqual(painted(1, RED));
     const less = { ...change(0.3, 0.7), was: { mask: both, table: table(0.3) }, cut: { mask: nothing, table: table(0.3) } };
     expect(added(less, stroke, true)).toEqual(both);
@@ -66,22 +72,23 @@ describe('a drop stroke', () => {
 
   it('takes away all that comes out so, and what it reaches alone when bounded', () => {
     const large = { ...change(0.5), stroke: painted(DROP, [20, 10, 30, 12]) };
-    expect(takenAway(large, false)).toEqual(nothing);
-    expect(takenAway(large, true)).toEqual(painted(1, GREEN));
+    expect(takenAway(large, null)).toEqual(nothing);
+    expect(takenAway(large, MOST)).toEqual(painted(1, GREEN));
   });
 
   it('takes away five times its own pixels at most, when bounded, none of them elsewhere', () => {
     const dot = painted(DROP, [24, 14, 26, 16]);
-    const left = takenAway({ ...change(0.4), stroke: dot }, true);
-    expect(left.filter((v) => v === 1)).toHaveLength(200 - 20);
+    const left = takenAway({ ...change(0.4), stroke: dot }, MOST);
+    expect(left.filter((v) => v === 1)).toHaveLength(180 - 20);
+    expect(takenAway({ ...change(0.4), stroke: dot }, 10).filter((v) => v === 1)).toHaveLength(180 - 40);
     for (let i = 0; i < left.length; i++) if (within(GREEN, i)) expect(left[i]).toBe(1);
   });
 
   it('adds nothing but specks', () => {
     const speck: Area = [90, 10, 94, 14];
     const more = { ...change(0.5), was: { mask: painted(1, RED), table: table(0.5) }, cut: { mask: painted(1, GREEN, speck), table: table(0.5) } };
-    expect(takenAway(more, false)).toEqual(painted(1, speck));
-    expect(takenAway(more, true).filter((v, i) => v && !within(RED, i))).toHaveLength(16);
+    expect(takenAway(more, null)).toEqual(painted(1, speck));
+    expect(takenAway(more, MOST).filter((v, i) => v && !within(RED, i))).toHaveLength(16);
   });
 });
 

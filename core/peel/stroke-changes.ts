@@ -15,8 +15,9 @@ import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
 export const REACH = 100;
 /** And one after many others: by then little is left to mend but details. */
 export const LATE = 20;
-/** A bounded one turns no more than so many times its own pixels, the nearest first. */
-const MOST = 5;
+/** A bounded one turns no more than so many times its own pixels, the nearest first; and where little was taught of its kind. */
+export const MOST = 5;
+export const MORE = 30;
 
 export interface Change {
   picture: LabPicture;
@@ -61,26 +62,28 @@ const TAUGHT = 1;
 const AGAINST = 1.8;
 /** A stroke is about as large as what it is meant for: a piece that it touches and that has more than so many times its pixels is not believed. */
 const FLOOD = 30;
+/** And one that it does not touch of no more than so many times. */
+const FAR = 5;
 
 /**
  * What a keep stroke adds, wherever it is: all but pieces against a drop stroke that it does not touch. It takes no more than specks away.
  * @param told what all strokes say at each pixel
- * @param bounded whether it adds what it does not touch only where it has taught of its colours, and of a piece that is much too large
- * for it no more than what is close to it
+ * @param bounded whether it adds what it does not touch only where it has taught of its colours and that is not too large for it, and of
+ * a piece that it touches and that is much too large for it no more than what is close to it
  */
 export function added(change: Change, told: Uint8Array, bounded: boolean): Uint8Array {
   const { picture, was, cut, stroke } = change;
   const { width } = picture;
-  const most = bounded ? FLOOD * paintedPixels(stroke).length : Number.POSITIVE_INFINITY;
+  const own = bounded ? paintedPixels(stroke).length : Number.POSITIVE_INFINITY;
   let floods = false;
   const againstDrop = (i: number): boolean =>
     told[i - width] === DROP || told[i + width] === DROP || (i % width > 0 && told[i - 1] === DROP) || (i % width < width - 1 && told[i + 1] === DROP);
   const undone = (pixels: Int32Array): boolean => {
     if (touches(stroke, pixels)) {
-      floods ||= pixels.length > most;
-      return pixels.length > most;
+      floods ||= pixels.length > FLOOD * own;
+      return pixels.length > FLOOD * own;
     }
-    if (pixels.some(againstDrop)) return true;
+    if (pixels.length > FAR * own || pixels.some(againstDrop)) return true;
     if (!bounded || isSpeck(pixels)) return false;
     const now = saidBy(cut.table, picture, pixels);
     return now < -AGAINST || now - saidBy(was.table, picture, pixels) < TAUGHT;
@@ -91,23 +94,23 @@ export function added(change: Change, told: Uint8Array, bounded: boolean): Uint8
 
 /**
  * What a drop stroke takes away; it adds no more than specks.
- * @param bounded whether it takes away no more than it reaches
+ * @param most times its own pixels of what it reaches, at most; null where it takes away all
  */
-export function takenAway(change: Change, bounded: boolean): Uint8Array {
+export function takenAway(change: Change, most: number | null): Uint8Array {
   const { picture, was, cut } = change;
   const mask = withPieces(cut.mask, was.mask, 0, picture, isNoSpeck);
-  if (!bounded) return mask;
+  if (most === null) return mask;
   // Specks turn wherever they are.
   const specks = withPieces(withPieces(was.mask, mask, 1, picture, isSpeck), mask, 0, picture, isSpeck);
-  return reached({ ...change, was: { ...was, mask: specks } }, REACH);
+  return reached({ ...change, was: { ...was, mask: specks } }, REACH, most);
 }
 
-/** What a stroke changes as far as it reaches, see eachReached; the nearest first, MOST times its own pixels at most. */
-export function reached({ picture, was, cut, stroke }: Change, reach: number): Uint8Array {
+/** What a stroke changes as far as it reaches, see eachReached; the nearest first, so many times its own pixels at most. */
+export function reached({ picture, was, cut, stroke }: Change, reach: number, most = MOST): Uint8Array {
   const value = stroke.includes(KEEP) ? 1 : 0;
   const from = paintedPixels(stroke);
   const out = was.mask.slice();
-  let left = MOST * from.length;
+  let left = most * from.length;
   const turns = (i: number) => cut.mask[i] === value && was.mask[i] !== value;
   eachReached(picture, from, turns, reach, (i) => {
     if (left-- > 0) out[i] = value;
