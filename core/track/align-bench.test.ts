@@ -158,14 +158,14 @@ describe('asking for many moves at once', () => {
 
   it('is as each of them looked at on its own', () => {
     const found = benchFor(pattern, levels, 0).ask(place, moves);
-    let alone = 0;
+    let whole = 0;
     for (let i = 0; i < moves.length; i += 2) {
       const { plain, seen } = align(pattern, levels, 0, composed(moveBy(moves[i], moves[i + 1]), place), { model: 'move', rounds: 0, gain: 1 });
       expect(found[i]).toBeCloseTo(plain, 4);
       expect(found[i + 1]).toBeCloseTo(seen, 6);
-      if (seen === 1) alone++;
+      if (seen === 1) whole++;
     }
-    expect(alone).toBeGreaterThan(1000);
+    expect(whole).toBeGreaterThan(1000);
     expect([...found.slice(-4, -2)]).toEqual([0, 0]);
   });
 

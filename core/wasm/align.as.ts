@@ -265,20 +265,20 @@ export function trackAlign(
 
 /**
  * How alike all of the pattern is to what is seen where `state`'s place (nine doubles, made the place it was asked for last) is moved by
- * each of `count` moves, x and y in pixels of the plate (floats), in whose stead the correlation and the share that is seen are put. What
+ * each of `asked` moves, x and y in pixels of the plate (floats), in whose stead the correlation and the share that is seen are put. What
  * else it takes, see {@link trackAlign}; `scratch` holds 96 bytes.
  */
 export function trackAsk(
-  planes: usize, many: i32, samples: i32, image: usize, width: i32, height: i32, offX: f64, offY: f64, scale: f64,
-  state: usize, moves: usize, count: i32, scratch: usize,
+  planes: usize, count: i32, samples: i32, image: usize, width: i32, height: i32, offX: f64, offY: f64, scale: f64,
+  state: usize, moves: usize, asked: i32, scratch: usize,
 ): void {
-  const bytes = (many as usize) << 2;
+  const bytes = (count as usize) << 2;
   const sums = scratch + 48;
   const value = planes + VALUE * bytes;
   const middle = load<f32>(value);
   let fromX: f64 = 0;
   let fromY: f64 = 0;
-  for (let at = moves; at < moves + ((count as usize) << 3); at += 8) {
+  for (let at = moves; at < moves + ((asked as usize) << 3); at += 8) {
     const x = load<f32>(at) as f64;
     const y = load<f32>(at, 4) as f64;
     for (let c = 0; c < 3; c++) {
@@ -287,13 +287,13 @@ export function trackAsk(
     }
     fromX = x;
     fromY = y;
-    const inside = lookAt(planes, many, state, image, width, height, offX, offY, scale, scratch);
+    const inside = lookAt(planes, count, state, image, width, height, offX, offY, scale, scratch);
     let score: f64 = 0;
     // What so few samples show is alike by chance.
     if (inside > 4 && (inside as f64) >= 0.1 * (samples as f64)) {
       const whole = inside === samples;
-      if (!whole) countSeen(planes, many);
-      trackLight(planes + SEEN * bytes, value, planes + (whole ? WEIGHT : COUNTED) * bytes, many, middle, sums);
+      if (!whole) countSeen(planes, count);
+      trackLight(planes + SEEN * bytes, value, planes + (whole ? WEIGHT : COUNTED) * bytes, count, middle, sums);
       score = lightFrom(sums, middle, sums);
     }
     store<f32>(at, score as f32);

@@ -181,7 +181,7 @@ export interface Kernels {
   ): number;
   trackAsk(
     planes: number,
-    many: number,
+    count: number,
     samples: number,
     image: number,
     width: number,
@@ -191,7 +191,7 @@ export interface Kernels {
     scale: number,
     state: number,
     moves: number,
-    count: number,
+    asked: number,
     scratch: number,
   ): void;
   smoothFloats(source: number, width: number, height: number, weights: number, line: number, target: number): void;
