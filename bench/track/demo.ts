@@ -84,7 +84,7 @@ async function measure(name: string, start: number, region: string | undefined, 
   for (const { label, errors, qualities, seen } of rows) {
     const inSight = errors.filter((_, i) => seen[i]);
     const right = errors.filter((_, i) => seen[i] && qualities[i] >= TRUSTED);
-    for (const what of [label.includes(' ') ? `${name}, ${label}` : `${name}, points`, label.includes(' ') ? 'all regions' : 'all points'])
+    for (const what of label.includes(' ') ? [`${name}, ${label}`, 'all regions'] : [`${name}, points`, 'all points'])
       trusted.set(what, [...(trusted.get(what) ?? []), ...right]);
     const counts = { good: 0, bad: 0, badLow: 0, low: 0, lowBad: 0 };
     errors.forEach((e, i) => {

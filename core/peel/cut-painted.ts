@@ -1,8 +1,8 @@
 /**
  * A painted frame cut from its own strokes: what carrying starts from, and what the page shows after every stroke. Strokes are cut
- * together until one of either kind is there. From then on a keep stroke takes nothing away and a drop stroke adds nothing; one of the first few that
- * says what is so already changes nothing; after them a drop stroke takes away what it reaches; and later each one
- * changes what it reaches, so that mending one place does not undo another.
+ * together until one of either kind is there. From then on one that says what is so already changes nothing, a keep stroke takes nothing
+ * away and a drop stroke adds nothing; after the first few a drop stroke takes away what it reaches; and later each one changes what it
+ * reaches, so that mending one place does not undo another.
  */
 import type { Size } from '../image/picture.ts';
 import { Newest } from '../math/newest.ts';
@@ -13,18 +13,18 @@ import { union } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
 import { added, LATE, MORE, MOST, REACH, reached, takenAway } from './stroke-changes.ts';
-import { KEEP, NOT_PAINTED, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
+import { KEEP, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 /** What a loop tells is as much as so many strokes. */
 const GUESS = 6;
-/** So many strokes at least, and so many of each kind, are cut by all that was taught, freely: the subject and what is round it must be known first. */
-const FIRST = { strokes: 6, keep: 1, drop: 1 };
 /** Until there is one of either kind all are cut together. */
 const EITHER = { strokes: 2, keep: 1, drop: 1 };
-/** A stroke says nothing new where no more than such a share of its pixels, and no more than so many, are not what it says already. */
-const NEW = { share: 0.1, pixels: 20 };
+/** So many strokes at least, and so many of each kind, are cut by all that was taught, freely: the subject and what is round it must be known first. */
+const FIRST = { strokes: 6, keep: 1, drop: 1 };
 /** And so many until a stroke changes only what is near it. */
 const TOGETHER = { strokes: 10, keep: 2, drop: 4 };
+/** A stroke says nothing new where no more than such a share of its pixels, and no more than so many, are not what it says already. */
+const NEW = { share: 0.1, pixels: 20 };
 
 /** With so many of its kind before it a stroke is bounded. */
 const BOUNDED = { keep: 2, drop: 3 };
@@ -81,46 +81,50 @@ export function cutPainted(
 
   const texts = textsOf(strokes);
   const loopText = JSON.stringify([guesses, loops.map((s) => s.points)]);
-  const count = (kind: PaintedStroke['kind'], some: readonly PaintedStroke[]) => some.filter((s) => s.kind === kind).length;
+  const ofKind = (kind: PaintedStroke['kind'], some: readonly PaintedStroke[]) => some.filter((s) => s.kind === kind).length;
   /** Whether there are so many; a loop tells enough of what is round the subject. */
   const enough = (some: readonly PaintedStroke[], least: typeof FIRST) =>
-    some.length >= least.strokes && (loops.length > 0 || (count('keep', some) >= least.keep && count('drop', some) >= least.drop));
-  const cutBy = (some: readonly PaintedStroke[], late: boolean, before: Before | null): Cut | null => {
-    const seeds = seedsFrom(paint([...loops, ...some]));
-    const all = some.length + loops.length;
+    some.length >= least.strokes && (loops.length > 0 || (ofKind('keep', some) >= least.keep && ofKind('drop', some) >= least.drop));
+  /** Cut by what so many strokes, and the loops, have painted. */
+  const cutBy = (painted: Uint8Array, count: number, late: boolean, before: Before | null): Cut | null => {
+    const seeds = seedsFrom(painted);
+    const all = count + loops.length;
     return seeds.includes(KEEP) ? cutFrame(prepared, seeds, guesses && !late ? Math.max(GUESS, all) : all, settings, before) : null;
   };
-  /** What one more stroke changes. */
-  const changedBy = (was: Known, before: readonly PaintedStroke[], one: PaintedStroke, stroke: Uint8Array): Known => {
+  /** What the last of some strokes changes. */
+  const changedBy = (was: Known, some: readonly PaintedStroke[], stroke: Uint8Array, painted: Uint8Array): Known => {
+    const [earlier, one] = [some.slice(0, -1), some[some.length - 1]];
     const { kind } = one;
     const teachers = [...was.teachers, one];
-    const few = loops.length === 0 && !enough(before, FIRST);
-    const late = enough(before, TOGETHER);
+    const few = loops.length === 0 && !enough(earlier, FIRST);
+    const late = enough(earlier, TOGETHER);
     // What drop strokes say the first times is not bounded: nothing else tells of what is round the subject.
-    const bounded = loops.length > 0 || (few ? kind === 'keep' : count(kind, before) >= BOUNDED[kind as 'keep' | 'drop']);
+    const bounded = loops.length > 0 || (few ? kind === 'keep' : ofKind(kind, earlier) >= BOUNDED[kind as 'keep' | 'drop']);
     const reach = late ? LATE : kind === 'drop' && bounded ? REACH : Number.POSITIVE_INFINITY;
     // Later ones change what is near them, so that all may teach.
-    const cut = cutBy(few ? teachers : [...before, one], late, few ? null : { mask: was.mask, stroke, reach, leans: late, teaches: false }) ?? was;
+    const found = few
+      ? cutBy(paint(teachers), teachers.length, late, null)
+      : cutBy(painted, some.length, late, { mask: was.mask, stroke, reach, leans: late, teaches: false });
+    const cut = found ?? was;
     const change = { picture: prepared.fine, was, stroke, cut };
-    const most = loops.length === 0 && count('drop', was.teachers) < BOUNDED.drop ? MORE : MOST;
-    const told = () => paintStrokes([...before, one], width, height, scaleX, scaleY);
+    const most = loops.length === 0 && ofKind('drop', was.teachers) < BOUNDED.drop ? MORE : MOST;
+    const told = () => paintStrokes(some, width, height, scaleX, scaleY);
     const mask = late ? reached(change, LATE) : kind === 'drop' ? takenAway(change, bounded ? most : null) : added(change, told(), bounded);
     return { mask, table: cut.table, teachers };
   };
   const upTo = (count: number): Known | null =>
     known.get([loopText, ...texts.slice(0, count)].join(), () => {
       const some = strokes.slice(0, count);
-      const before = some.slice(0, -1);
+      const painted = paint([...loops, ...some]);
       // A loop tells of what is round the subject all at once.
-      const was = enough(before, loops.length > 0 ? FIRST : EITHER) ? upTo(count - 1) : null;
+      const was = enough(some.slice(0, -1), loops.length > 0 ? FIRST : EITHER) ? upTo(count - 1) : null;
       if (!was) {
-        const cut = cutBy(some, false, null);
+        const cut = cutBy(painted, count, false, null);
         return cut && { ...cut, teachers: some };
       }
-      const one = some[count - 1];
-      const stroke = paintStrokes([one], width, height, scaleX, scaleY);
-      const now = saysWhatIs(was.mask, stroke) ? was : changedBy(was, before, one, stroke);
-      return { ...now, mask: held(now.mask, paint([...loops, ...some])) };
+      const stroke = paintStrokes([some[count - 1]], width, height, scaleX, scaleY);
+      const now = saysWhatIs(was.mask, stroke) ? was : changedBy(was, some, stroke, painted);
+      return { ...now, mask: held(now.mask, painted) };
     });
 
   const cut = upTo(strokes.length);
@@ -153,7 +157,7 @@ export function mendPainted(
   const upTo = (count: number): Known =>
     known.get([loopText, ...texts.slice(0, count)].join(), () => {
       const seeds = paintStrokes([...loops, ...strokes.slice(0, count)], width, height, scaleX, scaleY, fence);
-      if (count === 0) return { mask: base.mask.map((v, i) => (seeds[i] === NOT_PAINTED ? v : 0)), table: tellsNothing(), teachers: [] };
+      if (count === 0) return { mask: held(base.mask, seeds), table: tellsNothing(), teachers: [] };
       const was = upTo(count - 1);
       const stroke = paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY);
       const cut = cutFrame(prepared, seeds, KNOWN_WELL, pieces, { mask: was.mask, stroke, reach: REACH, leans: true, teaches: true });

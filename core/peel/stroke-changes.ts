@@ -15,8 +15,9 @@ import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
 export const REACH = 100;
 /** And one after many others: by then little is left to mend but details. */
 export const LATE = 20;
-/** A bounded one turns no more than so many times its own pixels, the nearest first; and where little was taught of its kind. */
+/** A bounded one turns no more than so many times its own pixels, the nearest first. */
 export const MOST = 5;
+/** And a drop stroke so many times where few before it said something new. */
 export const MORE = 30;
 
 export interface Change {

@@ -1,6 +1,6 @@
 /** Where a pattern lies in the memory of a tracker's kernels while it is aligned, and what is worked out there. */
 import type { Homography } from '../math/homography.ts';
-import type { Kernels } from '../wasm/host.ts';
+import type { Kernels, PatternOnLevel } from '../wasm/host.ts';
 import { BENCH_FLOATS, type Levels, pixelsRound, type TrackMemory } from './levels.ts';
 import type { Pattern, Samples } from './samples.ts';
 
@@ -152,12 +152,14 @@ export class AlignBench {
     }
   }
 
-  /** The level of a picture on the bench as the kernels take it: where it lies, its size, what lies at the middle of its first pixel, and its pixels for each of the plate. */
-  private picture(): [image: number, width: number, height: number, offX: number, offY: number, scale: number] {
+  /** The pattern on the bench, and the level of a picture, as the kernels take them. */
+  private onLevel(): PatternOnLevel {
+    const pattern = this.pattern as Pattern;
     const levels = this.levels as Levels;
     const { width, height } = levels.sizes[this.level];
     const scale = 2 ** -this.level;
-    return [levels.at(this.level), width, height, levels.left * scale + 0.5, levels.top * scale + 0.5, scale];
+    const [offX, offY] = [levels.left * scale + 0.5, levels.top * scale + 0.5];
+    return [BEGINS.planes, this.count, pattern.u.length, levels.at(this.level), width, height, offX, offY, scale];
   }
 
   /** Aligns what is seen of the pattern, all of it, from `place` on; see the kernel. */
@@ -170,19 +172,7 @@ export class AlignBench {
     doubles[state + OFFSET] = offset;
     const known = pattern.products.get(parameters);
     if (known) doubles.set(known, BEGINS.known / 8);
-    const inside = this.kernels.trackAlign(
-      BEGINS.planes,
-      this.count,
-      pattern.u.length,
-      ...this.picture(),
-      parameters,
-      rounds,
-      small,
-      BEGINS.state,
-      BEGINS.known,
-      known ? 1 : 0,
-      BEGINS.scratch,
-    );
+    const inside = this.kernels.trackAlign(...this.onLevel(), parameters, rounds, small, BEGINS.state, BEGINS.known, known ? 1 : 0, BEGINS.scratch);
     if (!known && doubles[state + KNOWN]) pattern.products.set(parameters, doubles.slice(BEGINS.known / 8, BEGINS.known / 8 + (parameters + 2) ** 2));
     const at = (k: number) => doubles[state + k];
     return {
@@ -199,14 +189,13 @@ export class AlignBench {
    * and the share of it that is seen, in the same order.
    */
   ask(place: Homography, moves: readonly number[]): Float32Array {
-    const samples = (this.pattern as Pattern).u.length;
     const at = BEGINS.moves / 4;
     const found = new Float32Array(moves.length);
     for (let from = 0; from < moves.length; from += 2 * MOVES) {
       const some = moves.slice(from, from + 2 * MOVES);
       this.floats.set(some, at);
       this.doubles.set(place, BEGINS.state / 8);
-      this.kernels.trackAsk(BEGINS.planes, this.count, samples, ...this.picture(), BEGINS.state, BEGINS.moves, some.length / 2, BEGINS.scratch);
+      this.kernels.trackAsk(...this.onLevel(), BEGINS.state, BEGINS.moves, some.length / 2, BEGINS.scratch);
       found.set(this.floats.subarray(at, at + some.length), from);
     }
     return found;

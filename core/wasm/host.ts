@@ -1,6 +1,19 @@
 /** Loads the SIMD kernels once a thread and lends their memory out. */
 import { KERNELS_WASM } from './kernels.wasm.ts';
 
+/** A pattern, and the level of a picture that it is compared with, as the kernels of core/wasm/align.as.ts take them. */
+export type PatternOnLevel = [
+  planes: number,
+  count: number,
+  samples: number,
+  image: number,
+  width: number,
+  height: number,
+  offX: number,
+  offY: number,
+  scale: number,
+];
+
 /** What the module exports; the .as.ts files here say what each does. Places are in bytes. */
 export interface Kernels {
   alongRows(
@@ -162,38 +175,9 @@ export interface Kernels {
   ): number;
   lightFrom(sums: number, middle: number, light: number): number;
   trackAlign(
-    planes: number,
-    count: number,
-    samples: number,
-    image: number,
-    width: number,
-    height: number,
-    offX: number,
-    offY: number,
-    scale: number,
-    parameters: number,
-    rounds: number,
-    small: number,
-    state: number,
-    known: number,
-    isKnown: number,
-    scratch: number,
+    ...on: [...PatternOnLevel, parameters: number, rounds: number, small: number, state: number, known: number, isKnown: number, scratch: number]
   ): number;
-  trackAsk(
-    planes: number,
-    count: number,
-    samples: number,
-    image: number,
-    width: number,
-    height: number,
-    offX: number,
-    offY: number,
-    scale: number,
-    state: number,
-    moves: number,
-    asked: number,
-    scratch: number,
-  ): void;
+  trackAsk(...on: [...PatternOnLevel, state: number, moves: number, asked: number, scratch: number]): void;
   smoothFloats(source: number, width: number, height: number, weights: number, line: number, target: number): void;
   halveMeans(source: number, width: number, height: number, out: number): void;
   halveColours(source: number, width: number, height: number, out: number): void;
