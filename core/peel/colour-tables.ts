@@ -5,7 +5,7 @@
 import { fitMixture, posteriorTable } from './colour-model.ts';
 import { boxRound, cropMask } from './crop.ts';
 import { CELLS, type LabPicture } from './lab.ts';
-import { bandOf, widened } from './masks.ts';
+import { bandOf, foursOf, widened } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
@@ -20,18 +20,19 @@ const MOST_SAMPLES = 1500;
 export function paintedPixels(seeds: Uint8Array): Int32Array {
   let pixels = new Int32Array(1024);
   let count = 0;
-  // Most of a picture is not painted, and passed over four pixels at a time.
-  const fours = new Uint32Array(seeds.buffer, 0, seeds.byteOffset === 0 ? seeds.length >> 2 : 0);
-  for (let i = 0; i < seeds.length; i++) {
-    while (i % 4 === 0 && fours[i >> 2] === 0) i += 4;
-    if (i >= seeds.length || seeds[i] === NOT_PAINTED) continue;
+  const add = (i: number) => {
+    if (seeds[i] === NOT_PAINTED) return;
     if (count === pixels.length) {
       const more = new Int32Array(2 * count);
       more.set(pixels);
       pixels = more;
     }
     pixels[count++] = i;
-  }
+  };
+  // Most of a picture is not painted, and passed over four pixels at a time.
+  const fours = foursOf(seeds);
+  for (let k = 0; k < fours.length; k++) if (fours[k] !== 0) for (let i = 4 * k; i < 4 * k + 4; i++) add(i);
+  for (let i = 4 * fours.length; i < seeds.length; i++) add(i);
   return pixels.slice(0, count);
 }
 

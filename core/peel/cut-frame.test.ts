@@ -3,7 +3,7 @@ import { randomFrom } from '../math/random.ts';
 import { density, fitMixture } from './colour-model.ts';
 import { cutFrame as cut } from './cut-frame.ts';
 import { halvedFrame, labOf, labPicture } from './lab.ts';
-import { bandOf, eachPiece, widened } from './masks.ts';
+import { eachPiece } from './masks.ts';
 import { prepareFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
@@ -193,22 +193,6 @@ describe('colours', () => {
 describe('masks', () => {
   const random = randomFrom(11);
   const mask = Uint8Array.from({ length: 31 * 23 }, () => (random() < 0.08 ? 1 : 0));
-
-  it('widen to squares', () => {
-    const wide = widened(mask, 31, 23, 3);
-    for (let y = 0; y < 23; y++)
-      for (let x = 0; x < 31; x++) {
-        let any = 0;
-        for (let v = Math.max(0, y - 3); v <= Math.min(22, y + 3); v++) for (let u = Math.max(0, x - 3); u <= Math.min(30, x + 3); u++) any |= mask[v * 31 + u];
-        expect(wide[y * 31 + x]).toBe(any);
-      }
-  });
-
-  it('have a band where they change', () => {
-    const half = Uint8Array.from({ length: 20 * 6 }, (_, i) => (i % 20 < 10 ? 1 : 0));
-    expect([...bandOf(half, 20, 6, 2).subarray(20, 40)].map(String).join('')).toBe('00000001111110000000');
-    expect(bandOf(new Uint8Array(120), 20, 6, 2).every((b) => b === 0)).toBe(true);
-  });
 
   it('come in pieces that together are all of them', () => {
     const seen = new Uint8Array(mask.length);

@@ -128,7 +128,8 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
   const table = teacher ? mendTable(frame, teacher, all, painted, cellsIn(frame)) : tableOf(fine, all, painted, cellsIn(frame));
   const small = coarseSeeds(all, painted, width, coarse, factor);
   const logit = new Float32Array(coarse.width * coarse.height);
-  const odds = table.map((share) => logitOf(share, EPSILON));
+  const odds = new Float32Array(table.length);
+  for (const cell of cellsIn(frame)) odds[cell] = logitOf(table[cell], EPSILON);
   for (let i = 0; i < logit.length; i++) logit[i] = odds[coarse.cell[i]];
   const nearness = Math.max(0, 1 - strokes / ENOUGH_STROKES);
   if (nearness > 0) {
@@ -148,12 +149,15 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
   if (factor === 1) return { mask: labels, table };
 
   for (let y = 0; y < height; y++) {
-    const row = Math.min(coarse.height - 1, (y / factor) | 0) * coarse.width;
     const at = y * width;
-    for (let u = 0; u < coarse.width; u++) {
-      // The last one reaches to the border.
-      if (labels[row + u]) mask.fill(1, at + u * factor, u + 1 < coarse.width ? at + (u + 1) * factor : at + width);
+    const v = Math.min(coarse.height - 1, (y / factor) | 0);
+    if (y > v * factor) {
+      mask.copyWithin(at, at - width, at);
+      continue;
     }
+    // The last one reaches to the border.
+    for (let u = 0; u < coarse.width; u++)
+      if (labels[v * coarse.width + u]) mask.fill(1, at + u * factor, u + 1 < coarse.width ? at + (u + 1) * factor : at + width);
   }
   // Strokes hold at full size too, and what they turn is decided again round them.
   for (const i of painted) if (seeds[i] !== NOT_PAINTED) mask[i] = seeds[i] === KEEP ? 1 : 0;

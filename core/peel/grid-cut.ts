@@ -2,6 +2,7 @@
 
 import { borrowKernels } from '../wasm/host.ts';
 import type { LabPicture } from './lab.ts';
+import { sizeOf } from './masks.ts';
 import { KEEP, NOT_PAINTED } from './strokes.ts';
 
 /** How many whole units a nat has in the graph. */
@@ -59,8 +60,7 @@ export function cutUndecided(
   { strength, beta }: Smoothness,
 ): void {
   const n = width * height;
-  let nodes = 0;
-  for (let i = 0; i < n; i++) if (undecided[i]) nodes++;
+  const nodes = sizeOf(undecided);
   if (nodes === 0) return;
   // Layout, in bytes: colours | pulls | nodes of the pixels | neighbours | capacities | terminals | scratch | labels | undecided | kept.
   const atLogit = 12 * n;

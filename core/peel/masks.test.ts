@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../math/random.ts';
-import { eachPiece } from './masks.ts';
+import { bandOf, eachPiece, eachUnlike, sizeOf, widened } from './masks.ts';
 
 /** Pieces by flooding each from its first pixel, and whether they touch the border. */
 function plainPieces(mask: Uint8Array, width: number, height: number, value: 0 | 1): string[] {
@@ -34,6 +34,57 @@ function plainPieces(mask: Uint8Array, width: number, height: number, value: 0 |
   }
   return pieces.sort();
 }
+
+/** 1 where `test` holds for any place within `radius` in rows and columns. */
+const plainWithin = (width: number, height: number, radius: number, test: (x: number, y: number) => boolean): Uint8Array =>
+  Uint8Array.from({ length: width * height }, (_, i) => {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    for (let v = Math.max(0, y - radius); v <= Math.min(height - 1, y + radius); v++)
+      for (let u = Math.max(0, x - radius); u <= Math.min(width - 1, x + radius); u++) if (test(u, v)) return 1;
+    return 0;
+  });
+
+describe('what is near', () => {
+  it.each([
+    [1, 1, 3],
+    [5, 1, 1],
+    [1, 7, 2],
+    [31, 23, 0],
+    [31, 23, 3],
+    [40, 12, 7],
+    [9, 11, 30],
+  ])('a mask and its edge is as far as it should be, in %i by %i with %i', (width, height, radius) => {
+    const random = randomFrom(width + 100 * height + radius);
+    for (const share of [0, 0.02, 0.1, 0.5, 1]) {
+      const mask = Uint8Array.from({ length: width * height }, () => (random() < share ? 1 : 0));
+      const at = (x: number, y: number) => mask[y * width + x];
+      expect([...widened(mask, width, height, radius)]).toEqual([...plainWithin(width, height, radius, (x, y) => at(x, y) === 1)]);
+      const edge = (x: number, y: number) =>
+        [
+          [x - 1, y],
+          [x + 1, y],
+          [x, y - 1],
+          [x, y + 1],
+        ].some(([u, v]) => u >= 0 && v >= 0 && u < width && v < height && at(u, v) !== at(x, y));
+      expect([...bandOf(mask, width, height, radius)]).toEqual([...plainWithin(width, height, radius, edge)]);
+    }
+  });
+});
+
+describe('masks that are read four pixels at a time', () => {
+  const random = randomFrom(5);
+  const bytes = Uint8Array.from({ length: 103 }, () => (random() < 0.3 ? 1 : 0));
+
+  it.each([0, 1, 4, 7])('are counted and compared whole, from byte %i on', (from) => {
+    const mask = bytes.subarray(from);
+    expect(sizeOf(mask)).toBe(mask.reduce((a, b) => a + b, 0));
+    const other = mask.map((v, i) => (i % 10 === 3 || i === mask.length - 1 ? 1 - v : v));
+    const unlike: number[] = [];
+    eachUnlike(mask, other, (i) => unlike.push(i));
+    expect(unlike).toEqual([...mask.keys()].filter((i) => mask[i] !== other[i]));
+    expect(unlike.length).toBeGreaterThan(9);
+  });
+});
 
 describe('eachPiece', () => {
   it.each([

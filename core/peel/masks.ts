@@ -1,40 +1,57 @@
 /** Small works on binary masks: bands round an edge, pieces, holes. */
 import { joinedRuns } from '../image/runs.ts';
+import { borrowParts } from '../wasm/host.ts';
+import { crop } from './crop.ts';
 
 /** 1 for pixels within `radius` (in rows and columns) of a place where the mask changes; borders of the picture are none. */
 export function bandOf(mask: Uint8Array, width: number, height: number, radius: number): Uint8Array {
   const edge = new Uint8Array(mask.length);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      const right = x + 1 < width && mask[i] !== mask[i + 1];
-      const down = y + 1 < height && mask[i] !== mask[i + width];
-      if (right) edge[i] = edge[i + 1] = 1;
-      if (down) edge[i] = edge[i + width] = 1;
-    }
+  for (let from = 0; from < mask.length; from += width) {
+    const row = mask.subarray(from, from + width);
+    for (let x = row.indexOf(1 - row[0]); x > 0; x = row.indexOf(1 - row[x], x)) edge[from + x - 1] = edge[from + x] = 1;
+  }
+  eachUnlike(mask.subarray(0, mask.length - width), mask.subarray(width), (i) => {
+    edge[i] = edge[i + width] = 1;
+  });
   return widened(edge, width, height, radius);
 }
 
 /** The mask with every set pixel made a square of 2·radius+1. */
 export function widened(mask: Uint8Array, width: number, height: number, radius: number): Uint8Array {
-  const along = new Uint8Array(mask.length);
-  for (let y = 0; y < height; y++) {
-    // How far the last set pixel reaches to the right.
-    let reach = -1;
-    let ahead = 0;
-    for (let x = 0; x < width; x++) {
-      for (; ahead < width && ahead <= x + radius; ahead++) if (mask[y * width + ahead]) reach = ahead + radius;
-      if (x <= reach) along[y * width + x] = 1;
-    }
-  }
-  const out = new Uint8Array(mask.length);
-  const reach = new Int32Array(width).fill(-1);
-  let ahead = 0;
-  for (let y = 0; y < height; y++) {
-    for (; ahead < height && ahead <= y + radius; ahead++) for (let x = 0; x < width; x++) if (along[ahead * width + x]) reach[x] = ahead + radius;
-    for (let x = 0; x < width; x++) if (y <= reach[x]) out[y * width + x] = 1;
-  }
-  return out;
+  // Room round the picture, so that what begins `radius` before a pixel lies where it is read from.
+  const stride = width + radius;
+  const all = stride * (height + 2 * radius) + radius;
+  const { kernels, part, at } = borrowParts({ wide: Math.ceil(all / 4) + 8 });
+  const wide = new Uint8Array(part.wide.buffer, at.wide, all + 32).fill(0);
+  for (let y = 0; y < height; y++) wide.set(mask.subarray(y * width, (y + 1) * width), (y + radius) * stride + radius);
+  kernels.spreadBack(at.wide, all, 2 * radius + 1, 1);
+  kernels.spreadBack(at.wide, all, 2 * radius + 1, stride);
+  return crop(wide, stride, { left: 0, top: 0, width, height }, 1, new Uint8Array(width * height));
+}
+
+/** A mask four pixels at a time, but for the last few; nothing where it does not begin at a whole word. */
+export const foursOf = ({ buffer, byteOffset, length }: Uint8Array): Uint32Array =>
+  byteOffset % 4 === 0 ? new Uint32Array(buffer, byteOffset, length >> 2) : new Uint32Array(0);
+
+/** How many pixels are set in a mask. */
+export function sizeOf(mask: Uint8Array): number {
+  let count = 0;
+  const fours = foursOf(mask);
+  for (let k = 0; k < fours.length; k++) count += Math.imul(fours[k], 0x01010101) >>> 24;
+  for (let i = 4 * fours.length; i < mask.length; i++) count += mask[i];
+  return count;
+}
+
+/** Calls `each` with the pixels that two masks of the same size do not share, rising. */
+export function eachUnlike(a: Uint8Array, b: Uint8Array, each: (i: number) => void): void {
+  const among = (from: number, to: number) => {
+    for (let i = from; i < to; i++) if (a[i] !== b[i]) each(i);
+  };
+  // Most are the same in both, and passed over four at a time.
+  const [left, right] = [foursOf(a), foursOf(b)];
+  const fours = Math.min(left.length, right.length);
+  for (let k = 0; k < fours; k++) if (left[k] !== right[k]) among(4 * k, 4 * k + 4);
+  among(4 * fours, a.length);
 }
 
 /** Stretches of neighbouring pixels of rows, row after row. */

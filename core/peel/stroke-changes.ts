@@ -8,7 +8,7 @@ import { boxRound, cropMask } from './crop.ts';
 import { type Cut, EPSILON } from './cut-frame.ts';
 import { eachReached } from './geodesic.ts';
 import type { LabPicture } from './lab.ts';
-import { eachPiece } from './masks.ts';
+import { eachPiece, eachUnlike } from './masks.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
 
 /** How far a stroke reaches by the picture, see eachReached: what undoes the work of other strokes lies beyond. */
@@ -32,7 +32,9 @@ export interface Change {
 /** One of two masks, and those pieces of the other that have `value` there alone, as far as they are `taken` (places in the picture). */
 function withPieces(mask: Uint8Array, other: Uint8Array, value: 0 | 1, { width, height }: LabPicture, taken: (pixels: Int32Array) => boolean): Uint8Array {
   const turned = new Uint8Array(mask.length);
-  for (let i = 0; i < turned.length; i++) if (other[i] === value && mask[i] !== value) turned[i] = 1;
+  eachUnlike(mask, other, (i) => {
+    if (other[i] === value) turned[i] = 1;
+  });
   const out = mask.slice();
   const box = boxRound(turned, width, height, 0);
   if (!box) return out;

@@ -182,6 +182,7 @@ export interface Kernels {
   halveMeans(source: number, width: number, height: number, out: number): void;
   halveColours(source: number, width: number, height: number, out: number): void;
   halveFloats(source: number, width: number, height: number, target: number, line: number): void;
+  spreadBack(mask: number, bytes: number, length: number, step: number): void;
   rowRuns(source: number, stride: number, columns: number, rows: number, limit: number, below: number, found: number): number;
 }
 
