@@ -16,7 +16,7 @@ import { cellsIn, type PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
 import { maskDistance } from './signed-distance.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
-import { motionSays, type Pull } from './two-motions.ts';
+import { type MotionPull, motionSays, type Pull } from './two-motions.ts';
 import { colourSays, colourWeight, WINDOW, windowsAlong } from './windows.ts';
 
 /** Pixels on each side of the coarse boundary that are decided again at full size. */
@@ -64,6 +64,11 @@ function addTo(to: Float32Array, more: Float32Array): Float32Array {
 export interface Cut {
   mask: Uint8Array;
   table: Float32Array;
+}
+
+/** And what the motions of what is painted say; null where nothing. */
+export interface NewCut extends Cut {
+  motion: MotionPull | null;
 }
 
 /** What was cut before one more stroke. */
@@ -117,12 +122,12 @@ function leanTo(mask: Uint8Array, set: Uint8Array, { fine: { width, height }, co
  * @param seeds what is painted at each pixel, see paintStrokes
  * @param strokes how many strokes that came from: the fewer, the more nearness to them counts
  */
-export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: number, settings: CutSettings = CUT_SETTINGS, before: Before | null = null): Cut {
+export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: number, settings: CutSettings = CUT_SETTINGS, before: Before | null = null): NewCut {
   const { fine, coarse, factor } = frame;
   const { width, height } = fine;
   const mask = new Uint8Array(width * height);
   const teacher = before?.teaches && before.mask.includes(1) ? before.mask : null;
-  if (!seeds.includes(KEEP) && !teacher) return { mask, table: tellsNothing() };
+  if (!seeds.includes(KEEP) && !teacher) return { mask, table: tellsNothing(), motion: null };
   const all = teacher ? seeds : withRim(seeds, width, height);
   const painted = paintedPixels(all);
   const table = teacher ? mendTable(frame, teacher, all, painted, cellsIn(frame)) : tableOf(fine, all, painted, cellsIn(frame));
@@ -137,16 +142,15 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
     for (let i = 0; i < logit.length; i++) if (toKeep[i] + toDrop[i] > 0) logit[i] += nearness * 4 * ((toDrop[i] - toKeep[i]) / (toDrop[i] + toKeep[i]));
   }
   const set = before && setBy(before.stroke);
-  const pulls = [set && before.leans ? leanTo(before.mask, set, frame) : null, motionSays(frame, frame.beside, small, settings.motion)].filter(
-    (p) => p !== null,
-  );
+  const motion = motionSays(frame, frame.beside, small, settings.motion);
+  const pulls = [set && before.leans ? leanTo(before.mask, set, frame) : null, motion].filter((p) => p !== null);
   for (const pull of pulls) addTo(logit, pull.coarse());
   const labels = new Uint8Array(logit.length);
   const undecided = new Uint8Array(logit.length).fill(1);
   decidePainted(labels, undecided, small);
   cutUndecided(coarse, labels, undecided, logit, { strength: settings.smoothness, beta: frame.betaCoarse });
   tidy(labels, small, coarse, { ...settings, holes: settings.holes / factor ** 2 });
-  if (factor === 1) return { mask: labels, table };
+  if (factor === 1) return { mask: labels, table, motion };
 
   for (let y = 0; y < height; y++) {
     const at = y * width;
@@ -180,11 +184,11 @@ export function cutFrame(frame: PreparedFrame, seeds: Uint8Array, strokes: numbe
     if (strokes >= LOCAL_FROM) cutLocally(part, table, settings);
     paste(mask, width, part.mask, box);
   }
-  if (!set || !bounded) return { mask, table };
+  if (!set || !bounded) return { mask, table, motion };
   const out = bounded.mask.slice();
   const changed = boxRound(set, width, height, bounded.reach);
   if (changed) paste(out, width, cropMask(mask, width, changed), changed);
-  return { mask: out, table };
+  return { mask: out, table, motion };
 }
 
 /** Times that what stands out is told anew by its own colours. */

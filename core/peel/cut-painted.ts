@@ -1,18 +1,18 @@
 /**
  * A painted frame cut from its own strokes: what carrying starts from, and what the page shows after every stroke. Strokes are cut
  * together until one of either kind is there. From then on one that says what is so already changes nothing, a keep stroke takes nothing
- * away and a drop stroke adds nothing; after the first few a drop stroke takes away what it reaches; and later each one changes what it
- * reaches, so that mending one place does not undo another.
+ * away and a drop stroke adds nothing, neither against what motion says clearly; after the first few a drop stroke takes away what it
+ * reaches; and later each one changes what it reaches, so that mending one place does not undo another.
  */
 import type { Size } from '../image/picture.ts';
 import { Newest } from '../math/newest.ts';
 import { borrowKernels } from '../wasm/host.ts';
 import { paintedPixels, tellsNothing } from './colour-tables.ts';
-import { type Before, type Cut, cutFrame, standsOut } from './cut-frame.ts';
+import { type Before, type Cut, cutFrame, type NewCut, standsOut } from './cut-frame.ts';
 import { union } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
-import { added, LATE, MORE, MOST, REACH, reached, takenAway } from './stroke-changes.ts';
+import { added, heldByMotion, LATE, MORE, MOST, REACH, reached, takenAway } from './stroke-changes.ts';
 import { KEEP, type PaintedStroke, paintSoft, paintStrokes } from './strokes.ts';
 
 /** What a loop tells is as much as so many strokes. */
@@ -86,7 +86,7 @@ export function cutPainted(
   const enough = (some: readonly PaintedStroke[], least: typeof FIRST) =>
     some.length >= least.strokes && (loops.length > 0 || (ofKind('keep', some) >= least.keep && ofKind('drop', some) >= least.drop));
   /** Cut by what so many strokes, and the loops, have painted. */
-  const cutBy = (painted: Uint8Array, count: number, late: boolean, before: Before | null): Cut | null => {
+  const cutBy = (painted: Uint8Array, count: number, late: boolean, before: Before | null): NewCut | null => {
     const seeds = seedsFrom(painted);
     const all = count + loops.length;
     return seeds.includes(KEEP) ? cutFrame(prepared, seeds, guesses && !late ? Math.max(GUESS, all) : all, settings, before) : null;
@@ -105,12 +105,13 @@ export function cutPainted(
     const found = few
       ? cutBy(paint(teachers), teachers.length, late, null)
       : cutBy(painted, some.length, late, { mask: was.mask, stroke, reach, leans: late, teaches: false });
-    const cut = found ?? was;
+    const cut = found ?? { ...was, motion: null };
     const change = { picture: prepared.fine, was, stroke, cut };
     const most = loops.length === 0 && ofKind('drop', was.teachers) < BOUNDED.drop ? MORE : MOST;
     const told = () => paintStrokes(some, width, height, scaleX, scaleY);
-    const mask = late ? reached(change, LATE) : kind === 'drop' ? takenAway(change, bounded ? most : null) : added(change, told(), bounded);
-    return { mask, table: cut.table, teachers };
+    if (late) return { mask: reached(change, LATE), table: cut.table, teachers };
+    const mask = kind === 'drop' ? takenAway(change, bounded ? most : null) : added(change, told(), bounded);
+    return { mask: cut.motion ? heldByMotion(change, mask, cut.motion, prepared.betaFine) : mask, table: cut.table, teachers };
   };
   const upTo = (count: number): Known | null =>
     known.get([loopText, ...texts.slice(0, count)].join(), () => {
@@ -120,7 +121,7 @@ export function cutPainted(
       const was = enough(some.slice(0, -1), loops.length > 0 ? FIRST : EITHER) ? upTo(count - 1) : null;
       if (!was) {
         const cut = cutBy(painted, count, false, null);
-        return cut && { ...cut, teachers: some };
+        return cut && { mask: cut.mask, table: cut.table, teachers: some };
       }
       const stroke = paintStrokes([some[count - 1]], width, height, scaleX, scaleY);
       const now = saysWhatIs(was.mask, stroke) ? was : changedBy(was, some, stroke, painted);

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { CELLS, labPicture } from './lab.ts';
-import { added, MOST, reached, takenAway } from './stroke-changes.ts';
+import { added, heldByMotion, MOST, reached, takenAway } from './stroke-changes.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
+import type { MotionPull } from './two-motions.ts';
 
 const [WIDTH, HEIGHT] = [120, 40];
 type Area = readonly [left: number, top: number, right: number, bottom: number];
@@ -89,6 +90,44 @@ describe('a drop stroke', () => {
     const more = { ...change(0.5), was: { mask: painted(1, RED), table: table(0.5) }, cut: { mask: painted(1, GREEN, speck), table: table(0.5) } };
     expect(takenAway(more, null)).toEqual(painted(1, speck));
     expect(takenAway(more, MOST).filter((v, i) => v && !within(RED, i))).toHaveLength(16);
+  });
+});
+
+describe('what motion speaks against', () => {
+  /** What motion says of the green and of all else, and of what is known. */
+  const motion = (green: number, rest: number, ofKnown = { keep: 2, drop: -2 }): MotionPull => ({
+    ofKnown,
+    coarse: () => new Float32Array(0),
+    fine: ({ left, top, width, height }) =>
+      Float32Array.from({ length: width * height }, (_, i) => (within(GREEN, (top + Math.floor(i / width)) * WIDTH + left + (i % width)) ? green : rest)),
+  });
+  const beta = 0.01;
+  const drop = { picture, stroke: painted(DROP, onRed), was: { mask: both, table: table(0.5) }, cut: { mask: nothing, table: table(0.5) } };
+  const keep = { picture, stroke: painted(KEEP, onRed), was: { mask: nothing, table: table(0.5) }, cut: { mask: both, table: table(0.5) } };
+
+  it('is not taken away with what a drop stroke is on, since it goes with the subject', () => {
+    expect(heldByMotion(drop, nothing, motion(3, -3), beta)).toEqual(painted(1, GREEN));
+    expect(heldByMotion(drop, nothing, motion(-3, -3), beta)).toEqual(nothing);
+    // Nothing much is not enough.
+    expect(heldByMotion(drop, nothing, motion(0.2, -3), beta)).toEqual(nothing);
+  });
+
+  it('is not added with what a keep stroke is on, since it stays behind', () => {
+    expect(heldByMotion(keep, both, motion(-3, 3), beta)).toEqual(painted(1, RED));
+    expect(heldByMotion(keep, both, motion(3, 3), beta)).toEqual(both);
+    expect(heldByMotion(keep, both, motion(0, 3), beta)).toEqual(both);
+  });
+
+  it('is nothing where it does not tell the strokes themselves apart', () => {
+    expect(heldByMotion(drop, nothing, motion(3, 3, { keep: 0.3, drop: 0 }), beta)).toEqual(nothing);
+    expect(heldByMotion(keep, both, motion(-3, -3, { keep: 0.3, drop: 0 }), beta)).toEqual(both);
+  });
+
+  it('is taken away close to the stroke, as a shadow that goes with the subject has to be', () => {
+    const onGreen = { ...drop, stroke: painted(DROP, [63, 12, 65, 18]) };
+    expect(heldByMotion(onGreen, painted(1, RED), motion(3, -3), beta)).toEqual(painted(1, RED));
+    const small = { ...drop, stroke: painted(DROP, [60, 10, 62, 12]) };
+    expect(heldByMotion(small, painted(1, RED), motion(3, -3), beta).filter((v) => v === 1)).toHaveLength(180 - 4 * (MOST + 1));
   });
 });
 

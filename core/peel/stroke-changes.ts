@@ -4,12 +4,14 @@
  */
 import { logitOf } from './colour-model.ts';
 import { paintedPixels } from './colour-tables.ts';
-import { boxRound, cropMask } from './crop.ts';
+import { boxRound, cropLab, cropMask, paste } from './crop.ts';
+import { cutUndecided } from './grid-cut.ts';
 import { type Cut, EPSILON } from './cut-frame.ts';
 import { eachReached } from './geodesic.ts';
 import type { LabPicture } from './lab.ts';
 import { eachPiece, eachUnlike } from './masks.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';
+import type { MotionPull } from './two-motions.ts';
 
 /** How far a stroke reaches by the picture, see eachReached: what undoes the work of other strokes lies beyond. */
 export const REACH = 100;
@@ -64,7 +66,7 @@ const TAUGHT = 1;
 /** And where these do not speak against it by more than this. */
 const AGAINST = 1.8;
 /** A stroke is about as large as what it is meant for: a piece that it touches and that has more than so many times its pixels is not believed. */
-const FLOOD = 30;
+const FLOOD = 20;
 /** And one that it does not touch of no more than so many times. */
 const FAR = 5;
 
@@ -106,6 +108,42 @@ export function takenAway(change: Change, most: number | null): Uint8Array {
   // Specks turn wherever they are.
   const specks = withPieces(withPieces(was.mask, mask, 1, picture, isSpeck), mask, 0, picture, isSpeck);
   return reached({ ...change, was: { ...was, mask: specks } }, REACH, most);
+}
+
+/** Nats by which motion must tell the strokes of the two sides apart, before it is asked of anything else. */
+const APART = 1;
+/** Nats that speak clearly for the subject, and against it. */
+const GOES_WITH = 0.5;
+const STAYS = -0.25;
+/** Cost of a boundary between alike pixels in what motion decides. */
+const SMOOTHNESS = 6;
+
+/**
+ * What a stroke changes, but for parts that motion speaks against: those that go with the subject are not taken away with what is like
+ * them, nor are those added that stay behind; as far as `motion` tells the strokes themselves apart. Close to it a stroke has its way.
+ * @param mask all that it would change
+ * @param beta of the picture, see contrastOf
+ */
+export function heldByMotion(change: Change, mask: Uint8Array, motion: MotionPull, beta: number): Uint8Array {
+  const { picture, was, cut, stroke } = change;
+  const { width, height } = picture;
+  const { keep, drop } = motion.ofKnown;
+  if (keep - drop < APART) return mask;
+  const value = stroke.includes(KEEP) ? 1 : 0;
+  const turned = new Uint8Array(mask.length);
+  eachUnlike(mask, was.mask, (i) => {
+    if (mask[i] === value && stroke[i] === NOT_PAINTED) turned[i] = 1;
+  });
+  const box = boxRound(turned, width, height, 1);
+  if (!box) return mask;
+  const between = (keep + drop) / 2;
+  const level = value === 1 ? Math.min(STAYS, between) : Math.max(GOES_WITH, between);
+  const labels = cropMask(mask, width, box);
+  const pull = motion.fine(box).map((says) => says - level);
+  cutUndecided(cropLab(picture, box), labels, cropMask(turned, width, box), pull, { strength: SMOOTHNESS, beta });
+  const out = mask.slice();
+  paste(out, width, labels, box);
+  return value === 1 ? out : reached({ ...change, was: { ...was, mask: out }, cut: { ...cut, mask } }, LATE);
 }
 
 /** What a stroke changes as far as it reaches, see eachReached; the nearest first, so many times its own pixels at most. */

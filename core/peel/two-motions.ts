@@ -104,6 +104,11 @@ export interface Pull {
   fine(box: Box): Float32Array;
 }
 
+/** What motion says, and what that is of the known coarse pixels of either side: the middle one of all. */
+export interface MotionPull extends Pull {
+  ofKnown: { keep: number; drop: number };
+}
+
 /** Radius of the square over which errors are averaged, at full size and in the coarse picture. */
 const MEAN = 2;
 const MEAN_COARSE = 1;
@@ -113,7 +118,7 @@ const MEAN_COARSE = 1;
  * @param known KEEP or DROP where that is known of coarse pixels
  * @param weight nats for each unit of L*a*b* by which one motion explains a pixel better than the other
  */
-export function motionSays(frame: PreparedFrame, beside: readonly Beside[], known: Uint8Array, weight: number): Pull | null {
+export function motionSays(frame: PreparedFrame, beside: readonly Beside[], known: Uint8Array, weight: number): MotionPull | null {
   if (weight === 0) return null;
   const sides: { one: Beside; keep: Homography; drop: Homography }[] = [];
   for (const one of beside) {
@@ -126,8 +131,14 @@ export function motionSays(frame: PreparedFrame, beside: readonly Beside[], know
   const whole = { left: 0, top: 0, width: coarse.width, height: coarse.height };
   const seen = (size: 'fine' | 'coarse', by: number): Seen[] =>
     sides.map(({ one, keep, drop }) => ({ picture: one[size], keep: enlarged(keep, by), drop: enlarged(drop, by) }));
+  const says = saysIn(coarse, whole, seen('coarse', 1), MEAN_COARSE, weight);
+  const middleOf = (side: number): number => {
+    const own = says.filter((_, i) => known[i] === side).sort();
+    return own[own.length >> 1];
+  };
   return {
-    coarse: () => saysIn(coarse, whole, seen('coarse', 1), MEAN_COARSE, weight),
+    ofKnown: { keep: middleOf(KEEP), drop: middleOf(DROP) },
+    coarse: () => says,
     fine: (box) => saysIn(fine, box, seen('fine', factor), MEAN, weight),
   };
 }
