@@ -5,9 +5,9 @@
 import { logitOf } from './colour-model.ts';
 import { paintedPixels } from './colour-tables.ts';
 import { boxRound, cropLab, cropMask, paste } from './crop.ts';
-import { cutUndecided } from './grid-cut.ts';
 import { type Cut, EPSILON } from './cut-frame.ts';
 import { eachReached } from './geodesic.ts';
+import { cutUndecided } from './grid-cut.ts';
 import type { LabPicture } from './lab.ts';
 import { eachPiece, eachUnlike } from './masks.ts';
 import { DROP, KEEP, NOT_PAINTED } from './strokes.ts';

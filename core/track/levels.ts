@@ -10,6 +10,9 @@ import type { Extent } from './samples.ts';
  * five weights, and those to one side.
  */
 const WEIGHTS = gaussianWeights(0.8, 2).subarray(2);
+/** Rows that are smoothed at once, so few that they stay at hand, and those on each side that have a say in them. */
+const ROWS = 32;
+const REACH = 2;
 const SMALLEST = 8;
 /** Pictures, at most: coarse enough for the largest region. */
 const LEVELS = 5;
@@ -87,9 +90,9 @@ export class TrackMemory {
   readonly kernels: Kernels;
   readonly floats: Float32Array;
   readonly doubles: Float64Array;
-  /** Floats at which a line to work on begins, behind the bench, the picture as it comes, and either one's levels. */
+  /** Floats at which a line to work on begins, behind the bench, some rows of the picture as it comes, and either one's levels. */
   private readonly line = BENCH_FLOATS;
-  private readonly picture: number;
+  private readonly rows: number;
   private readonly turns: readonly [number, number];
   private turn = 0;
 
@@ -98,9 +101,9 @@ export class TrackMemory {
 
   constructor(size: Size) {
     this.size = { width: size.width, height: size.height };
-    this.picture = this.line + ((size.width + WEIGHTS.length + 19) & ~3);
+    this.rows = this.line + ((size.width + WEIGHTS.length + 19) & ~3);
     const levels = sizesOf(size).reduce((sum, one) => sum + roomFor(one), 0);
-    const first = this.picture + roomFor(size);
+    const first = this.rows + roomFor({ width: size.width, height: ROWS + 2 * REACH });
     this.turns = [first, first + levels];
     const { kernels, floats } = ownKernels(first + 2 * levels);
     this.kernels = kernels;
@@ -114,17 +117,22 @@ export class TrackMemory {
 
   /** Takes the levels of a picture in place of those of the one before the last; `left` and `top` are where its part begins. */
   take(luma: Gray, left: number, top: number, size: Size): Levels {
-    const { floats, kernels, line, picture } = this;
+    const { floats, kernels, line, rows } = this;
     if (!this.isFor(luma)) throw new RangeError('A picture has another size than those before it.');
     this.turn = 1 - this.turn;
     const { width, height } = size;
-    for (let y = 0; y < height; y++) {
-      const from = Math.min(luma.height - 1, top + y) * luma.width + Math.min(left, luma.width - width);
-      floats.set(luma.data.subarray(from, from + width), picture + y * width);
-    }
     floats.set(WEIGHTS, line);
     const first = this.turns[this.turn];
-    kernels.smoothFloats(4 * picture, width, height, 4 * line, 4 * (line + WEIGHTS.length), 4 * first);
+    for (let begin = 0; begin < height; begin += ROWS) {
+      const end = Math.min(height, begin + ROWS);
+      const [above, below] = [Math.max(0, begin - REACH), Math.min(height, end + REACH)];
+      for (let y = above; y < below; y++) {
+        const from = Math.min(luma.height - 1, top + y) * luma.width + Math.min(left, luma.width - width);
+        floats.set(luma.data.subarray(from, from + width), rows + (y - above) * width);
+      }
+      const target = first + begin * width;
+      kernels.smoothRows(4 * rows, width, below - above, begin - above, end - above, 4 * line, 4 * (line + WEIGHTS.length), 4 * target);
+    }
     return new Levels(left, top, sizesOf(size), this, first);
   }
 

@@ -155,7 +155,8 @@ export class Tracker {
   /** Where the area is on the next frame. */
   step(levels: Levels): Found {
     const { region, draft } = this.options;
-    const due = this.lost <= PATIENT || this.lost % EVERY === 0;
+    // Where it is expected beyond the picture nothing can be found at once.
+    const due = this.lost <= (this.inSight(levels) ? PATIENT : 0) || this.lost % EVERY === 0;
     const onward = this.onward(levels);
     // A lost point is only asked for where it is expected on frames on which it is not looked for.
     const direct = onward ?? (region || due ? null : this.direct(levels));
@@ -399,12 +400,15 @@ export class Tracker {
     return Number.isFinite(x + y) && now > was / 2 && now < was * 2 && now > 0.5 && xx * xx + yx * yx < 16 * det && xy * xy + yy * yy < 16 * det;
   }
 
+  /** Whether it is expected within the picture. */
+  private inSight({ left, top, sizes: [{ width, height }] }: Levels): boolean {
+    const [x, y] = applyTo(this.expected(), 0, 0);
+    return x >= left && y >= top && x <= left + width && y <= top + height;
+  }
+
   private reasonFor(levels: Levels, fit: Fit): Reason {
     if (this.hopeless()) return 'plain';
-    const { width, height } = levels.sizes[0];
-    const [x, y] = applyTo(this.expected(), 0, 0);
-    const inside = x >= levels.left && y >= levels.top && x <= levels.left + width && y <= levels.top + height;
-    if (!inside || fit.seen < 0.5) return 'left';
+    if (!this.inSight(levels) || fit.seen < 0.5) return 'left';
     return this.lost === 1 && (this.recent.at(-1) ?? 1) < AGEING ? 'changed' : 'hidden';
   }
 }

@@ -178,7 +178,7 @@ export interface Kernels {
     ...on: [...PatternOnLevel, parameters: number, rounds: number, small: number, state: number, known: number, isKnown: number, scratch: number]
   ): number;
   trackAsk(...on: [...PatternOnLevel, state: number, moves: number, asked: number, scratch: number]): void;
-  smoothFloats(source: number, width: number, height: number, weights: number, line: number, target: number): void;
+  smoothRows(source: number, width: number, height: number, from: number, to: number, weights: number, line: number, target: number): void;
   halveMeans(source: number, width: number, height: number, out: number): void;
   halveColours(source: number, width: number, height: number, out: number): void;
   halveFloats(source: number, width: number, height: number, target: number, line: number): void;

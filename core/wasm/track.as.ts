@@ -347,16 +347,17 @@ function pair(a: usize, b: usize, weight: v128): v128 {
 }
 
 /**
- * A picture smoothed both ways by a filter of five that is alike on both sides, borders repeated: `weights` holds the middle one and
- * two more. `line` holds `width` and sixteen floats more. Reads and writes up to three floats beyond a row's last.
+ * The rows from one on up to another of a picture, smoothed both ways by a filter of five that is alike on both sides, borders repeated:
+ * `weights` holds the middle one and two more. `line` holds `width` and sixteen floats more. Reads and writes up to three floats beyond
+ * a row's last. The first of them goes to `target`.
  */
-export function smoothFloats(source: usize, width: i32, height: i32, weights: usize, line: usize, target: usize): void {
+export function smoothRows(source: usize, width: i32, height: i32, from: i32, to: i32, weights: usize, line: usize, target: usize): void {
   const bytes = (width as usize) << 2;
   const first = line + 16;
   const w0 = v128.load32_splat(weights);
   const w1 = v128.load32_splat(weights + 4);
   const w2 = v128.load32_splat(weights + 8);
-  for (let y = 0; y < height; y++) {
+  for (let y = from; y < to; y++) {
     const own = source + (y as usize) * bytes;
     const a1 = source + (max(0, y - 1) as usize) * bytes;
     const a2 = source + (max(0, y - 2) as usize) * bytes;
@@ -368,10 +369,10 @@ export function smoothFloats(source: usize, width: i32, height: i32, weights: us
       store<f32>(first - (k << 2), load<f32>(first));
       store<f32>(first + bytes + ((k - 1) << 2), load<f32>(first + bytes - 4));
     }
-    const to = target + (y as usize) * bytes;
+    const at = target + ((y - from) as usize) * bytes;
     for (let x: usize = 0; x < bytes; x += 16) {
       const p = first + x;
-      v128.store(to + x, f32x4.add(f32x4.mul(v128.load(p), w0), f32x4.add(pair(p - 4, p + 4, w1), pair(p - 8, p + 8, w2))));
+      v128.store(at + x, f32x4.add(f32x4.mul(v128.load(p), w0), f32x4.add(pair(p - 4, p + 4, w1), pair(p - 8, p + 8, w2))));
     }
   }
 }
