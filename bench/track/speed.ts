@@ -13,6 +13,7 @@ import { fillPolylines } from '../../core/path/fill.ts';
 import { type Area, cornersAt, pointArea, regionArea } from '../../core/track/area.ts';
 import { type TrackTask, trackTowards } from '../../core/track/track-shot.ts';
 import { asFilmed, noiseSurface, seenThrough } from '../../tests/warped.ts';
+import { quantile } from '../workplace.ts';
 
 const SIZE = { width: 1920, height: 1080 };
 const FRAMES = 60;
@@ -20,7 +21,6 @@ const QUAD = [860, 440, 1060, 440, 1060, 640, 860, 640];
 const about = (m: Homography) => composed(moveBy(960, 540), composed(m, moveBy(-960, -540)));
 const motion = (f: number): Homography =>
   composed(moveBy(2.2 * f, 12 * Math.sin(f / 8)), about([1 + 0.004 * f, 0.002 * f, 0, -0.002 * f, 1 + 0.003 * f, 0, 0.000008 * f, -0.000004 * f, 1]));
-const quantile = (list: number[], share: number) => [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];
 
 console.log('Making the pictures …');
 const surface = noiseSurface(11, 5);

@@ -120,7 +120,7 @@ const SMOOTHNESS = 6;
 
 /**
  * What a stroke changes, but for parts that motion speaks against: those that go with the subject are not taken away with what is like
- * them, nor are those added that stay behind; as far as `motion` tells the strokes themselves apart. Close to it a stroke has its way.
+ * them, nor are those added that stay behind; as far as `motion` tells the strokes themselves apart. Close to it a drop stroke has its way.
  * @param mask all that it would change
  * @param beta of the picture, see contrastOf
  */
