@@ -2,15 +2,14 @@ import { spawnSync } from 'node:child_process';
 import { readFile, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import marks from '../demo/clips/ferry-ramp.marks.json' with { type: 'json' };
 import { ROOT } from '../server/config.ts';
+import { marksOf } from '../tests/marks.ts';
 import { ffmpeg, temporaryDirectory } from '../tests/services.ts';
 
 let dir: string;
 const at = (name: string) => path.join(dir, name);
 const RAMP = path.join(ROOT, 'demo', 'clips', 'ferry-ramp.mp4');
-type Way = [number, number, boolean][];
-const ways = marks as unknown as Record<string, Way>;
+const ways = marksOf('ferry-ramp');
 
 beforeAll(async () => {
   dir = await temporaryDirectory();

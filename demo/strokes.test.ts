@@ -25,6 +25,19 @@ async function frameOf(name: string, frame: number) {
   return { truth, cut, right: (mask: Uint8Array) => regionIoU(mask, truth), first: firstStrokes(truth, WIDTH, HEIGHT) };
 }
 
+/** Draws, as often as said, a stroke where the mask is worst, and gives what it is and the mask before it and with it. */
+function* corrections(most: number, strokes: PaintedStroke[], first: Uint8Array, truth: Uint8Array, cut: (strokes: readonly PaintedStroke[]) => Uint8Array) {
+  let mask = first;
+  for (let k = 0; k < most; k++) {
+    const next = nextStroke(mask, truth, WIDTH, HEIGHT);
+    if (!next) return;
+    strokes.push(next);
+    const was = mask;
+    mask = cut(strokes);
+    yield { next, was, mask };
+  }
+}
+
 describe('one more right stroke on the demo film', () => {
   it.each([
     ['courier-on-the-quay', 30, 0.06],
@@ -38,12 +51,8 @@ describe('one more right stroke on the demo film', () => {
     let mask = cut(strokes);
     const first = right(mask);
     let before = first;
-    for (let k = 0; k < CORRECTIONS; k++) {
-      const next = nextStroke(mask, truth, WIDTH, HEIGHT);
-      if (!next) break;
-      strokes.push(next);
-      const was = mask;
-      mask = cut(strokes);
+    for (const { next, was, mask: now } of corrections(CORRECTIONS, strokes, mask, truth, cut)) {
+      mask = now;
       if (strokes.length > FREELY) {
         const against = mask.map((v, i) => (v !== was[i] && v !== (next.kind === 'keep' ? 1 : 0) ? 1 : 0));
         let largest = 0;
@@ -102,16 +111,15 @@ describe('one more right stroke on the demo film', () => {
   ])('mends from the third on what one line of either kind has found: %s, frame %i', async (name, frame) => {
     const { truth, cut, right, first: lines } = await frameOf(name, frame);
     const strokes = [lines[0], lines[2]];
-    let mask = cut(strokes);
-    const first = right(mask);
+    const found = cut(strokes);
+    const first = right(found);
     let before = first;
-    while (strokes.length < 9) {
-      strokes.push(nextStroke(mask, truth, WIDTH, HEIGHT) as PaintedStroke);
-      mask = cut(strokes);
+    for (const { mask } of corrections(7, strokes, found, truth, cut)) {
       const iou = right(mask);
       expect(iou, `stroke ${strokes.length}`).toBeGreaterThan(before - 0.002);
       before = iou;
     }
+    expect(strokes).toHaveLength(9);
     expect(before).toBeGreaterThan(first + 0.04);
   });
 
@@ -127,14 +135,10 @@ describe('one more right stroke on the demo film', () => {
     const base = { mask: Uint8Array.from(truth[0], (v) => (v > 127 ? 1 : 0)), zone: null };
     const [exact, strokes] = [truth[late], [] as PaintedStroke[]];
     const known: KnownCuts = new Newest(4);
-    let { mask } = base;
-    const first = regionIoU(mask, exact);
+    const mend = (some: readonly PaintedStroke[]) => mendPainted(prepared, base, some, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, null, known).mask;
+    const first = regionIoU(base.mask, exact);
     let before = first;
-    for (let k = 0; k < CORRECTIONS; k++) {
-      const next = nextStroke(mask, exact, WIDTH, HEIGHT);
-      if (!next) break;
-      strokes.push(next);
-      mask = mendPainted(prepared, base, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, null, known).mask as Uint8Array<ArrayBuffer>;
+    for (const { mask } of corrections(CORRECTIONS, strokes, base.mask, exact, mend)) {
       const iou = regionIoU(mask, exact);
       expect(iou, `stroke ${strokes.length}`).toBeGreaterThan(before - 0.002);
       before = iou;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { type Followed, followMarks, markedShot, marksOf, SHOTS, trusted } from '../bench/track/marks.ts';
+import { countsOf, type Followed, followMarks, markedShot, SHOTS, trusted } from '../bench/track/marks.ts';
 
 /** All of the demo film is tracked from nine frames. */
 const MINUTES = 4;
@@ -20,7 +20,7 @@ describe('tracking the demo film', () => {
           points.set(name, [...(points.get(name) ?? []), ...followed.filter((f) => !f.region).flatMap(trusted)]);
         }
       }
-      const counts = all.map(marksOf);
+      const counts = all.map(countsOf);
       const sum = (key: 'wrong' | 'low' | 'both') => counts.reduce((n, c) => n + c[key], 0);
       expect(sum('wrong')).toBeGreaterThan(500);
       expect(sum('both') / sum('wrong'), 'recall').toBeGreaterThanOrEqual(0.9);

@@ -1,6 +1,7 @@
 /** What follows a track: corrections on top, points of a curve, holding still, and work that the server does. */
 import { expect, test } from '@playwright/test';
-import { agreement, filled, marksOf, signAt } from './marks.ts';
+import { marksOf } from '../tests/marks.ts';
+import { agreement, filled, signAt } from './marks.ts';
 import { choose, drag, drawPolygon, freshShot, goToFrame, mattesOf, placeIn, settled, shown, viewer } from './workbench.ts';
 
 const ways = marksOf('ferry-ramp');

@@ -1,9 +1,6 @@
-/** Where the marks of the demo film truly are, and how well what was found agrees with that. */
-import { readFileSync } from 'node:fs';
+/** Where the sign of the demo film truly is, and how well what was found agrees with that. */
 import { fillPolylines } from '../core/path/fill.ts';
-
-/** The way of each mark of a clip: x, y and whether it is to be seen, for every frame. */
-export const marksOf = (clip: string): Record<string, [number, number, boolean][]> => JSON.parse(readFileSync(`demo/clips/${clip}.marks.json`, 'utf8'));
+import { marksOf } from '../tests/marks.ts';
 
 const ramp = marksOf('ferry-ramp');
 

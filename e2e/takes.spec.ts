@@ -1,9 +1,9 @@
 /** Whole jobs with a second take, a hole that closes, and bursts, through the interface and as they are written. */
 import path from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
+import { marksOf } from '../tests/marks.ts';
 import { rawFrames } from '../tests/services.ts';
 import { add, apart, colour, composed, setColour, settings } from './compose-work.ts';
-import { marksOf } from './marks.ts';
 import { carriedCourier, mark } from './peel-work.ts';
 import { at, choose, freshShot, goToFrame, matteBytes, mattesOf, setNumber, settled, shapeOf, viewer, writeOutput } from './workbench.ts';
 

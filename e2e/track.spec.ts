@@ -1,7 +1,8 @@
 /** Curves that are tracked: whole jobs through the interface, measured against where the demo's marks truly are. */
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { agreement, filled, marksOf, signAt } from './marks.ts';
+import { marksOf } from '../tests/marks.ts';
+import { agreement, filled, signAt } from './marks.ts';
 import { addPeel } from './peel-work.ts';
 import { choose, drag, drawPolygon, freshShot, goToFrame, mattesOf, placeIn, settled, viewer } from './workbench.ts';
 

@@ -3,7 +3,7 @@
  * `npx tsx bench/track/demo.ts`. A place counts as right within 3 px; low is a quality under a half.
  */
 import { quantile } from '../workplace.ts';
-import { followMarks, inSight, markedShot, marksOf, SHOTS, trusted } from './marks.ts';
+import { countsOf, followMarks, inSight, markedShot, SHOTS, trusted } from './marks.ts';
 
 /** `--only NAME` takes one shot; a mark's name shows it frame by frame. */
 const only = process.argv[process.argv.indexOf('--only') + 1 || process.argv.length];
@@ -21,7 +21,7 @@ for (const { name, starts, region } of SHOTS) {
     console.log(`\n${name} from ${start}: ${((performance.now() - began) / shot.pictures.length).toFixed(0)} ms a frame for all`);
     for (const followed of all) {
       const { label, places } = followed;
-      const counts = marksOf(followed);
+      const counts = countsOf(followed);
       for (const k of Object.keys(counts) as (keyof typeof counts)[]) total[k] += counts[k];
       for (const what of followed.region ? [`${name}, ${label}`, 'all regions'] : [`${name}, points`, 'all points'])
         good.set(what, [...(good.get(what) ?? []), ...trusted(followed)]);

@@ -1,6 +1,4 @@
 /** The marks of the demo film, tracked from one frame through the whole shot, and how far off their true places they are found. */
-import { readFileSync } from 'node:fs';
-import path from 'node:path';
 import type { Gray } from '../../core/image/picture.ts';
 import { applyTo } from '../../core/math/homography.ts';
 import { fillPolylines } from '../../core/path/fill.ts';
@@ -9,10 +7,8 @@ import { greyLevels } from '../../core/track/levels.ts';
 import { type Reason, TRUSTED } from '../../core/track/quality.ts';
 import { PATTERN, searchOn } from '../../core/track/settings.ts';
 import { type TrackTask, trackTowards } from '../../core/track/track-shot.ts';
+import { marksOf, type Way } from '../../tests/marks.ts';
 import { demoFrames, HEIGHT, WIDTH } from '../peel/footage.ts';
-
-/** Where a mark is on each frame, in pixels of the plate, and whether it is in sight. */
-type Way = [x: number, y: number, seen: boolean][];
 
 /** The shots with the frames that are tracked from, and a region whose corners are marks. */
 export const SHOTS: readonly { name: string; starts: readonly number[]; region?: string }[] = [
@@ -29,13 +25,10 @@ export interface MarkedShot {
   ways: Record<string, Way>;
 }
 
-export function markedShot(name: string): MarkedShot {
-  const file = path.join(import.meta.dirname, '..', '..', 'demo', 'clips', `${name}.marks.json`);
-  return {
-    ways: JSON.parse(readFileSync(file, 'utf8')) as Record<string, Way>,
-    pictures: demoFrames(name, 0, 1000).map(({ data }) => greyLevels(data as Uint8Array, { width: WIDTH, height: HEIGHT })),
-  };
-}
+export const markedShot = (name: string): MarkedShot => ({
+  ways: marksOf(name),
+  pictures: demoFrames(name, 0, 1000).map(({ data }) => greyLevels(data as Uint8Array, { width: WIDTH, height: HEIGHT })),
+});
 
 /** What was found of a mark or region on one frame. */
 interface Place {
@@ -103,7 +96,7 @@ export async function followMarks({ pictures, ways }: MarkedShot, start: number,
 const isLow = ({ quality }: Place): boolean => quality < TRUSTED;
 
 /** Places that are wrong, those that are marked low, and those that are both. What is out of sight should be marked low wherever it is said to be. */
-export function marksOf({ region, places }: Followed): { wrong: number; low: number; both: number } {
+export function countsOf({ region, places }: Followed): { wrong: number; low: number; both: number } {
   const isWrong = ({ error, seen }: Place) => error > RIGHT || (!seen && !region);
   return { wrong: places.filter(isWrong).length, low: places.filter(isLow).length, both: places.filter((p) => isWrong(p) && isLow(p)).length };
 }

@@ -107,11 +107,10 @@ export function cutPainted(
       : cutBy(painted, some.length, late, { mask: was.mask, stroke, reach, leans: late, teaches: false });
     const cut = found ?? { ...was, motion: null };
     const change = { picture: prepared.fine, was, stroke, cut };
-    const most = loops.length === 0 && ofKind('drop', was.teachers) < BOUNDED.drop ? MORE : MOST;
-    const told = () => paintStrokes(some, width, height, scaleX, scaleY);
     if (late) return { mask: reached(change, LATE), table: cut.table, teachers };
-    const mask = kind === 'drop' ? takenAway(change, bounded ? most : null) : added(change, told(), bounded);
-    return { mask: cut.motion ? heldByMotion(change, mask, cut.motion, prepared.betaFine) : mask, table: cut.table, teachers };
+    const most = loops.length === 0 && ofKind('drop', was.teachers) < BOUNDED.drop ? MORE : MOST;
+    const mask = kind === 'drop' ? takenAway(change, bounded ? most : null) : added(change, paintStrokes(some, width, height, scaleX, scaleY), bounded);
+    return { mask: heldByMotion(change, mask, cut.motion, prepared.betaFine), table: cut.table, teachers };
   };
   const upTo = (count: number): Known | null =>
     known.get([loopText, ...texts.slice(0, count)].join(), () => {

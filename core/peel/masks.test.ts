@@ -2,6 +2,13 @@ import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../math/random.ts';
 import { bandOf, eachPiece, eachUnlike, sizeOf, widened } from './masks.ts';
 
+const besideOf = (x: number, y: number) => [
+  [x - 1, y],
+  [x + 1, y],
+  [x, y - 1],
+  [x, y + 1],
+];
+
 /** Pieces by flooding each from its first pixel, and whether they touch the border. */
 function plainPieces(mask: Uint8Array, width: number, height: number, value: 0 | 1): string[] {
   const seen = new Uint8Array(mask.length);
@@ -12,12 +19,7 @@ function plainPieces(mask: Uint8Array, width: number, height: number, value: 0 |
     for (let i = open.pop(); i !== undefined; i = open.pop()) {
       piece.push(i);
       const [x, y] = [i % width, Math.floor(i / width)];
-      for (const [u, v] of [
-        [x - 1, y],
-        [x + 1, y],
-        [x, y - 1],
-        [x, y + 1],
-      ]) {
+      for (const [u, v] of besideOf(x, y)) {
         const j = v * width + u;
         if (u < 0 || v < 0 || u >= width || v >= height || seen[j] || mask[j] !== value) continue;
         seen[j] = 1;
@@ -59,13 +61,7 @@ describe('what is near', () => {
       const mask = Uint8Array.from({ length: width * height }, () => (random() < share ? 1 : 0));
       const at = (x: number, y: number) => mask[y * width + x];
       expect([...widened(mask, width, height, radius)]).toEqual([...plainWithin(width, height, radius, (x, y) => at(x, y) === 1)]);
-      const edge = (x: number, y: number) =>
-        [
-          [x - 1, y],
-          [x + 1, y],
-          [x, y - 1],
-          [x, y + 1],
-        ].some(([u, v]) => u >= 0 && v >= 0 && u < width && v < height && at(u, v) !== at(x, y));
+      const edge = (x: number, y: number) => besideOf(x, y).some(([u, v]) => u >= 0 && v >= 0 && u < width && v < height && at(u, v) !== at(x, y));
       expect([...bandOf(mask, width, height, radius)]).toEqual([...plainWithin(width, height, radius, edge)]);
     }
   });

@@ -1,7 +1,7 @@
 /** Small works on binary masks: bands round an edge, pieces, holes. */
 import { joinedRuns } from '../image/runs.ts';
 import { borrowParts } from '../wasm/host.ts';
-import { crop } from './crop.ts';
+import { crop, paste } from './crop.ts';
 
 /** 1 for pixels within `radius` (in rows and columns) of a place where the mask changes; borders of the picture are none. */
 export function bandOf(mask: Uint8Array, width: number, height: number, radius: number): Uint8Array {
@@ -23,7 +23,7 @@ export function widened(mask: Uint8Array, width: number, height: number, radius:
   const all = stride * (height + 2 * radius) + radius;
   const { kernels, part, at } = borrowParts({ wide: Math.ceil(all / 4) + 8 });
   const wide = new Uint8Array(part.wide.buffer, at.wide, all + 32).fill(0);
-  for (let y = 0; y < height; y++) wide.set(mask.subarray(y * width, (y + 1) * width), (y + radius) * stride + radius);
+  paste(wide, stride, mask, { left: radius, top: radius, width, height });
   kernels.spreadBack(at.wide, all, 2 * radius + 1, 1);
   kernels.spreadBack(at.wide, all, 2 * radius + 1, stride);
   return crop(wide, stride, { left: 0, top: 0, width, height }, 1, new Uint8Array(width * height));

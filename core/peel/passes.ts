@@ -10,6 +10,7 @@ import { type Doubt, doubtOf, HIDDEN, oddsOf, STILL_AWAY, SURE, VANISHED } from 
 import { bestMatch, looksOf, type Match } from './find-again.ts';
 import type { FrameView, FrameViews } from './frame-views.ts';
 import { type Motion, motionOf } from './layers.ts';
+import { sizeOf } from './masks.ts';
 import { paintedWhole, type Whole, wholeOf } from './mosaic.ts';
 import type { Painted } from './registration.ts';
 import { agreementWith, carrySecond, halfMask, halfPainted, secondFrom } from './second-opinion.ts';
@@ -72,7 +73,6 @@ export interface CarryWork {
   painted(frame: number): boolean;
 }
 
-const count = (mask: Uint8Array): number => mask.reduce((a, b) => a + b, 0);
 /** The same motion, in coarse pixels, all over a picture of this size. */
 function evenMotion({ width, height }: { width: number; height: number }, x: number, y: number): Motion {
   const flow = (u: number, v: number) => ({ width, height, data: Float32Array.from({ length: 2 * width * height }, (_, i) => (i % 2 === 0 ? u : v)) });
@@ -132,7 +132,7 @@ export class Pass {
       second,
       doubt: SURE,
       odds: null,
-      usual: count(mask),
+      usual: sizeOf(mask),
       lost: false,
       seen: null,
       dropped: null,

@@ -96,7 +96,7 @@ describe('a drop stroke', () => {
 describe('what motion speaks against', () => {
   /** What motion says of the green and of all else, and of what is known. */
   const motion = (green: number, rest: number, ofKnown = { keep: 2, drop: -2 }): MotionPull => ({
-    ofKnown,
+    ofKnown: () => ofKnown,
     coarse: () => new Float32Array(0),
     fine: ({ left, top, width, height }) =>
       Float32Array.from({ length: width * height }, (_, i) => (within(GREEN, (top + Math.floor(i / width)) * WIDTH + left + (i % width)) ? green : rest)),

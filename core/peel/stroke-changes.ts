@@ -31,12 +31,21 @@ export interface Change {
   stroke: Uint8Array;
 }
 
-/** One of two masks, and those pieces of the other that have `value` there alone, as far as they are `taken` (places in the picture). */
-function withPieces(mask: Uint8Array, other: Uint8Array, value: 0 | 1, { width, height }: LabPicture, taken: (pixels: Int32Array) => boolean): Uint8Array {
+/** What a stroke says: 1 where it keeps, 0 where it drops. */
+const kindOf = (stroke: Uint8Array): 0 | 1 => (stroke.includes(KEEP) ? 1 : 0);
+
+/** 1 where the second of two masks alone has `value`. */
+function turnedTo(value: 0 | 1, mask: Uint8Array, other: Uint8Array): Uint8Array {
   const turned = new Uint8Array(mask.length);
   eachUnlike(mask, other, (i) => {
     if (other[i] === value) turned[i] = 1;
   });
+  return turned;
+}
+
+/** One of two masks, and those pieces of the other that have `value` there alone, as far as they are `taken` (places in the picture). */
+function withPieces(mask: Uint8Array, other: Uint8Array, value: 0 | 1, { width, height }: LabPicture, taken: (pixels: Int32Array) => boolean): Uint8Array {
+  const turned = turnedTo(value, mask, other);
   const out = mask.slice();
   const box = boxRound(turned, width, height, 0);
   if (!box) return out;
@@ -124,16 +133,15 @@ const SMOOTHNESS = 6;
  * @param mask all that it would change
  * @param beta of the picture, see contrastOf
  */
-export function heldByMotion(change: Change, mask: Uint8Array, motion: MotionPull, beta: number): Uint8Array {
+export function heldByMotion(change: Change, mask: Uint8Array, motion: MotionPull | null, beta: number): Uint8Array {
   const { picture, was, cut, stroke } = change;
   const { width, height } = picture;
-  const { keep, drop } = motion.ofKnown;
+  if (!motion) return mask;
+  const { keep, drop } = motion.ofKnown();
   if (keep - drop < APART) return mask;
-  const value = stroke.includes(KEEP) ? 1 : 0;
-  const turned = new Uint8Array(mask.length);
-  eachUnlike(mask, was.mask, (i) => {
-    if (mask[i] === value && stroke[i] === NOT_PAINTED) turned[i] = 1;
-  });
+  const value = kindOf(stroke);
+  const turned = turnedTo(value, was.mask, mask);
+  for (const i of paintedPixels(stroke)) turned[i] = 0;
   const box = boxRound(turned, width, height, 1);
   if (!box) return mask;
   const between = (keep + drop) / 2;
@@ -148,7 +156,7 @@ export function heldByMotion(change: Change, mask: Uint8Array, motion: MotionPul
 
 /** What a stroke changes as far as it reaches, see eachReached; the nearest first, so many times its own pixels at most. */
 export function reached({ picture, was, cut, stroke }: Change, reach: number, most = MOST): Uint8Array {
-  const value = stroke.includes(KEEP) ? 1 : 0;
+  const value = kindOf(stroke);
   const from = paintedPixels(stroke);
   const out = was.mask.slice();
   let left = most * from.length;

@@ -106,7 +106,7 @@ export interface Pull {
 
 /** What motion says, and what that is of the known coarse pixels of either side: the middle one of all. */
 export interface MotionPull extends Pull {
-  ofKnown: { keep: number; drop: number };
+  ofKnown(): { keep: number; drop: number };
 }
 
 /** Radius of the square over which errors are averaged, at full size and in the coarse picture. */
@@ -137,7 +137,7 @@ export function motionSays(frame: PreparedFrame, beside: readonly Beside[], know
     return own[own.length >> 1];
   };
   return {
-    ofKnown: { keep: middleOf(KEEP), drop: middleOf(DROP) },
+    ofKnown: () => ({ keep: middleOf(KEEP), drop: middleOf(DROP) }),
     coarse: () => says,
     fine: (box) => saysIn(fine, box, seen('fine', factor), MEAN, weight),
   };

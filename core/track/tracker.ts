@@ -156,7 +156,7 @@ export class Tracker {
   step(levels: Levels): Found {
     const { region, draft } = this.options;
     // Where it is expected beyond the picture nothing can be found at once.
-    const due = this.lost <= (this.inSight(levels) ? PATIENT : 0) || this.lost % EVERY === 0;
+    const due = this.lost % EVERY === 0 || (this.lost <= PATIENT && this.inSight(levels));
     const onward = this.onward(levels);
     // A lost point is only asked for where it is expected on frames on which it is not looked for.
     const direct = onward ?? (region || due ? null : this.direct(levels));

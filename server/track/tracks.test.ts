@@ -6,15 +6,15 @@ import { newPointTrack, newRegionTrack } from '../../core/document/records.ts';
 import type { Track } from '../../core/document/schema.ts';
 import { gapsOf } from '../../core/document/tracks.ts';
 import { corner } from '../../core/path/path.ts';
+import { marksOf } from '../../tests/marks.ts';
 import { bringIn, openTestServices, type TestServices, until } from '../../tests/services.ts';
 import { openServices } from '../services.ts';
 
 let services: TestServices;
 let shotId: string;
-let ways: Record<string, [number, number, boolean][]>;
+const ways = marksOf('ferry-ramp');
 beforeAll(async () => {
   services = await openTestServices();
-  ways = JSON.parse(await readFile('demo/clips/ferry-ramp.marks.json', 'utf8'));
   ({ shotId } = await bringIn(services, [{ name: 'ferry-ramp.mp4', bytes: await readFile('demo/clips/ferry-ramp.mp4') }]));
 }, 120_000);
 afterAll(() => services.end());
