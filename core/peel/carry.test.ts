@@ -50,3 +50,46 @@ describe('what is too small to tell how it moves', () => {
     expect(pace).toBeNull();
   });
 });
+
+describe('what is measured of a frame', () => {
+  const [SIZE, GONE] = [60, 8];
+  /** A warm square on bluish waves, the last of it `covered`; or all to the right of it as warm as it is. */
+  function squareAt(left: number, { covered = 0, alike = false } = {}) {
+    const data = new Uint8Array(4 * W * H);
+    const mask = new Uint8Array(W * H);
+    for (let y = 0; y < H; y++)
+      for (let x = 0; x < W; x++) {
+        const own = x >= left && x < left + SIZE - covered && y >= 30 && y < 30 + SIZE;
+        const p = own ? grainy(2 * (x - left) + 300, 2 * y) : grainy(x, y);
+        data.set([...(own || (alike && x >= left + SIZE) ? [150 + p, 100 + p, 60] : [80, 96 + p, 132 + p]), 255], 4 * (y * W + x));
+        mask[y * W + x] = own ? 1 : 0;
+      }
+    return { frame: prepareFrame({ width: W, height: H, data }), mask };
+  }
+  /** Of a square that has gone to the right, as the motion says of all. */
+  const signals = (before: ReturnType<typeof squareAt>, next: ReturnType<typeof squareAt>) => {
+    const { coarse, factor } = before.frame;
+    const flow = (by: number) => ({
+      ...coarse,
+      data: Float32Array.from({ length: 2 * coarse.width * coarse.height }, (_, i) => (i % 2 === 0 ? by / factor : 0)),
+    });
+    const motion = motionOf(flow(GONE), flow(-GONE));
+    return carryFrame(before.frame, before.mask, next.frame, motion, anchorModel(before.frame, before.mask), null, PEEL_SETTINGS.carry).signals;
+  };
+  const plain = signals(squareAt(50), squareAt(50 + GONE));
+
+  it('is how much of its edge is not where the motion brings it', () => {
+    expect(plain.strayed).toBeLessThan(0.05);
+    // One side of four is covered.
+    const { strayed } = signals(squareAt(50), squareAt(50 + GONE, { covered: 8 }));
+    expect(strayed).toBeGreaterThan(0.2);
+    expect(strayed).toBeLessThan(0.45);
+  });
+
+  it('is how much of what is beside its edge has the colours of the other side', () => {
+    expect(plain.unlike).toBeLessThan(0.05);
+    const { unlike } = signals(squareAt(50, { alike: true }), squareAt(50 + GONE, { alike: true }));
+    expect(unlike).toBeGreaterThan(0.08);
+    expect(unlike).toBeLessThan(0.4);
+  });
+});

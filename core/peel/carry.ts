@@ -35,10 +35,10 @@ const SPARE = 4;
 
 /** What is measured while carrying a frame. */
 export interface CarrySignals {
-  /** How often the colour models were wrong along the edge, [0,1]. */
-  confusion: number;
-  /** Pixels that changed sides against what was expected, for each pixel of edge. */
-  change: number;
+  /** Share of the pixels beside the edge whose colours were the other side's on the painted frame, [0,1]. */
+  unlike: number;
+  /** Share of the edge that is not where the motion since the frame before brings it, [0,1]. */
+  strayed: number;
   /** Pixels kept. */
   area: number;
   /** How far, on average over them, what the painted frame says is believed, [0,1]. */
@@ -170,17 +170,6 @@ function undecidedBy(edge: Float32Array, error: Float32Array, band: number): Uin
   return undecided;
 }
 
-/** How often the colour models were wrong there, [0,1]. */
-function confusionOf(undecided: Uint8Array, trust: Float32Array): number {
-  let [confusion, judged] = [0, 0];
-  for (let i = 0; i < undecided.length; i++) {
-    if (!undecided[i]) continue;
-    confusion += 1 - trust[i];
-    judged++;
-  }
-  return judged > 0 ? confusion / judged : 0;
-}
-
 /** What speaks for and against each pixel of a box. */
 interface Evidence {
   box: Box;
@@ -221,21 +210,35 @@ function pullsOf({ box, undecided, edge, colour, error, along, belief, miss, gri
   return pull;
 }
 
-/** Pixels kept, how far they are believed in all, and how many changed sides against what was expected, for each pixel of edge. */
-function outcomeOf(
-  labels: Uint8Array,
-  expected: Uint8Array,
-  edge: Float32Array,
-  belief: Float32Array | null,
-): { change: number; area: number; believed: number } {
-  let [changed, rim, area, believed] = [0, 0, 0, 0];
-  for (let i = 0; i < labels.length; i++) {
-    if (labels[i] !== expected[i]) changed++;
-    if (Math.abs(edge[i]) === 0.5) rim++;
-    area += labels[i];
-    if (belief && labels[i]) believed += belief[i];
-  }
-  return { change: rim > 0 ? changed / (rim / 2) : 0, area, believed };
+/** Pixels from where its motion brings the edge from which on it is elsewhere. */
+const ELSEWHERE = 2;
+/** Pixels from the edge within which a pixel is beside it. */
+const BESIDE = 2;
+
+/** What came out of a box, and how that goes together with what spoke for it. `came` is the distance from where its motion brings the edge. */
+function outcomeOf(labels: Uint8Array, came: Float32Array, { box: { width, height }, undecided, colour, belief }: Evidence): CarrySignals {
+  let [area, believed, edge, strayed, beside, unlike] = [0, 0, 0, 0, 0, 0];
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      const own = labels[i];
+      area += own;
+      if (belief && own) believed += belief[i];
+      const turnsWithin = (d: number): boolean =>
+        (x >= d && labels[i - d] !== own) ||
+        (x + d < width && labels[i + d] !== own) ||
+        (y >= d && labels[i - d * width] !== own) ||
+        (y + d < height && labels[i + d * width] !== own);
+      const atEdge = turnsWithin(1);
+      if (own && atEdge) {
+        edge++;
+        if (Math.abs(came[i]) > ELSEWHERE) strayed++;
+      }
+      if (!undecided[i] || !(atEdge || turnsWithin(BESIDE))) continue;
+      beside++;
+      if (colour.likely[i] > 0.5 !== (own === 1)) unlike++;
+    }
+  const share = (some: number, all: number) => (all > 0 ? some / all : 0);
+  return { unlike: share(unlike, beside), strayed: share(strayed, edge), area, belief: share(believed, area) };
 }
 
 /** What an anchor frame teaches: colours of the whole, and of places along the edge. */
@@ -281,7 +284,7 @@ export function carryFrame(
   const out = new Uint8Array(width * height);
   const near = boxRound(mask, width, height, FAR);
   const { table, windows } = model;
-  if (!near) return { mask: out, places: windows.places, came: null, back: IDENTITY, pace: null, signals: { confusion: 0, change: 0, area: 0, belief: 0 } };
+  if (!near) return { mask: out, places: windows.places, came: null, back: IDENTITY, pace: null, signals: { unlike: 0, strayed: 0, area: 0, belief: 0 } };
   const nearDistance = maskDistance(cropMask(mask, width, near), near.width, near.height, FAR);
   const whole = wholeMotion(motion, nearDistance, near, before.factor) ?? (pace && enlarged(pace, 1 / before.factor));
   const keepLayer = layerMotion(motion, nearDistance, near, before.factor, 1, whole);
@@ -309,8 +312,8 @@ export function carryFrame(
   const undecided = undecidedBy(edge, error.keep, settings.band);
   const colour = colourSays(own, box, undecided, table, { models: windows.models, places });
   const along = goesAlong(before, next, motion, edge, box);
-  const confusion = confusionOf(undecided, colour.trust);
-  const pull = pullsOf({ box, undecided, edge, colour, error, along, belief, miss: motion.miss, grid: motion.forward, factor: before.factor }, settings);
+  const evidence = { box, undecided, edge, colour, error, along, belief, miss: motion.miss, grid: motion.forward, factor: before.factor };
+  const pull = pullsOf(evidence, settings);
   if (seeds) decidePainted(labels, undecided, cropMask(seeds, width, box));
   cutUndecided(own, labels, undecided, pull, { strength: settings.smoothness, beta: next.betaFine });
   // The sizes are meant for a picture of 540 lines.
@@ -320,14 +323,14 @@ export function carryFrame(
       if (pixels.length < share * (value === 1 ? settings.pieces : settings.holes) && (value === 1 || !atBorder)) for (const i of pixels) labels[i] = 1 - value;
     });
   paste(out, width, labels, box);
-  const { change, area, believed } = outcomeOf(labels, expected, edge, belief);
+  const signals = outcomeOf(labels, came, evidence);
   return {
     mask: out,
     places,
     came: { box, from: fromKeep },
     // What is laid and nowhere believed may have come off.
-    back: laid && believed > 0 ? laid.back : since,
+    back: laid && signals.belief > 0 ? laid.back : since,
     pace: whole && enlarged(whole, before.factor),
-    signals: { confusion, change, area, belief: area > 0 ? believed / area : 0 },
+    signals,
   };
 }

@@ -7,8 +7,8 @@
 import type { Size } from '../image/picture.ts';
 import { Newest } from '../math/newest.ts';
 import { borrowKernels } from '../wasm/host.ts';
-import { paintedPixels, tellsNothing } from './colour-tables.ts';
-import { type Before, type Cut, cutFrame, type NewCut, standsOut } from './cut-frame.ts';
+import { paintedPixels } from './colour-tables.ts';
+import { type Before, cutFrame, type NewCut, standsOut } from './cut-frame.ts';
 import { union } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { CUT_SETTINGS, type CutSettings } from './settings.ts';
@@ -33,7 +33,9 @@ const BOUNDED = { keep: 2, drop: 3 };
 const KNOWN_WELL = 10;
 
 /** What a frame was cut to, and which of its strokes said something new: what says what is so already would teach colours that the other side may have too. */
-interface Known extends Cut {
+interface Known {
+  /** 1 for the subject. */
+  mask: Uint8Array;
   teachers: readonly PaintedStroke[];
 }
 
@@ -105,12 +107,12 @@ export function cutPainted(
     const found = few
       ? cutBy(paint(teachers), teachers.length, late, null)
       : cutBy(painted, some.length, late, { mask: was.mask, stroke, reach, leans: late, teaches: false });
-    const cut = found ?? { ...was, motion: null };
-    const change = { picture: prepared.fine, was, stroke, cut };
-    if (late) return { mask: reached(change, LATE), table: cut.table, teachers };
+    if (!found) return { ...was, teachers };
+    const change = { picture: prepared.fine, was: was.mask, stroke, cut: found };
+    if (late) return { mask: reached(change, LATE), teachers };
     const most = loops.length === 0 && ofKind('drop', was.teachers) < BOUNDED.drop ? MORE : MOST;
     const mask = kind === 'drop' ? takenAway(change, bounded ? most : null) : added(change, paintStrokes(some, width, height, scaleX, scaleY), bounded);
-    return { mask: heldByMotion(change, mask, cut.motion, prepared.betaFine), table: cut.table, teachers };
+    return { mask: heldByMotion(change, mask, found.motion, prepared.betaFine), teachers };
   };
   const upTo = (count: number): Known | null =>
     known.get([loopText, ...texts.slice(0, count)].join(), () => {
@@ -120,7 +122,7 @@ export function cutPainted(
       const was = enough(some.slice(0, -1), loops.length > 0 ? FIRST : EITHER) ? upTo(count - 1) : null;
       if (!was) {
         const cut = cutBy(painted, count, false, null);
-        return cut && { mask: cut.mask, table: cut.table, teachers: some };
+        return cut && { mask: cut.mask, teachers: some };
       }
       const stroke = paintStrokes([some[count - 1]], width, height, scaleX, scaleY);
       const now = saysWhatIs(was.mask, stroke) ? was : changedBy(was, some, stroke, painted);
@@ -157,11 +159,11 @@ export function mendPainted(
   const upTo = (count: number): Known =>
     known.get([loopText, ...texts.slice(0, count)].join(), () => {
       const seeds = paintStrokes([...loops, ...strokes.slice(0, count)], width, height, scaleX, scaleY, fence);
-      if (count === 0) return { mask: held(base.mask, seeds), table: tellsNothing(), teachers: [] };
-      const was = upTo(count - 1);
+      if (count === 0) return { mask: held(base.mask, seeds), teachers: [] };
+      const was = upTo(count - 1).mask;
       const stroke = paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY);
-      const cut = cutFrame(prepared, seeds, KNOWN_WELL, pieces, { mask: was.mask, stroke, reach: REACH, leans: true, teaches: true });
-      return { mask: reached({ picture: prepared.fine, was, stroke, cut }, REACH), table: cut.table, teachers: strokes.slice(0, count) };
+      const cut = cutFrame(prepared, seeds, KNOWN_WELL, pieces, { mask: was, stroke, reach: REACH, leans: true, teaches: true });
+      return { mask: reached({ picture: prepared.fine, was, stroke, cut }, REACH), teachers: strokes.slice(0, count) };
     }) as Known;
   return { mask: upTo(strokes.length).mask, zone: union(paintSoft(own, width, height, scaleX, scaleY), base.zone) };
 }

@@ -5,7 +5,7 @@ import { labPicture } from './lab.ts';
 const [WIDTH, HEIGHT] = [96, 72];
 const disc = (cx: number, cy: number, r: number) =>
   Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) => (Math.hypot((i % WIDTH) + 0.5 - cx, Math.floor(i / WIDTH) + 0.5 - cy) < r ? 1 : 0));
-const signals = { confusion: 0, change: 0, area: 100, belief: 0 };
+const signals = { unlike: 0.14, strayed: 0.02, area: 100, belief: 0 };
 
 describe('agreementOf', () => {
   it('is whole for masks that are apart by less than the tolerance, and falls with the share of edge that is not', () => {
@@ -50,32 +50,37 @@ describe('agreementOf', () => {
 });
 
 describe('doubtOf', () => {
-  const at = (agreement: number, more: Partial<typeof signals> = {}, fromAnchor = 1, faint = 0, before: number | null = null) => {
+  const at = (agreement: number, more: Partial<typeof signals> = {}, fromAnchor = 1, faint = 0) => {
     const told = { agreement, faint, places: [] };
-    return doubtOf({ ...signals, ...more }, told, oddsOf(told, before), fromAnchor);
+    const measured = { ...signals, ...more };
+    return doubtOf(measured, told, oddsOf(measured, told, null), fromAnchor);
   };
 
-  it('rises as the two carries part, from next to nothing to near certainty where the edge is faint as well', () => {
+  it('rises as the two carries part, from next to nothing to near certainty where all else speaks for it as well', () => {
     const doubts = [1, 0.99, 0.97, 0.95, 0.9, 0.8, 0.5].map((a) => at(a).doubt);
     expect([...doubts].sort((a, b) => a - b)).toEqual(doubts);
     expect(doubts[0]).toBeLessThan(15);
     expect(doubts[6]).toBeGreaterThan(65);
-    expect(at(0.5, {}, 1, 0.3).doubt).toBeGreaterThan(90);
+    expect(at(0.5, { unlike: 0.25, strayed: 0.2 }).doubt).toBeGreaterThan(90);
   });
 
-  it('rises as the edge that was found is fainter in the picture', () => {
-    const doubts = [0, 0.05, 0.2, 0.6].map((faint) => at(0.93, {}, 1, faint).doubt);
-    expect([...doubts].sort((a, b) => a - b)).toEqual(doubts);
-    expect(doubts[3]).toBeGreaterThan(doubts[0] + 10);
+  it('rises as more of the edge is not where its motion brings it, and as more beside it has the colours of the other side', () => {
+    for (const doubts of [
+      [0, 0.05, 0.2, 0.6].map((strayed) => at(0.93, { strayed }).doubt),
+      [0.05, 0.1, 0.2, 0.4].map((unlike) => at(0.93, { unlike }).doubt),
+    ]) {
+      expect([...doubts].sort((a, b) => a - b)).toEqual(doubts);
+      expect(doubts[3]).toBeGreaterThan(doubts[0] + 10);
+    }
   });
 
   it('does not forget the frame before at once, and comes to what is measured in the end', () => {
     const [right, wrong] = [0.99, 0.6].map((agreement) => ({ agreement, faint: 0.05, places: [] }));
-    const [low, high] = [right, wrong].map((told) => oddsOf(told, null));
-    expect(oddsOf(right, high)).toBeCloseTo((low + high) / 2, 6);
+    const [low, high] = [right, wrong].map((told) => oddsOf(signals, told, null));
+    expect(oddsOf(signals, right, high)).toBeCloseTo((low + high) / 2, 6);
     let odds = high;
     const doubts = [0, 1, 2, 3, 4, 5].map(() => {
-      odds = oddsOf(right, odds);
+      odds = oddsOf(signals, right, odds);
       return doubtOf(signals, right, odds, 1).doubt;
     });
     expect([...doubts].sort((a, b) => b - a)).toEqual(doubts);
@@ -85,7 +90,7 @@ describe('doubtOf', () => {
 
   it('tells the reasons that were measured, as what they are', () => {
     expect(at(0.99).reasons).toEqual([]);
-    expect(at(0.6, { confusion: 0.3, change: 3 }, 40).reasons).toEqual(['two-ways', 'similar-colours', 'moved-far', 'far-from-anchor']);
+    expect(at(0.6, { unlike: 0.3, strayed: 0.4 }, 40).reasons).toEqual(['two-ways', 'similar-colours', 'moved-far', 'far-from-anchor']);
     expect(at(0.99, {}, 1, 0.5).reasons).toEqual(['faint-edge']);
     expect(at(1, { area: 0 })).toEqual({ doubt: 100, reasons: ['vanished'], places: [] });
   });

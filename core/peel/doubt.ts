@@ -35,8 +35,8 @@ export const HIDDEN: Doubt = { doubt: 0, reasons: ['hidden'], places: [] };
 
 /** Frames after which a frame counts as far from its anchor. */
 const FAR_FRAMES = 24;
-const ALIKE = 0.14;
-const MOVED = 1.8;
+const ALIKE = 0.2;
+const MOVED = 0.25;
 const FAINT = 0.3;
 /** Agreement below which it is told as a reason. */
 const PARTED = 0.9;
@@ -109,24 +109,26 @@ function faintness(distance: Float32Array, { width, height, lab }: LabPicture): 
   return count === 0 ? 0 : sum / count;
 }
 
-/** Fitted to frames of the battery (docs/quality.md): where it begins, and what it goes by; how little of either counts as none. */
-const START = 6;
-const BY_PARTED = 0.93;
-const BY_FAINT = 0.93;
+/** Fitted to frames of the battery and the demo film (docs/quality.md): where it begins, and what it goes by; how little of each counts as none. */
+const START = 8.2;
+const BY_PARTED = 1;
+const BY_STRAYED = 0.5;
+const BY_UNLIKE = 2;
 const LEAST_PARTED = 0.003;
-const LEAST_FAINT = 0.02;
+const LEAST_SHARE = 0.02;
 
 /** Share of what was told on the frame before: what is wrong there mostly stays wrong, and what one frame tells has noise. */
 const STAYS = 0.5;
 
 /**
  * The log of the odds that a frame is wrong: a logistic model of "the boundary's F at 3 pixels is below 0.9" on how far the edges of two
- * carries part, and on how faint the picture is where the first has its edge. How well it tells frames apart, over all and inside one
- * shot, is in docs/quality.md.
+ * carries part, how much of the edge is not where its motion brings it, and how much of what is beside it has the other side's colours.
+ * How well it tells frames apart, over all and inside one shot, is in docs/quality.md.
  * @param before the same of the frame it was carried from; null where that was not told
  */
-export function oddsOf({ agreement, faint }: Agreement, before: number | null): number {
-  const own = START + BY_PARTED * Math.log(1 - agreement + LEAST_PARTED) + BY_FAINT * Math.log(faint + LEAST_FAINT);
+export function oddsOf({ strayed, unlike }: CarrySignals, { agreement }: Agreement, before: number | null): number {
+  const own =
+    START + BY_PARTED * Math.log(1 - agreement + LEAST_PARTED) + BY_STRAYED * Math.log(strayed + LEAST_SHARE) + BY_UNLIKE * Math.log(unlike + LEAST_SHARE);
   return before === null ? own : STAYS * before + (1 - STAYS) * own;
 }
 
@@ -136,9 +138,9 @@ export function doubtOf(signals: CarrySignals, { agreement, faint, places }: Agr
   const p = 1 / (1 + Math.exp(-odds));
   const reasons: Reason[] = [];
   if (agreement < PARTED) reasons.push('two-ways');
-  if (signals.confusion > ALIKE) reasons.push('similar-colours');
+  if (signals.unlike > ALIKE) reasons.push('similar-colours');
   if (faint > FAINT) reasons.push('faint-edge');
-  if (signals.change > MOVED) reasons.push('moved-far');
+  if (signals.strayed > MOVED) reasons.push('moved-far');
   if (fromAnchor > FAR_FRAMES) reasons.push('far-from-anchor');
   return { doubt: Math.round(100 * p), reasons, places };
 }

@@ -9,7 +9,7 @@ import { CARRY_SETTINGS, CUT_SETTINGS, type PeelSettings, type Quality } from '.
 import { startsFrom } from './strokes.ts';
 
 /** Raised when the same strokes come to give another result, so that what was kept before is not taken for it. */
-const METHOD = 14;
+const METHOD = 15;
 
 /** The settings of a Peel that decide what is found. */
 export interface PeelControls {

@@ -226,7 +226,7 @@ export class Pass {
     if (await this.isGone(carried, view, state.usual)) return this.outOfSight(state, seen, VANISHED);
     const usual = Math.max(area, MEMORY * state.usual);
     const agreement = agreementWith(second, view.half, carried.mask, view.prepared);
-    const odds = oddsOf(agreement, state.odds);
+    const odds = oddsOf(carried.signals, agreement, state.odds);
     const doubt = doubtOf(carried.signals, agreement, odds, Math.abs(frame - this.from));
     const zone = work.zone(frame, view, state.zone && movedZone(state.zone, carried, view.width, view.height));
     const found = { mask: carried.mask, zone, places: carried.places, second, doubt, odds, usual, lost: false, pace: carried.pace };

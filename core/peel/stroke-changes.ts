@@ -24,8 +24,9 @@ export const MORE = 30;
 
 export interface Change {
   picture: LabPicture;
-  /** What was cut before the stroke, and with it. */
-  was: Cut;
+  /** The mask before the stroke. */
+  was: Uint8Array;
+  /** What was cut with it. */
   cut: Cut;
   /** The stroke as it is painted: KEEP or DROP where it is. */
   stroke: Uint8Array;
@@ -70,10 +71,8 @@ function saidBy(table: Float32Array, { cell }: LabPicture, pixels: Int32Array): 
   return sum / pixels.length;
 }
 
-/** What a keep stroke does not touch turns where it has taught of its colours, so many nats at least. */
-const TAUGHT = 1;
-/** And where these do not speak against it by more than this. */
-const AGAINST = 1.8;
+/** What a keep stroke does not touch turns where its colours speak for it by so many nats. */
+const SPOKEN_FOR = 1;
 /** A stroke is about as large as what it is meant for: a piece that it touches and that has more than so many times its pixels is not believed. */
 const FLOOD = 20;
 /** And one that it does not touch of no more than so many times. */
@@ -82,7 +81,7 @@ const FAR = 5;
 /**
  * What a keep stroke adds, wherever it is: all but pieces against a drop stroke that it does not touch. It takes no more than specks away.
  * @param told what all strokes say at each pixel
- * @param bounded whether it adds what it does not touch only where it has taught of its colours and that is not too large for it, and of
+ * @param bounded whether it adds what it does not touch only where its colours speak for it and that is not too large for it, and of
  * a piece that it touches and that is much too large for it no more than what is close to it
  */
 export function added(change: Change, told: Uint8Array, bounded: boolean): Uint8Array {
@@ -99,11 +98,10 @@ export function added(change: Change, told: Uint8Array, bounded: boolean): Uint8
     }
     if (pixels.length > FAR * own || pixels.some(againstDrop)) return true;
     if (!bounded || isSpeck(pixels)) return false;
-    const now = saidBy(cut.table, picture, pixels);
-    return now < -AGAINST || now - saidBy(was.table, picture, pixels) < TAUGHT;
+    return saidBy(cut.table, picture, pixels) < SPOKEN_FOR;
   };
-  const mask = withPieces(withPieces(cut.mask, was.mask, 1, picture, isNoSpeck), was.mask, 0, picture, undone);
-  return floods ? reached({ ...change, was: { ...was, mask } }, LATE) : mask;
+  const mask = withPieces(withPieces(cut.mask, was, 1, picture, isNoSpeck), was, 0, picture, undone);
+  return floods ? reached({ ...change, was: mask }, LATE) : mask;
 }
 
 /**
@@ -112,18 +110,19 @@ export function added(change: Change, told: Uint8Array, bounded: boolean): Uint8
  */
 export function takenAway(change: Change, most: number | null): Uint8Array {
   const { picture, was, cut } = change;
-  const mask = withPieces(cut.mask, was.mask, 0, picture, isNoSpeck);
+  const mask = withPieces(cut.mask, was, 0, picture, isNoSpeck);
   if (most === null) return mask;
   // Specks turn wherever they are.
-  const specks = withPieces(withPieces(was.mask, mask, 1, picture, isSpeck), mask, 0, picture, isSpeck);
-  return reached({ ...change, was: { ...was, mask: specks } }, REACH, most);
+  const specks = withPieces(withPieces(was, mask, 1, picture, isSpeck), mask, 0, picture, isSpeck);
+  return reached({ ...change, was: specks }, REACH, most);
 }
 
 /** Nats by which motion must tell the strokes of the two sides apart, before it is asked of anything else. */
 const APART = 1;
-/** Nats that speak clearly for the subject, and against it. */
-const GOES_WITH = 0.5;
-const STAYS = -0.25;
+/** Nats that speak clearly for the subject; and so many less than none clearly against it. */
+const CLEARLY = 0.25;
+/** A drop stroke takes no more than so many times its own pixels of what motion would hold. */
+const HELD = 2;
 /** Cost of a boundary between alike pixels in what motion decides. */
 const SMOOTHNESS = 6;
 
@@ -140,27 +139,27 @@ export function heldByMotion(change: Change, mask: Uint8Array, motion: MotionPul
   const { keep, drop } = motion.ofKnown();
   if (keep - drop < APART) return mask;
   const value = kindOf(stroke);
-  const turned = turnedTo(value, was.mask, mask);
+  const turned = turnedTo(value, was, mask);
   for (const i of paintedPixels(stroke)) turned[i] = 0;
   const box = boxRound(turned, width, height, 1);
   if (!box) return mask;
   const between = (keep + drop) / 2;
-  const level = value === 1 ? Math.min(STAYS, between) : Math.max(GOES_WITH, between);
+  const level = value === 1 ? Math.min(-CLEARLY, between) : Math.max(CLEARLY, between);
   const labels = cropMask(mask, width, box);
   const pull = motion.fine(box).map((says) => says - level);
   cutUndecided(cropLab(picture, box), labels, cropMask(turned, width, box), pull, { strength: SMOOTHNESS, beta });
   const out = mask.slice();
   paste(out, width, labels, box);
-  return value === 1 ? out : reached({ ...change, was: { ...was, mask: out }, cut: { ...cut, mask } }, LATE);
+  return value === 1 ? out : reached({ ...change, was: out, cut: { ...cut, mask } }, LATE, HELD);
 }
 
 /** What a stroke changes as far as it reaches, see eachReached; the nearest first, so many times its own pixels at most. */
 export function reached({ picture, was, cut, stroke }: Change, reach: number, most = MOST): Uint8Array {
   const value = kindOf(stroke);
   const from = paintedPixels(stroke);
-  const out = was.mask.slice();
+  const out = was.slice();
   let left = most * from.length;
-  const turns = (i: number) => cut.mask[i] === value && was.mask[i] !== value;
+  const turns = (i: number) => cut.mask[i] === value && was[i] !== value;
   eachReached(picture, from, turns, reach, (i) => {
     if (left-- > 0) out[i] = value;
   });
