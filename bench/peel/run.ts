@@ -5,40 +5,21 @@
  * `npx tsx bench/peel/run.ts [frames] [scene, scene, …]`.
  */
 
-import { cutPainted, mendPainted } from '../../core/peel/cut-painted.ts';
+import { mendPainted } from '../../core/peel/cut-painted.ts';
 import { type FrameStroke, peelShot } from '../../core/peel/peel-shot.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { maskDistance } from '../../core/peel/signed-distance.ts';
 import { finishedAlpha, settledMask } from '../../core/peel/soft-edge.ts';
-import type { PaintedStroke } from '../../core/peel/strokes.ts';
-import { firstStrokes, nextStroke } from './artist.ts';
+import { nextStroke } from './artist.ts';
 import { demoFootage, type Footage, HEIGHT, paintedFrame, WIDTH } from './footage.ts';
 import { madeFootage } from './made.ts';
 import { boundaryF, flickerOf, rankCorrelation, regionIoU } from './measures.ts';
+import { over50, sourceOf, strokesOn } from './stretch.ts';
 
 const COUNT = Number(process.argv[2] ?? 24);
 const ONLY = process.argv.slice(3);
-const CORRECTIONS = 4;
 /** Strokes on a frame that is mended, at most: as many as on the first. */
 const MENDS = 10;
-
-async function strokesOn(footage: Footage, frame: number): Promise<FrameStroke[]> {
-  const { truth } = footage;
-  const prepared = await paintedFrame(footage, frame);
-  const strokes: PaintedStroke[] = firstStrokes(truth[frame], WIDTH, HEIGHT);
-  for (let k = 0; k < CORRECTIONS; k++) {
-    const cut = cutPainted(prepared, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS);
-    const next = nextStroke(cut?.mask ?? new Uint8Array(WIDTH * HEIGHT), truth[frame], WIDTH, HEIGHT);
-    if (!next) break;
-    strokes.push(next);
-  }
-  return strokes.map((s) => ({ ...s, frame }));
-}
-
-const sourceOf = (footage: Footage) => ({
-  plate: { width: WIDTH, height: HEIGHT, frames: footage.frames.length },
-  frame: async (f: number) => footage.frames[f],
-});
 
 /** The strokes, and those that mend what they come to on a frame. */
 async function withMended(footage: Footage, strokes: readonly FrameStroke[], frame: number): Promise<FrameStroke[]> {
@@ -174,8 +155,6 @@ const [first, firstF, mean, worst, f, twoMean, twoF, oftenMean, oftenF] = sums.m
 console.log(
   `| **mean** | ${first} | ${firstF} | ${mean} | ${worst} | ${f} | | | ${rankCorrelation(pooled.doubts, pooled.errors).toFixed(2)} pooled | ${twoMean} | ${twoF} | ${oftenMean} | ${oftenF} | |`,
 );
-const over = (least: number, most: number) => {
-  const doubts = pooled.doubts.filter((_, k) => 1 - pooled.errors[k] >= least && 1 - pooled.errors[k] < most);
-  return `${doubts.filter((d) => d > 50).length} of ${doubts.length}`;
-};
-console.log(`\nDoubt over 50: of frames with F under .9 ${over(-1, 0.9)}, of those over .97 ${over(0.97, 2)}`);
+const told = { doubts: pooled.doubts, fs: pooled.errors.map((e) => 1 - e) };
+const shown = ({ over, of }: { over: number; of: number }) => `${over} of ${of}`;
+console.log(`\nDoubt over 50: of frames with F under .9 ${shown(over50(told, -1, 0.9))}, of those over .97 ${shown(over50(told, 0.97, 2))}`);

@@ -215,27 +215,32 @@ const ELSEWHERE = 2;
 /** Pixels from the edge within which a pixel is beside it. */
 const BESIDE = 2;
 
+/** Whether the mask has the other value so many pixels off along a row or a column. */
+const turnsAt = (mask: Uint8Array, { width, height }: Size, x: number, y: number, off: number): boolean => {
+  const i = y * width + x;
+  return (
+    (x >= off && mask[i - off] !== mask[i]) ||
+    (x + off < width && mask[i + off] !== mask[i]) ||
+    (y >= off && mask[i - off * width] !== mask[i]) ||
+    (y + off < height && mask[i + off * width] !== mask[i])
+  );
+};
+
 /** What came out of a box, and how that goes together with what spoke for it. `came` is the distance from where its motion brings the edge. */
-function outcomeOf(labels: Uint8Array, came: Float32Array, { box: { width, height }, undecided, colour, belief }: Evidence): CarrySignals {
+function outcomeOf(labels: Uint8Array, came: Float32Array, { box, undecided, colour, belief }: Evidence): CarrySignals {
   let [area, believed, edge, strayed, beside, unlike] = [0, 0, 0, 0, 0, 0];
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      const own = labels[i];
-      area += own;
-      if (belief && own) believed += belief[i];
-      const turnsWithin = (d: number): boolean =>
-        (x >= d && labels[i - d] !== own) ||
-        (x + d < width && labels[i + d] !== own) ||
-        (y >= d && labels[i - d * width] !== own) ||
-        (y + d < height && labels[i + d * width] !== own);
-      const atEdge = turnsWithin(1);
-      if (own && atEdge) {
-        edge++;
-        if (Math.abs(came[i]) > ELSEWHERE) strayed++;
-      }
-      if (!undecided[i] || !(atEdge || turnsWithin(BESIDE))) continue;
+  for (let y = 0, i = 0; y < box.height; y++)
+    for (let x = 0; x < box.width; x++, i++) {
+      area += labels[i];
+      if (belief && labels[i]) believed += belief[i];
+      if (!undecided[i]) continue;
+      const atEdge = turnsAt(labels, box, x, y, 1);
+      if (!atEdge && !turnsAt(labels, box, x, y, BESIDE)) continue;
       beside++;
-      if (colour.likely[i] > 0.5 !== (own === 1)) unlike++;
+      if (colour.likely[i] > 0.5 !== (labels[i] === 1)) unlike++;
+      if (!atEdge || !labels[i]) continue;
+      edge++;
+      if (Math.abs(came[i]) > ELSEWHERE) strayed++;
     }
   const share = (some: number, all: number) => (all > 0 ? some / all : 0);
   return { unlike: share(unlike, beside), strayed: share(strayed, edge), area, belief: share(believed, area) };

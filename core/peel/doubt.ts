@@ -28,10 +28,16 @@ export interface Doubt {
 
 /** Nothing to doubt: what the artist painted. */
 export const SURE: Doubt = { doubt: 0, reasons: [], places: [] };
-/** Nothing is kept, since nothing was found: from this frame on, and as on the frame before; and since the artist says so. */
+/** Nothing is kept, since nothing was found, from this frame on: somebody should look. And since the artist says so. */
 export const VANISHED: Doubt = { doubt: 100, reasons: ['vanished'], places: [] };
-export const STILL_AWAY: Doubt = { ...VANISHED, doubt: 60 };
 export const HIDDEN: Doubt = { doubt: 0, reasons: ['hidden'], places: [] };
+
+/** Doubt of a frame on which it is not back where nothing looks like it, and how much more where something nearly does. */
+const AWAY = 20;
+const NEARLY = 60;
+
+/** Nothing is kept, as on the frame before. `like` is how like the subject the likeliest place is, as a share of what it takes to be found again. */
+export const stillAway = (like: number): Doubt => ({ ...VANISHED, doubt: Math.round(AWAY + NEARLY * Math.min(1, like)) });
 
 /** Frames after which a frame counts as far from its anchor. */
 const FAR_FRAMES = 24;

@@ -6,7 +6,7 @@ import { IDENTITY, inverseOf } from '../math/homography.ts';
 import { type AnchorModel, anchorModel, type Carried, type CarryLook, carryFrame, movedZone } from './carry.ts';
 import type { CarryState, Seen, StateStore } from './carry-state.ts';
 import { likelierThanBeside } from './colour-tables.ts';
-import { type Doubt, doubtOf, HIDDEN, oddsOf, STILL_AWAY, SURE, VANISHED } from './doubt.ts';
+import { type Doubt, doubtOf, HIDDEN, oddsOf, SURE, stillAway, VANISHED } from './doubt.ts';
 import { bestMatch, looksOf, type Match } from './find-again.ts';
 import type { FrameView, FrameViews } from './frame-views.ts';
 import { type Motion, motionOf } from './layers.ts';
@@ -214,7 +214,11 @@ export class Pass {
     const seen: Seen = state.seen ?? { frame: last, mask: state.mask, places: state.places, secondPlaces: state.second.places, back: state.back };
     if (work.hidden(frame)) return this.outOfSight(state, seen, HIDDEN);
     // Where the artist called it hidden up to here, that it is still not found is news.
-    if (state.lost) return (await this.foundAgain(state, seen, last, frame, work)) ?? this.outOfSight(state, seen, work.hidden(last) ? VANISHED : STILL_AWAY);
+    if (state.lost) {
+      const { match, like } = await this.find(seen, frame, work, work.hidden(last));
+      const back = match && (await this.foundAgain(state, seen, match, frame, work));
+      return back ?? this.outOfSight(state, seen, work.hidden(last) ? VANISHED : stillAway(like));
+    }
     const [before, view, { secondModel }] = await Promise.all([work.views.get(last), work.views.get(frame), this.model()]);
     const motion = work.views.motion(before, view);
     const carried = await this.carryTo(view, before, state, motion, work, { wide: state.zone !== null, pace: state.pace });
@@ -293,11 +297,9 @@ export class Pass {
     };
   }
 
-  /** The subject on a frame where it is looked for by its looks; null where it is not found. */
-  private async foundAgain(state: CarryState, seen: Seen, last: number, frame: number, work: CarryWork): Promise<CarryState | null> {
+  /** The subject on a frame where its looks match; null where hardly anything of it is there. */
+  private async foundAgain(state: CarryState, seen: Seen, match: Match, frame: number, work: CarryWork): Promise<CarryState | null> {
     const [before, view] = await Promise.all([work.views.get(seen.frame), work.views.get(frame)]);
-    const match = this.find(before, seen, view, work.hidden(last));
-    if (!match) return null;
     const motion = evenMotion(view.light[0], match.x, match.y);
     const { factor } = view.prepared;
     const farther = Math.ceil(factor * Math.max(Math.abs(match.x), Math.abs(match.y))) + 1;
@@ -323,19 +325,29 @@ export class Pass {
     };
   }
 
-  private find(before: FrameView, seen: Seen, { frame, prepared }: FrameView, told: boolean): Match | null {
+  /**
+   * Where the subject's looks match on a frame, null where nowhere; and how like it the likeliest place is, as a share of what it takes.
+   * @param told whether the artist says that it is back
+   */
+  private async find(seen: Seen, frame: number, work: CarryWork, told: boolean): Promise<{ match: Match | null; like: number }> {
+    const [before, { prepared }] = await Promise.all([work.views.get(seen.frame), work.views.get(frame)]);
     const looks = looksOf(before.prepared, seen.mask);
     const { coarse, factor } = prepared;
     const best = bestMatch(looks, coarse);
-    if (told) return best.share >= TOLD ? best : null;
+    const taken = (match: Match, least: number) => ({ match: match.share >= least ? match : null, like: match.share / least });
+    if (told) return taken(best, TOLD);
     if (this.beside?.frame !== seen.frame) {
       const size = Math.sqrt(looks.points.length / 2);
       this.beside = { frame: seen.frame, share: bestMatch(looks, before.prepared.coarse, (x, y) => Math.hypot(x, y) > size).share };
     }
     const least = this.beside.share + BETTER;
-    if (best.share >= Math.max(least, ANYWHERE)) return best;
+    const anywhere = taken(best, Math.max(least, ANYWHERE));
+    if (anywhere.match) return anywhere;
     const near = (NEAR + NEAR_A_FRAME * Math.abs(frame - seen.frame)) / factor;
-    const close = bestMatch(looks, coarse, (x, y) => Math.hypot(x, y) <= near);
-    return close.share >= Math.max(least, EXPECTED) ? close : null;
+    const close = taken(
+      bestMatch(looks, coarse, (x, y) => Math.hypot(x, y) <= near),
+      Math.max(least, EXPECTED),
+    );
+    return { match: close.match, like: Math.max(anywhere.like, close.like) };
   }
 }
