@@ -116,10 +116,10 @@ function faintness(distance: Float32Array, { width, height, lab }: LabPicture): 
 }
 
 /** Fitted to frames of the battery and the demo film (docs/quality.md): where it begins, and what it goes by; how little of each counts as none. */
-const START = 8.2;
-const BY_PARTED = 1;
-const BY_STRAYED = 0.5;
-const BY_UNLIKE = 2;
+const START = 11;
+const BY_PARTED = 1.45;
+const BY_STRAYED = 0.72;
+const BY_UNLIKE = 2.9;
 const LEAST_PARTED = 0.003;
 const LEAST_SHARE = 0.02;
 
