@@ -41,7 +41,7 @@ export const stillAway = (like: number): Doubt => ({ ...VANISHED, doubt: Math.ro
 
 /** Frames after which a frame counts as far from its anchor. */
 const FAR_FRAMES = 24;
-const ALIKE = 0.2;
+const ALIKE = 0.25;
 const MOVED = 0.25;
 const FAINT = 0.3;
 /** Agreement below which it is told as a reason. */
