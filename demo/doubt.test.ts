@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { demoFootage } from '../bench/peel/footage.ts';
-import { rankCorrelation } from '../bench/peel/measures.ts';
-import { over50, type Told, toldOf } from '../bench/peel/stretch.ts';
+import { over50, ranksOf, type Told, together, toldOf } from '../bench/peel/stretch.ts';
 
 const FRAMES = 40;
 const MINUTES = 4;
@@ -10,8 +9,7 @@ describe('doubt on the demo film', () => {
   it(
     'orders the frames of a stretch by how wrong they are, clearly better than their distance from the painted one, and tells wrong from right ones',
     async () => {
-      const all: Told = { doubts: [], fs: [] };
-      const ranks: { doubt: number; distance: number }[] = [];
+      const stretches: Told[] = [];
       for (const [name, first] of [
         ['storm-lantern', 0],
         ['dune-kite', 0],
@@ -19,11 +17,9 @@ describe('doubt on the demo film', () => {
       ] as const) {
         const told = await toldOf(demoFootage(name, first, FRAMES), 'exact mask');
         expect(told.fs).toHaveLength(FRAMES - 1);
-        const errors = told.fs.map((f) => 1 - f);
-        ranks.push({ doubt: rankCorrelation(told.doubts, errors), distance: rankCorrelation([...errors.keys()], errors) });
-        all.doubts.push(...told.doubts);
-        all.fs.push(...told.fs);
+        stretches.push(told);
       }
+      const [ranks, all] = [stretches.map(ranksOf), together(stretches)];
       const mean = (key: 'doubt' | 'distance') => ranks.reduce((sum, r) => sum + r[key], 0) / ranks.length;
       expect(mean('doubt')).toBeGreaterThan(0.6);
       expect(mean('doubt')).toBeGreaterThan(mean('distance') + 0.2);

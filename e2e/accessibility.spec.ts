@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page, test } from '@playwright/test';
-import { address, drawPolygon, freshShot, goToFrame, settled, viewer } from './workbench.ts';
+import { address, drawBox, drawPolygon, freshShot, goToFrame, settled, viewer } from './workbench.ts';
 
 async function clean(page: Page, without: string[] = []): Promise<void> {
   const { violations } = await new AxeBuilder({ page }).disableRules(without).analyze();
@@ -68,12 +68,7 @@ test('tracks, what follows them, and their chart have none, and are worked by ke
   await page.mouse.move(5, 5);
   await viewer(page).focus();
   await clean(page);
-  await drawPolygon(page, [
-    [400, 200],
-    [500, 200],
-    [500, 300],
-    [400, 300],
-  ]);
+  await drawBox(page, 400, 200, 500, 300);
   await page.getByRole('region', { name: 'Track', exact: true }).getByRole('combobox', { name: 'Follows' }).click();
   await page.getByRole('option', { name: 'Point 1' }).click();
   await settled(page);

@@ -5,7 +5,7 @@ import {
   at,
   choose,
   drag,
-  drawPolygon,
+  drawBox,
   freshShot,
   goToFrame,
   mattesOf,
@@ -50,12 +50,7 @@ test('curves go out as SVG and come back, and a wrong file is refused in words',
 test('notes, markers, thinning and the marked range, with the Sheet', async ({ page }) => {
   test.setTimeout(90_000);
   await freshShot(page, 'storm-lantern.mp4', 'Sheet');
-  await drawPolygon(page, [
-    [100, 100],
-    [200, 100],
-    [200, 200],
-    [100, 200],
-  ]);
+  await drawBox(page, 100, 100, 200, 200);
   const place = await placeIn(page);
   for (const [frame, x] of [
     [10, 250],
@@ -107,18 +102,8 @@ test('notes, markers, thinning and the marked range, with the Sheet', async ({ p
 test('the edge: pieces, roundness, firmness and shutter, each looked at without and with, and what is written has them', async ({ page }) => {
   test.setTimeout(120_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Chain');
-  await drawPolygon(page, [
-    [300, 200],
-    [500, 200],
-    [500, 400],
-    [300, 400],
-  ]);
-  await drawPolygon(page, [
-    [700, 100],
-    [712, 100],
-    [712, 112],
-    [700, 112],
-  ]);
+  await drawBox(page, 300, 200, 500, 400);
+  await drawBox(page, 700, 100, 712, 112);
   await goToFrame(page, 20);
   await viewer(page).focus();
   await page.keyboard.press('Shift+A');

@@ -2,7 +2,7 @@
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
 import { rawFrames } from '../tests/services.ts';
-import { at, drag, drawPolygon, freshShot, goToFrame, mattesOf, placeIn, setNumber, settled, shapeOf, share, viewer, writeOutput } from './workbench.ts';
+import { at, drag, drawBox, freshShot, goToFrame, mattesOf, placeIn, setNumber, settled, shapeOf, share, viewer, writeOutput } from './workbench.ts';
 
 test('a person alone: a curve drawn at full size by hand, dragged to fit every few frames, the plate untouched behind', async ({ page }) => {
   test.setTimeout(120_000);
@@ -160,12 +160,7 @@ test('ready-made shapes: a heart grows from nothing to beyond the frame, inverte
 test('out from behind a pole: a still mask that ends in the pole, feathered, faded in and out where the light differs', async ({ page }) => {
   test.setTimeout(120_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Pole');
-  await drawPolygon(page, [
-    [100, 100],
-    [480, 100],
-    [480, 500],
-    [100, 500],
-  ]);
+  await drawBox(page, 100, 100, 480, 500);
   // Only the edge in the pole is soft: a feather of its own at two points.
   const place = await placeIn(page);
   await page.getByRole('radio', { name: 'Feather points' }).click();
@@ -209,12 +204,7 @@ test('a door opens: keyed by hand as it swings, the ways between keys turning, i
   test.setTimeout(120_000);
   await freshShot(page, 'storm-lantern.mp4', 'Door');
   await goToFrame(page, 10);
-  await drawPolygon(page, [
-    [300, 100],
-    [500, 100],
-    [500, 460],
-    [300, 460],
-  ]);
+  await drawBox(page, 300, 100, 500, 460);
   await goToFrame(page, 50);
   const group = page.getByRole('group', { name: 'Transform' });
   await page.getByRole('button', { name: /^Curve 1/ }).click();

@@ -1,6 +1,6 @@
 /** Jobs that come back to a finished move: one frame mended, all frames mended, a matte held still, a seam hidden. */
 import { expect, test } from '@playwright/test';
-import { at, choose, drag, drawPolygon, freshShot, goToFrame, mattesOf, placeIn, setNumber, settled, shapeOf, viewer } from './workbench.ts';
+import { at, choose, drag, drawBox, freshShot, goToFrame, mattesOf, placeIn, setNumber, settled, shapeOf, viewer } from './workbench.ts';
 
 /** The middle of what lies below (or, of a hole, not below) half in a row, and its width. */
 function stretch(matte: Buffer, y: number, isHole: boolean): { middle: number; width: number } {
@@ -61,12 +61,7 @@ test('cut in two: firm and blurred by the shutter while it moves, held still fro
   test.setTimeout(150_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Cut in two');
   const place = await placeIn(page);
-  await drawPolygon(page, [
-    [300, 100],
-    [500, 100],
-    [500, 260],
-    [300, 260],
-  ]);
+  await drawBox(page, 300, 100, 500, 260);
   await goToFrame(page, 20);
   await drag(page, place(400, 180), place(560, 180));
   await page.getByRole('link', { name: 'Edge', exact: true }).click();

@@ -4,7 +4,7 @@ import { expect, test } from '@playwright/test';
 import { marksOf } from '../tests/marks.ts';
 import { agreement, filled, signAt } from './marks.ts';
 import { addPeel } from './peel-work.ts';
-import { choose, drag, drawPolygon, freshShot, goToFrame, mattesOf, placeIn, settled, viewer } from './workbench.ts';
+import { choose, drag, drawBox, drawPolygon, freshShot, goToFrame, mattesOf, placeIn, settled, viewer } from './workbench.ts';
 
 const ways = marksOf('ferry-ramp');
 const numbersIn = (text: string | null): number[] => (text ?? '').match(/\d+/g)?.map(Number) ?? [];
@@ -75,12 +75,7 @@ test('tracking stops where it is told to and keeps what it has; a plain sky is f
   await expect(page.getByRole('region', { name: 'Carry' })).toContainText('found from one painted frame');
 
   await freshShot(page, 'ferry-ramp.mp4', 'Track the sky');
-  await drawPolygon(page, [
-    [700, 20],
-    [800, 20],
-    [800, 60],
-    [700, 60],
-  ]);
+  await drawBox(page, 700, 20, 800, 60);
   await choose(page, 'Look at', 'Proxies (draft)');
   await panel.getByRole('button', { name: 'Track both ways' }).click();
   await expect(panel).toContainText(/Followed on no frame of 0 to 59.*: the pattern is too plain/, { timeout: 60_000 });

@@ -70,6 +70,15 @@ export async function drawPolygon(page: Page, points: [number, number][]): Promi
   await settled(page);
 }
 
+/** The same of an upright rectangle, from its top left corner. */
+export const drawBox = (page: Page, left: number, top: number, right: number, bottom: number): Promise<void> =>
+  drawPolygon(page, [
+    [left, top],
+    [right, top],
+    [right, bottom],
+    [left, bottom],
+  ]);
+
 export async function drag(page: Page, from: [number, number], to: [number, number]): Promise<void> {
   await page.mouse.move(...from);
   await page.mouse.down();

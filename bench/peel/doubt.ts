@@ -5,8 +5,7 @@
  */
 import { demoFootage, type Footage } from './footage.ts';
 import { madeFootage } from './made.ts';
-import { rankCorrelation } from './measures.ts';
-import { over50, type Told, toldOf } from './stretch.ts';
+import { over50, ranksOf, type Told, together, toldOf } from './stretch.ts';
 
 const COUNT = 48;
 const VARIES = 0.03;
@@ -20,34 +19,26 @@ function* stretches(fitted: boolean): Generator<{ name: string } & Footage> {
   if (fitted) yield* madeFootage(COUNT);
 }
 
-const all: Told = { doubts: [], fs: [] };
-const ranks: [number, number][] = [];
+const all: Told[] = [];
+const ranks: ReturnType<typeof ranksOf>[] = [];
 console.log('| stretch | from | F | rank of doubt | of distance |');
 console.log('| --- | --- | --- | --- | --- |');
 for (const footage of stretches(process.argv[2] !== 'others'))
   for (const from of ['strokes', 'exact mask'] as const) {
     const told = await toldOf(footage, from);
-    all.doubts.push(...told.doubts);
-    all.fs.push(...told.fs);
+    all.push(told);
     const [least, most] = [Math.min(...told.fs), Math.max(...told.fs)];
     if (most - least <= VARIES) continue;
-    const errors = told.fs.map((f) => 1 - f);
-    const rank: [number, number] = [
-      rankCorrelation(told.doubts, errors),
-      rankCorrelation(
-        errors.map((_, k) => k),
-        errors,
-      ),
-    ];
+    const rank = ranksOf(told);
     ranks.push(rank);
-    console.log(`| ${footage.name} | ${from} | ${least.toFixed(2)} to ${most.toFixed(2)} | ${rank[0].toFixed(2)} | ${rank[1].toFixed(2)} |`);
+    console.log(`| ${footage.name} | ${from} | ${least.toFixed(2)} to ${most.toFixed(2)} | ${rank.doubt.toFixed(2)} | ${rank.distance.toFixed(2)} |`);
   }
-const mean = (k: 0 | 1) => (ranks.reduce((sum, r) => sum + r[k], 0) / ranks.length).toFixed(3);
-console.log(`| **mean** | ${ranks.length} stretches | | ${mean(0)} | ${mean(1)} |`);
+const mean = (key: 'doubt' | 'distance') => (ranks.reduce((sum, r) => sum + r[key], 0) / ranks.length).toFixed(3);
+console.log(`| **mean** | ${ranks.length} stretches | | ${mean('doubt')} | ${mean('distance')} |`);
 for (const [words, least, most] of [
   ['under .9', -1, 0.9],
   ['over .97', 0.97, 2],
 ] as const) {
-  const { over, of } = over50(all, least, most);
+  const { over, of } = over50(together(all), least, most);
   console.log(`Doubt over 50 on frames with F ${words}: ${over} of ${of}`);
 }

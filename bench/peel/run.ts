@@ -13,8 +13,8 @@ import { finishedAlpha, settledMask } from '../../core/peel/soft-edge.ts';
 import { nextStroke } from './artist.ts';
 import { demoFootage, type Footage, HEIGHT, paintedFrame, WIDTH } from './footage.ts';
 import { madeFootage } from './made.ts';
-import { boundaryF, flickerOf, rankCorrelation, regionIoU } from './measures.ts';
-import { over50, sourceOf, strokesOn } from './stretch.ts';
+import { boundaryF, flickerOf, regionIoU } from './measures.ts';
+import { over50, ranksOf, sourceOf, strokesOn, type Told, together } from './stretch.ts';
 
 const COUNT = Number(process.argv[2] ?? 24);
 const ONLY = process.argv.slice(3);
@@ -66,13 +66,12 @@ interface Outcome {
   /** Of neighbouring frames, mean. */
   flicker: number;
   milliseconds: number;
-  errors: number[];
-  doubts: number[];
+  told: Told;
 }
 
 async function carried(footage: Footage, strokes: FrameStroke[]): Promise<Outcome> {
   const source = sourceOf(footage);
-  const out: Outcome = { first: 0, firstF: 0, mean: 0, worst: 1, f: 0, alpha: [0, 0, 0], flicker: 0, milliseconds: 0, errors: [], doubts: [] };
+  const out: Outcome = { first: 0, firstF: 0, mean: 0, worst: 1, f: 0, alpha: [0, 0, 0], flicker: 0, milliseconds: 0, told: { doubts: [], fs: [] } };
   const masks = new Map<number, Uint8Array>();
   let began = performance.now();
   for await (const { frame, mask, picture, doubt, anchor } of peelShot(source, strokes, 0, footage.frames.length - 1)) {
@@ -90,8 +89,8 @@ async function carried(footage: Footage, strokes: FrameStroke[]): Promise<Outcom
       out.alpha[k] += e / footage.frames.length;
     });
     if (frame !== anchor) {
-      out.errors.push(1 - f);
-      out.doubts.push(doubt);
+      out.told.doubts.push(doubt);
+      out.told.fs.push(f);
     }
     began = performance.now();
   }
@@ -127,7 +126,7 @@ function* all(): Generator<{ name: string } & Footage> {
 }
 
 const text = (v: number, digits = 3) => v.toFixed(digits).replace(/^0/, '');
-const pooled: { errors: number[]; doubts: number[] } = { errors: [], doubts: [] };
+const told: Told[] = [];
 const sums = [0, 0, 0, 0, 0, 0, 0, 0, 0];
 let scenes = 0;
 console.log(
@@ -141,20 +140,19 @@ for (const footage of all()) {
   const two = await carried(footage, await strokesOnAll(footage, start, [COUNT / 2]));
   const twelfths = Array.from({ length: Math.ceil(COUNT / OFTEN) }, (_, i) => i * OFTEN);
   const often = await carried(footage, await strokesOnAll(footage, start, twelfths));
-  pooled.errors.push(...one.errors);
-  pooled.doubts.push(...one.doubts);
+  told.push(one.told);
   [one.first, one.firstF, one.mean, one.worst, one.f, two.mean, two.f, often.mean, often.f].forEach((v, i) => {
     sums[i] += v;
   });
   scenes++;
   console.log(
-    `| ${footage.name} | ${text(one.first)} | ${text(one.firstF)} | ${text(one.mean)} | ${text(one.worst)} | ${text(one.f)} | ${one.alpha.map((e) => e.toFixed(0)).join(' / ')} | ${text(one.flicker, 2)} | ${rankCorrelation(one.doubts, one.errors).toFixed(2)} | ${text(two.mean)} | ${text(two.f)} | ${text(often.mean)} | ${text(often.f)} | ${(one.milliseconds / COUNT).toFixed(0)} |`,
+    `| ${footage.name} | ${text(one.first)} | ${text(one.firstF)} | ${text(one.mean)} | ${text(one.worst)} | ${text(one.f)} | ${one.alpha.map((e) => e.toFixed(0)).join(' / ')} | ${text(one.flicker, 2)} | ${ranksOf(one.told).doubt.toFixed(2)} | ${text(two.mean)} | ${text(two.f)} | ${text(often.mean)} | ${text(often.f)} | ${(one.milliseconds / COUNT).toFixed(0)} |`,
   );
 }
+const pooled = together(told);
 const [first, firstF, mean, worst, f, twoMean, twoF, oftenMean, oftenF] = sums.map((v) => text(v / scenes));
 console.log(
-  `| **mean** | ${first} | ${firstF} | ${mean} | ${worst} | ${f} | | | ${rankCorrelation(pooled.doubts, pooled.errors).toFixed(2)} pooled | ${twoMean} | ${twoF} | ${oftenMean} | ${oftenF} | |`,
+  `| **mean** | ${first} | ${firstF} | ${mean} | ${worst} | ${f} | | | ${ranksOf(pooled).doubt.toFixed(2)} pooled | ${twoMean} | ${twoF} | ${oftenMean} | ${oftenF} | |`,
 );
-const told = { doubts: pooled.doubts, fs: pooled.errors.map((e) => 1 - e) };
 const shown = ({ over, of }: { over: number; of: number }) => `${over} of ${of}`;
-console.log(`\nDoubt over 50: of frames with F under .9 ${shown(over50(told, -1, 0.9))}, of those over .97 ${shown(over50(told, 0.97, 2))}`);
+console.log(`\nDoubt over 50: of frames with F under .9 ${shown(over50(pooled, -1, 0.9))}, of those over .97 ${shown(over50(pooled, 0.97, 2))}`);

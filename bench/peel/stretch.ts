@@ -6,7 +6,7 @@ import { finishedAlpha } from '../../core/peel/soft-edge.ts';
 import type { PaintedStroke } from '../../core/peel/strokes.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
 import { type Footage, HEIGHT, paintedFrame, WIDTH } from './footage.ts';
-import { boundaryF } from './measures.ts';
+import { boundaryF, rankCorrelation } from './measures.ts';
 
 const CORRECTIONS = 4;
 
@@ -49,6 +49,15 @@ export async function toldOf(footage: Footage, from: 'strokes' | 'exact mask'): 
     told.fs.push(boundaryF(matte, footage.truth[frame], WIDTH, HEIGHT, 3));
   }
   return told;
+}
+
+/** What is told of several stretches. */
+export const together = (all: readonly Told[]): Told => ({ doubts: all.flatMap((t) => t.doubts), fs: all.flatMap((t) => t.fs) });
+
+/** The rank correlation with error, 1 − F, of doubt, and of the distance from the painted frame. */
+export function ranksOf({ doubts, fs }: Told): { doubt: number; distance: number } {
+  const errors = fs.map((f) => 1 - f);
+  return { doubt: rankCorrelation(doubts, errors), distance: rankCorrelation([...errors.keys()], errors) };
 }
 
 /** How many of the frames with an F in a range have a doubt over 50, and how many there are. */

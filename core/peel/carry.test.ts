@@ -11,22 +11,22 @@ const random = randomFrom(6);
 const waves = Array.from({ length: 14 }, () => [(random() - 0.5) * 0.5, (random() - 0.5) * 0.5, random() * 6]);
 const grainy = (x: number, y: number) => waves.reduce((s, [a, b, c]) => s + Math.sin(a * x + b * y + c), 0) * 6;
 
-/** A small warm piece, of 18 pixels a side, on bluish waves. */
-function pictureAt(left: number, top: number) {
+/** A warm square on bluish waves, the last of it `covered`; or all to the right of it as warm as it is. */
+function pictureAt(left: number, top: number, size: number, { covered = 0, alike = false } = {}) {
   const data = new Uint8Array(4 * W * H);
   const mask = new Uint8Array(W * H);
   for (let y = 0; y < H; y++)
     for (let x = 0; x < W; x++) {
-      const own = x >= left && x < left + 18 && y >= top && y < top + 18;
+      const own = x >= left && x < left + size - covered && y >= top && y < top + size;
       const p = own ? grainy(2 * (x - left) + 300, 2 * (y - top)) : grainy(x, y);
-      data.set([...(own ? [150 + p, 100 + p, 60] : [80, 96 + p, 132 + p]), 255], 4 * (y * W + x));
+      data.set([...(own || (alike && x >= left + size) ? [150 + p, 100 + p, 60] : [80, 96 + p, 132 + p]), 255], 4 * (y * W + x));
       mask[y * W + x] = own ? 1 : 0;
     }
   return { frame: prepareFrame({ width: W, height: H, data }), mask };
 }
 
 describe('what is too small to tell how it moves', () => {
-  const [before, next] = [pictureAt(40, 50), pictureAt(72, 44)];
+  const [before, next] = [pictureAt(40, 50, 18), pictureAt(72, 44, 18)];
   const flow = (by: number) => {
     const { width, height } = before.frame.coarse;
     return { width, height, data: new Float32Array(2 * width * height).fill(by) };
@@ -52,20 +52,8 @@ describe('what is too small to tell how it moves', () => {
 });
 
 describe('what is measured of a frame', () => {
-  const [SIZE, GONE] = [60, 8];
-  /** A warm square on bluish waves, the last of it `covered`; or all to the right of it as warm as it is. */
-  function squareAt(left: number, { covered = 0, alike = false } = {}) {
-    const data = new Uint8Array(4 * W * H);
-    const mask = new Uint8Array(W * H);
-    for (let y = 0; y < H; y++)
-      for (let x = 0; x < W; x++) {
-        const own = x >= left && x < left + SIZE - covered && y >= 30 && y < 30 + SIZE;
-        const p = own ? grainy(2 * (x - left) + 300, 2 * y) : grainy(x, y);
-        data.set([...(own || (alike && x >= left + SIZE) ? [150 + p, 100 + p, 60] : [80, 96 + p, 132 + p]), 255], 4 * (y * W + x));
-        mask[y * W + x] = own ? 1 : 0;
-      }
-    return { frame: prepareFrame({ width: W, height: H, data }), mask };
-  }
+  const GONE = 8;
+  const squareAt = (left: number, how: { covered?: number; alike?: boolean } = {}) => pictureAt(left, 30, 60, how);
   /** Of a square that has gone to the right, as the motion says of all. */
   const signals = (before: ReturnType<typeof squareAt>, next: ReturnType<typeof squareAt>) => {
     const { coarse, factor } = before.frame;
