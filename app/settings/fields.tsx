@@ -219,9 +219,15 @@ export function ChoiceSetting<T extends string>({
         {label}
       </span>
       <Select.Root value={value} onValueChange={(v) => onChange(v as T)}>
-        <Select.Trigger aria-labelledby={id} className={`${TEXT_FIELD} flex items-center justify-between`}>
-          <Select.Value />
-          <Select.Icon className="text-quiet text-xs">▾</Select.Icon>
+        <Select.Trigger
+          aria-labelledby={id}
+          title={options.find((o) => o.id === value)?.label}
+          className={`${TEXT_FIELD} flex min-w-0 items-center justify-between gap-1`}
+        >
+          <span className="truncate">
+            <Select.Value />
+          </span>
+          <Select.Icon className="shrink-0 text-quiet text-xs">▾</Select.Icon>
         </Select.Trigger>
         <Select.Portal>
           <Select.Content position="popper" className={MENU}>

@@ -3,10 +3,10 @@ import { Spline } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { canFence } from '~/core/document/fence.ts';
+import { canFence, tracksThatFence } from '~/core/document/fence.ts';
 import { namedParts } from '~/core/document/parts.ts';
 import { newStroke } from '~/core/document/records.ts';
-import type { PeelPart } from '~/core/document/schema.ts';
+import type { PeelPart, Track } from '~/core/document/schema.ts';
 import { outlinesOn } from '~/core/document/tracks.ts';
 import { areaOf } from '~/core/trace/outlines.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -17,11 +17,16 @@ import { ChoiceSetting } from './fields.tsx';
 const NONE = 'none';
 const GONE = 'gone';
 
+const regionLabel = (track: Track): string => `${track.name}: tracked region`;
+
 export function Fence({ part }: { part: PeelPart }) {
   const store = useShotStore();
   const document = useShot((s) => s.history.settled);
-  const choices = namedParts(document).filter((p) => canFence(p.part));
-  const gone = part.fence !== null && !choices.some((c) => c.part.id === part.fence);
+  const choices = [
+    ...namedParts(document).flatMap(({ part: other, label }) => (canFence(other) ? [{ id: other.id, label }] : [])),
+    ...tracksThatFence(document).map((track) => ({ id: track.id, label: regionLabel(track) })),
+  ];
+  const gone = part.fence !== null && !choices.some((c) => c.id === part.fence);
   return (
     <ChoiceSetting
       label="Fence"
@@ -29,7 +34,7 @@ export function Fence({ part }: { part: PeelPart }) {
       options={[
         { id: NONE, label: choices.length === 0 ? 'None yet: draw a Spline' : 'None' },
         ...(gone ? [{ id: GONE, label: 'Deleted: it fences nothing in' }] : []),
-        ...choices.map((c) => ({ id: c.part.id, label: c.label })),
+        ...choices,
       ]}
       onChange={(id) => id !== GONE && store.getState().commit('Set fence', [{ kind: 'assign', id: part.id, values: { fence: id === NONE ? null : id } }])}
     />
@@ -65,7 +70,7 @@ export function OutlineFrom({ part }: { part: PeelPart }) {
   const own = document.cast.find((s) => s.parts.some((p) => p.id === part.id));
   const parts = namedParts(document).filter((p) => p.part.id !== part.id);
   const mattes = document.cast.filter((s) => s !== own && s.parts.length > 0);
-  const regions = document.tracks.filter((t) => t.kind === 'region');
+  const regions = tracksThatFence(document);
   // Before what is kept on the frame, so that it is looked into and does not only bound.
   const put = (outlines: readonly ArrayLike<number>[]): boolean => {
     const loops = outlines.map(thinned).filter((points) => points.length >= 6);
@@ -123,7 +128,7 @@ export function OutlineFrom({ part }: { part: PeelPart }) {
               className={MENU_ITEM}
               onSelect={() => put(outlinesOn(track, frame) ?? []) || toast(`${track.name} is not tracked to this frame.`)}
             >
-              {track.name}: tracked region
+              {regionLabel(track)}
             </DropdownMenu.Item>
           ))}
         </DropdownMenu.Content>

@@ -69,6 +69,9 @@ describe('the brush', () => {
     expect(hint()).toMatch(/^Paint on the subject to keep it/);
     stroke([[100, 100]]);
     expect(hint()).toMatch(/^Alt paints the other kind/);
+    page.view.setState({ view: 'plate' });
+    expect(hint()).toMatch(/press 2 to see it as a tint/);
+    page.view.setState({ view: 'tint' });
     page.view.setState({ frame: 20 });
     expect(hint()).toMatch(/^Paint on the subject to keep it/);
     page.carriedFrames = [20];

@@ -215,6 +215,7 @@ export class BrushTool implements Tool {
     const peel = currentPeel(c);
     if (peel?.locked) return 'This Peel is locked: unlock it in its settings to paint on it.';
     const here = peel?.strokes.some((s) => s.frame === c.view.frame && s.enabled);
+    if (here && c.view.view === 'plate') return 'The plate alone does not show what is found from strokes: press 2 to see it as a tint, 3 as a matte.';
     if (c.view.brush.kind === 'loop') return 'Draw roughly round the subject: what lies outside is not it. Strokes inside and outside mend what is found.';
     if (peel && mendsHere(c))
       return 'Paint on what is missing, with Alt on what is too much: what was carried to this frame is mended there, and stays as it is elsewhere.';

@@ -1,20 +1,59 @@
-/** The fence of a Peel: another part of the shot, outside of which nothing belongs to the subject. */
+/** The fence of a Peel: another part of the shot, or a tracked region, outside of which nothing belongs to the subject. */
+import { type At, motionOf } from '../math/motion.ts';
+import type { Shape } from '../path/path.ts';
+import { warpedShape } from '../path/warped.ts';
 import type { PeelInputs } from '../peel/inputs.ts';
-import { type PlacedSpline, placedSpline } from './follow.ts';
-import type { ImportedPart, Part, PeelPart, ShotDocument, SplinePart } from './schema.ts';
+import { type Animated, keyFrames } from '../time/animated.ts';
+import type { FrameRange } from '../time/ranges.ts';
+import { type PlacedSpline, placedSpline, sureWay, wayAt } from './follow.ts';
+import type { ImportedPart, Part, PeelPart, ShotDocument, SplinePart, Track } from './schema.ts';
 
-export type FencePart = PlacedSpline | ImportedPart;
+/** A tracked region that fences in: its outlines as they were drawn, and the way of its track. */
+export interface RegionFence {
+  type: 'region';
+  inverted: boolean;
+  /** From its first trusted place to its last one: elsewhere nobody knows where it is. */
+  range: FrameRange;
+  outlines: Shape[];
+  pivot: Track['pivot'];
+  way: Animated<At>;
+}
+
+export type FencePart = PlacedSpline | ImportedPart | RegionFence;
 /** A Peel with all that decides what it finds. */
 export type PeelTask = PeelPart & PeelInputs;
 
 export const canFence = (part: Part): part is SplinePart | ImportedPart => part.type !== 'peel';
+export const tracksThatFence = ({ tracks }: Pick<ShotDocument, 'tracks'>): Track[] => tracks.filter((t) => t.kind === 'region');
 
-/** The part that fences a Peel in; null where there is none, or none any more. */
+const regions = new WeakMap<Track, RegionFence | null>();
+
+/** The fence along a track; the same for the same record, null where it has no trusted place. */
+function regionFence(track: Track): RegionFence | null {
+  let fence = regions.get(track);
+  if (fence === undefined) {
+    const way = sureWay(track);
+    const frames = keyFrames(way);
+    const range = { first: frames[0], last: frames[frames.length - 1] };
+    fence = frames.length > 0 ? { type: 'region', inverted: false, range, outlines: track.outlines, pivot: track.pivot, way } : null;
+    regions.set(track, fence);
+  }
+  return fence;
+}
+
+/** Where a region that fences in is on a frame, plate pixels. */
+export function regionOn({ outlines, pivot, way }: RegionFence, frame: number): Shape[] {
+  const motion = motionOf(wayAt(way, frame), pivot);
+  return outlines.map((shape) => warpedShape(shape, motion));
+}
+
+/** What fences a Peel in; null where there is none, or none any more. */
 export function fenceOf(document: ShotDocument, { fence }: PeelPart): FencePart | null {
   if (!fence) return null;
   for (const subject of document.cast)
     for (const part of subject.parts) if (part.id === fence) return part.type === 'spline' ? placedSpline(document, part) : canFence(part) ? part : null;
-  return null;
+  const track = tracksThatFence(document).find((t) => t.id === fence);
+  return track ? regionFence(track) : null;
 }
 
 /** All that says where a fence is; its name, its looks and what it does to its own subject's matte do not. */
@@ -22,7 +61,9 @@ function fencingOf(part: FencePart): string {
   const own =
     part.type === 'spline'
       ? part.paths.filter((p) => p.closed).map((p) => (p.carried || p.pins ? [p.shape, p.between, p.carried, p.pins] : [p.shape, p.between]))
-      : [part.footage, part.length, part.offset];
+      : part.type === 'region'
+        ? [part.outlines, part.pivot, part.way]
+        : [part.footage, part.length, part.offset];
   return JSON.stringify([part.type, part.inverted, part.range, own]);
 }
 

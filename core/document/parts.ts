@@ -39,8 +39,8 @@ export function findPath(document: ShotDocument, pathId: string): Whereabouts | 
   return null;
 }
 
-/** Whether a part lives on a frame. */
-export const livesOn = (part: Part, frame: number): boolean => part.range === null || (frame >= part.range.first && frame <= part.range.last);
+/** Whether a part, or what is like one, lives on a frame. */
+export const livesOn = (part: Pick<Part, 'range'>, frame: number): boolean => part.range === null || (frame >= part.range.first && frame <= part.range.last);
 
 /** The footage of all imported mattes, by id. */
 export const matteFootageOf = ({ cast }: Pick<ShotDocument, 'cast'>): string[] => [

@@ -137,7 +137,7 @@ export const peelSchema = z.strictObject({
   hidden: z.array(rangeSchema).max(10_000).default([]),
   /** Frames whose result stays as it was when they were approved, by the name it is kept under. Rising. */
   held: z.array(heldSchema).max(100_000).default([]),
-  /** A Spline or an imported matte of the shot, outside of which nothing belongs to the subject; switched off it holds too. */
+  /** A Spline, an imported matte or a tracked region of the shot, outside of which nothing belongs to the subject; switched off it holds too. */
   fence: idSchema.nullable().default(null),
 });
 export type PeelPart = z.infer<typeof peelSchema>;

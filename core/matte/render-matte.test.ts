@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { fenceOf, peelTask } from '../document/fence.ts';
-import { newDocument, newImported, newPath, newPeel, newPointTrack, newSpline, newSubject } from '../document/records.ts';
+import { newDocument, newImported, newPath, newPeel, newPointTrack, newRegionTrack, newSpline, newSubject } from '../document/records.ts';
 import type { Operation, ShotDocument, SplinePart } from '../document/schema.ts';
 import { newGray } from '../image/picture.ts';
 import { corner, type Shape } from '../path/path.ts';
@@ -184,8 +184,8 @@ describe('a fence', () => {
   const of = (id: string) => fenceOf(document, peel(id)) as NonNullable<ReturnType<typeof fenceOf>>;
 
   it('is a part of any subject, also one that is switched off, and no Peel, nor one that is gone', () => {
-    expect(of('off').id).toBe('off');
-    expect(of('matte').id).toBe('matte');
+    expect(of('off')).toMatchObject({ id: 'off' });
+    expect(of('matte')).toMatchObject({ id: 'matte' });
     for (const id of ['peel', 'gone']) expect(fenceOf(document, peel(id))).toBeNull();
   });
 
@@ -235,6 +235,23 @@ describe('a fence', () => {
     }
     expect(peelTask(near, peel('off')).fencing).not.toBe(peelTask(far, peel('off')).fencing);
     expect(peelTask(following(14, 'Other'), peel('off')).fencing).toBe(peelTask(near, peel('off')).fencing);
+  });
+
+  it('is a tracked region too, where it was tracked, and never a tracked point', async () => {
+    const start = { id: 'track', name: 'Region', frame: 2, lines: 30 };
+    const region = newRegionTrack(start, [square(20, 10, 8)], 'move');
+    const key = (frame: number, at: number[], quality = 1) => ({ frame, value: { at, quality }, ease: 'linear' as const });
+    const tracked = (x: number) => ({ ...region, motion: { keys: [key(2, [24, 14]), key(3, [24 + x, 15]), key(4, [0, 0], 0)] } });
+    const told = (x: number) => ({ ...document, tracks: [tracked(x), newPointTrack({ ...start, id: 'point' }, 10, 10)] });
+    expect(fenceOf(told(4), peel('point'))).toBeNull();
+    const fence = fenceOf(told(4), peel('track')) as NonNullable<ReturnType<typeof fenceOf>>;
+    const mask = (await renderFence(fence, 3, NO_IMPORTS, SIZE, SIZE)) as Uint8Array;
+    expect([mask[11 * 40 + 24], mask[11 * 40 + 23], mask[10 * 40 + 24], count(mask)]).toEqual([1, 0, 0, 64]);
+    // Before it was drawn, and where it was lost, nobody knows where it is: nothing is fenced in.
+    for (const frame of [1, 4]) expect(await renderFence(fence, frame, NO_IMPORTS, SIZE, SIZE)).toBeNull();
+    const fencing = (d: ShotDocument) => peelTask(d, peel('track')).fencing;
+    expect(fencing(told(5))).not.toBe(fencing(told(4)));
+    expect(fencing({ ...told(4), tracks: [{ ...tracked(4), name: 'Other' }] })).toBe(fencing(told(4)));
   });
 
   it('changes what a Peel is found from when its shape changes, and not with its name', () => {

@@ -1,6 +1,6 @@
 /** renderMatte: what the matte of a subject is on a frame, at any size. */
 import { STEADY_FRAMES } from '../document/approval.ts';
-import type { FencePart } from '../document/fence.ts';
+import { type FencePart, regionOn } from '../document/fence.ts';
 import { closedShapes, type PlacedSpline, placedSpline } from '../document/follow.ts';
 import { livesOn, pathsOf } from '../document/parts.ts';
 import type { ImportedPart, Part, PeelPart, ShotDocument, Subject } from '../document/schema.ts';
@@ -40,7 +40,8 @@ export async function renderFence(part: FencePart, frame: number, sources: Matte
     if (width === 0) return null;
     for (let i = 0; i < inside.length; i++) if (data[i] >= 0.5) inside[i] = 1;
   } else {
-    const outlines = closedShapes(part.paths, frame).map((shape) => flatten(shape, size.width / plate.width, size.height / plate.height));
+    const shapes = part.type === 'region' ? regionOn(part, frame) : closedShapes(part.paths, frame);
+    const outlines = shapes.map((shape) => flatten(shape, size.width / plate.width, size.height / plate.height));
     if (outlines.length === 0) return null;
     const box = boxOf(outlines, size, 0);
     moveInto(box, outlines);

@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Edit } from '../../core/document/edits.ts';
 import { peelTask } from '../../core/document/fence.ts';
-import { newImported, newPath, newPeel, newSpline, newStroke, newSubject } from '../../core/document/records.ts';
+import { newImported, newPath, newPeel, newRegionTrack, newSpline, newStroke, newSubject } from '../../core/document/records.ts';
 import type { PeelPart, Stroke } from '../../core/document/schema.ts';
 import { corner } from '../../core/path/path.ts';
 import { peelKeys } from '../../core/peel/inputs.ts';
@@ -178,13 +178,14 @@ describe('a Peel of a shot', () => {
     expect(await found()).toEqual(upTo(10, 23));
   });
 
-  it('is kept within a fence, drawn or brought in, and found anew when the fence moves', async () => {
+  it('is kept within a fence, drawn, brought in or tracked, and found anew when the fence moves', async () => {
+    const halfTo = (x: number) => [corner(0, 0), corner(x, 0), corner(x, 136), corner(0, 136)];
     const box = (x: number): Edit => ({
       kind: 'insert',
       parent: 'crate',
       index: 1,
       record: {
-        ...newSpline('fence', 'Fence', [newPath('fence-path', 0, [corner(0, 0), corner(x, 0), corner(x, 136), corner(0, 136)], true)]),
+        ...newSpline('fence', 'Fence', [newPath('fence-path', 0, halfTo(x), true)]),
         enabled: false,
       },
     });
@@ -207,6 +208,11 @@ describe('a Peel of a shot', () => {
     );
     await carried(11, 13);
     expect([await inside(11, left(11) + 10, 70), await inside(11, left(11) + 21, 70)]).toEqual([true, false]);
+
+    const region = newRegionTrack({ id: 'region', name: 'Region', frame: 12, lines: 136 }, [halfTo(left(12) + 26)], 'move');
+    await change({ kind: 'insert', parent: 'tracks', index: 0, record: region }, { kind: 'assign', id: 'peel', values: { fence: 'region' } });
+    await carried(11, 13);
+    expect([await inside(12, left(12) + 10, 70), await inside(12, left(12) + 31, 70)]).toEqual([true, false]);
     await change({ kind: 'assign', id: 'peel', values: { fence: null } });
   });
 
