@@ -1,7 +1,8 @@
 /** How a drag of many points feels: frames a second while it goes on, and how soon the tint has followed, in Chromium. */
 import { newPath, newSpline, newSubject } from '../core/document/records.ts';
 import { smooth } from '../core/path/path.ts';
-import { inWorkplace, patternShot, quantile, sendJson } from './workplace.ts';
+import { quantile } from './quantile.ts';
+import { inWorkplace, patternShot, sendJson } from './workplace.ts';
 
 const GOAL_RATE = 60;
 const GOAL_TINT = 50;

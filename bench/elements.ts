@@ -12,7 +12,7 @@ import { newRgba, type Rgba, type Size } from '../core/image/picture.ts';
 import { NO_IMPORTS, type Sources } from '../core/matte/sources.ts';
 import { smooth } from '../core/path/path.ts';
 import { letters } from '../server/outputs/titles.ts';
-import { quantile } from './workplace.ts';
+import { quantile } from './quantile.ts';
 
 const SIZES: Size[] = [
   { width: 960, height: 540 },

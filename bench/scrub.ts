@@ -1,5 +1,6 @@
 /** How soon the right frame stands in the viewer after a step, in Chromium, with frames that were seen before. */
-import { inWorkplace, quantile } from './workplace.ts';
+import { quantile } from './quantile.ts';
+import { inWorkplace } from './workplace.ts';
 
 const GOAL = 40;
 

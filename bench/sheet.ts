@@ -1,5 +1,6 @@
 /** How the Sheet of a shot of 10,000 frames scrolls, in Chromium. */
-import { inWorkplace, patternShot, quantile } from './workplace.ts';
+import { quantile } from './quantile.ts';
+import { inWorkplace, patternShot } from './workplace.ts';
 
 const FRAMES = 10_000;
 

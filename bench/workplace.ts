@@ -49,6 +49,3 @@ export async function patternShot(address: string, dir: string, pattern: string)
   }
   throw new Error('The pattern was not brought in.');
 }
-
-/** The value below which `share` of the list lies; sorts it. */
-export const quantile = (list: number[], share: number): number => list.toSorted((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];

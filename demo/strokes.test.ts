@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { firstStrokes, nextStroke } from '../bench/peel/artist.ts';
 import { demoFootage, HEIGHT, paintedFrame, WIDTH } from '../bench/peel/footage.ts';
-import { regionIoU } from '../bench/peel/measures.ts';
+import { exactMask, regionIoU } from '../bench/peel/measures.ts';
+import { corrections } from '../bench/peel/stretch.ts';
 import { Newest } from '../core/math/newest.ts';
 import { cutPainted, type KnownCuts, mendPainted } from '../core/peel/cut-painted.ts';
 import { eachPiece } from '../core/peel/masks.ts';
@@ -23,19 +24,6 @@ async function frameOf(name: string, frame: number) {
     cutPainted(prepared, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, null, from)?.mask as Uint8Array;
   const truth = footage.truth[1];
   return { truth, cut, right: (mask: Uint8Array) => regionIoU(mask, truth), first: firstStrokes(truth, WIDTH, HEIGHT) };
-}
-
-/** Draws, as often as said, a stroke where the mask is worst, and gives what it is and the mask before it and with it. */
-function* corrections(most: number, strokes: PaintedStroke[], first: Uint8Array, truth: Uint8Array, cut: (strokes: readonly PaintedStroke[]) => Uint8Array) {
-  let mask = first;
-  for (let k = 0; k < most; k++) {
-    const next = nextStroke(mask, truth, WIDTH, HEIGHT);
-    if (!next) return;
-    strokes.push(next);
-    const was = mask;
-    mask = cut(strokes);
-    yield { next, was, mask };
-  }
 }
 
 describe('one more right stroke on the demo film', () => {
@@ -131,7 +119,7 @@ describe('one more right stroke on the demo film', () => {
     const { truth } = footage;
     const prepared = await paintedFrame(footage, late);
     // What is carried lags behind by some frames.
-    const base = { mask: Uint8Array.from(truth[0], (v) => (v > 127 ? 1 : 0)), zone: null };
+    const base = { mask: exactMask(truth[0]), zone: null };
     const [exact, strokes] = [truth[late], [] as PaintedStroke[]];
     const known: KnownCuts = new Newest(4);
     const mend = (some: readonly PaintedStroke[]) => mendPainted(prepared, base, some, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, null, known).mask;

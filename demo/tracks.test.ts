@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
+import { quantile } from '../bench/quantile.ts';
 import { countsOf, type Followed, followMarks, markedShot, SHOTS, trusted } from '../bench/track/marks.ts';
 
 /** All of the demo film is tracked from nine frames. */
 const MINUTES = 4;
 
-const middle = (errors: number[] = []): number => [...errors].sort((a, b) => a - b)[errors.length >> 1];
+const middle = (errors: number[] = []): number => quantile(errors, 0.5);
 
 describe('tracking the demo film', () => {
   it(

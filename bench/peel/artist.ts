@@ -1,6 +1,7 @@
 /** A made-up artist who strokes like a hasty person: a few lines inside, a few outside, then where it is worst. */
 import { boxRound } from '../../core/peel/crop.ts';
 import type { PaintedStroke } from '../../core/peel/strokes.ts';
+import { exactMask } from './measures.ts';
 
 /** City-block distance to the nearest pixel where `inside` is 0, or to the border. */
 function depths(inside: Uint8Array, width: number, height: number): Int32Array {
@@ -50,7 +51,7 @@ function lineInside(inside: Uint8Array, width: number, height: number, length: n
 /** Two keep lines inside the subject and four drop lines a little way off around it. */
 export function firstStrokes(truth: Uint8Array, width: number, height: number): PaintedStroke[] {
   const strokes: PaintedStroke[] = [];
-  const left = Uint8Array.from(truth, (v) => (v > 127 ? 1 : 0));
+  const left = exactMask(truth);
   let [x0, y0, x1, y1] = [width, height, 0, 0];
   for (let i = 0; i < left.length; i++) {
     if (!left[i]) continue;

@@ -7,6 +7,7 @@ import { maskDistance } from '../../core/peel/signed-distance.ts';
 import { finishedAlpha, settledMask } from '../../core/peel/soft-edge.ts';
 import { demoFootage, type Footage, HEIGHT, WIDTH } from './footage.ts';
 import { madeFootage } from './made.ts';
+import { exactMask } from './measures.ts';
 
 function* all(): Generator<{ name: string } & Footage> {
   yield { name: 'courier', ...demoFootage('courier-on-the-quay', 30, 2) };
@@ -18,7 +19,7 @@ console.log(
   '| scene | mask | settled | finished | called soft | mask 1 px too large | settled | finished | called soft | 5 px too large | settled | finished | called soft |',
 );
 for (const { name, frames, truth } of all()) {
-  const exact = Uint8Array.from(truth[1], (v) => (v > 127 ? 1 : 0));
+  const exact = exactMask(truth[1]);
   const near = maskDistance(exact, WIDTH, HEIGHT, 15);
   const error = (alpha: ArrayLike<number>) => {
     let [sum, count] = [0, 0];

@@ -1,5 +1,9 @@
 /** How right a mask is. */
 
+/** 1 where a matte is over a half: the exact one, a byte a pixel, and the finished one, [0,1]. */
+export const exactMask = (truth: ArrayLike<number>): Uint8Array => Uint8Array.from(truth, (v) => (v > 127 ? 1 : 0));
+export const finishedMask = (alpha: Float32Array): Uint8Array => Uint8Array.from(alpha, (v) => (v > 0.5 ? 1 : 0));
+
 /** Intersection over union of the mask with the truth at half alpha; 1 where both are empty. */
 export function regionIoU(mask: ArrayLike<number>, truth: ArrayLike<number>): number {
   let [both, any] = [0, 0];

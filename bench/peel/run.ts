@@ -6,15 +6,17 @@
  */
 
 import { mendPainted } from '../../core/peel/cut-painted.ts';
+import { sizeOf } from '../../core/peel/masks.ts';
 import { type FrameStroke, peelShot } from '../../core/peel/peel-shot.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
+
 import { maskDistance } from '../../core/peel/signed-distance.ts';
 import { finishedAlpha, settledMask } from '../../core/peel/soft-edge.ts';
-import { nextStroke } from './artist.ts';
+import type { PaintedStroke } from '../../core/peel/strokes.ts';
 import { demoFootage, type Footage, HEIGHT, paintedFrame, WIDTH } from './footage.ts';
 import { madeFootage } from './made.ts';
-import { boundaryF, flickerOf, regionIoU } from './measures.ts';
-import { over50, ranksOf, sourceOf, strokesOn, type Told, together } from './stretch.ts';
+import { boundaryF, exactMask, finishedMask, flickerOf, regionIoU } from './measures.ts';
+import { corrections, over50, ranksOf, sourceOf, strokesOn, type Told, together } from './stretch.ts';
 
 const COUNT = Number(process.argv[2] ?? 24);
 const ONLY = process.argv.slice(3);
@@ -26,25 +28,15 @@ async function withMended(footage: Footage, strokes: readonly FrameStroke[], fra
   const prepared = await paintedFrame(footage, frame);
   const mends: FrameStroke[] = [];
   for await (const base of peelShot(sourceOf(footage), strokes, frame, frame)) {
-    let { mask } = base;
-    while (mends.length < MENDS) {
-      const next = nextStroke(mask, footage.truth[frame], WIDTH, HEIGHT);
-      if (!next) break;
-      mends.push({ ...next, frame, mends: true });
-      mask = mendPainted(prepared, base, mends, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS).mask;
-    }
+    const mend = (strokes: readonly PaintedStroke[]) => mendPainted(prepared, base, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS).mask;
+    for (const { next } of corrections(MENDS, [], base.mask, footage.truth[frame], mend)) mends.push({ ...next, frame, mends: true });
   }
   return [...strokes, ...mends];
 }
 
 /** Mean |alpha error| within 14 pixels of the true edge, in thousandths, of each of `alphas`. */
 function alphaErrors(alphas: ArrayLike<number>[], truth: Buffer): number[] {
-  const near = maskDistance(
-    Uint8Array.from(truth, (v) => (v > 127 ? 1 : 0)),
-    WIDTH,
-    HEIGHT,
-    15,
-  );
+  const near = maskDistance(exactMask(truth), WIDTH, HEIGHT, 15);
   const sums = alphas.map(() => 0);
   let count = 0;
   for (let i = 0; i < truth.length; i++) {
@@ -76,8 +68,9 @@ async function carried(footage: Footage, strokes: FrameStroke[]): Promise<Outcom
   let began = performance.now();
   for await (const { frame, mask, picture, doubt, anchor } of peelShot(source, strokes, 0, footage.frames.length - 1)) {
     out.milliseconds += performance.now() - began;
-    const alphas = [mask, settledMask(mask, picture), finishedAlpha(mask, picture, null)];
-    const matte = Uint8Array.from(alphas[2], (v) => (v > 0.5 ? 1 : 0));
+    const finished = finishedAlpha(mask, picture, null);
+    const alphas = [mask, settledMask(mask, picture), finished];
+    const matte = finishedMask(finished);
     const iou = regionIoU(matte, footage.truth[frame]);
     const f = boundaryF(matte, footage.truth[frame], WIDTH, HEIGHT, 3);
     if (frame === strokes[0].frame) [out.first, out.firstF] = [iou, f];
@@ -103,7 +96,7 @@ async function carried(footage: Footage, strokes: FrameStroke[]): Promise<Outcom
 
 /** The frame nearest to `to` on which most of the subject is to be seen. */
 function nearestTo(to: number, { truth }: Footage): number {
-  const areas = truth.map((t) => t.reduce((sum, v) => sum + (v > 127 ? 1 : 0), 0));
+  const areas = truth.map((t) => sizeOf(exactMask(t)));
   const most = Math.max(...areas);
   const frames = areas.flatMap((a, f) => (a > most / 2 ? [f] : []));
   return frames.sort((a, b) => Math.abs(a - to) - Math.abs(b - to))[0];

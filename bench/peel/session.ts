@@ -4,7 +4,7 @@ import { cutPainted, type KnownCuts, rehearse } from '../../core/peel/cut-painte
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { finishedAlpha } from '../../core/peel/soft-edge.ts';
 import type { PaintedStroke } from '../../core/peel/strokes.ts';
-import { quantile } from '../workplace.ts';
+import { quantile } from '../quantile.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
 import { demoFootage, HEIGHT, paintedFrame, WIDTH } from './footage.ts';
 

@@ -6,7 +6,7 @@ import { finishedAlpha } from '../../core/peel/soft-edge.ts';
 import type { PaintedStroke } from '../../core/peel/strokes.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
 import { type Footage, HEIGHT, paintedFrame, WIDTH } from './footage.ts';
-import { boundaryF, rankCorrelation } from './measures.ts';
+import { boundaryF, exactMask, finishedMask, rankCorrelation } from './measures.ts';
 
 const CORRECTIONS = 4;
 
@@ -15,17 +15,36 @@ export const sourceOf = ({ frames }: Pick<Footage, 'frames'>): PeelSource => ({
   frame: async (f) => frames[f],
 });
 
+/**
+ * Draws, as often as said, a stroke where the mask is worst, onto those there are, and gives it and the mask before it and with it.
+ * @param first the mask by the strokes there are, and `cut` that by any
+ */
+export function* corrections(
+  most: number,
+  strokes: PaintedStroke[],
+  first: Uint8Array,
+  truth: Uint8Array,
+  cut: (strokes: readonly PaintedStroke[]) => Uint8Array,
+) {
+  let mask = first;
+  for (let k = 0; k < most; k++) {
+    const next = nextStroke(mask, truth, WIDTH, HEIGHT);
+    if (!next) return;
+    strokes.push(next);
+    const was = mask;
+    mask = cut(strokes);
+    yield { next, was, mask };
+  }
+}
+
 /** The made-up artist's strokes on a frame: the first ones, and four where it is worst. */
 export async function strokesOn(footage: Footage, frame: number): Promise<FrameStroke[]> {
   const { truth } = footage;
   const prepared = await paintedFrame(footage, frame);
   const strokes: PaintedStroke[] = firstStrokes(truth[frame], WIDTH, HEIGHT);
-  for (let k = 0; k < CORRECTIONS; k++) {
-    const cut = cutPainted(prepared, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS);
-    const next = nextStroke(cut?.mask ?? new Uint8Array(WIDTH * HEIGHT), truth[frame], WIDTH, HEIGHT);
-    if (!next) break;
-    strokes.push(next);
-  }
+  const cut = (some: readonly PaintedStroke[]) =>
+    cutPainted(prepared, some, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS)?.mask ?? new Uint8Array(WIDTH * HEIGHT);
+  for (const _ of corrections(CORRECTIONS, strokes, cut(strokes), truth[frame], cut));
   return strokes.map((s) => ({ ...s, frame }));
 }
 
@@ -40,11 +59,11 @@ export interface Told {
 /** The stretch carried from the strokes on its first frame, or from the exact mask of that. */
 export async function toldOf(footage: Footage, from: 'strokes' | 'exact mask'): Promise<Told> {
   const strokes = from === 'strokes' ? await strokesOn(footage, 0) : [];
-  const held = { frames: from === 'strokes' ? [] : [0], mask: async () => Uint8Array.from(footage.truth[0], (v) => (v > 127 ? 1 : 0)) };
+  const held = { frames: from === 'strokes' ? [] : [0], mask: async () => exactMask(footage.truth[0]) };
   const told: Told = { doubts: [], fs: [] };
   for await (const { frame, anchor, mask, picture, doubt } of peelShot(sourceOf(footage), strokes, 0, footage.frames.length - 1, { held })) {
     if (frame === anchor) continue;
-    const matte = Uint8Array.from(finishedAlpha(mask, picture, null), (v) => (v > 0.5 ? 1 : 0));
+    const matte = finishedMask(finishedAlpha(mask, picture, null));
     told.doubts.push(doubt);
     told.fs.push(boundaryF(matte, footage.truth[frame], WIDTH, HEIGHT, 3));
   }

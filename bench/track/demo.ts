@@ -2,7 +2,7 @@
  * Tracks the marks of the demo film from one frame through the whole shot, and from others again, and measures against where they truly are:
  * `npx tsx bench/track/demo.ts`. A place counts as right within 3 px; low is a quality under a half.
  */
-import { quantile } from '../workplace.ts';
+import { quantile } from '../quantile.ts';
 import { countsOf, followMarks, inSight, markedShot, SHOTS, trusted } from './marks.ts';
 
 /** `--only NAME` takes one shot; a mark's name shows it frame by frame. */

@@ -13,7 +13,7 @@ import { fillPolylines } from '../../core/path/fill.ts';
 import { type Area, cornersAt, pointArea, regionArea } from '../../core/track/area.ts';
 import { type TrackTask, trackTowards } from '../../core/track/track-shot.ts';
 import { asFilmed, noiseSurface, seenThrough } from '../../tests/warped.ts';
-import { quantile } from '../workplace.ts';
+import { quantile } from '../quantile.ts';
 
 const SIZE = { width: 1920, height: 1080 };
 const FRAMES = 60;

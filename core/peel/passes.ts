@@ -7,13 +7,13 @@ import { type AnchorModel, anchorModel, type Carried, type CarryLook, carryFrame
 import type { CarryState, Seen, StateStore } from './carry-state.ts';
 import { likelierThanBeside } from './colour-tables.ts';
 import { type Doubt, doubtOf, HIDDEN, oddsOf, SURE, stillAway, VANISHED } from './doubt.ts';
-import { bestMatch, looksOf, type Match } from './find-again.ts';
+import { bestMatch, type Looks, looksOf, type Match } from './find-again.ts';
 import type { FrameView, FrameViews } from './frame-views.ts';
 import { type Motion, motionOf } from './layers.ts';
 import { sizeOf } from './masks.ts';
 import { paintedWhole, type Whole, wholeOf } from './mosaic.ts';
 import type { Painted } from './registration.ts';
-import { agreementWith, carrySecond, halfMask, halfPainted, secondFrom } from './second-opinion.ts';
+import { agreementWith, carrySecond, halfMask, halfPainted, type Second, secondFrom } from './second-opinion.ts';
 import type { CarrySettings } from './settings.ts';
 import { enlarged } from './two-motions.ts';
 
@@ -88,8 +88,8 @@ export class Pass {
   private readonly end: number;
   /** The last frame that was carried. */
   private now: { frame: number; state: CarryState } | null = null;
-  /** How well the looks of a frame go together with what is beside the subject on it. */
-  private beside: { frame: number; share: number } | null = null;
+  /** What the subject looked like on the frame it was seen on last, and how well that goes together with what is beside it there. */
+  private known: { frame: number; looks: Looks; beside: number } | null = null;
   /** The frame on which strokes have dropped something, as it is laid onto those after it. */
   private since: { frame: number; whole: Whole } | null = null;
 
@@ -233,10 +233,18 @@ export class Pass {
     const odds = oddsOf(carried.signals, agreement, state.odds);
     const doubt = doubtOf(carried.signals, agreement, odds, Math.abs(frame - this.from));
     const zone = work.zone(frame, view, state.zone && movedZone(state.zone, carried, view.width, view.height));
-    const found = { mask: carried.mask, zone, places: carried.places, second, doubt, odds, usual, lost: false, pace: carried.pace };
+    const told = this.secondAfter(second, carried, state, view);
+    const found = { mask: carried.mask, zone, places: carried.places, second: told, doubt, odds, usual, lost: false, pace: carried.pace };
     // What was dropped here would come back with the painted frame.
     if (work.painted(frame)) return { ...found, odds: null, seen: null, dropped: { frame, mask: carried.mask }, back: IDENTITY };
     return { ...found, seen: area < WHOLE * usual ? seen : null, dropped: state.dropped, back: carried.back };
+  }
+
+  /** The second as it goes on: one that has lost what the first surely has would part from it for good, and begins anew where that is. */
+  private secondAfter(second: Second, { mask, places, signals }: Carried, was: CarryState, { prepared, half }: FrameView): Second {
+    const first = halfMask(mask, prepared, half.fine);
+    if (signals.belief <= LOOKS_LIKE_IT || sizeOf(second.mask) >= HARDLY * sizeOf(first)) return second;
+    return secondFrom(first, places, was.places, was.second.places);
   }
 
   /** The frame that is laid on those that follow: the painted one, or one since on which strokes have dropped something. */
@@ -330,17 +338,12 @@ export class Pass {
    * @param told whether the artist says that it is back
    */
   private async find(seen: Seen, frame: number, work: CarryWork, told: boolean): Promise<{ match: Match | null; like: number }> {
-    const [before, { prepared }] = await Promise.all([work.views.get(seen.frame), work.views.get(frame)]);
-    const looks = looksOf(before.prepared, seen.mask);
-    const { coarse, factor } = prepared;
+    const [{ looks, beside }, view] = await Promise.all([this.knownOf(seen, work), work.views.get(frame)]);
+    const { coarse, factor } = view.prepared;
     const best = bestMatch(looks, coarse);
     const taken = (match: Match, least: number) => ({ match: match.share >= least ? match : null, like: match.share / least });
     if (told) return taken(best, TOLD);
-    if (this.beside?.frame !== seen.frame) {
-      const size = Math.sqrt(looks.points.length / 2);
-      this.beside = { frame: seen.frame, share: bestMatch(looks, before.prepared.coarse, (x, y) => Math.hypot(x, y) > size).share };
-    }
-    const least = this.beside.share + BETTER;
+    const least = beside + BETTER;
     const anywhere = taken(best, Math.max(least, ANYWHERE));
     if (anywhere.match) return anywhere;
     const near = (NEAR + NEAR_A_FRAME * Math.abs(frame - seen.frame)) / factor;
@@ -349,5 +352,14 @@ export class Pass {
       Math.max(least, EXPECTED),
     );
     return { match: close.match, like: Math.max(anywhere.like, close.like) };
+  }
+
+  private async knownOf(seen: Seen, work: CarryWork): Promise<{ looks: Looks; beside: number }> {
+    if (this.known?.frame === seen.frame) return this.known;
+    const { prepared } = await work.views.get(seen.frame);
+    const looks = looksOf(prepared, seen.mask);
+    const size = Math.sqrt(looks.points.length / 2);
+    this.known = { frame: seen.frame, looks, beside: bestMatch(looks, prepared.coarse, (x, y) => Math.hypot(x, y) > size).share };
+    return this.known;
   }
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../math/random.ts';
-import { StatesInMemory } from './carry-state.ts';
+import { type CarryState, StatesInMemory } from './carry-state.ts';
 import type { FrameBytes } from './lab.ts';
 import { type FrameStroke, type PeeledFrame, peelShot, StrokesError } from './peel-shot.ts';
 
@@ -294,6 +294,18 @@ describe('peelShot', () => {
     for (const t of [7, 8, 9]) expect(Buffer.compare(rest.get(t)?.mask as Uint8Array, whole.get(t)?.mask as Uint8Array)).toBe(0);
     // The last frame that is known, and the anchor for what it teaches, with the frame beside it.
     expect([...new Set(asked)].sort((a, b) => a - b)).toEqual([0, 1, 6, 7, 8, 9]);
+  });
+
+  it('has the second carry begin anew where it has lost what the first surely has', async () => {
+    const { frame } = scene((t) => [60 + 5 * t, 80]);
+    const strokes = [keep(0, 60, 80), drop(0)];
+    const states = new StatesInMemory();
+    await all(peelShot({ plate, frame }, strokes, 0, 4, { states }));
+    const state = (await states.get(0, 4)) as CarryState;
+    await states.put(0, 4, { ...state, second: { ...state.second, mask: new Uint8Array(state.second.mask.length) } });
+    const found = await all(peelShot({ plate, frame }, strokes, 5, 7, { states }));
+    // Where it had nothing that is a reason to doubt, and on the frames after that it is no more.
+    expect([5, 6, 7].map((t) => found.get(t)?.reasons.includes('two-ways'))).toEqual([true, false, false]);
   });
 
   it('mends what was carried to a frame by strokes that add what they touch, and carries that on, both ways', async () => {
