@@ -13,6 +13,7 @@ import { settleSources } from './edge-motion.ts';
 import { type Flow, pyramidOf } from './flow.ts';
 import { cutUndecided, decidePainted } from './grid-cut.ts';
 import { distanceAt, FAR, layerErrors, layerMotion, type Motion, reversed, sources } from './layers.ts';
+import { isTogether, leaveBehind, shareOf540 } from './left-behind.ts';
 import { eachPiece } from './masks.ts';
 import type { PreparedFrame } from './prepared-frame.ts';
 import { believe, boxRoundPainted, laidOnto, type Painted } from './registration.ts';
@@ -250,12 +251,15 @@ function outcomeOf(labels: Uint8Array, came: Float32Array, { box, undecided, col
 export interface AnchorModel {
   table: Float32Array;
   windows: Windows;
+  /** Whether all of the subject lies together there. */
+  together: boolean;
 }
 
 export function anchorModel(frame: Pick<PreparedFrame, 'fine'>, mask: Uint8Array): AnchorModel {
   const { fine } = frame;
   const table = anchorTable(frame, mask);
-  return { table, windows: windowsAlong(fine, mask, maskDistance(mask, fine.width, fine.height, FAR), table) };
+  const windows = windowsAlong(fine, mask, maskDistance(mask, fine.width, fine.height, FAR), table);
+  return { table, windows, together: isTogether(mask, fine) };
 }
 
 /** Where the subject is looked for beside where its motion from one frame to the next brings it. */
@@ -288,7 +292,7 @@ export function carryFrame(
   const { width, height } = before.fine;
   const out = new Uint8Array(width * height);
   const near = boxRound(mask, width, height, FAR);
-  const { table, windows } = model;
+  const { table, windows, together } = model;
   if (!near) return { mask: out, places: windows.places, came: null, back: IDENTITY, pace: null, signals: { unlike: 0, strayed: 0, area: 0, belief: 0 } };
   const nearDistance = maskDistance(cropMask(mask, width, near), near.width, near.height, FAR);
   const whole = wholeMotion(motion, nearDistance, near, before.factor) ?? (pace && enlarged(pace, 1 / before.factor));
@@ -321,12 +325,13 @@ export function carryFrame(
   const pull = pullsOf(evidence, settings);
   if (seeds) decidePainted(labels, undecided, cropMask(seeds, width, box));
   cutUndecided(own, labels, undecided, pull, { strength: settings.smoothness, beta: next.betaFine });
-  // The sizes are meant for a picture of 540 lines.
-  const share = Math.min(1, (width * height) / (960 * 540));
+  const share = shareOf540(before.fine);
   for (const value of [1, 0] as const)
     eachPiece(labels, box.width, box.height, value, (pixels, atBorder) => {
       if (pixels.length < share * (value === 1 ? settings.pieces : settings.holes) && (value === 1 || !atBorder)) for (const i of pixels) labels[i] = 1 - value;
     });
+  if (together && whole && laid && !settings.separatePieces)
+    leaveBehind(labels, box, before.fine, { motion, from: fromDrop, surroundings: dropLayer, whole, laid: laid.mask, factor: before.factor });
   paste(out, width, labels, box);
   const signals = outcomeOf(labels, came, evidence);
   return {

@@ -9,7 +9,7 @@ import { CARRY_SETTINGS, CUT_SETTINGS, type PeelSettings, type Quality } from '.
 import { startsFrom } from './strokes.ts';
 
 /** Raised when the same strokes come to give another result, so that what was kept before is not taken for it. */
-const METHOD = 15;
+const METHOD = 16;
 
 /** The settings of a Peel that decide what is found. */
 export interface PeelControls {
@@ -90,7 +90,7 @@ export function startingHeld(inputs: PeelInputs): readonly Held[] {
 
 export const peelSettings = ({ look, smoothness, separatePieces, specks, holes }: PeelControls): PeelSettings => ({
   cut: { ...CUT_SETTINGS, smoothness: CUT_SETTINGS.smoothness * smoothness, separatePieces },
-  carry: { ...CARRY_SETTINGS, band: look, smoothness: CARRY_SETTINGS.smoothness * smoothness, pieces: specks, holes },
+  carry: { ...CARRY_SETTINGS, band: look, smoothness: CARRY_SETTINGS.smoothness * smoothness, separatePieces, pieces: specks, holes },
 });
 
 /** Where carrying starts, and names for what decides frames, by the strokes that count and the held frames that it starts from. */

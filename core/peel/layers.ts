@@ -33,6 +33,9 @@ export const motionOf = (forward: Flow, backward: Flow): Motion => ({
 });
 export const reversed = ({ forward, backward, miss, missBack }: Motion): Motion => ({ forward: backward, backward: forward, miss: missBack, missBack: miss });
 
+/** How sure the motion of a pixel is, (0,1], by how far going forth and back misses the place it began at, coarse pixels. */
+export const sureOf = (miss: number): number => 1 / (1 + 8 * miss * miss);
+
 function missOf({ width, height, data }: Flow, back: Flow): Float32Array {
   const miss = new Float32Array(width * height);
   for (let y = 0; y < height; y++)
@@ -79,7 +82,7 @@ export function layerMotion(
       const i = y * width + x;
       const d = side * distanceAt(distance, box, factor, x, y);
       const inside = d > 5 ? 1 : d > 2 ? 0.15 : d > 0 ? 0.02 : 0;
-      weights[i] = inside / (1 + 8 * miss[i] * miss[i]);
+      weights[i] = inside * sureOf(miss[i]);
       if (!byWhole) continue;
       const share = weights[i] / (weights[i] + HELD);
       weights[i] += HELD;

@@ -242,9 +242,9 @@ export class Pass {
 
   /** The second as it goes on: one that has lost what the first surely has would part from it for good, and begins anew where that is. */
   private secondAfter(second: Second, { mask, places, signals }: Carried, was: CarryState, { prepared, half }: FrameView): Second {
-    const first = halfMask(mask, prepared, half.fine);
-    if (signals.belief <= LOOKS_LIKE_IT || sizeOf(second.mask) >= HARDLY * sizeOf(first)) return second;
-    return secondFrom(first, places, was.places, was.second.places);
+    const share = half.fine.width / prepared.fine.width;
+    if (signals.belief <= LOOKS_LIKE_IT || sizeOf(second.mask) >= HARDLY * share * share * signals.area) return second;
+    return secondFrom(halfMask(mask, prepared, half.fine), places, was.places, was.second.places);
   }
 
   /** The frame that is laid on those that follow: the painted one, or one since on which strokes have dropped something. */

@@ -3,6 +3,7 @@ import { randomFrom } from '../math/random.ts';
 import { type CarryState, StatesInMemory } from './carry-state.ts';
 import type { FrameBytes } from './lab.ts';
 import { type FrameStroke, type PeeledFrame, peelShot, StrokesError } from './peel-shot.ts';
+import { PEEL_SETTINGS } from './settings.ts';
 
 const [WIDTH, HEIGHT] = [240, 160];
 
@@ -247,6 +248,29 @@ describe('peelShot', () => {
     const run = () => all(peelShot({ plate, frame }, [keep(0, 100, 80), drop(0)], 0, 3));
     const [a, b] = [await run(), await run()];
     for (const [t, { mask }] of a) expect(Buffer.compare(mask, b.get(t)?.mask as Uint8Array)).toBe(0);
+  });
+
+  it('leaves behind, once the subject is away, what was taken for it of its surroundings, unless pieces may stay', async () => {
+    const { frame, truth } = scene((t) => [60 + 8 * t, 80]);
+    // A checked cloth hangs behind it, and was kept along with it.
+    const cloth = (i: number) => i % WIDTH > 2 && i % WIDTH < 60 && i > 56 * WIDTH && i < 104 * WIDTH;
+    const dressed = async (t: number) => {
+      const [picture, own] = [await frame(t), truth(t)];
+      for (let i = 0; i < own.length; i++)
+        if (cloth(i) && !own[i]) picture.data.set(((i % WIDTH) + 3 * Math.floor(i / WIDTH)) % 14 < 7 ? [206, 180, 90] : [196, 170, 84], 4 * i);
+      return picture;
+    };
+    const held = { frames: [0], mask: async () => truth(0).map((v, i) => (v || cloth(i) ? 1 : 0)) };
+    const carried = async (separatePieces: boolean) => {
+      const settings = { ...PEEL_SETTINGS, carry: { ...PEEL_SETTINGS.carry, separatePieces } };
+      return all(peelShot({ plate, frame: dressed }, [], 1, 13, { held, settings }));
+    };
+    const size = ({ mask }: PeeledFrame) => mask.reduce((sum, v) => sum + v, 0);
+    const found = await carried(false);
+    // As long as the two lie together nobody can know.
+    expect(iou(found.get(5)?.mask as Uint8Array, truth(5))).toBeLessThan(0.7);
+    for (const t of [8, 10, 13]) expect(iou(found.get(t)?.mask as Uint8Array, truth(t)), `frame ${t}`).toBeGreaterThan(0.97);
+    expect(size((await carried(true)).get(13) as PeeledFrame)).toBeGreaterThan(6000);
   });
 
   it('goes by the nearer of two anchors near it, and by both on the frames between', async () => {

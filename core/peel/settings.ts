@@ -25,6 +25,8 @@ export interface CarrySettings {
   band: number;
   /** Weight of the evidence from motion. */
   motion: number;
+  /** Pieces that come off and stay behind may stay in it. */
+  separatePieces: boolean;
   /** Pieces of fewer pixels are taken away, holes of fewer are filled. */
   pieces: number;
   holes: number;
@@ -34,7 +36,7 @@ export interface CarrySettings {
   slack: number;
 }
 
-export const CARRY_SETTINGS: CarrySettings = { band: 10, motion: 0.45, pieces: 60, holes: 60, smoothness: 6, slack: 6 };
+export const CARRY_SETTINGS: CarrySettings = { band: 10, motion: 0.45, separatePieces: false, pieces: 60, holes: 60, smoothness: 6, slack: 6 };
 
 export interface PeelSettings {
   cut: CutSettings;

@@ -11,7 +11,7 @@ import { borrowParts } from '../wasm/host.ts';
 import { boxMean } from './box-mean.ts';
 import { crop } from './crop.ts';
 import type { LabPicture } from './lab.ts';
-import { type Motion, UNEXPLAINED, WORST_ERROR } from './layers.ts';
+import { type Motion, sureOf, UNEXPLAINED, WORST_ERROR } from './layers.ts';
 import type { Beside, PreparedFrame } from './prepared-frame.ts';
 import { DROP, KEEP } from './strokes.ts';
 
@@ -23,9 +23,7 @@ const RIDGE = 0.01;
 
 /** A frame beside, by the motion to it: where going forth and back misses the place it began at, it is not to be trusted. */
 export function besideOf({ fine, coarse }: PreparedFrame, motion: Motion): Beside {
-  const sure = new Float32Array(motion.miss.length);
-  for (let i = 0; i < sure.length; i++) sure[i] = 1 / (1 + 8 * motion.miss[i] ** 2);
-  return { fine, coarse, flow: motion.forward, sure };
+  return { fine, coarse, flow: motion.forward, sure: motion.miss.map(sureOf) };
 }
 
 /**
