@@ -44,6 +44,8 @@ export interface CarrySignals {
   area: number;
   /** How far, on average over them, what the painted frame says is believed, [0,1]. */
   belief: number;
+  /** Pixels that were taken away since they were left behind. */
+  left: number;
 }
 
 export interface Carried {
@@ -228,7 +230,7 @@ const turnsAt = (mask: Uint8Array, { width, height }: Size, x: number, y: number
 };
 
 /** What came out of a box, and how that goes together with what spoke for it. `came` is the distance from where its motion brings the edge. */
-function outcomeOf(labels: Uint8Array, came: Float32Array, { box, undecided, colour, belief }: Evidence): CarrySignals {
+function outcomeOf(labels: Uint8Array, came: Float32Array, { box, undecided, colour, belief }: Evidence, left: number): CarrySignals {
   let [area, believed, edge, strayed, beside, unlike] = [0, 0, 0, 0, 0, 0];
   for (let y = 0, i = 0; y < box.height; y++)
     for (let x = 0; x < box.width; x++, i++) {
@@ -244,7 +246,7 @@ function outcomeOf(labels: Uint8Array, came: Float32Array, { box, undecided, col
       if (Math.abs(came[i]) > ELSEWHERE) strayed++;
     }
   const share = (some: number, all: number) => (all > 0 ? some / all : 0);
-  return { unlike: share(unlike, beside), strayed: share(strayed, edge), area, belief: share(believed, area) };
+  return { unlike: share(unlike, beside), strayed: share(strayed, edge), area, belief: share(believed, area), left };
 }
 
 /** What an anchor frame teaches: colours of the whole, and of places along the edge. */
@@ -293,7 +295,8 @@ export function carryFrame(
   const out = new Uint8Array(width * height);
   const near = boxRound(mask, width, height, FAR);
   const { table, windows, together } = model;
-  if (!near) return { mask: out, places: windows.places, came: null, back: IDENTITY, pace: null, signals: { unlike: 0, strayed: 0, area: 0, belief: 0 } };
+  if (!near)
+    return { mask: out, places: windows.places, came: null, back: IDENTITY, pace: null, signals: { unlike: 0, strayed: 0, area: 0, belief: 0, left: 0 } };
   const nearDistance = maskDistance(cropMask(mask, width, near), near.width, near.height, FAR);
   const whole = wholeMotion(motion, nearDistance, near, before.factor) ?? (pace && enlarged(pace, 1 / before.factor));
   const keepLayer = layerMotion(motion, nearDistance, near, before.factor, 1, whole);
@@ -330,10 +333,11 @@ export function carryFrame(
     eachPiece(labels, box.width, box.height, value, (pixels, atBorder) => {
       if (pixels.length < share * (value === 1 ? settings.pieces : settings.holes) && (value === 1 || !atBorder)) for (const i of pixels) labels[i] = 1 - value;
     });
-  if (together && whole && laid && !settings.separatePieces)
-    leaveBehind(labels, box, before.fine, { motion, from: fromDrop, surroundings: dropLayer, whole, laid: laid.mask, factor: before.factor });
+  const leaves = together && whole && laid && !settings.separatePieces;
+  const ways = leaves && { motion, from: fromDrop, surroundings: dropLayer, whole, laid: laid.mask, factor: before.factor };
+  const left = ways ? leaveBehind(labels, box, before.fine, ways) : 0;
   paste(out, width, labels, box);
-  const signals = outcomeOf(labels, came, evidence);
+  const signals = outcomeOf(labels, came, evidence, left);
   return {
     mask: out,
     places,

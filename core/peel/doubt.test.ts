@@ -5,7 +5,7 @@ import { labPicture } from './lab.ts';
 const [WIDTH, HEIGHT] = [96, 72];
 const disc = (cx: number, cy: number, r: number) =>
   Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) => (Math.hypot((i % WIDTH) + 0.5 - cx, Math.floor(i / WIDTH) + 0.5 - cy) < r ? 1 : 0));
-const signals = { unlike: 0.14, strayed: 0.02, area: 100, belief: 0 };
+const signals = { unlike: 0.14, strayed: 0.02, area: 100, belief: 0, left: 0 };
 
 describe('agreementOf', () => {
   it('is whole for masks that are apart by less than the tolerance, and falls with the share of edge that is not', () => {
@@ -92,6 +92,9 @@ describe('doubtOf', () => {
     expect(at(0.99).reasons).toEqual([]);
     expect(at(0.6, { unlike: 0.3, strayed: 0.4 }, 40).reasons).toEqual(['two-ways', 'similar-colours', 'moved-far', 'far-from-anchor']);
     expect(at(0.99, {}, 1, 0.5).reasons).toEqual(['faint-edge']);
+    // Somebody should look at what was taken away, where it was much.
+    expect(at(0.99, { left: 6 })).toMatchObject({ doubt: 50, reasons: ['left-behind'] });
+    expect(at(0.99, { left: 4 })).toEqual(at(0.99));
     expect(at(1, { area: 0 })).toEqual({ doubt: 100, reasons: ['vanished'], places: [] });
   });
 });

@@ -10,6 +10,7 @@ export const REASONS = {
   'similar-colours': 'the edge runs through similar colours',
   'faint-edge': 'the picture is alike on both sides of much of the edge',
   'moved-far': 'changed more than its motion explains',
+  'left-behind': 'a part that stayed behind was taken away',
   'far-from-anchor': 'far from any painted frame',
   'two-sides': 'carried from both sides it comes to different edges',
   vanished: 'out of sight: behind something or out of the picture',
@@ -38,6 +39,10 @@ const NEARLY = 60;
 
 /** Nothing is kept, as on the frame before. `like` is how like the subject the likeliest place is, as a share of what it takes to be found again. */
 export const stillAway = (like: number): Doubt => ({ ...VANISHED, doubt: Math.round(AWAY + NEARLY * Math.min(1, like)) });
+
+/** Share of what is kept from which on it is told that as much was left behind, and the least doubt of such a frame: somebody should look. */
+const MUCH_LEFT = 0.05;
+const LEFT = 50;
 
 /** Frames after which a frame counts as far from its anchor. */
 const FAR_FRAMES = 24;
@@ -147,6 +152,8 @@ export function doubtOf(signals: CarrySignals, { agreement, faint, places }: Agr
   if (signals.unlike > ALIKE) reasons.push('similar-colours');
   if (faint > FAINT) reasons.push('faint-edge');
   if (signals.strayed > MOVED) reasons.push('moved-far');
+  const left = signals.left > MUCH_LEFT * signals.area;
+  if (left) reasons.push('left-behind');
   if (fromAnchor > FAR_FRAMES) reasons.push('far-from-anchor');
-  return { doubt: Math.round(100 * p), reasons, places };
+  return { doubt: Math.max(left ? LEFT : 0, Math.round(100 * p)), reasons, places };
 }

@@ -79,8 +79,11 @@ function stays(pixels: Int32Array, { motion: { forward, miss }, from, surroundin
   return offSurroundings <= WITH * sure && offSubject >= Math.max(NOT_WITH * sure, TIMES * offSurroundings);
 }
 
-/** Takes away, in place, pieces of a mask in a box that lie well away from its largest one and stay with the surroundings. `size` is that of the picture. */
-export function leaveBehind(mask: Uint8Array, box: Size, size: Size, ways: Ways): void {
+/**
+ * Takes away, in place, pieces of a mask in a box that lie well away from its largest one and stay with the surroundings, and gives how
+ * many pixels they have. `size` is that of the picture.
+ */
+export function leaveBehind(mask: Uint8Array, box: Size, size: Size, ways: Ways): number {
   const share = shareOf540(size);
   const deep = DEEP * Math.sqrt(share);
   let depth: Float32Array | null = null;
@@ -90,5 +93,10 @@ export function leaveBehind(mask: Uint8Array, box: Size, size: Size, ways: Ways)
     const telling = pixels.filter((i) => known[i] >= deep);
     return telling.length >= SPECK * share && stays(telling, ways);
   };
-  for (const pixels of piecesAway(mask, box, size, asked)) for (const i of pixels) mask[i] = 0;
+  let left = 0;
+  for (const pixels of piecesAway(mask, box, size, asked)) {
+    for (const i of pixels) mask[i] = 0;
+    left += pixels.length;
+  }
+  return left;
 }

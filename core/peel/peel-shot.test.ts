@@ -270,6 +270,10 @@ describe('peelShot', () => {
     // As long as the two lie together nobody can know.
     expect(iou(found.get(5)?.mask as Uint8Array, truth(5))).toBeLessThan(0.7);
     for (const t of [8, 10, 13]) expect(iou(found.get(t)?.mask as Uint8Array, truth(t)), `frame ${t}`).toBeGreaterThan(0.97);
+    const told = [...found.values()].filter((f) => f.reasons.includes('left-behind'));
+    expect(told).toHaveLength(1);
+    expect(told[0].frame).toBeGreaterThan(5);
+    expect(told[0].doubt).toBeGreaterThanOrEqual(50);
     expect(size((await carried(true)).get(13) as PeeledFrame)).toBeGreaterThan(6000);
   });
 
