@@ -3,7 +3,7 @@ import { Spline } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { canFence, tracksThatFence } from '~/core/document/fence.ts';
+import { canFence, regionTracks } from '~/core/document/fence.ts';
 import { namedParts } from '~/core/document/parts.ts';
 import { newStroke } from '~/core/document/records.ts';
 import type { PeelPart, Track } from '~/core/document/schema.ts';
@@ -24,7 +24,7 @@ export function Fence({ part }: { part: PeelPart }) {
   const document = useShot((s) => s.history.settled);
   const choices = [
     ...namedParts(document).flatMap(({ part: other, label }) => (canFence(other) ? [{ id: other.id, label }] : [])),
-    ...tracksThatFence(document).map((track) => ({ id: track.id, label: regionLabel(track) })),
+    ...regionTracks(document).map((track) => ({ id: track.id, label: regionLabel(track) })),
   ];
   const gone = part.fence !== null && !choices.some((c) => c.id === part.fence);
   return (
@@ -70,7 +70,7 @@ export function OutlineFrom({ part }: { part: PeelPart }) {
   const own = document.cast.find((s) => s.parts.some((p) => p.id === part.id));
   const parts = namedParts(document).filter((p) => p.part.id !== part.id);
   const mattes = document.cast.filter((s) => s !== own && s.parts.length > 0);
-  const regions = tracksThatFence(document);
+  const regions = regionTracks(document);
   // Before what is kept on the frame, so that it is looked into and does not only bound.
   const put = (outlines: readonly ArrayLike<number>[]): boolean => {
     const loops = outlines.map(thinned).filter((points) => points.length >= 6);

@@ -9,7 +9,6 @@ import { mendPainted } from '../../core/peel/cut-painted.ts';
 import { sizeOf } from '../../core/peel/masks.ts';
 import { type FrameStroke, peelShot } from '../../core/peel/peel-shot.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
-
 import { maskDistance } from '../../core/peel/signed-distance.ts';
 import { finishedAlpha, settledMask } from '../../core/peel/soft-edge.ts';
 import type { PaintedStroke } from '../../core/peel/strokes.ts';

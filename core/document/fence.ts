@@ -1,11 +1,10 @@
 /** The fence of a Peel: another part of the shot, or a tracked region, outside of which nothing belongs to the subject. */
-import { type At, motionOf } from '../math/motion.ts';
+import type { At } from '../math/motion.ts';
 import type { Shape } from '../path/path.ts';
-import { warpedShape } from '../path/warped.ts';
 import type { PeelInputs } from '../peel/inputs.ts';
 import { type Animated, keyFrames } from '../time/animated.ts';
 import type { FrameRange } from '../time/ranges.ts';
-import { type PlacedSpline, placedSpline, sureWay, wayAt } from './follow.ts';
+import { type PlacedSpline, placedSpline, regionAt, sureWay, wayAt } from './follow.ts';
 import type { ImportedPart, Part, PeelPart, ShotDocument, SplinePart, Track } from './schema.ts';
 
 /** A tracked region that fences in: its outlines as they were drawn, and the way of its track. */
@@ -24,7 +23,7 @@ export type FencePart = PlacedSpline | ImportedPart | RegionFence;
 export type PeelTask = PeelPart & PeelInputs;
 
 export const canFence = (part: Part): part is SplinePart | ImportedPart => part.type !== 'peel';
-export const tracksThatFence = ({ tracks }: Pick<ShotDocument, 'tracks'>): Track[] => tracks.filter((t) => t.kind === 'region');
+export const regionTracks = ({ tracks }: Pick<ShotDocument, 'tracks'>): Track[] => tracks.filter((t) => t.kind === 'region');
 
 const regions = new WeakMap<Track, RegionFence | null>();
 
@@ -42,17 +41,14 @@ function regionFence(track: Track): RegionFence | null {
 }
 
 /** Where a region that fences in is on a frame, plate pixels. */
-export function regionOn({ outlines, pivot, way }: RegionFence, frame: number): Shape[] {
-  const motion = motionOf(wayAt(way, frame), pivot);
-  return outlines.map((shape) => warpedShape(shape, motion));
-}
+export const regionOn = (fence: RegionFence, frame: number): Shape[] => regionAt(fence, wayAt(fence.way, frame));
 
 /** What fences a Peel in; null where there is none, or none any more. */
 export function fenceOf(document: ShotDocument, { fence }: PeelPart): FencePart | null {
   if (!fence) return null;
   for (const subject of document.cast)
     for (const part of subject.parts) if (part.id === fence) return part.type === 'spline' ? placedSpline(document, part) : canFence(part) ? part : null;
-  const track = tracksThatFence(document).find((t) => t.id === fence);
+  const track = regionTracks(document).find((t) => t.id === fence);
   return track ? regionFence(track) : null;
 }
 

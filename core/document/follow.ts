@@ -1,6 +1,6 @@
 /** Curves that follow a track: drawn as on one frame, seen where the track has carried them. */
 import { type Homography, inverseOf } from '../math/homography.ts';
-import { type At, mixAt, motionBetween, wholeAt } from '../math/motion.ts';
+import { type At, mixAt, motionBetween, motionOf, wholeAt } from '../math/motion.ts';
 import { shapeOver } from '../path/between.ts';
 import { roundedShape, type Shape } from '../path/path.ts';
 import { warpedShape } from '../path/warped.ts';
@@ -51,6 +51,12 @@ export function sureWay(track: Track): Animated<At> {
 
 /** Where a track is at a time, by its trusted places. */
 export const wayAt = (way: Animated<At>, time: number): At => valueAt(way, time, mixAt);
+
+/** The outlines of a region, drawn round `pivot`, where its track has come to. */
+export const regionAt = ({ outlines, pivot }: Pick<Track, 'outlines' | 'pivot'>, at: At): Shape[] => {
+  const motion = motionOf(at, pivot);
+  return outlines.map((shape) => warpedShape(shape, motion));
+};
 
 /** What is recorded of a track on a frame; null where nothing is. */
 export function placedOn(track: Track, frame: number): Placed | null {

@@ -2,14 +2,13 @@
 import { composed, inverseOf } from '../math/homography.ts';
 import { type At, atOf, motionOf, roundedAt } from '../math/motion.ts';
 import { flatten } from '../path/path.ts';
-import { warpedShape } from '../path/warped.ts';
 import { hasKeys, type Key } from '../time/animated.ts';
 import { smoothKeys } from '../time/key-cleaning.ts';
 import { type FrameRange, isWithin } from '../time/ranges.ts';
 import type { Reason } from '../track/quality.ts';
 import type { TrackRun } from '../track/run.ts';
 import type { Edit } from './edits.ts';
-import { closedShapes, followersOf, isSure, PLACES, placedOn, placedPathsOf, placesOf, standingAlone, sureWay, wayAt } from './follow.ts';
+import { closedShapes, followersOf, isSure, PLACES, placedOn, placedPathsOf, placesOf, regionAt, standingAlone, sureWay, wayAt } from './follow.ts';
 import { findPart } from './parts.ts';
 import type { Placed, ShotDocument, Track } from './schema.ts';
 
@@ -26,8 +25,7 @@ function ignoredOn(document: ShotDocument, { ignore }: Track, frame: number): Fl
 export function outlinesOn(track: Track, frame: number): Float64Array[] | null {
   const placed = placedOn(track, frame);
   if (!placed || !isSure(placed)) return null;
-  const motion = motionOf(placed.at, track.pivot);
-  return track.outlines.map((shape) => flatten(warpedShape(shape, motion), 1, 1));
+  return regionAt(track, placed.at).map((shape) => flatten(shape, 1, 1));
 }
 
 /** A run of the track over the frames of `range`; null where it has no place set by hand to start from. */

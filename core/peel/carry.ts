@@ -329,11 +329,15 @@ export function carryFrame(
   if (seeds) decidePainted(labels, undecided, cropMask(seeds, width, box));
   cutUndecided(own, labels, undecided, pull, { strength: settings.smoothness, beta: next.betaFine });
   const share = shareOf540(before.fine);
-  for (const value of [1, 0] as const)
-    eachPiece(labels, box.width, box.height, value, (pixels, atBorder) => {
-      if (pixels.length < share * (value === 1 ? settings.pieces : settings.holes) && (value === 1 || !atBorder)) for (const i of pixels) labels[i] = 1 - value;
-    });
-  const leaves = together && whole && laid && !settings.separatePieces;
+  let pieces = 0;
+  eachPiece(labels, box.width, box.height, 1, (pixels) => {
+    if (pixels.length < share * settings.pieces) for (const i of pixels) labels[i] = 0;
+    else pieces++;
+  });
+  eachPiece(labels, box.width, box.height, 0, (pixels, atBorder) => {
+    if (pixels.length < share * settings.holes && !atBorder) for (const i of pixels) labels[i] = 1;
+  });
+  const leaves = pieces > 1 && together && whole && laid && !settings.separatePieces;
   const ways = leaves && { motion, from: fromDrop, surroundings: dropLayer, whole, laid: laid.mask, factor: before.factor };
   const left = ways ? leaveBehind(labels, box, before.fine, ways) : 0;
   paste(out, width, labels, box);
