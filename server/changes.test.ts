@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Edit } from '../core/document/edits.ts';
+import { historyEnds } from '../core/document/history.ts';
 import { newSubject } from '../core/document/records.ts';
 import { bringIn, ffmpeg, openTestServices, type TestServices } from '../tests/services.ts';
 import type { SentChange } from './changes.ts';
@@ -74,6 +75,17 @@ describe('changes', () => {
     expect(await castOf(shot)).toEqual(['one', 'two']);
     await turn('undo', 'u3', 'b');
     await expect(turn('undo', 'u4', 'b')).rejects.toMatchObject({ code: 'history-moved' });
+  });
+
+  it('that set a shot up are where undo ends', async () => {
+    const shot = await freshShot();
+    await services.changes.setUp(shot, { id: 'set-up', label: 'Example', edits: [add('one')] });
+    await services.changes.apply(shot, sent('a', [add('two')]));
+    await services.changes.apply(shot, { role: 'undo', page: 'p', id: 'u1', target: 'a' });
+    await expect(services.changes.apply(shot, { role: 'undo', page: 'p', id: 'u2', target: 'set-up' })).rejects.toMatchObject({ code: 'history-moved' });
+    expect(await castOf(shot)).toEqual(['one']);
+    const { log } = await services.changes.load(shot);
+    expect(historyEnds(log).undo).toBeNull();
   });
 
   it('larger than can be saved are refused with what to do', async () => {

@@ -61,7 +61,16 @@ export class Changes {
    * Applies what a page sent and gives the logged step. Sending the same change again gives the step it made the first time,
    * so a page that never heard the answer may simply repeat.
    */
-  async apply(shotId: string, sent: SentChange): Promise<LoggedChange> {
+  apply(shotId: string, sent: SentChange): Promise<LoggedChange> {
+    return this.log(shotId, sent, sent.role);
+  }
+
+  /** Sets a shot up with edits of the program's own. Undo ends there: what the artist finds is where their work begins. */
+  setUp(shotId: string, change: Change): Promise<LoggedChange> {
+    return this.log(shotId, { role: 'do', page: 'set-up', change }, 'start');
+  }
+
+  private async log(shotId: string, sent: SentChange, role: LogEntry['role']): Promise<LoggedChange> {
     const id = sent.role === 'do' ? sent.change.id : sent.id;
     const logged = await this.sequelize.transaction(async (transaction) => {
       const shot = await Shot.findOne({ where: { id: shotId, deletedAt: null }, transaction, lock: transaction.LOCK.UPDATE });
@@ -86,7 +95,7 @@ export class Changes {
           shotId,
           revision,
           changeId: id,
-          role: sent.role,
+          role,
           target: sent.role === 'do' ? null : sent.target,
           label: step.label,
           edits: JSON.stringify(step.edits),

@@ -97,13 +97,9 @@ export async function seedDemo(services: Services): Promise<void> {
   const productionId = await services.shots.createProduction(DEMO_NAME);
   const lantern = await bringIn(services, productionId, 'storm-lantern.mp4', 'Storm lantern');
   const { document } = await services.changes.load(lantern);
-  await services.changes.apply(lantern, {
-    role: 'do',
-    page: 'demo',
-    change: { id: `demo-${lantern}`, label: 'Demo example', edits: lanternExample(document) },
-  });
+  await services.changes.setUp(lantern, { id: `demo-${lantern}`, label: 'Demo example', edits: lanternExample(document) });
   const quay = await bringIn(services, productionId, 'courier-on-the-quay.mp4', 'Courier on the quay');
-  await services.changes.apply(quay, { role: 'do', page: 'demo', change: { id: `demo-${quay}`, label: 'Demo example', edits: courierExample() } });
+  await services.changes.setUp(quay, { id: `demo-${quay}`, label: 'Demo example', edits: courierExample() });
   await bringIn(services, productionId, 'ferry-ramp.mp4', 'Ferry ramp');
   await bringIn(services, productionId, 'dune-kite.mp4', 'Kite over the dunes');
   await bringIn(services, productionId, 'empty-quay.mp4', 'Empty quay (clean plate)');

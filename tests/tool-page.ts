@@ -46,7 +46,7 @@ export class Page {
     this.points = this.path ? onePath(this.path, vertices) : NO_POINTS;
   }
   reach: Reach = 'between-keys';
-  readonly view = createViewStore({ frames: 50, frame: 10, view: 'tint', plate: { width: 960, height: 540 } });
+  readonly view = createViewStore({ frames: 50, frame: 10, bench: 'isolate', plate: { width: 960, height: 540 } });
   private counter = 0;
   private cross = { x: 480, y: 270 };
 

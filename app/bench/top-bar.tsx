@@ -1,18 +1,11 @@
 /** The top bar of the workbench: where you are, the benches, undo, whether all is saved, and the running work. */
 import { ChevronRight, CloudOff, Redo2, Undo2 } from 'lucide-react';
 import { Link } from 'react-router';
+import { BENCHES, type BenchId } from '../state/benches.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { RunningJobs } from '../ui/running-jobs.tsx';
 import { ShortcutsLink } from '../ui/shortcuts-link.tsx';
-
-export const BENCHES = [
-  { id: 'isolate', label: 'Isolate' },
-  { id: 'edge', label: 'Edge' },
-  { id: 'compose', label: 'Compose' },
-  { id: 'output', label: 'Output' },
-] as const;
-export type BenchId = (typeof BENCHES)[number]['id'];
 
 export function TopBar({ production, name, bench }: { production: { id: string; name: string }; name: string; bench: BenchId }) {
   const shotId = useShot((s) => s.shotId);

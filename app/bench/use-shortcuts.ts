@@ -6,13 +6,14 @@ import { isApproved } from '~/core/document/approval.ts';
 import { partWith } from '~/core/document/parts.ts';
 import { REACHES } from '~/core/time/reach.ts';
 import { useGoToDoubtful, useReview } from '../settings/doubt-note.tsx';
+import { keyAllEdits, settingsOfEdge, settingsOfItem, settingsOfPart } from '../sheet/all-settings.ts';
 import { isTrack, useColumns, useKeyFrames } from '../sheet/columns.ts';
 import { deleteEdits, keyHereEdits } from '../sheet/key-work.ts';
+import { type ToolId, whereIs } from '../state/benches.ts';
 import { carryRange } from '../state/carry-range.ts';
 import { approvalEdits, carry } from '../state/peel.ts';
 import { SHORTCUTS } from '../state/shortcuts.ts';
 import { useShotStore } from '../state/shot-context.tsx';
-import type { ToolId } from '../state/view-store.ts';
 import { currentSubject, useWorkbench } from '../state/workbench-context.tsx';
 import { currentPeel } from '../viewer/brush-tool.ts';
 
@@ -59,7 +60,7 @@ export function useShortcuts(): void {
     };
     /** A tool that is worked with the keyboard as well takes the focus to the viewer. */
     const toViewer = (tool: ToolId) => {
-      view().setTool(tool);
+      if (!view().setTool(tool)) return void toast(`This tool belongs to ${whereIs(tool)}.`, { id: 'tool' });
       document.querySelector<HTMLElement>('[data-viewer]')?.focus();
     };
     const does: Record<string, () => void> = {
@@ -90,10 +91,10 @@ export function useShortcuts(): void {
       actual: () => view().showActual(window.devicePixelRatio),
       undo: () => shot().undo(),
       redo: () => shot().redo(),
-      edit: () => view().setTool('edit'),
+      edit: () => toViewer('edit'),
       brush: () => toViewer('brush'),
       draw: () => toViewer('draw'),
-      pan: () => view().setTool('pan'),
+      pan: () => toViewer('pan'),
       hand: () => toViewer('hand'),
       shape: () => toViewer('shape'),
       mark: () => toViewer('mark'),
@@ -129,7 +130,20 @@ export function useShortcuts(): void {
         const order = [...REACHES.slice(1), REACHES[0]];
         shot().setReach(order[(order.indexOf(shot().reach) + 1) % order.length]);
       },
-      key: () => shot().commit('Key here', keyHereEdits(columns(), view().frame)),
+      key: () => {
+        const edits = keyHereEdits(columns(), view().frame);
+        if (edits.length > 0) shot().commit('Key here', edits);
+        else toast('Nothing here has keys yet. Alt K keys all settings of what is selected; the bar beside a setting keys that one.', { id: 'key' });
+      },
+      keyAll: () => {
+        const { selected, document } = shot();
+        const item = document.lanes.find((l) => l.id === selected);
+        const own = part();
+        const subject = currentSubject(shot());
+        const all = item ? settingsOfItem(item) : view().bench === 'edge' && subject ? settingsOfEdge(subject) : own ? settingsOfPart(own) : [];
+        if (all.length > 0) shot().commit('Key all settings', keyAllEdits(all, view().frame));
+        else toast('Select a part, or something in a lane, to key all its settings.', { id: 'key' });
+      },
       unkey: () => shot().commit('Take keys away', deleteEdits(columns(), { first: view().frame, last: view().frame })),
       invert: () => {
         const p = part();

@@ -67,7 +67,7 @@ export function CastPanel() {
         {cast.length === 0 && (
           <EmptyNote>No subject yet. Press Z and paint on one, or D and draw round it: the first stroke or curve makes its own subject.</EmptyNote>
         )}
-        <SortableList ids={cast.map((s) => s.id)} onMove={(id, index) => store.getState().commit('Change order', [{ kind: 'move', id, index }])}>
+        <SortableList rows={cast} onMove={(id, index) => store.getState().commit('Change order', [{ kind: 'move', id, index }])}>
           <ul>
             {cast.map((subject) => (
               <SubjectRow
@@ -161,7 +161,7 @@ function SubjectRow({
           <Plus />
         </IconButton>
       </div>
-      <SortableList ids={subject.parts.map((p) => p.id)} onMove={(id, index) => store.getState().commit('Change order', [{ kind: 'move', id, index }])}>
+      <SortableList rows={subject.parts} onMove={(id, index) => store.getState().commit('Change order', [{ kind: 'move', id, index }])}>
         <ul className="ml-4 border-line border-l pl-1">
           {subject.parts.length === 0 && <li className="px-2 py-1 text-quiet text-xs">No part yet: press Z and paint, or D and draw.</li>}
           {subject.parts.map((part) => (

@@ -9,6 +9,7 @@ import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton } from '../ui/controls.tsx';
 import { keysEdit } from '../viewer/path-edits.ts';
+import { keyName } from '../viewer/tool.ts';
 import { easeFor, graphAt, graphBounds, graphKeys, type Handle, handlesOf, type Mode, moveKeys } from './curve-graph.ts';
 
 const EASE_WORDS: Record<(typeof EASES)[number], string> = {
@@ -50,7 +51,7 @@ export function CurveEditor() {
   const [mode, setMode] = useState<Mode>('value');
   const choice = choices.find((c) => c.id === picked) ?? choices.find((c) => c.setting.record === selected) ?? choices[0];
   return (
-    <section aria-label="Curves over time" className="flex shrink-0 flex-col border-line border-t bg-panel" onKeyDown={(e) => e.stopPropagation()}>
+    <section aria-label="Curves over time" className="flex shrink-0 flex-col border-line border-t bg-panel">
       <div className="flex h-8 items-center gap-2 border-line border-b px-2 text-xs">
         <h2 className="font-semibold">Curves over time</h2>
         {choice && (
@@ -189,22 +190,22 @@ function Graph({ setting, mode }: { setting: KeyedSetting; mode: Mode }) {
   };
   const onKeyDown = (event: React.KeyboardEvent) => {
     const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
-    const move = arrows[event.key];
-    if (event.key === 'Tab') return;
+    const key = keyName(event);
+    const move = key ? arrows[event.key] : undefined;
     if (move && chosen.size > 0) {
       const step = (high - low) / (event.shiftKey ? 20 : 200);
       commit('Move keys', moveKeys(keys, chosen, move[0] * (event.shiftKey ? 10 : 1), isNumber ? move[1] * step : 0, plate.frames));
-    } else if (event.key === 'n' || event.key === 'N') {
+    } else if (key === 'n' || key === 'Shift+n') {
       const now = chosen.size > 0 ? Math.max(...chosen) : -1;
       setChosen(new Set([(now + (event.shiftKey ? keys.length - 1 : 1)) % keys.length]));
-    } else if (event.key === 'a') setChosen(new Set(keys.keys()));
-    else if ((event.key === 'Delete' || event.key === 'Backspace') && chosen.size > 0) {
+    } else if (key === 'a') setChosen(new Set(keys.keys()));
+    else if ((key === 'Delete' || key === 'Backspace') && chosen.size > 0) {
       commit(
         'Delete keys',
         keys.filter((_, i) => !chosen.has(i)),
       );
       setChosen(new Set());
-    } else if (event.key === 'Escape') setChosen(new Set());
+    } else if (key === 'Escape') setChosen(new Set());
     else return;
     event.preventDefault();
   };

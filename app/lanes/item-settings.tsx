@@ -6,7 +6,9 @@ import type { SettingDescription } from '~/core/effects/settings.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import type { LibraryEntry } from '~/server/library.ts';
 import { ChoiceSetting, ColourSetting, KeyedChoice, NumberSetting } from '../settings/fields.tsx';
+import { KeyAll } from '../settings/key-all.tsx';
 import { PresetsMenu } from '../settings/presets-menu.tsx';
+import { settingsOfItem } from '../sheet/all-settings.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
 import { ElementFields } from './element-fields.tsx';
@@ -18,7 +20,18 @@ export function ItemSettings() {
   const item = useShot((s) => s.document.lanes.find((l) => l.id === s.selected));
   return (
     <section aria-label="Settings" className="flex h-full min-h-0 flex-col bg-panel">
-      <PanelTitle actions={item && <ItemPresets item={item} />}>{item ? `Settings: ${nameOf(item)}` : 'Settings'}</PanelTitle>
+      <PanelTitle
+        actions={
+          item && (
+            <>
+              <KeyAll of={nameOf(item).toLowerCase()} settings={settingsOfItem(item)} />
+              <ItemPresets item={item} />
+            </>
+          )
+        }
+      >
+        {item ? `Settings: ${nameOf(item)}` : 'Settings'}
+      </PanelTitle>
       <div className="min-h-0 flex-1 overflow-auto py-2">
         {!item && <EmptyNote>Select an effect or an element in a lane to see its settings.</EmptyNote>}
         {item && (

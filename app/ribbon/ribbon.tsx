@@ -41,7 +41,7 @@ export function Ribbon() {
   };
   const onKeyDown = (event: React.KeyboardEvent) => {
     const by = { ArrowLeft: -1, ArrowRight: 1, ArrowDown: -1, ArrowUp: 1 }[event.key];
-    if (!by) return;
+    if (!by || event.ctrlKey || event.metaKey || event.altKey) return;
     event.preventDefault();
     event.stopPropagation();
     view.getState().step(by * (event.shiftKey ? 10 : 1));

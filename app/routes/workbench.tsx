@@ -3,7 +3,7 @@ import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { Group, Panel, Separator, usePanelRef } from 'react-resizable-panels';
 import { redirect, type ShouldRevalidateFunctionArgs } from 'react-router';
 import { toast } from 'sonner';
-import { BENCHES, type BenchId, TopBar } from '../bench/top-bar.tsx';
+import { TopBar } from '../bench/top-bar.tsx';
 import { useShortcuts } from '../bench/use-shortcuts.ts';
 import { CastPanel } from '../cast/cast-panel.tsx';
 import { MatteChart } from '../charts/matte-chart.tsx';
@@ -17,6 +17,7 @@ import { Ribbon } from '../ribbon/ribbon.tsx';
 import { EdgeSettings } from '../settings/edge-settings.tsx';
 import { PartSettings } from '../settings/part-settings.tsx';
 import { Sheet } from '../sheet/sheet.tsx';
+import { type BenchId, isBench } from '../state/benches.ts';
 import { usePeelAhead, usePeelMending, usePeelWatch } from '../state/peel.ts';
 import { ShotContext, useShot } from '../state/shot-context.tsx';
 import { createShotStore } from '../state/shot-store.ts';
@@ -33,7 +34,7 @@ export const meta: Route.MetaFunction = ({ data }) => [{ title: `${data?.name ??
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   orErrorPage(async () => {
     const { shots, changes } = context.services;
-    if (!BENCHES.some((b) => b.id === params.bench)) throw redirect(`/shots/${params.shotId}/isolate`);
+    if (!isBench(params.bench)) throw redirect(`/shots/${params.shotId}/isolate`);
     const { shot, plate, production } = await shots.shot(params.shotId);
     shots.requireReady(plate);
     const { document, revision, log } = await changes.load(shot.id);
@@ -62,27 +63,25 @@ export default function WorkbenchPage({ loaderData, params }: Route.ComponentPro
   return <Workbench key={loaderData.shotId} data={loaderData} bench={params.bench as BenchId} />;
 }
 
-const START_VIEW: Record<BenchId, View> = { isolate: 'tint', edge: 'matte', compose: 'composed', output: 'composed' };
-
-function startingPoint(bench: BenchId, firstNumber: number): { frame: number; view: View; subject: string | null } {
+function startingPoint(firstNumber: number): { frame: number; view: View | undefined; subject: string | null } {
   const query = typeof window === 'undefined' ? new URLSearchParams() : new URLSearchParams(window.location.search);
   const frame = Number(query.get('frame') ?? firstNumber) - firstNumber;
-  const view = VIEWS.find((v) => v.id === query.get('view'))?.id ?? START_VIEW[bench];
+  const view = VIEWS.find((v) => v.id === query.get('view'))?.id;
   return { frame: Number.isInteger(frame) ? frame : 0, view, subject: query.get('item') ?? query.get('subject') };
 }
 
 function Workbench({ data, bench }: { data: Route.ComponentProps['loaderData']; bench: BenchId }) {
   const { plate, shotId } = data;
   const [shot] = useState(() => createShotStore(shotId, data));
-  const [view] = useState(() => createViewStore({ frames: plate.frames, plate, frame: 0, view: START_VIEW[bench] }));
+  const [view] = useState(() => createViewStore({ frames: plate.frames, plate, frame: 0, bench }));
   const [pictures, setPictures] = useState<Pictures | null>(null);
   const { otherShots, production } = data;
   const workbench = useMemo(() => ({ plate, view, pictures, otherShots, productionId: production.id }), [plate, view, pictures, otherShots, production.id]);
 
   useEffect(() => {
-    const start = startingPoint(bench, plate.firstNumber);
+    const start = startingPoint(plate.firstNumber);
     view.getState().goTo(start.frame);
-    view.getState().setView(start.view);
+    if (start.view) view.getState().setView(start.view);
     shot.getState().select(start.subject);
   }, []);
   useEffect(() => shot.getState().open(), [shot]);
@@ -131,6 +130,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
   usePeelMending();
   usePeelAhead();
   const { view } = useWorkbench();
+  useEffect(() => view.getState().goToBench(bench), [bench, view]);
   // Curves are for isolating; where edge and picture are judged they are out of the way until asked for.
   useEffect(() => view.getState().set({ outlines: bench === 'isolate' }), [bench, view]);
   const curvesOpen = useView((s) => s.curvesOpen);

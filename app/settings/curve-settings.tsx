@@ -230,6 +230,9 @@ function PointFields({ part }: { part: PlacedSpline }) {
   );
 }
 
+/** Numbers of a transform that changes nothing. */
+const NO_CHANGE = { dx: '0', dy: '0', scaleX: '100', scaleY: '100', angle: '0', skew: '0' };
+
 /** Move, scale, turn and skew with numbers: the selected points, or the whole active curve. */
 function TransformFields({ part }: { part: PlacedSpline }) {
   const store = useShotStore();
@@ -239,7 +242,7 @@ function TransformFields({ part }: { part: PlacedSpline }) {
   const frame = useView((s) => s.frame);
   const context = useReachContext();
   const pivot = useView((s) => s.pivot);
-  const [values, setValues] = useState({ dx: '0', dy: '0', scaleX: '100', scaleY: '100', angle: '0', skew: '0' });
+  const [values, setValues] = useState(NO_CHANGE);
   if (part.locked || part.paths.length === 0) return null;
   let chosen = part.paths.map((path) => ({ path, shape: shapeAt(path, frame), vertices: pointsOf(points, path.id) })).filter((c) => c.vertices.size > 0);
   if (chosen.length === 0)
@@ -253,7 +256,8 @@ function TransformFields({ part }: { part: PlacedSpline }) {
   if (!box) return null;
   const number = (text: string) => Number(text.replace(',', '.'));
   const read = Object.fromEntries(Object.entries(values).map(([k, v]) => [k, number(v)])) as Record<keyof typeof values, number>;
-  const fine = Object.values(read).every(Number.isFinite) && read.scaleX !== 0 && read.scaleY !== 0 && Math.abs(read.skew) < 89;
+  const fine = Object.values(read).every(Number.isFinite) && Math.abs(read.skew) < 89;
+  const idle = Object.entries(NO_CHANGE).every(([k, v]) => read[k as keyof typeof read] === Number(v));
   const apply = () => {
     const centre = pivot ?? middleOf(box);
     const map = affineAbout(centre.x, centre.y, {
@@ -264,10 +268,12 @@ function TransformFields({ part }: { part: PlacedSpline }) {
       angle: (read.angle * Math.PI) / 180,
       skew: (read.skew * Math.PI) / 180,
     });
-    store.getState().commit(
+    const done = store.getState().commit(
       'Transform',
       chosen.flatMap(({ path, shape, vertices }) => shapeEdits(path, frame, transformVertices(shape, vertices, map), reach, context)),
     );
+    // A second Enter must not move it again.
+    if (done) setValues(NO_CHANGE);
   };
   const field = (key: keyof typeof values, label: string) => (
     <label className="flex min-w-0 items-center gap-1">
@@ -277,7 +283,7 @@ function TransformFields({ part }: { part: PlacedSpline }) {
         inputMode="decimal"
         value={values[key]}
         onChange={(e) => setValues({ ...values, [key]: e.target.value })}
-        onKeyDown={(e) => e.key === 'Enter' && fine && apply()}
+        onKeyDown={(e) => e.key === 'Enter' && fine && !idle && apply()}
       />
     </label>
   );
@@ -291,7 +297,7 @@ function TransformFields({ part }: { part: PlacedSpline }) {
         {field('scaleY', '% y')}
         {field('skew', 'skew °')}
       </div>
-      <Button className="mt-1 !h-6 w-full text-xs" disabled={!fine} onClick={apply}>
+      <Button className="mt-1 !h-6 w-full text-xs" disabled={!fine || idle} onClick={apply}>
         Transform {points.size > 0 && chosen.some((c) => c.vertices.size < c.shape.length) ? 'the selected points' : 'the curve'}
       </Button>
     </div>

@@ -3,10 +3,12 @@ import { Eye, EyeOff } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { edgePresetEdits } from '~/core/document/library.ts';
 import { FALLOFFS, type Subject } from '~/core/document/schema.ts';
+import { settingsOfEdge } from '../sheet/all-settings.ts';
 import type { EdgeStep } from '../state/view-store.ts';
 import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
 import { KeyedChoice, NumberSetting } from './fields.tsx';
+import { KeyAll } from './key-all.tsx';
 import { PresetsMenu } from './presets-menu.tsx';
 
 const FALLOFF_WORDS = { smooth: 'Smooth', linear: 'Linear', gaussian: 'Gaussian' } as const;
@@ -19,13 +21,16 @@ export function EdgeSettings() {
       <PanelTitle
         actions={
           subject && (
-            <PresetsMenu
-              of="edge"
-              start={subject.name}
-              fits={(entry) => entry.kind === 'edge'}
-              item={(name) => ({ kind: 'edge', name, content: subject.edge })}
-              edits={(entry, frame) => (entry.kind === 'edge' ? edgePresetEdits(subject.id, entry.content, frame) : [])}
-            />
+            <>
+              <KeyAll of="edge" settings={settingsOfEdge(subject)} />
+              <PresetsMenu
+                of="edge"
+                start={subject.name}
+                fits={(entry) => entry.kind === 'edge'}
+                item={(name) => ({ kind: 'edge', name, content: subject.edge })}
+                edits={(entry, frame) => (entry.kind === 'edge' ? edgePresetEdits(subject.id, entry.content, frame) : [])}
+              />
+            </>
           )
         }
       >

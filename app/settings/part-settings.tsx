@@ -4,12 +4,14 @@ import { memo, useDeferredValue } from 'react';
 import { placedSpline } from '~/core/document/follow.ts';
 import { partWith } from '~/core/document/parts.ts';
 import { OPERATIONS, OUTLINE_COLOURS, type OutlineColour, type Part } from '~/core/document/schema.ts';
+import { settingsOfPart } from '../sheet/all-settings.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, PanelTitle } from '../ui/controls.tsx';
 import { OUTLINE_HEX } from '../viewer/curves-canvas.ts';
 import { CurveSettings } from './curve-settings.tsx';
 import { ChoiceSetting, NumberSetting, SwitchSetting } from './fields.tsx';
+import { KeyAll } from './key-all.tsx';
 import { PeelSettings } from './peel-settings.tsx';
 import { TrackSettings } from './track-settings.tsx';
 
@@ -31,7 +33,9 @@ export function PartSettings() {
   const part = subject && !track ? (partWith(subject, selected) ?? partWith(subject, activePath)) : undefined;
   return (
     <section aria-label="Settings" className="flex h-full min-h-0 flex-col bg-panel">
-      <PanelTitle>{(track ?? part) ? `Settings: ${(track ?? part)?.name}` : 'Settings'}</PanelTitle>
+      <PanelTitle actions={part && <KeyAll of={part.name} settings={settingsOfPart(part)} />}>
+        {(track ?? part) ? `Settings: ${(track ?? part)?.name}` : 'Settings'}
+      </PanelTitle>
       <div className="min-h-0 flex-1 overflow-auto py-2">
         {track ? (
           <TrackSettings key={track.id} track={track} />

@@ -95,7 +95,7 @@ const placeSetting = (track: Track): KeyedSetting => ({
 });
 
 /** The setting with what its kind of value can do: a number, a list of them, or a choice. */
-function keyedSetting(record: string, setting: string, value: Animated<number | number[] | string>): KeyedSetting {
+export function keyedSetting(record: string, setting: string, value: Animated<number | number[] | string>): KeyedSetting {
   const one = hasKeys(value) ? value.keys[0].value : value.constant;
   if (typeof one === 'string') return choiceSetting(record, setting, value as Animated<string>);
   return Array.isArray(one) ? listSetting(record, setting, value as Animated<number[]>) : numberSetting(record, setting, value as Animated<number>);

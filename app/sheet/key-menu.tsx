@@ -115,8 +115,12 @@ export function KeyMenu({ columns, range, words }: { columns: readonly Column[];
         <Popover.Content align="end" className="z-50 w-72 space-y-2 rounded-md border border-line bg-panel p-3 text-sm shadow-xl" aria-label="Work on keys">
           <p className="text-quiet text-xs">{words}</p>
           <div className="flex flex-wrap gap-1">
-            <Button className="!h-6 text-xs" onClick={work.keyHere}>
-              Key here
+            <Button
+              className="!h-6 text-xs"
+              title="A key on this frame for each setting that has keys. Alt K keys all settings of what is selected"
+              onClick={work.keyHere}
+            >
+              Key here what has keys
             </Button>
             <Button className="!h-6 text-xs" onClick={work.copy}>
               Copy

@@ -69,6 +69,9 @@ describe('work on the keys of a range', () => {
   it('keys what is there on a frame, changing no frame', () => {
     const document = shot();
     expect(keysAfter(document, keyHereEdits(columns(document), 10))).toEqual({ sail: [4, 8, 10, 12, 30], tail: [2, 10], feather: [8, 10, 20] });
+    // What never changes gets none: that is what keying all settings is for.
+    const { edge } = applyChange(document, keyHereEdits(columns(document), 10)).document.cast[0];
+    expect(edge.grow).toEqual({ constant: 0 });
   });
 
   it('copies, and pastes where it came from or into a setting of the same name', () => {

@@ -12,6 +12,7 @@ import { approvalEdits, isGone, useDoubt } from '../state/peel.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
+import { keyName } from '../viewer/tool.ts';
 import { type Column, foldColumns, isTrack, useColumns } from './columns.ts';
 import { FrameNotes } from './frame-notes.tsx';
 import { KeyMenu, useKeyWork } from './key-menu.tsx';
@@ -63,9 +64,10 @@ export function Sheet() {
     subject && store.getState().commit(approved ? 'Approve' : 'Release', approvalEdits(store.getState().history.settled, subject, at, approved));
 
   const onKeyDown = (event: React.KeyboardEvent) => {
-    const by = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    const key = keyName(event);
+    const by = key === 'ArrowDown' || key === 'Shift+ArrowDown' ? 1 : key === 'ArrowUp' || key === 'Shift+ArrowUp' ? -1 : 0;
     const state = view.getState();
-    const command = event.ctrlKey || event.metaKey;
+    const command = (event.ctrlKey || event.metaKey) && !event.altKey && !event.shiftKey;
     let used = true;
     if (by !== 0 && event.shiftKey) {
       const from = extending.current ?? state.frame;
@@ -76,16 +78,16 @@ export function Sheet() {
     } else if (by !== 0) {
       extending.current = null;
       state.step(by);
-    } else if (event.key === 'ArrowRight' || event.key === 'ArrowLeft') {
+    } else if (key === 'ArrowRight' || key === 'ArrowLeft') {
       const now = columns.findIndex((c) => c.id === picked);
-      const next = now + (event.key === 'ArrowRight' ? 1 : -1);
+      const next = now + (key === 'ArrowRight' ? 1 : -1);
       setPicked(next < 0 ? null : (columns[Math.min(columns.length - 1, next)]?.id ?? null));
     } else if (command && event.key === 'a') state.setRange({ first: 0, last: plate.frames - 1 });
     else if (command && event.key === 'c') work.copy();
     else if (command && event.key === 'v') work.paste();
-    else if (event.key === 'Delete' || event.key === 'Backspace') work.remove();
-    else if (event.key === 'Enter') approve(!(subject && isApproved(subject, state.frame)));
-    else if (event.key === 'Escape') {
+    else if (key === 'Delete' || key === 'Backspace') work.remove();
+    else if (key === 'Enter') approve(!(subject && isApproved(subject, state.frame)));
+    else if (key === 'Escape') {
       state.setRange(null);
       setPicked(null);
     } else used = false;

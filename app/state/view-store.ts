@@ -6,6 +6,7 @@ import type { Size } from '~/core/image/picture.ts';
 import type { ReadyMade, ReadyMadeOptions } from '~/core/path/ready-made.ts';
 import type { View } from '../frame/pictures.ts';
 import { actualPlace, fitPlace, type Place } from '../viewer/place.ts';
+import { type BenchId, benchOf, type ToolId } from './benches.ts';
 
 export const VIEWS: { id: View; label: string; keys: string }[] = [
   { id: 'plate', label: 'Plate', keys: '1' },
@@ -28,7 +29,6 @@ export interface Painting {
   pressures?: number[];
 }
 
-export type ToolId = 'edit' | 'brush' | 'mark' | 'place' | 'draw' | 'hand' | 'shape' | 'feather' | 'pan';
 /** Steps of a subject's edge that can be looked at without. */
 export const EDGE_STEPS = ['outline', 'feather', 'firmness', 'pieces', 'steadiness', 'shutter', 'opacity', 'cleaning'] as const;
 export type EdgeStep = (typeof EDGE_STEPS)[number];
@@ -55,7 +55,11 @@ export interface ViewState {
   view: View;
   /** Null: the whole plate fits the viewer. */
   place: Place | null;
+  bench: BenchId;
+  /** In hand; one of the tools of the bench. */
   tool: ToolId;
+  /** What was in hand last on each bench, and which view it showed. */
+  last: Partial<Record<BenchId, { tool: ToolId; view: View }>>;
   playing: -1 | 0 | 1;
   /** Frames that playing stays in; all where null. */
   range: { first: number; last: number } | null;
@@ -127,7 +131,10 @@ export interface ViewState {
   showActual(density: number): void;
   /** Marks a range from here on to play in a loop, or lets it go. */
   toggleLoop(): void;
-  setTool(tool: ToolId): void;
+  /** Takes a tool in hand, where the bench has it; gives whether it does. */
+  setTool(tool: ToolId): boolean;
+  /** Goes to a bench: its tool and its view are those of last time. */
+  goToBench(bench: BenchId): void;
   play(direction: -1 | 0 | 1): void;
   setRange(range: { first: number; last: number } | null): void;
   set(values: Partial<ViewSettings>): void;
@@ -176,7 +183,7 @@ export type ViewStore = StoreApi<ViewState>;
 /** Frames that a loop takes when it is begun. */
 const LOOP = 24;
 
-export function createViewStore(start: { frames: number; frame: number; view: View; plate: Size }): ViewStore {
+export function createViewStore(start: { frames: number; frame: number; bench: BenchId; plate: Size }): ViewStore {
   return createStore<ViewState>((set, get) => {
     const inside = (frame: number) => Math.max(0, Math.min(get().frames - 1, Math.round(frame)));
     return {
@@ -184,9 +191,11 @@ export function createViewStore(start: { frames: number; frame: number; view: Vi
       plate: start.plate,
       viewport: { width: 0, height: 0 },
       frame: Math.max(0, Math.min(start.frames - 1, start.frame)),
-      view: start.view,
+      view: benchOf(start.bench).view,
       place: null,
-      tool: 'edit',
+      bench: start.bench,
+      tool: benchOf(start.bench).tools[0],
+      last: {},
       playing: 0,
       range: null,
       dropped: 0,
@@ -236,7 +245,18 @@ export function createViewStore(start: { frames: number; frame: number; view: Vi
         const { range, frame, frames } = get();
         set({ range: range ? null : { first: frame, last: Math.min(frames - 1, frame + LOOP - 1) } });
       },
-      setTool: (tool) => set({ tool }),
+      setTool: (tool) => {
+        const has = benchOf(get().bench).tools.includes(tool);
+        if (has) set({ tool });
+        return has;
+      },
+      goToBench: (next) => {
+        const { bench, tool, view, last } = get();
+        if (next === bench) return;
+        const { tools, view: first } = benchOf(next);
+        const before = last[next] ?? { tool: tools[0], view: first };
+        set({ bench: next, ...before, last: { ...last, [bench]: { tool, view } } });
+      },
       play: (direction) => set({ playing: direction, dropped: direction === 0 ? get().dropped : 0 }),
       setRange: (range) => set({ range }),
       set,

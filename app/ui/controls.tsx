@@ -27,13 +27,14 @@ export function Button({ className, tone = 'plain', ...rest }: ComponentProps<'b
 export function IconButton({
   label,
   keys,
+  about,
   pressed,
   className,
   children,
   ...rest
-}: Omit<ComponentProps<'button'>, 'aria-label'> & { label: string; keys?: string; pressed?: boolean; children: ReactNode }) {
+}: Omit<ComponentProps<'button'>, 'aria-label'> & { label: string; keys?: string; about?: string; pressed?: boolean; children: ReactNode }) {
   return (
-    <Hint label={label} keys={keys}>
+    <Hint label={label} keys={keys} about={about}>
       <button
         type="button"
         aria-label={label}
@@ -52,7 +53,8 @@ export function IconButton({
   );
 }
 
-export function Hint({ label, keys, children }: { label: string; keys?: string; children: ReactNode }) {
+/** The name of what it wraps, its shortcut, and a line on it. */
+export function Hint({ label, keys, about, children }: { label: string; keys?: string; about?: string; children: ReactNode }) {
   return (
     <Tooltip.Root>
       <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>
@@ -60,6 +62,7 @@ export function Hint({ label, keys, children }: { label: string; keys?: string; 
         <Tooltip.Content sideOffset={6} collisionPadding={8} className="z-50 max-w-64 rounded border border-line bg-well px-2 py-1 text-ink text-xs shadow-lg">
           {label}
           {keys && <kbd className="ml-2 rounded bg-raised px-1 font-mono text-2xs">{keys}</kbd>}
+          {about && <span className="block text-quiet">{about}</span>}
         </Tooltip.Content>
       </Tooltip.Portal>
     </Tooltip.Root>

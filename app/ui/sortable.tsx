@@ -1,12 +1,40 @@
 /** Lists whose rows are dragged into another order, by pointer or keyboard. */
-import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import {
+  type Announcements,
+  closestCenter,
+  DndContext,
+  type DragEndEvent,
+  KeyboardSensor,
+  PointerSensor,
+  type UniqueIdentifier,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical } from 'lucide-react';
 import type { CSSProperties, ReactNode } from 'react';
 
+export interface SortableRow {
+  id: string;
+  name: string;
+}
+
+/** What a screen reader hears of a drag, by the names of the rows. */
+function spoken(rows: readonly SortableRow[]): Announcements {
+  const name = (id: UniqueIdentifier) => rows.find((r) => r.id === id)?.name ?? 'It';
+  const place = (id: UniqueIdentifier) => `place ${rows.findIndex((r) => r.id === id) + 1} of ${rows.length}`;
+  return {
+    onDragStart: ({ active }) => `${name(active.id)} is picked up from ${place(active.id)}.`,
+    onDragOver: ({ active, over }) => (over ? `${name(active.id)} is over ${place(over.id)}.` : undefined),
+    onDragEnd: ({ active, over }) => (over ? `${name(active.id)} was put down at ${place(over.id)}.` : `${name(active.id)} stays where it was.`),
+    onDragCancel: ({ active }) => `${name(active.id)} stays where it was.`,
+  };
+}
+
 /** `onMove` hears which row goes to which place. */
-export function SortableList({ ids, onMove, children }: { ids: string[]; onMove(id: string, index: number): void; children: ReactNode }) {
+export function SortableList({ rows, onMove, children }: { rows: SortableRow[]; onMove(id: string, index: number): void; children: ReactNode }) {
+  const ids = rows.map((r) => r.id);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -16,7 +44,7 @@ export function SortableList({ ids, onMove, children }: { ids: string[]; onMove(
     if (index >= 0 && active.id !== over?.id) onMove(String(active.id), index);
   };
   return (
-    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+    <DndContext accessibility={{ announcements: spoken(rows) }} sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
       <SortableContext items={ids} strategy={verticalListSortingStrategy}>
         {children}
       </SortableContext>

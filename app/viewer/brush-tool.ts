@@ -7,7 +7,7 @@ import { startsFrom, withoutErased } from '~/core/peel/strokes.ts';
 import { areaOf } from '~/core/trace/outlines.ts';
 import type { BrushKind, Painting } from '../state/view-store.ts';
 import { TO_COME } from './stroke-to-come.ts';
-import { arrowOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { arrowOf, keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 export const BRUSH_LEAST = 1;
 export const BRUSH_MOST = 200;
@@ -180,7 +180,7 @@ export class BrushTool implements Tool {
       return true;
     }
     const resize = (by: number) => setRadius(brush.radius * by, c);
-    switch (event.key) {
+    switch (keyName(event)) {
       case '-':
         resize(1 / STEP);
         return true;
@@ -189,7 +189,6 @@ export class BrushTool implements Tool {
         resize(STEP);
         return true;
       case 'x':
-      case 'X':
         c.view.set({ brush: { ...brush, kind: other(brush.kind) } });
         return true;
       case 'Enter':

@@ -5,7 +5,7 @@ import { findPath } from '~/core/document/parts.ts';
 import { corner, type Shape, smooth } from '~/core/path/path.ts';
 import { NO_POINTS, onePath } from '../state/points.ts';
 import { beginPath, everyKeyEdits } from './path-edits.ts';
-import { arrowOf, HIT, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { arrowOf, HIT, keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 /** The open path that is being drawn: the selected one, while it is open. */
 function openPath(c: ToolContext) {
@@ -86,17 +86,18 @@ export class DrawTool implements Tool {
     }
     const open = openPath(c);
     const points = open ? shapeAt(open.path, c.view.frame).length : 0;
-    if (event.key === 'Enter' && event.shiftKey) {
+    const key = keyName(event);
+    if (key === 'Shift+Enter') {
       if (open && points > 2) this.close(open.path.id, c);
       return true;
     }
-    if (event.key === 'Enter') {
+    if (key === 'Enter') {
       const p: ToolPointer = { ...c.crosshair, shift: false, alt: false, ctrl: false, pressure: null, clicks: 1 };
       this.down(p, c);
       this.up(p, c);
       return true;
     }
-    if ((event.key === 'Backspace' || event.key === 'Delete') && open) {
+    if ((key === 'Backspace' || key === 'Delete') && open) {
       const shape = shapeAt(open.path, c.view.frame);
       if (shape.length > 1)
         c.shot.commit(
@@ -106,7 +107,7 @@ export class DrawTool implements Tool {
       else c.shot.commit('Delete curve', [{ kind: 'remove', id: open.path.id }]);
       return true;
     }
-    if (event.key === 'Escape') {
+    if (key === 'Escape') {
       c.view.setTool('edit');
       return true;
     }

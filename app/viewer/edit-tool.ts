@@ -22,7 +22,7 @@ import { flatten, type Shape } from '~/core/path/path.ts';
 import { countOf, joined, NO_POINTS, onePath, type Points, pointsOf } from '../state/points.ts';
 import { boxRound, type FrameHit, frameHit, frameMap, middleOf, type Spot } from './frame-box.ts';
 import { type Editable, editablePaths, everyKeyEdits, shapeEdits } from './path-edits.ts';
-import { arrowOf, HIT, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { arrowOf, HIT, keyName, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 export type Hit =
   | { kind: 'vertex'; path: PlacedPath; index: number }
@@ -265,24 +265,23 @@ export class EditTool implements Tool {
     const { path: active } = c.shot;
     const paths = editable(c).map((e) => e.path);
     const path = paths.find((q) => q.id === active) ?? null;
-    const key = event.key.toLowerCase();
-    const plain = !event.ctrlKey && !event.metaKey;
-    if (key === 'p' && plain && paths.length > 0) {
+    const key = keyName(event);
+    if ((key === 'p' || key === 'Shift+p') && paths.length > 0) {
       // Walks through the points of all editable curves.
       const places = paths.flatMap((q) => shapeAt(q, c.view.frame).map((_, index) => ({ path: q.id, index })));
       if (places.length === 0) return true;
       const now = places.findIndex((q) => q.path === active && pointsOf(c.shot.points, q.path).has(q.index));
-      const next = places[(now + (event.shiftKey ? places.length - 1 : 1) + (now < 0 && event.shiftKey ? 1 : 0)) % places.length];
+      const next = places[(now + (key === 'p' ? 1 : places.length - 1) + (now < 0 && key !== 'p' ? 1 : 0)) % places.length];
       c.shot.selectPoints(onePath(next.path, new Set([next.index])), next.path);
       return true;
     }
-    if (event.key === 'Escape' && countOf(c.shot.points) > 0) {
+    if (key === 'Escape' && countOf(c.shot.points) > 0) {
       c.shot.selectPoints(NO_POINTS, null);
       return true;
     }
-    if (key === 'a' && plain && paths.length > 0) {
+    if ((key === 'a' || key === 'Shift+a') && paths.length > 0) {
       // The active curve's points; with Shift, or without an active curve, those of all.
-      const those = path && !event.shiftKey ? [path] : paths;
+      const those = path && key === 'a' ? [path] : paths;
       c.shot.selectPoints(new Map(those.map((q) => [q.id, new Set(shapeAt(q, c.view.frame).keys())])), path?.id ?? paths[0].id);
       return true;
     }
@@ -299,7 +298,7 @@ export class EditTool implements Tool {
       this.nudging = true;
       return true;
     }
-    if (event.key === 'Delete' || event.key === 'Backspace') {
+    if (key === 'Delete' || key === 'Backspace') {
       if (chosen.length > 0) this.deletePoints(c, chosen);
       else if (path) {
         c.shot.commit('Delete curve', [{ kind: 'remove', id: path.id }]);
@@ -307,13 +306,13 @@ export class EditTool implements Tool {
       }
       return chosen.length > 0 || path !== null;
     }
-    if (key === 't' && plain && chosen.length > 0) {
+    if (key === 't' && chosen.length > 0) {
       const first = chosen[0].shape[[...chosen[0].vertices][0]];
       const next: Record<PointKind, PointKind> = { corner: 'smooth', smooth: 'broken', broken: 'corner' };
       setKind(c, next[pointKind(first)]);
       return true;
     }
-    if (key === 'x' && plain && chosen.length > 0) {
+    if (key === 'x' && chosen.length > 0) {
       // A new point in the middle of the segment after the last selected one.
       const { path: at, vertices } = chosen[chosen.length - 1];
       const index = Math.max(...vertices);

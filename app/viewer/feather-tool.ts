@@ -4,7 +4,7 @@ import { type PlacedPath, shapeAt } from '~/core/document/follow.ts';
 import type { Shape, Vertex } from '~/core/path/path.ts';
 import { onePath, pointsOf } from '../state/points.ts';
 import { editablePaths, shapeEdits } from './path-edits.ts';
-import { arrowOf, HIT, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { arrowOf, HIT, keyName, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 /** Unit normal of a vertex, pointing out of the closed shape. */
 export function outward(shape: Shape, index: number): { x: number; y: number } {
@@ -81,7 +81,7 @@ export class FeatherTool implements Tool {
 
   /** Up and down change the outer width of the selected points, left and right the inner one. */
   key(event: KeyboardEvent, c: ToolContext): boolean {
-    if (event.key === 'Escape') {
+    if (keyName(event) === 'Escape') {
       c.view.setTool('edit');
       return true;
     }

@@ -2,7 +2,7 @@
 import { fitLine } from '~/core/path/fit.ts';
 import { onePath } from '../state/points.ts';
 import { beginPath } from './path-edits.ts';
-import type { Tool, ToolContext, ToolPointer } from './tool.ts';
+import { keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 export class HandTool implements Tool {
   private line: { x: number; y: number }[] | null = null;
@@ -40,7 +40,7 @@ export class HandTool implements Tool {
   }
 
   key(event: KeyboardEvent, c: ToolContext): boolean {
-    if (event.key !== 'Escape') return false;
+    if (keyName(event) !== 'Escape') return false;
     c.view.setTool('edit');
     return true;
   }

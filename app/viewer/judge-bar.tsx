@@ -75,7 +75,6 @@ export function JudgeBar() {
       className="absolute right-2 bottom-2 z-10 flex cursor-default items-center gap-2 rounded border border-line bg-panel/95 px-2 py-1"
       onPointerDown={(e) => e.stopPropagation()}
       onPointerMove={(e) => e.stopPropagation()}
-      onKeyDown={(e) => e.stopPropagation()}
     >
       <select
         aria-label="How the matte is shown"

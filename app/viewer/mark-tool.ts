@@ -3,7 +3,7 @@ import type { Edit } from '~/core/document/edits.ts';
 import { newPointTrack } from '~/core/document/records.ts';
 import type { Track } from '~/core/document/schema.ts';
 import { anchorEdit, removeTrackEdits } from '~/core/document/tracks.ts';
-import { arrowOf, HIT, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { arrowOf, HIT, keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 import { placeOn } from './tracks-canvas.ts';
 
 type Side = 'pattern' | 'search';
@@ -114,24 +114,25 @@ export class MarkTool implements Tool {
       this.nudged = track;
       return true;
     }
-    if (event.key === 'Enter' && !track) {
+    const key = keyName(event);
+    if (key === 'Enter' && !track) {
       const p: ToolPointer = { ...c.crosshair, shift: false, alt: false, ctrl: false, pressure: null, clicks: 1 };
       this.down(p, c);
       this.up(p, c);
       return true;
     }
-    if (event.key.toLowerCase() === 'p' && !event.ctrlKey && !event.metaKey) {
+    if (key === 'p' || key === 'Shift+p') {
       const { tracks } = c.shot.history.settled;
       if (tracks.length === 0) return true;
       const now = tracks.findIndex((t) => t.id === track?.id);
-      c.shot.select(tracks[(now + (event.shiftKey ? tracks.length - 1 : 1) + (now < 0 && event.shiftKey ? 1 : 0)) % tracks.length].id);
+      c.shot.select(tracks[(now + (key === 'p' ? 1 : tracks.length - 1) + (now < 0 && key !== 'p' ? 1 : 0)) % tracks.length].id);
       return true;
     }
-    if ((event.key === 'Delete' || event.key === 'Backspace') && track) {
+    if ((key === 'Delete' || key === 'Backspace') && track) {
       c.shot.commit('Delete track', removeTrackEdits(c.shot.history.settled, track.id));
       return true;
     }
-    if (event.key === 'Escape') {
+    if (key === 'Escape') {
       if (track) c.shot.select(null);
       else c.view.setTool('edit');
       return true;

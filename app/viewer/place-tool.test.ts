@@ -35,7 +35,7 @@ function begin(change: (document: ShotDocument, card: Element) => void = () => {
   change(document, card);
   document.lanes.push(card);
   shot = createShotStore('shot', { document, revision: 0, log: [] });
-  view = createViewStore({ frames: 30, plate, frame: 10, view: 'composed' });
+  view = createViewStore({ frames: 30, plate, frame: 10, bench: 'compose' });
   tool = new PlaceTool();
   shot.getState().select('card');
   look();

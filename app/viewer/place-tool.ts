@@ -9,7 +9,7 @@ import { LISTS, NUMBERS } from '~/core/time/reach.ts';
 import type { Stand } from '../state/view-store.ts';
 import { cornersOf, turnHandleOf } from './element-frame.tsx';
 import { valueEdit } from './path-edits.ts';
-import { arrowOf, HIT, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { arrowOf, HIT, keyName, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 type Grip = { kind: 'move' } | { kind: 'scale' } | { kind: 'turn' } | { kind: 'corner'; index: number };
 interface Drag {
@@ -134,11 +134,12 @@ export class PlaceTool implements Tool {
       this.nudged = true;
       return true;
     }
-    if ((event.key === 'Delete' || event.key === 'Backspace') && item) {
+    const key = keyName(event);
+    if ((key === 'Delete' || key === 'Backspace') && item) {
       c.shot.commit(`Delete ${item.type}`, [{ kind: 'remove', id: item.id }]);
       return true;
     }
-    if (event.key === 'Escape') {
+    if (key === 'Escape') {
       if (item) c.shot.select(null);
       else c.view.setTool('edit');
       return true;

@@ -2,7 +2,7 @@
 import { type ReadyMade, readyMade } from '~/core/path/ready-made.ts';
 import { onePath } from '../state/points.ts';
 import { beginPath } from './path-edits.ts';
-import type { Tool, ToolContext, ToolPointer } from './tool.ts';
+import { keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 export const SHAPE_WORDS: Record<ReadyMade, string> = {
   rectangle: 'Rectangle',
@@ -74,13 +74,14 @@ export class ShapeTool implements Tool {
   }
 
   key(event: KeyboardEvent, c: ToolContext): boolean {
-    if (event.key === 'Enter') {
+    const key = keyName(event);
+    if (key === 'Enter') {
       const { width, height } = c.shot.document.plate;
       this.place(c, width * 0.3, height * 0.3, width * 0.7, height * 0.7);
       this.finish(c);
       return true;
     }
-    if (event.key !== 'Escape') return false;
+    if (key !== 'Escape') return false;
     c.view.setTool('edit');
     return true;
   }

@@ -20,8 +20,6 @@ const STROKE_DASH = { keep: [], drop: [2, 5], soft: [9, 6], loop: [10, 4, 2, 4],
 function trace(context: CanvasRenderingContext2D, points: readonly number[], { scale, x, y }: Place): void {
   context.beginPath();
   context.moveTo(points[0] * scale + x, points[1] * scale + y);
-  // A dot is a line of no length with a round end.
-  if (points.length === 2) context.lineTo(points[0] * scale + x, points[1] * scale + y);
   for (let i = 2; i < points.length; i += 2) context.lineTo(points[i] * scale + x, points[i + 1] * scale + y);
 }
 
@@ -73,16 +71,31 @@ function traceArea(context: CanvasRenderingContext2D, points: readonly number[],
   }
 }
 
+/** Whether a stroke is a dot: a click, or a press that never left its place. A canvas draws no line of no length. */
+const isDot = ({ kind, points }: ShownStroke): boolean => kind !== 'loop' && points.every((v, i) => v === points[i % 2]);
+
+/** A dot as a disc, with the line of its kind round it. */
+function traceDot(context: CanvasRenderingContext2D, [px, py]: readonly number[], radius: number, { scale, x, y }: Place): void {
+  context.beginPath();
+  context.arc(px * scale + x, py * scale + y, radius, 0, 2 * Math.PI);
+}
+
 export function paintStrokes(context: CanvasRenderingContext2D, strokes: readonly ShownStroke[], place: Place): void {
   context.save();
   context.lineCap = 'round';
   context.lineJoin = 'round';
-  for (const { kind, radius, points, pressures, enabled, pointed } of strokes) {
+  for (const stroke of strokes) {
+    const { kind, radius, points, pressures, enabled, pointed } = stroke;
     context.strokeStyle = STROKE_HEX[kind];
     context.globalAlpha = pointed ? 0.8 : enabled ? 0.4 : 0.1;
     const wide = Math.max(2, 2 * radius * place.scale);
+    const dot = isDot(stroke);
     // A loop has no width: it is its line, closed.
-    if (kind !== 'loop' && pressures) {
+    if (dot) {
+      traceDot(context, points, Math.max(2, (wide * (pressures?.[0] ?? 1)) / 2), place);
+      context.fillStyle = STROKE_HEX[kind];
+      context.fill();
+    } else if (kind !== 'loop' && pressures) {
       traceArea(context, points, pressures, wide, place);
       context.fillStyle = STROKE_HEX[kind];
       context.fill();
@@ -91,7 +104,7 @@ export function paintStrokes(context: CanvasRenderingContext2D, strokes: readonl
       trace(context, points, place);
       context.stroke();
     }
-    trace(context, points, place);
+    if (!dot) trace(context, points, place);
     if (kind === 'loop') context.closePath();
     context.globalAlpha = enabled ? 1 : 0.4;
     for (const [colour, width] of [

@@ -137,7 +137,6 @@ export function ToolOptions() {
       className="absolute top-2 left-2 z-10 flex cursor-default flex-wrap items-center gap-3 rounded border border-line bg-panel/95 px-2 py-1 text-xs"
       onPointerDown={(e) => e.stopPropagation()}
       onPointerMove={(e) => e.stopPropagation()}
-      onKeyDown={(e) => e.stopPropagation()}
     >
       {tool === 'edit' && (
         <>

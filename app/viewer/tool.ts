@@ -56,8 +56,22 @@ export const reachOf = ({ view: { frames, range, fade } }: ToolContext): ReachCo
 /** How near, in screen pixels, a press must be to hit a point. */
 export const HIT = 9;
 
-/** Pixels that an arrow key moves, or null where the key is another. */
+/**
+ * The name of a key as tools and panels take it: "Enter", "Shift+Enter", "a", "Shift+a", "+". Null for what is pressed with Ctrl, the
+ * command key or Alt: those belong to the shortcuts of the page and the browser, and never do what the bare key does.
+ */
+export function keyName(event: Pick<KeyboardEvent, 'key' | 'shiftKey' | 'ctrlKey' | 'metaKey' | 'altKey'>): string | null {
+  if (event.ctrlKey || event.metaKey || event.altKey) return null;
+  const { key } = event;
+  const name = key.length === 1 ? key.toLowerCase() : key;
+  // Signs such as + need Shift on some keyboards; letters and named keys say something else with it.
+  const shifted = event.shiftKey && (key.length > 1 || name !== name.toUpperCase());
+  return shifted ? `Shift+${name}` : name;
+}
+
+/** Pixels that an arrow key moves (Shift 10, Alt 0.1), or null where the key is another or Ctrl is held. */
 export function arrowOf(event: KeyboardEvent): { x: number; y: number } | null {
+  if (event.ctrlKey || event.metaKey) return null;
   const by = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
   switch (event.key) {
     case 'ArrowLeft':

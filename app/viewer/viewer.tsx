@@ -2,10 +2,10 @@
 import { Brush, Crosshair, Feather, Frame, Hand, Maximize, Pencil, PenTool, Shapes, SquareDashedMousePointer } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { benchOf, type ToolId } from '../state/benches.ts';
 import { isFound } from '../state/peel.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { trackAgain } from '../state/track.ts';
-import type { ToolId } from '../state/view-store.ts';
 import { currentSubject, useCurrentSubjectId, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Hint, IconButton } from '../ui/controls.tsx';
 import { BrushTool } from './brush-tool.ts';
@@ -31,17 +31,17 @@ import { ViewBar } from './view-bar.tsx';
 
 const DOUBLE_CLICK = 350;
 
-const TOOLS: { id: ToolId; label: string; keys: string; icon: typeof Hand }[] = [
-  { id: 'edit', label: 'Change curves', keys: 'E', icon: SquareDashedMousePointer },
-  { id: 'brush', label: 'Brush of Peel', keys: 'Z', icon: Brush },
-  { id: 'draw', label: 'Draw a curve', keys: 'D', icon: PenTool },
-  { id: 'hand', label: 'Draw by hand', keys: 'J', icon: Pencil },
-  { id: 'shape', label: 'Ready-made shapes', keys: 'Q', icon: Shapes },
-  { id: 'feather', label: 'Feather points', keys: 'W', icon: Feather },
-  { id: 'mark', label: 'Points to track', keys: 'Shift M', icon: Crosshair },
-  { id: 'place', label: 'Place elements', keys: 'Shift E', icon: Frame },
-  { id: 'pan', label: 'Move the picture', keys: 'H or Space-drag', icon: Hand },
-];
+const TOOLS: Record<ToolId, { label: string; keys: string; icon: typeof Hand }> = {
+  edit: { label: 'Change curves', keys: 'E', icon: SquareDashedMousePointer },
+  brush: { label: 'Brush of Peel', keys: 'Z', icon: Brush },
+  draw: { label: 'Draw a curve', keys: 'D', icon: PenTool },
+  hand: { label: 'Draw by hand', keys: 'J', icon: Pencil },
+  shape: { label: 'Ready-made shapes', keys: 'Q', icon: Shapes },
+  feather: { label: 'Feather points', keys: 'W', icon: Feather },
+  mark: { label: 'Points to track', keys: 'Shift M', icon: Crosshair },
+  place: { label: 'Place elements', keys: 'Shift E', icon: Frame },
+  pan: { label: 'Move the picture', keys: 'H or Space-drag', icon: Hand },
+};
 
 export function Viewer() {
   const bench = useWorkbench();
@@ -53,6 +53,7 @@ export function Viewer() {
   const [size, setSize] = useState({ width: 0, height: 0 });
   const ownPlace = useView((s) => s.place);
   const toolId = useView((s) => s.tool);
+  const benchTools = benchOf(useView((s) => s.bench)).tools;
   const viewId = useView((s) => s.view);
   const magnify = useView((s) => s.magnify);
   const outlines = useView((s) => s.outlines);
@@ -133,6 +134,15 @@ export function Viewer() {
   );
 
   const tool = toolId === 'pan' ? null : tools.current[toolId];
+  // What is in progress with one tool is given up when another is taken.
+  const inHand = useRef(tool);
+  useEffect(() => {
+    const before = inHand.current;
+    inHand.current = tool;
+    if (!before || before === tool) return;
+    if (pressed.current === 'tool') pressed.current = null;
+    before.cancel(context());
+  });
   const panning = toolId === 'pan' || spaceHeld;
 
   // React attaches wheel handlers as passive, which cannot keep the page from scrolling.
@@ -224,6 +234,9 @@ export function Viewer() {
       event.stopPropagation();
       return;
     }
+    // Of what lies over the picture, fields have all keys to themselves, and buttons those that press them and walk between them.
+    const from = event.target as HTMLElement;
+    if (from !== event.currentTarget && (from.matches('input, select, textarea') || /^(Enter| |Tab|Arrow.*)$/.test(event.key))) return;
     if (tool?.key(event.nativeEvent, context())) {
       event.preventDefault();
       event.stopPropagation();
@@ -254,19 +267,22 @@ export function Viewer() {
           aria-label="Tools"
           className="flex w-9 shrink-0 flex-col items-center gap-1 border-line border-r bg-panel py-2"
         >
-          {TOOLS.map(({ id, label, keys, icon: Icon }) => (
-            <Hint key={id} label={label} keys={keys}>
-              <span>
-                <ToggleGroup.Item
-                  value={id}
-                  aria-label={label}
-                  className="inline-flex size-7 items-center justify-center rounded border border-transparent text-quiet hover:bg-raised data-[state=on]:border-edge data-[state=on]:bg-raised data-[state=on]:text-white"
-                >
-                  <Icon className="size-4" />
-                </ToggleGroup.Item>
-              </span>
-            </Hint>
-          ))}
+          {benchTools.map((id) => {
+            const { label, keys, icon: Icon } = TOOLS[id];
+            return (
+              <Hint key={id} label={label} keys={keys}>
+                <span>
+                  <ToggleGroup.Item
+                    value={id}
+                    aria-label={label}
+                    className="inline-flex size-7 items-center justify-center rounded border border-transparent text-quiet hover:bg-raised data-[state=on]:border-edge data-[state=on]:bg-raised data-[state=on]:text-white"
+                  >
+                    <Icon className="size-4" />
+                  </ToggleGroup.Item>
+                </span>
+              </Hint>
+            );
+          })}
           <IconButton label="Fit the plate in the viewer" keys="F" onClick={() => viewStore.getState().setPlace(null)}>
             <Maximize />
           </IconButton>

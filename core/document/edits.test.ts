@@ -193,5 +193,8 @@ describe('historyEnds', () => {
   });
   it('forgets what was undone once something new is done', () => {
     expect(historyEnds(log(['a', 'do'], ['u', 'undo', 'a'], ['c', 'do']))).toMatchObject({ undo: { id: 'c' }, redo: null });
+    // A shot begins where it was set up.
+    expect(historyEnds(log(['s', 'start']))).toMatchObject({ undo: null, redo: null });
+    expect(historyEnds(log(['s', 'start'], ['a', 'do'], ['u', 'undo', 'a']))).toMatchObject({ undo: null, redo: { id: 'a' } });
   });
 });

@@ -3,7 +3,8 @@
 export interface LogEntry {
   id: string;
   label: string;
-  role: 'do' | 'undo' | 'redo';
+  /** A start is how the shot was set up: it is where undo ends. */
+  role: 'start' | 'do' | 'undo' | 'redo';
   /** For undo and redo: the entry that was taken back or done again. */
   target: string | null;
 }
@@ -13,7 +14,10 @@ export function historyEnds(log: readonly LogEntry[]): { undo: LogEntry | null; 
   const done: LogEntry[] = [];
   let undone: LogEntry[] = [];
   for (const entry of log) {
-    if (entry.role === 'do') {
+    if (entry.role === 'start') {
+      done.length = 0;
+      undone = [];
+    } else if (entry.role === 'do') {
       done.push(entry);
       undone = [];
     } else if (entry.role === 'undo') {

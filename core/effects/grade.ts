@@ -7,7 +7,7 @@ export const gradeEffect: Effect = {
   label: 'Exposure and saturation',
   about: 'Brighter or darker in stops, more or less colour.',
   settings: {
-    exposure: { kind: 'number', label: 'Exposure', unit: 'stops', min: -8, max: 8, step: 0.05, start: -1 },
+    exposure: { kind: 'number', label: 'Exposure', unit: 'stops', min: -8, max: 8, step: 0.05, start: 0 },
     saturation: { kind: 'number', label: 'Saturation', unit: '%', min: 0, max: 400, step: 1, start: 100 },
   },
   render({ data }, values) {

@@ -10,7 +10,7 @@ export const spotEffect: Effect = {
     ...POINT,
     radius: { kind: 'number', label: 'Radius', unit: 'px', min: 0, max: 10_000, step: 1, start: 140, usual: [0, 800] },
     softness: { kind: 'number', label: 'Softness', unit: '%', min: 0, max: 100, step: 1, start: 70 },
-    exposure: { kind: 'number', label: 'Inside', unit: 'stops', min: -8, max: 8, step: 0.05, start: 1 },
+    exposure: { kind: 'number', label: 'Inside', unit: 'stops', min: -8, max: 8, step: 0.05, start: 0 },
     around: { kind: 'number', label: 'Around', unit: 'stops', min: -8, max: 8, step: 0.05, start: 0 },
   },
   render({ data, width, height }, values, { scale, at }) {

@@ -69,8 +69,8 @@ export const cardElement: ElementKind = {
   has: null,
   placed: true,
   settings: {
-    width: { kind: 'number', label: 'Width', unit: 'px', min: 1, max: 20_000, step: 1, start: 640, usual: [1, 2000] },
-    height: { kind: 'number', label: 'Height', unit: 'px', min: 1, max: 20_000, step: 1, start: 360, usual: [1, 2000] },
+    width: { kind: 'number', label: 'Width', unit: 'px', min: 0, max: 20_000, step: 1, start: 640, usual: [0, 2000] },
+    height: { kind: 'number', label: 'Height', unit: 'px', min: 0, max: 20_000, step: 1, start: 360, usual: [0, 2000] },
     roundness: { kind: 'number', label: 'Corners', unit: 'px', min: 0, max: 5000, step: 1, start: 0, usual: [0, 200] },
     softness: { kind: 'number', label: 'Softness', unit: 'px', min: 0, max: 1000, step: 0.5, start: 0, usual: [0, 100] },
     colours: { kind: 'choice', label: 'Colours', options: NUMBERS.map((id) => ({ id, label: id })), start: '2' },
@@ -89,6 +89,9 @@ export const cardElement: ElementKind = {
     colour3: { kind: 'colour', label: 'Colour 3', start: [0.93, 0.86, 0.74] },
     colour4: { kind: 'colour', label: 'Colour 4', start: [0.3, 0.34, 0.38] },
   },
-  boxOf: async ({ values }) => ({ width: numberOf(values, 'width'), height: numberOf(values, 'height') }),
+  async boxOf({ values }) {
+    const [width, height] = [numberOf(values, 'width'), numberOf(values, 'height')];
+    return width > 0 && height > 0 ? { width, height } : null;
+  },
   render,
 };

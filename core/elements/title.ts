@@ -48,7 +48,7 @@ export const titleElement: ElementKind = {
   has: 'words',
   placed: true,
   settings: {
-    size: { kind: 'number', label: 'Size', unit: 'px', min: 1, max: 5000, step: 1, start: 120, usual: [1, 600] },
+    size: { kind: 'number', label: 'Size', unit: 'px', min: 0, max: 5000, step: 1, start: 120, usual: [0, 600] },
     colour: { kind: 'colour', label: 'Colour', start: [0.95, 0.93, 0.88] },
     weight: { kind: 'choice', label: 'Weight', options: WEIGHTS.map((id) => ({ id, label: id === 'bold' ? 'Bold' : 'Regular' })), start: 'bold' },
     align: {
@@ -68,7 +68,7 @@ export const titleElement: ElementKind = {
     if (item.words.trim() === '') return null;
     const { width, height } = sizeOf(await typeset(item.words, values, sources), values);
     const size = numberOf(values, 'size');
-    return width > 0 ? { width: width * size, height: height * size } : null;
+    return width > 0 && size > 0 ? { width: width * size, height: height * size } : null;
   },
   async render(layer, { item, values, sources, motion }) {
     const lines = await typeset(item.words, values, sources);

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { fillPolylines } from './fill.ts';
 import { fitLine } from './fit.ts';
 import { flatten } from './path.ts';
 import { ellipse, heart, polygon, READY_MADE, readyMade, rectangle } from './ready-made.ts';
@@ -88,5 +89,18 @@ describe('ready-made shapes', () => {
       }
     }
     expect(heart(0, 0, 10, 10)).toHaveLength(6);
+  });
+
+  it('a half-plane covers what lies in the direction of the drag, from where it began', () => {
+    const covers = (kind: 'half-plane', from: [number, number], to: [number, number]) => {
+      const size = { width: 40, height: 30 };
+      const p = flatten(readyMade(kind, ...from, ...to, 40, { radius: 0, points: 5, inner: 0.5 }));
+      const { data } = fillPolylines([p], size.width, size.height);
+      return (x: number, y: number) => data[y * size.width + x];
+    };
+    const right = covers('half-plane', [20, 15], [30, 15]);
+    expect([right(5, 2), right(5, 28), right(35, 2), right(35, 28)]).toEqual([0, 0, 1, 1]);
+    const up = covers('half-plane', [20, 15], [20, 3]);
+    expect([up(2, 2), up(38, 2), up(2, 28), up(38, 28)]).toEqual([1, 1, 0, 0]);
   });
 });

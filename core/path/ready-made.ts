@@ -45,12 +45,12 @@ export function band(x0: number, y0: number, x1: number, y1: number, width: numb
   return [at(-far, -1), at(far, -1), at(far, 1), at(-far, 1)];
 }
 
-/** Everything to the right of the line from (x0, y0) towards (x1, y1), as far as `far` pixels. */
+/** All that lies beyond the line through (x0, y0) in the direction towards (x1, y1), which it meets at a right angle, as far as `far` pixels. */
 export function halfPlane(x0: number, y0: number, x1: number, y1: number, far: number): Shape {
   const length = Math.sqrt((x1 - x0) ** 2 + (y1 - y0) ** 2) || 1;
   const [ux, uy] = [(x1 - x0) / length, (y1 - y0) / length];
-  const at = (along: number, side: number): Vertex => corner(x0 + ux * along - uy * side, y0 + uy * along + ux * side);
-  return [at(-far, 0), at(far, 0), at(far, far), at(-far, far)];
+  const at = (along: number, aside: number): Vertex => corner(x0 + ux * along - uy * aside, y0 + uy * along + ux * aside);
+  return [at(0, -far), at(far, -far), at(far, far), at(0, far)];
 }
 
 /** Regular polygon, or a star where `inner` (share of the radius) is below 1; the first point is at the top. */
@@ -103,6 +103,7 @@ export function readyMade(kind: ReadyMade, x0: number, y0: number, x1: number, y
       // The drag crosses the band: its length is the width.
       return band(cx, cy, cx - (y1 - y0), cy + (x1 - x0), Math.max(1, Math.sqrt((x1 - x0) ** 2 + (y1 - y0) ** 2)), far * 2);
     case 'half-plane':
+      // The drag goes into what is covered, from its edge.
       return halfPlane(x0, y0, x1, y1, far * 2);
     case 'polygon':
       return polygon(cx, cy, rx, ry, options.points);

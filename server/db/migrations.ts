@@ -135,6 +135,22 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
             `alter table library_items modify kind enum('shape','edge','effect') not null default 'shape'`,
           ]),
       },
+      {
+        // The demo's own steps are where its shots begin.
+        name: '005-shots-begin-as-set-up',
+        up: () =>
+          run(sequelize, [
+            `alter table changes modify role enum('do','undo','redo','start') not null, drop constraint target_goes_with_role`,
+            `alter table changes add constraint target_goes_with_role check ((role in ('do', 'start')) = (target is null))`,
+            `update changes set role = 'start' where page = 'demo' and role = 'do'`,
+          ]),
+        down: () =>
+          run(sequelize, [
+            `update changes set role = 'do' where role = 'start'`,
+            `alter table changes modify role enum('do','undo','redo') not null, drop constraint target_goes_with_role`,
+            `alter table changes add constraint target_goes_with_role check ((role = 'do') = (target is null))`,
+          ]),
+      },
     ],
     storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
     logger: undefined,

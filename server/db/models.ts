@@ -49,7 +49,7 @@ export class ChangeRow extends Model<Ready<ChangeRow>, Fresh<ChangeRow>> {
   declare shotId: ForeignKey<string>;
   declare revision: number;
   declare changeId: string;
-  declare role: 'do' | 'undo' | 'redo';
+  declare role: 'start' | 'do' | 'undo' | 'redo';
   declare target: string | null;
   declare label: string;
   declare edits: string;
