@@ -1,11 +1,13 @@
 import './load-context.ts';
 import './styles.css';
 import { Tooltip } from 'radix-ui';
-import { use } from 'react';
+import { use, useEffect, useState } from 'react';
 import { isRouteErrorResponse, Link, Links, Meta, Outlet, Scripts, ScrollRestoration } from 'react-router';
 import { Toaster } from 'sonner';
 import type { Route } from './+types/root';
 import { Nonce } from './nonce.ts';
+import { useLink } from './state/link.ts';
+import { LinkNotice } from './ui/link-notice.tsx';
 
 export const links: Route.LinksFunction = () => [{ rel: 'icon', href: '/icon.svg', type: 'image/svg+xml' }];
 export const meta: Route.MetaFunction = () => [{ title: 'Mottrel' }];
@@ -31,7 +33,12 @@ export function Layout({ children }: { children: React.ReactNode }) {
 }
 
 export default function App() {
-  return <Outlet />;
+  return (
+    <div className="flex min-h-dvh flex-col">
+      <LinkNotice />
+      <Outlet />
+    </div>
+  );
 }
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
@@ -44,6 +51,24 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
         : isRouteErrorResponse(error) && error.status === 404
           ? 'There is no such page.'
           : 'Something went wrong in the program itself. What you drew is saved; load the page again.';
+  // A page, or a piece of the program, that did not come since the server is away: it is loaded again once it is back.
+  const outage = useLink((s) => s.outage);
+  const [away, setAway] = useState(false);
+  useEffect(() => {
+    if (outage === 'server' || outage === 'database') setAway(true);
+    else if (away && outage === null) window.location.reload();
+  }, [outage, away]);
+  if (away)
+    return (
+      <>
+        <LinkNotice />
+        <main className="mx-auto mt-24 max-w-lg space-y-4 p-6">
+          <title>Mottrel: waiting for the server</title>
+          <h1 className="font-semibold text-xl">This page waits for the server</h1>
+          <p>What you drew is kept. The page opens by itself once the server answers.</p>
+        </main>
+      </>
+    );
   return (
     <main className="mx-auto mt-24 max-w-lg space-y-4 p-6">
       <title>Mottrel: this did not work</title>

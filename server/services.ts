@@ -6,6 +6,7 @@ import type { Config } from './config.ts';
 import { connect } from './db/connect.ts';
 import { migrate } from './db/migrations.ts';
 import { Uploads } from './footage/uploads.ts';
+import { HealthWatch } from './health.ts';
 import { ingestJob } from './jobs/ingest-job.ts';
 import { outputJob } from './jobs/output-job.ts';
 import { EmbeddedQueue, type JobQueue } from './jobs/queue.ts';
@@ -28,6 +29,7 @@ export interface Services {
   peels: Peels;
   tracks: Tracks;
   queue: JobQueue;
+  health: HealthWatch;
   close(): Promise<void>;
 }
 
@@ -50,6 +52,7 @@ export async function openServices(databaseUrl: string, config: Config, { work =
     carry: carryJob(shots, peels),
     track: trackJob(shots, changes, tracks),
   };
+  const health = new HealthWatch(sequelize);
   const queue = new EmbeddedQueue(sequelize, kinds, config);
   if (work) await queue.start();
   const tidy = () => {
@@ -72,8 +75,10 @@ export async function openServices(databaseUrl: string, config: Config, { work =
     peels,
     tracks,
     queue,
+    health,
     async close() {
       clearInterval(timer);
+      health.close();
       await queue.stop();
       await sequelize.close();
     },

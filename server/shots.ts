@@ -150,7 +150,7 @@ export class Shots {
         { transaction },
       );
       await Shot.create({ id: shotId, productionId: input.productionId, plateId, name }, { transaction });
-      await Job.create({ id: randomUUID(), kind: 'ingest', shotId, state: 'queued', payload: '{}', total: probe.framesGuess }, { transaction });
+      await Job.create({ id: randomUUID(), kind: 'ingest', label: name, shotId, state: 'queued', payload: '{}', total: probe.framesGuess }, { transaction });
     });
     return { shotId, plateId, notes: probe.notes, alpha: probe.alpha === true };
   }

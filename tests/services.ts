@@ -23,17 +23,18 @@ export async function openTestServices(change: (config: Config) => void = () => 
   change(config);
   const local = await startLocalDatabase(path.join(dir, 'db'));
   const services = await openServices(local.url, config);
-  return {
+  const opened: TestServices = {
     ...services,
     dir,
     databaseUrl: local.url,
     local,
     async end() {
       await services.close();
-      await local.stop();
+      await opened.local.stop();
       await rm(dir, { recursive: true, force: true });
     },
   };
+  return opened;
 }
 
 export const ffmpeg = (...args: string[]): void => {

@@ -2,6 +2,7 @@
 import { ChevronRight, CloudOff, Redo2, Undo2 } from 'lucide-react';
 import { Link } from 'react-router';
 import { BENCHES, type BenchId } from '../state/benches.ts';
+import { useLink } from '../state/link.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { RunningJobs } from '../ui/running-jobs.tsx';
@@ -53,18 +54,17 @@ export function TopBar({ production, name, bench }: { production: { id: string; 
 
 function SaveMark() {
   const save = useShot((s) => s.save);
+  const { outage, unsent } = useLink();
+  if (outage === 'server' || outage === 'database' || save === 'offline')
+    return (
+      <output className="flex w-36 shrink-0 items-center justify-end gap-1.5 text-doubt text-sm" aria-label="Saving">
+        <CloudOff className="size-4" aria-hidden /> {unsent > 0 ? `Offline, ${unsent} kept here` : 'Offline'}
+      </output>
+    );
   return (
     <output className="flex w-36 shrink-0 items-center justify-end gap-1.5 text-sm" aria-label="Saving">
       {save === 'saved' && <span className="text-quiet">Saved</span>}
       {save === 'saving' && <span>Saving …</span>}
-      {save === 'offline' && (
-        <span
-          className="flex items-center gap-1.5 text-doubt"
-          title="The server cannot be reached. What you do is kept in this browser and sent when it is back."
-        >
-          <CloudOff className="size-4" aria-hidden /> Offline, kept here
-        </span>
-      )}
     </output>
   );
 }

@@ -6,12 +6,12 @@ import type { OutputSummary } from '~/server/outputs/outputs.ts';
 import type { OutputSpec } from '~/server/outputs/spec.ts';
 import { ChoiceSetting, SwitchSetting } from '../settings/fields.tsx';
 import { HELD } from '../settings/hold-still.tsx';
-import { actOnJob, isOpen, useJobs } from '../state/jobs.ts';
+import { actOnJob, useJobs, worksOf } from '../state/jobs.ts';
 import { send } from '../state/send.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton, PanelTitle, TEXT_FIELD } from '../ui/controls.tsx';
-import { JobControls, JobProgress } from '../ui/running-jobs.tsx';
+import { WorkControls, WorkProgress } from '../ui/running-jobs.tsx';
 
 const KINDS: { id: OutputSpec['kind']; label: string }[] = [
   { id: 'matte-png', label: 'Matte, PNG sequence' },
@@ -179,6 +179,7 @@ function FrameBox({ label, value, onValue }: { label: string; value: number; onV
 function OutputRow({ output, job, onChanged }: { output: OutputSummary; job: OutputSummary['job']; onChanged(): void }) {
   const { spec, files, folder } = output;
   const { plate } = useWorkbench();
+  const [work] = worksOf([job]);
   const single = spec.kind !== 'matte-png' ? files[0] : null;
   const details = [
     `${spec.first + plate.firstNumber}–${spec.last + plate.firstNumber}`,
@@ -217,17 +218,17 @@ function OutputRow({ output, job, onChanged }: { output: OutputSummary; job: Out
             <RotateCcw />
           </IconButton>
         )}
-        {isOpen(job) ? (
-          <JobControls job={job} />
+        {work ? (
+          <WorkControls work={work} />
         ) : (
           <IconButton label="Delete this output and its files" onClick={() => actOnJob(job.id, 'remove').then(onChanged, report)}>
             <Trash2 />
           </IconButton>
         )}
       </div>
-      {isOpen(job) && (
+      {work && (
         <div className="mt-1.5">
-          <JobProgress job={job} />
+          <WorkProgress work={work} />
         </div>
       )}
       {job.state === 'failed' && <p className="mt-1 text-doubt text-xs">{job.message}</p>}

@@ -6,13 +6,13 @@ import { z } from 'zod';
 import { rateText } from '~/core/time/rate.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
 import type { ShotSummary } from '~/server/shots.ts';
-import { actOnJob, isOpen, useJobs } from '../state/jobs.ts';
+import { actOnJob, useJobs, type Work, worksOf } from '../state/jobs.ts';
 import { Button, EmptyNote } from '../ui/controls.tsx';
 import { DropFootage } from '../ui/drop-footage.tsx';
 import { NameDialog } from '../ui/name-dialog.tsx';
 import { PageFrame } from '../ui/page-frame.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
-import { JobControls, JobProgress } from '../ui/running-jobs.tsx';
+import { WorkControls, WorkProgress } from '../ui/running-jobs.tsx';
 import { useAct } from '../ui/use-act.ts';
 import type { Route } from './+types/production';
 import { orErrorPage, orProblem } from './answer.ts';
@@ -43,7 +43,7 @@ export default function ProductionPage({ loaderData }: Route.ComponentProps) {
   const { production, shots } = loaderData;
   const { revalidate } = useRevalidator();
   const [renaming, setRenaming] = useState<{ id: string; name: string } | null>(null);
-  const jobs = useJobs(useCallback(() => void revalidate(), [revalidate]));
+  const works = worksOf(Object.values(useJobs(useCallback(() => void revalidate(), [revalidate]))));
   const act = useAct();
   const remove = (shot: ShotSummary) => {
     act({ intent: 'delete', id: shot.id });
@@ -60,7 +60,7 @@ export default function ProductionPage({ loaderData }: Route.ComponentProps) {
           <ShotRow
             key={shot.id}
             shot={shot}
-            job={shot.jobId ? jobs[shot.jobId] : undefined}
+            work={works.find((w) => w.open.some((j) => j.id === shot.jobId))}
             onRename={() => setRenaming({ id: shot.id, name: shot.name })}
             onDelete={() => remove(shot)}
           />
@@ -79,7 +79,7 @@ export default function ProductionPage({ loaderData }: Route.ComponentProps) {
   );
 }
 
-function ShotRow({ shot, job, onRename, onDelete }: { shot: ShotSummary; job?: ReturnType<typeof useJobs>[string]; onRename(): void; onDelete(): void }) {
+function ShotRow({ shot, work, onRename, onDelete }: { shot: ShotSummary; work?: Work; onRename(): void; onDelete(): void }) {
   const ready = shot.state === 'ready';
   return (
     <li className="relative flex items-center gap-4 rounded-lg border border-line bg-panel p-2 focus-within:border-ink hover:border-edge">
@@ -101,10 +101,10 @@ function ShotRow({ shot, job, onRename, onDelete }: { shot: ShotSummary; job?: R
         <p className="truncate text-quiet text-sm">{shot.sourceName}</p>
         {shot.state === 'failed' && <p className="text-doubt text-sm">{shot.message ?? 'Bringing it in was cancelled.'}</p>}
       </div>
-      {job && isOpen(job) && (
+      {work && (
         <div className="relative z-10 flex w-64 items-center gap-2">
-          <JobProgress job={job} />
-          <JobControls job={job} />
+          <WorkProgress work={work} />
+          <WorkControls work={work} />
         </div>
       )}
       {ready && shot.rate && (

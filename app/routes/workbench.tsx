@@ -143,7 +143,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
     else panel.current?.collapse();
   };
   return (
-    <div className="flex h-screen min-h-0 flex-col overflow-hidden">
+    <div className="flex h-0 min-h-[30rem] flex-1 flex-col overflow-hidden">
       <TopBar production={data.production} name={data.name} bench={bench} />
       <main className="flex min-h-0 flex-1">
         <Group orientation="horizontal" className="min-h-0 flex-1">

@@ -20,7 +20,7 @@ import { carry, DOUBTFUL, useCarrying, useFound, useTask } from '../state/peel.t
 import { useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton } from '../ui/controls.tsx';
-import { JobControls, JobProgress } from '../ui/running-jobs.tsx';
+import { WorkControls, WorkProgress } from '../ui/running-jobs.tsx';
 import { StrokeSample } from '../ui/stroke-sample.tsx';
 import { TO_COME } from '../viewer/stroke-to-come.ts';
 import { useGoToDoubtful } from './doubt-note.tsx';
@@ -76,10 +76,10 @@ export function PeelSettings({ part }: { part: PeelPart }) {
             </IconButton>
           ))}
         </div>
-        {carrying.map((job) => (
-          <div key={job.id} className="flex items-center gap-2 pt-1">
-            <JobProgress job={job} />
-            <JobControls job={job} />
+        {carrying.map((work) => (
+          <div key={work.id} className="flex items-center gap-2 pt-1">
+            <WorkProgress work={work} />
+            <WorkControls work={work} />
           </div>
         ))}
         <p aria-live="polite" className="pt-1 text-quiet text-xs">

@@ -8,7 +8,7 @@ import type { PeelPart, ShotDocument, Subject } from '~/core/document/schema.ts'
 import { anchorsOf, CONTROLS, peelKeys } from '~/core/peel/inputs.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import type { FoundFrame } from '~/server/peel/results.ts';
-import { isOpen, useJobs, useJobsStore } from './jobs.ts';
+import { isOpen, useJobs, useJobsStore, worksOf } from './jobs.ts';
 import { send } from './send.ts';
 import { useShot, useShotStore } from './shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from './workbench-context.tsx';
@@ -80,10 +80,8 @@ const carryingIn = (shotId: string, jobs: ReturnType<typeof useJobs>) =>
 /** The works that carry a Peel of this shot, while there are any. */
 export function useCarrying() {
   const { shotId } = useShotStore().getState();
-  return carryingIn(
-    shotId,
-    useJobsStore((s) => s.jobs),
-  );
+  const jobs = useJobsStore((s) => s.jobs);
+  return useMemo(() => worksOf(Object.values(jobs)).filter((w) => w.kind === 'carry' && w.shotId === shotId), [jobs, shotId]);
 }
 
 /** Keeps what was found up to date: with the strokes, once they are saved, and with the work that carries them. */

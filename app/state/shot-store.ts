@@ -8,6 +8,7 @@ import type { Reach } from '~/core/time/reach.ts';
 import type { LoggedChange } from '~/server/changes.ts';
 import { type DocumentState, ends, reversal, sentId, startState, type Unsent, withLogged, withoutUnsent, withUnsent } from './document-state.ts';
 import { holdPage, keep, takeOver } from './kept.ts';
+import { setUnsent } from './link.ts';
 import { listen } from './live.ts';
 import { NO_POINTS, type Points } from './points.ts';
 import { Away, Refused, send } from './send.ts';
@@ -83,6 +84,7 @@ export function createShotStore(shotId: string, start: { document: ShotDocument;
     };
 
     const store = (history: DocumentState) => {
+      setUnsent(history.unsent.length);
       const ok = keep(
         shotId,
         page,
@@ -217,6 +219,7 @@ export function createShotStore(shotId: string, start: { document: ShotDocument;
           closed = true;
           clearTimeout(retry);
           leave();
+          setUnsent(0);
           window.removeEventListener('online', online);
         };
       },

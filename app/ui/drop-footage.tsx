@@ -4,6 +4,7 @@ import { Progress } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
+import { timeLeft } from '../state/jobs.ts';
 import { type UploadProgress, uploadShot } from '../state/upload.ts';
 import { Button, IconButton, TEXT_FIELD } from './controls.tsx';
 
@@ -116,8 +117,10 @@ export function DropFootage({ productionId }: { productionId: string }) {
               <Progress.Root value={percent} aria-label={`Sending ${r.name}`} className="h-1.5 flex-1 overflow-hidden rounded bg-well">
                 <Progress.Indicator className="h-full bg-ink" style={{ width: `${percent}%` }} />
               </Progress.Root>
-              <span className="w-40 text-right text-quiet">
-                {size(r.progress.sent)} of {size(r.progress.total)}
+              <span className="w-64 text-right text-quiet">
+                {r.progress.ahead
+                  ? `waits for ${r.progress.ahead === 1 ? 'one upload' : `${r.progress.ahead} uploads`} before it`
+                  : [`${size(r.progress.sent)} of ${size(r.progress.total)}`, timeLeft(r.progress.secondsLeft ?? null)].filter(Boolean).join(', ')}
               </span>
               <IconButton label="Cancel sending" onClick={r.cancel}>
                 <X />

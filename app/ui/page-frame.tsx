@@ -7,7 +7,7 @@ import { ShortcutsLink } from './shortcuts-link.tsx';
 /** The frame of the pages outside the workbench. */
 export function PageFrame({ trail, actions, children }: { trail: { label: string; to?: string }[]; actions?: ReactNode; children: ReactNode }) {
   return (
-    <div className="flex min-h-screen flex-col">
+    <div className="flex flex-1 flex-col">
       <header className="sticky top-0 z-10 flex h-12 items-center gap-2 border-line border-b bg-panel px-4">
         <Link to="/" className="flex items-center gap-2 font-semibold">
           <img src="/icon.svg" alt="" className="size-6" />

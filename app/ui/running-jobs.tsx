@@ -2,58 +2,67 @@
 import { Activity, Pause, Play, X } from 'lucide-react';
 import { Popover, Progress } from 'radix-ui';
 import { toast } from 'sonner';
-import type { JobSummary } from '~/server/jobs/queue.ts';
-import { actOnJob, isOpen, timeLeft, useJobs } from '../state/jobs.ts';
+import { actOnWork, stateWords, useJobs, type Work, worksOf } from '../state/jobs.ts';
+import { useLink } from '../state/link.ts';
 import { IconButton } from './controls.tsx';
 
-const KINDS: Record<string, string> = { ingest: 'Bringing footage in', output: 'Writing an output', carry: 'Carrying a Peel', track: 'Tracking' };
+const KINDS: Record<string, string> = { ingest: 'Bringing in', output: 'Writing', carry: 'Carrying', track: 'Tracking' };
 
 const report = (error: Error) => toast.error(error.message);
 
-export function JobProgress({ job }: { job: JobSummary }) {
-  const percent = job.total > 0 ? Math.floor((100 * job.done) / job.total) : 0;
-  const word = job.state === 'queued' ? 'waiting' : job.state === 'paused' ? 'paused' : timeLeft(job.secondsLeft) || `${percent} %`;
+/** Whether work stands still since what does it cannot be reached. */
+const useInterrupted = () => useLink((s) => s.outage === 'server' || s.outage === 'database');
+
+export function WorkProgress({ work }: { work: Work }) {
+  const interrupted = useInterrupted();
+  const percent = work.total > 0 ? (100 * work.done) / work.total : 0;
+  const name = `${KINDS[work.kind] ?? work.kind}${work.label ? ` ${work.label}` : ''}`;
   return (
     <div className="min-w-0 flex-1">
-      <div className="flex justify-between gap-2 text-xs">
-        <span className="truncate">{KINDS[job.kind] ?? job.kind}</span>
-        <span className="shrink-0 text-quiet">{word}</span>
+      <div className="truncate text-xs" title={name}>
+        {name}
       </div>
-      <Progress.Root value={percent} aria-label={KINDS[job.kind] ?? job.kind} className="mt-1 h-1.5 overflow-hidden rounded bg-well">
-        <Progress.Indicator className="h-full bg-ink" style={{ width: `${percent}%` }} />
+      <Progress.Root value={Math.floor(percent)} aria-label={name} className="my-1 h-1.5 overflow-hidden rounded bg-well">
+        <Progress.Indicator className={`h-full ${interrupted || work.state !== 'running' ? 'bg-edge' : 'bg-ink'}`} style={{ width: `${percent}%` }} />
       </Progress.Root>
+      <div className="text-quiet text-xs">{stateWords(work, interrupted)}</div>
     </div>
   );
 }
 
-export function JobControls({ job }: { job: JobSummary }) {
+export function WorkControls({ work }: { work: Work }) {
   return (
     <span className="flex">
-      {job.state === 'paused' ? (
-        <IconButton label="Go on" onClick={() => actOnJob(job.id, 'resume').catch(report)}>
+      {work.state === 'paused' ? (
+        <IconButton label="Go on" onClick={() => actOnWork(work, 'resume').catch(report)}>
           <Play />
         </IconButton>
       ) : (
-        <IconButton label="Pause" onClick={() => actOnJob(job.id, 'pause').catch(report)}>
+        <IconButton label="Pause" onClick={() => actOnWork(work, 'pause').catch(report)}>
           <Pause />
         </IconButton>
       )}
-      <IconButton label="Cancel" onClick={() => actOnJob(job.id, 'cancel').catch(report)}>
+      <IconButton label="Cancel" onClick={() => actOnWork(work, 'cancel').catch(report)}>
         <X />
       </IconButton>
     </span>
   );
 }
 
+/** In the top bar: how many works there are and how far the first is; each of them on a press. */
 export function RunningJobs() {
-  const open = Object.values(useJobs())
-    .filter(isOpen)
-    .sort((a, b) => a.createdAt.localeCompare(b.createdAt));
-  if (open.length === 0) return null;
+  const works = worksOf(Object.values(useJobs()));
+  const interrupted = useInterrupted();
+  if (works.length === 0) return null;
+  const first = works.find((w) => w.state === 'running') ?? works[0];
+  const word = interrupted ? 'interrupted' : first.state === 'running' ? 'running' : first.state === 'paused' ? 'paused' : 'waiting';
   return (
     <Popover.Root>
-      <Popover.Trigger className="inline-flex h-7 items-center gap-1.5 rounded border border-line bg-raised px-2 text-sm hover:border-edge">
-        <Activity className="size-4" aria-hidden /> {open.length} running
+      <Popover.Trigger className="inline-flex h-7 shrink-0 items-center gap-1.5 whitespace-nowrap rounded border border-line bg-raised px-2 text-sm hover:border-edge">
+        <Activity className="size-4" aria-hidden /> {works.length} {word}
+        {!interrupted && first.state === 'running' && (
+          <span className="font-mono text-quiet text-xs">{Math.floor((100 * first.done) / Math.max(1, first.total))} %</span>
+        )}
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
@@ -62,10 +71,10 @@ export function RunningJobs() {
           className="z-50 w-80 space-y-3 rounded-md border border-line bg-panel p-3 shadow-xl"
           aria-label="Running work"
         >
-          {open.map((job) => (
-            <div key={job.id} className="flex items-center gap-2">
-              <JobProgress job={job} />
-              <JobControls job={job} />
+          {works.map((work) => (
+            <div key={work.id} className="flex items-center gap-2">
+              <WorkProgress work={work} />
+              <WorkControls work={work} />
             </div>
           ))}
         </Popover.Content>

@@ -151,6 +151,11 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
             `alter table changes add constraint target_goes_with_role check ((role = 'do') = (target is null))`,
           ]),
       },
+      {
+        name: '006-jobs-in-groups',
+        up: () => run(sequelize, [`alter table jobs add group_id varchar(40) null, add label varchar(250) not null default ''`]),
+        down: () => run(sequelize, ['alter table jobs drop column group_id, drop column label']),
+      },
     ],
     storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
     logger: undefined,

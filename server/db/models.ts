@@ -84,6 +84,10 @@ export type JobState = (typeof JOB_STATES)[number];
 export class Job extends Model<Ready<Job>, Fresh<Job>> {
   declare id: string;
   declare kind: string;
+  /** Jobs that are one work to people share it. */
+  declare groupId: CreationOptional<string | null>;
+  /** What it is about, in words. */
+  declare label: CreationOptional<string>;
   declare shotId: ForeignKey<string>;
   declare state: JobState;
   declare payload: string;
@@ -159,6 +163,8 @@ export function initModels(sequelize: Sequelize): void {
     {
       id: id(),
       kind: DataTypes.STRING(40),
+      groupId: { type: DataTypes.STRING(40), allowNull: true },
+      label: { type: DataTypes.STRING(250), allowNull: false, defaultValue: '' },
       shotId: DataTypes.STRING(40),
       state: DataTypes.STRING(16),
       payload: text(),

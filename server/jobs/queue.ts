@@ -4,22 +4,29 @@ import { EventEmitter } from 'node:events';
 import path from 'node:path';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
-import type { Sequelize } from 'sequelize';
+import { Op, type Sequelize } from 'sequelize';
 import type { Config } from '../config.ts';
 import { isUnreachable } from '../db/connect.ts';
 import { Job, type JobState } from '../db/models.ts';
 import { notFound, Problem } from '../problem.ts';
+import { Costs, lineUp, timeLeft } from './time-left.ts';
 import type { JobEnd } from './worker.ts';
 
 export interface JobSummary {
   id: string;
+  /** Jobs that are one work to people have the same one. */
+  group: string;
   kind: string;
+  /** What it is about, in words. */
+  label: string;
   shotId: string;
   state: JobState;
   done: number;
   total: number;
-  /** Seconds left at the speed so far; null while that cannot be told. */
+  /** Seconds until it is done, those that it waits included; null for what is paused or over. */
   secondsLeft: number | null;
+  /** Of what waits: how many works run or wait before it. */
+  ahead: number | null;
   message: string | null;
   createdAt: string;
 }
@@ -34,11 +41,20 @@ export interface JobKind {
   abandon(job: Job): Promise<void>;
 }
 
+/** What people are told of a job beside its kind. */
+export interface About {
+  label?: string;
+  /** Of the jobs that are one work with it; one of its own where none is said. */
+  group?: string;
+}
+
 /** What a page may ask of a job. */
 export interface JobQueue {
   start(): Promise<void>;
   stop(): Promise<void>;
-  add(kind: string, shotId: string, payload: unknown, total: number): Promise<string>;
+  add(kind: string, shotId: string, payload: unknown, total: number, about?: About): Promise<string>;
+  /** Seconds that work of a kind of so many units would take by itself. */
+  expected(kind: string, units: number): number;
   /** Looks for waiting jobs now, after one was put in by other means. */
   wake(): void;
   get(id: string): Promise<JobSummary>;
@@ -53,14 +69,16 @@ interface Running {
   /** Why it was asked to stop. */
   reason: 'pause' | 'cancel' | 'shutdown' | null;
   startedAt: number;
-  doneAtStart: number;
+  /** When its first unit was done, and how many were. */
+  first: { at: number; done: number } | null;
   savedAt: number;
   ended: Promise<void>;
 }
 
-/** Milliseconds between progress rows, and between looks for work that another process put in. */
+/** Milliseconds between progress rows, between looks for work that another process put in, and between tellings of the time left. */
 const SAVE_EVERY = 500;
 const LOOK_EVERY = 2000;
+const TELL_EVERY = 1000;
 
 export class EmbeddedQueue implements JobQueue {
   private readonly sequelize: Sequelize;
@@ -69,7 +87,11 @@ export class EmbeddedQueue implements JobQueue {
   private readonly pool: Piscina;
   private readonly running = new Map<string, Running>();
   private readonly events = new EventEmitter().setMaxListeners(0);
+  private readonly costs = new Costs();
+  /** What waits, first come first. */
+  private line: Job[] = [];
   private timer: NodeJS.Timeout | null = null;
+  private telling: NodeJS.Timeout | null = null;
   private looking: Promise<void> = Promise.resolve();
   private stopping = false;
 
@@ -91,6 +113,8 @@ export class EmbeddedQueue implements JobQueue {
     await Job.update({ state: 'queued' }, { where: { state: 'running' } });
     this.timer = setInterval(() => this.wake(), LOOK_EVERY);
     this.timer.unref();
+    this.telling = setInterval(() => this.tellAll(), TELL_EVERY);
+    this.telling.unref();
     this.wake();
   }
 
@@ -98,6 +122,7 @@ export class EmbeddedQueue implements JobQueue {
   async stop(): Promise<void> {
     this.stopping = true;
     if (this.timer) clearInterval(this.timer);
+    if (this.telling) clearInterval(this.telling);
     await this.looking.catch(() => {});
     for (const r of this.running.values()) {
       r.reason ??= 'shutdown';
@@ -107,9 +132,18 @@ export class EmbeddedQueue implements JobQueue {
     await this.pool.destroy();
   }
 
-  async add(kind: string, shotId: string, payload: unknown, total: number): Promise<string> {
+  async add(kind: string, shotId: string, payload: unknown, total: number, { label = '', group }: About = {}): Promise<string> {
     const id = randomUUID();
-    const job = await Job.create({ id, kind, shotId, state: 'queued', payload: JSON.stringify(payload), total });
+    const job = await Job.create({
+      id,
+      kind,
+      groupId: group ?? null,
+      label: label.slice(0, 250),
+      shotId,
+      state: 'queued',
+      payload: JSON.stringify(payload),
+      total,
+    });
     this.tell(job);
     this.wake();
     return id;
@@ -136,9 +170,27 @@ export class EmbeddedQueue implements JobQueue {
         await next?.update({ state: 'running', message: null, heartbeat: new Date() }, { transaction });
         return next;
       });
-      if (!job) return;
+      if (!job) break;
       this.run(job);
     }
+    if (!this.stopping) await this.readLine();
+  }
+
+  /** Reads what waits, and tells those whose place has changed. */
+  private async readLine(): Promise<void> {
+    const before = this.line.map((j) => j.id).join();
+    this.line = await Job.findAll({ where: { state: 'queued' }, attributes: { exclude: ['payload', 'result'] }, order: [['createdAt', 'ASC']], limit: 500 });
+    if (this.line.map((j) => j.id).join() !== before) this.tellAll();
+  }
+
+  private tellAll(): void {
+    for (const { job } of this.running.values()) this.tell(job);
+    for (const job of this.line) this.tell(job);
+  }
+
+  expected(kind: string, units: number): number {
+    const { start, unit } = this.costs.of(kind);
+    return (start + unit * units) / 1000;
   }
 
   private run(job: Job): void {
@@ -148,10 +200,11 @@ export class EmbeddedQueue implements JobQueue {
       stop: () => port1.postMessage('stop'),
       reason: null,
       startedAt: Date.now(),
-      doneAtStart: job.done,
+      first: null,
       savedAt: Date.now(),
       ended: Promise.resolve(),
     };
+    this.line = this.line.filter((j) => j.id !== job.id);
     this.running.set(job.id, running);
     port1.on('message', (done: number) => this.progress(running, done));
     running.ended = this.carryOut(running, port2)
@@ -169,6 +222,8 @@ export class EmbeddedQueue implements JobQueue {
     job.done = done;
     if (done > job.total) job.total = done;
     const now = Date.now();
+    // What was there before it began came at no cost.
+    if (!running.first && done > 0) running.first = { at: now, done };
     if (now - running.savedAt >= SAVE_EVERY) {
       running.savedAt = now;
       // Only how far it is: what the job is to do meanwhile may have been decided elsewhere.
@@ -194,6 +249,7 @@ export class EmbeddedQueue implements JobQueue {
       }
       await withPatience(() => kind.finish(job, end.result));
       state = 'done';
+      this.costs.learn(job.kind, { ...running, done: job.done, total: job.total }, Date.now());
       job.done = job.total;
     } catch (error) {
       if (running.reason === 'pause') state = 'paused';
@@ -228,12 +284,19 @@ export class EmbeddedQueue implements JobQueue {
 
   async list({ shotId, open }: { shotId?: string; open?: boolean }): Promise<JobSummary[]> {
     const rows = await Job.findAll({
-      where: { ...(shotId ? { shotId } : {}), ...(open ? { state: ['queued', 'running', 'paused'] } : {}) },
+      where: { ...(shotId ? { shotId } : {}), ...(open ? await this.openOnes() : {}) },
       attributes: { exclude: ['payload', 'result'] },
       order: [['createdAt', 'DESC']],
       limit: 200,
     });
     return rows.map((job) => this.summary(job));
+  }
+
+  /** Open jobs, and those that are one work with them: how far the work is counts them too. */
+  private async openOnes() {
+    const state = ['queued', 'running', 'paused'] as JobState[];
+    const rows = await Job.findAll({ where: { state, groupId: { [Op.not]: null } }, attributes: ['groupId'] });
+    return { [Op.or]: [{ state }, { groupId: [...new Set(rows.map((r) => r.groupId as string))] }] };
   }
 
   async act(id: string, action: 'pause' | 'resume' | 'cancel'): Promise<void> {
@@ -261,7 +324,8 @@ export class EmbeddedQueue implements JobQueue {
     });
     if (action === 'cancel') await this.kinds[job.kind]?.abandon(job);
     this.tell(job);
-    if (action === 'resume') this.wake();
+    // The line has changed either way.
+    this.wake();
   }
 
   subscribe(listener: (job: JobSummary) => void): () => void {
@@ -273,19 +337,36 @@ export class EmbeddedQueue implements JobQueue {
     this.events.emit('job', this.summary(job));
   }
 
+  /** Milliseconds that a running job has left. */
+  private left({ job, startedAt, first }: Running): number {
+    return timeLeft({ startedAt, first, done: job.done, total: job.total }, this.costs.of(job.kind), Date.now());
+  }
+
+  /** Milliseconds until the job at a place of the line is done. */
+  private waits(place: number): number {
+    const waiting = this.line.slice(0, place + 1).map((j) => 1000 * this.expected(j.kind, j.total - j.done));
+    return lineUp(
+      this.config.threads,
+      [...this.running.values()].map((r) => this.left(r)),
+      waiting,
+    )[place];
+  }
+
   private summary(job: Job): JobSummary {
     const running = this.running.get(job.id);
     const current = running?.job ?? job;
-    const made = running ? current.done - running.doneAtStart : 0;
-    const seconds = running ? (Date.now() - running.startedAt) / 1000 : 0;
+    const place = job.state === 'queued' && !running ? this.line.findIndex((j) => j.id === job.id) : -1;
     return {
       id: job.id,
+      group: job.groupId ?? job.id,
       kind: job.kind,
+      label: job.label,
       shotId: job.shotId,
       state: job.state,
       done: Math.min(current.done, current.total),
       total: current.total,
-      secondsLeft: made > 0 && seconds > 0.5 ? Math.ceil(((current.total - current.done) * seconds) / made) : null,
+      secondsLeft: running ? Math.ceil(this.left(running) / 1000) : place >= 0 ? Math.ceil(this.waits(place) / 1000) : null,
+      ahead: place >= 0 ? this.running.size + place : null,
       message: job.message,
       createdAt: job.createdAt.toISOString(),
     };

@@ -53,7 +53,7 @@ export class Outputs {
     const payload: OutputPayload = { spec, document };
     const text = JSON.stringify(payload);
     const waiting = await Job.findOne({ where: { shotId, kind: 'output', state: { [Op.in]: ['queued', 'running', 'paused'] }, payload: text } });
-    return waiting?.id ?? queue.add('output', shotId, payload, spec.last - spec.first + 1);
+    return waiting?.id ?? queue.add('output', shotId, payload, spec.last - spec.first + 1, { label: document.name });
   }
 
   async list(queue: JobQueue, shotId: string): Promise<OutputSummary[]> {

@@ -9,6 +9,7 @@ import type { PeelPart, Stroke } from '../../core/document/schema.ts';
 import { corner } from '../../core/path/path.ts';
 import { peelKeys } from '../../core/peel/inputs.ts';
 import { bringIn, ffmpeg, openTestServices, rawFrames, type TestServices, until } from '../../tests/services.ts';
+import type { JobSummary } from '../jobs/queue.ts';
 
 let services: TestServices;
 let shotId: string;
@@ -62,9 +63,18 @@ describe('a Peel of a shot', () => {
 
   it('is carried both ways by two works at once, and asked for twice it is the same work', async () => {
     const ask = () => services.peels.carry(services.queue, shotId, { part: 'peel', first: 0, last: 23 });
+    const told: JobSummary[] = [];
+    const leave = services.queue.subscribe((job) => told.push(job));
     const [first, second] = [await ask(), await ask()];
     expect(first).toHaveLength(2);
     expect(second).toEqual(first);
+    // One thing to people, with a time left from its first moment on; how far it is counts what is done of it.
+    const open = await services.queue.list({ shotId, open: true });
+    expect(new Set(open.map((j) => j.group)).size).toBe(1);
+    expect(open.map((j) => j.total).sort()).toEqual([10, 14]);
+    await until(async () => first.every((id) => told.some((j) => j.id === id && j.state === 'running')));
+    expect(told.filter((j) => j.state === 'running' && j.secondsLeft === null)).toEqual([]);
+    leave();
     await carried(0, 23);
     expect(await found()).toEqual(upTo(0, 23));
     for (const frame of [0, 6, 10, 17, 23]) {

@@ -1,4 +1,5 @@
 /** Peels of shots: carrying them as jobs, what was found, and the pictures of it. */
+import { randomUUID } from 'node:crypto';
 import path from 'node:path';
 import { Op } from 'sequelize';
 import { z } from 'zod';
@@ -76,7 +77,10 @@ export class Peels {
         if (error.code !== 'job-moved-on') throw error;
       });
     }
-    return Promise.all(wanted.map((payload, i) => going.get(texts[i]) ?? queue.add('carry', shotId, payload, payload.last - payload.first + 1)));
+    const [same] = going.values();
+    const group = same ? (open.find((job) => job.id === same)?.groupId ?? same) : randomUUID();
+    const about = { group, label: `${part.name}, ${document.name}` };
+    return Promise.all(wanted.map((payload, i) => going.get(texts[i]) ?? queue.add('carry', shotId, payload, payload.last - payload.first + 1, about)));
   }
 
   /** The frames of a part that have been found with its strokes as they are. */

@@ -54,7 +54,12 @@ export class Tracks {
       works.map((these) => {
         const payload: TrackPayload = { ...asked, tracks: these.map((r) => r.track.id) };
         const going = open.find((job) => isDeepStrictEqual({ ...JSON.parse(job.payload), found: undefined }, { ...payload, found: undefined }));
-        return going?.id ?? queue.add('track', shotId, payload, framesOf(these.map((r) => r.run)));
+        return (
+          going?.id ??
+          queue.add('track', shotId, payload, framesOf(these.map((r) => r.run)), {
+            label: `${these.length === 1 ? these[0].track.name : `${these.length} tracks`}, ${document.name}`,
+          })
+        );
       }),
     );
   }
