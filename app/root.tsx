@@ -34,7 +34,7 @@ export function Layout({ children }: { children: React.ReactNode }) {
 
 export default function App() {
   return (
-    <div className="flex min-h-dvh flex-col">
+    <div className="flex h-dvh flex-col overflow-auto">
       <LinkNotice />
       <Outlet />
     </div>

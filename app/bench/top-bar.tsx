@@ -19,14 +19,14 @@ export function TopBar({ production, name, bench }: { production: { id: string; 
       <Link to="/" aria-label="All productions" className="shrink-0">
         <img src="/icon.svg" alt="" className="size-6" />
       </Link>
-      <nav aria-label="Where you are" className="flex min-w-0 max-w-96 items-center gap-1 text-sm">
+      <nav aria-label="Where you are" className="flex min-w-0 flex-1 items-center gap-1 text-sm">
         <Link to={`/productions/${production.id}`} className="truncate text-quiet hover:text-ink">
           {production.name}
         </Link>
         <ChevronRight className="size-4 shrink-0 text-quiet" aria-hidden />
         <h1 className="truncate font-medium">{name}</h1>
       </nav>
-      <nav aria-label="Benches" className="mx-auto flex h-full">
+      <nav aria-label="Benches" className="flex h-full shrink-0">
         {BENCHES.map(({ id, label }) => (
           <Link
             key={id}
@@ -39,15 +39,17 @@ export function TopBar({ production, name, bench }: { production: { id: string; 
           </Link>
         ))}
       </nav>
-      <IconButton label={undoLabel ? `Undo: ${undoLabel}` : 'Nothing to undo'} keys="Ctrl Z" disabled={!undoLabel} onClick={undo}>
-        <Undo2 />
-      </IconButton>
-      <IconButton label={redoLabel ? `Redo: ${redoLabel}` : 'Nothing to redo'} keys="Ctrl Shift Z" disabled={!redoLabel} onClick={redo}>
-        <Redo2 />
-      </IconButton>
-      <SaveMark />
-      <RunningJobs />
-      <ShortcutsLink />
+      <div className="flex min-w-0 flex-1 items-center justify-end gap-2">
+        <IconButton label={undoLabel ? `Undo: ${undoLabel}` : 'Nothing to undo'} keys="Ctrl Z" disabled={!undoLabel} onClick={undo}>
+          <Undo2 />
+        </IconButton>
+        <IconButton label={redoLabel ? `Redo: ${redoLabel}` : 'Nothing to redo'} keys="Ctrl Shift Z" disabled={!redoLabel} onClick={redo}>
+          <Redo2 />
+        </IconButton>
+        <SaveMark />
+        <RunningJobs />
+        <ShortcutsLink />
+      </div>
     </header>
   );
 }

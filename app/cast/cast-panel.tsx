@@ -7,10 +7,10 @@ import { placedPathsOf, shapeAt, standingAlone, unpinned } from '~/core/document
 import { findPart, pathsOf } from '~/core/document/parts.ts';
 import { copyOf, newPeel, newSpline, newSubject } from '~/core/document/records.ts';
 import type { Part, Subject } from '~/core/document/schema.ts';
-import { startsFrom } from '~/core/peel/strokes.ts';
 import { type CurvesKind, saveFile, writeCurves } from '../interchange/curves-in-out.ts';
 import { keepInLibrary } from '../state/library.ts';
 import { NO_POINTS } from '../state/points.ts';
+import { useRemark } from '../state/remarks.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, IconButton, PanelTitle } from '../ui/controls.tsx';
@@ -23,7 +23,7 @@ import { CopyDialog } from './copy-dialog.tsx';
 import { type ToTrace, TraceDialog } from './trace-dialog.tsx';
 import { TrackList } from './track-list.tsx';
 
-const ROW = 'group flex h-8 items-center gap-1 rounded px-1 text-sm';
+const ROW = 'group flex min-h-8 items-center gap-1 rounded px-1 text-sm';
 const OPERATION_MARK: Record<Part['operation'], string> = { add: '+', subtract: '−', intersect: '∩', exclude: '⊻' };
 const newId = () => crypto.randomUUID();
 
@@ -180,16 +180,6 @@ function SubjectRow({
   );
 }
 
-/** What about a part is not as it is at first, in few words. */
-function stateOf(part: Part): string {
-  if (part.type === 'peel' && !part.strokes.some((s) => s.enabled && startsFrom(s))) return part.strokes.length > 0 ? 'nothing kept' : 'nothing painted';
-  if (part.type !== 'spline') return part.inverted ? 'inverted' : '';
-  const open = part.paths.some((p) => !p.closed);
-  if (part.paths.length === 0) return 'nothing drawn';
-  if (part.paths.every((p) => !p.closed)) return 'masks nothing';
-  return open ? 'one curve is open' : part.inverted ? 'inverted' : '';
-}
-
 function PartRow({ part, subject, onRename, onCopy, onTrace }: { part: Part; subject: Subject; onRename(): void; onCopy(): void; onTrace(): void }) {
   const store = useShotStore();
   const { view, plate, productionId } = useWorkbench();
@@ -198,7 +188,7 @@ function PartRow({ part, subject, onRename, onCopy, onTrace }: { part: Part; sub
   const { rowRef, style, grip } = useSortableRow(part.id);
   const paths = pathsOf(part);
   const sound = part.type !== 'spline' || (paths.length > 0 && paths.every((p) => p.closed));
-  const state = stateOf(part);
+  const remark = useRemark(part.id);
   const assign = (label: string, values: Record<string, boolean>) => store.getState().commit(label, [{ kind: 'assign', id: part.id, values }]);
   const duplicate = () => {
     const record = { ...copyOf(part, newId), name: `${part.name} copy` };
@@ -243,7 +233,10 @@ function PartRow({ part, subject, onRename, onCopy, onTrace }: { part: Part; sub
         }}
         onDoubleClick={() => view.getState().setTool(part.type === 'peel' ? 'brush' : 'edit')}
       >
-        {part.name} {state && <span className="ml-1.5 text-quiet text-xs">{state}</span>}
+        <span className="block truncate">
+          {part.name} {part.inverted && <span className="ml-1.5 text-quiet text-xs">inverted</span>}
+        </span>
+        {remark && <span className="block pb-1 text-doubt text-xs leading-tight">{remark}</span>}
       </button>
       {grip(`Move ${part.name} up or down`)}
       <RowMenu

@@ -6,6 +6,7 @@ import { proxy, type Remote, wrap } from 'comlink';
 import type { Edit } from '~/core/document/edits.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
 import type { Size } from '~/core/image/picture.ts';
+import type { Step } from '../state/wait.ts';
 import type { PlateWorker } from '../workers/plate-worker.ts';
 import type { RenderedView, RenderWorker } from '../workers/render-worker.ts';
 import { BitmapCache } from './bitmap-cache.ts';
@@ -41,14 +42,17 @@ interface Task {
   run(worker: number): Promise<ImageBitmap>;
 }
 
+/** Hears of each task: its picture, or why there is none. */
+type Done = (key: string, bitmap: ImageBitmap | null, problem: string | null) => void;
+
 /** A few workers that always take the newest task; one task a key. */
 class Lane {
   private readonly waiting: Task[] = [];
   private readonly busy: boolean[];
   private readonly inFlight = new Set<string>();
   private readonly depth: number;
-  private readonly onDone: (key: string, bitmap: ImageBitmap | null) => void;
-  constructor(workers: number, depth: number, onDone: (key: string, bitmap: ImageBitmap | null) => void) {
+  private readonly onDone: Done;
+  constructor(workers: number, depth: number, onDone: Done) {
     this.busy = Array.from({ length: workers }, () => false);
     this.depth = depth;
     this.onDone = onDone;
@@ -82,8 +86,8 @@ class Lane {
     task
       .run(worker)
       .then(
-        (bitmap) => this.onDone(task.key, bitmap),
-        () => this.onDone(task.key, null),
+        (bitmap) => this.onDone(task.key, bitmap, null),
+        (error: Error) => this.onDone(task.key, null, error.message || 'This picture could not be made.'),
       )
       .finally(() => {
         this.busy[worker] = false;
@@ -108,8 +112,10 @@ export class Pictures {
   /** The newest state of the document that each view of each frame was rendered in. */
   private readonly newest = new Map<string, number>();
   private document: ShotDocument | null = null;
-  /** Called when a picture has come in, or could not be had. */
-  onArrival: (failed: boolean) => void = () => {};
+  /** Called when a picture has come in, or could not be had, and why not. */
+  onArrival: (problem: string | null) => void = () => {};
+  /** Called with what is being done for the picture that is rendered. */
+  onStep: (step: Step) => void = () => {};
   /** Called with something for the artist to read. */
   onWords: (text: string) => void = () => {};
 
@@ -128,12 +134,13 @@ export class Pictures {
       sizes.proxy,
       proxy(() => this.outOfDate()),
       proxy((text: string) => this.onWords(text)),
+      proxy((step: Step) => this.onStep(step)),
     );
-    this.plateLane = new Lane(PLATE_WORKERS, 48, (key, bitmap) => {
+    this.plateLane = new Lane(PLATE_WORKERS, 48, (key, bitmap, problem) => {
       if (bitmap) this.plates.put(key, bitmap);
-      this.onArrival(!bitmap);
+      this.onArrival(problem);
     });
-    this.renderLane = new Lane(1, 12, (key, bitmap) => {
+    this.renderLane = new Lane(1, 12, (key, bitmap, problem) => {
       if (bitmap) {
         this.rendered.put(key, bitmap);
         const slash = key.indexOf('/');
@@ -141,7 +148,7 @@ export class Pictures {
         const before = this.newest.get(key.slice(slash + 1)) ?? -1;
         if (version > before) this.newest.set(key.slice(slash + 1), version);
       }
-      this.onArrival(!bitmap);
+      this.onArrival(problem);
     });
   }
 
@@ -173,10 +180,15 @@ export class Pictures {
     this.outOfDate();
   }
 
+  /** Asks anew for what could not be had. */
+  tryAgain(): void {
+    this.outOfDate();
+  }
+
   private outOfDate(): void {
     this.version++;
     this.renderLane.clear();
-    this.onArrival(false);
+    this.onArrival(null);
   }
 
   private renderKey(wish: Wish, version = this.version): string {

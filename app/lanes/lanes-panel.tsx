@@ -9,6 +9,7 @@ import type { Element, LaneItem } from '~/core/document/schema.ts';
 import { EFFECTS } from '~/core/effects/index.ts';
 import { newLaneEffect } from '~/core/effects/lane-effect.ts';
 import { ELEMENTS, newElement } from '~/core/elements/index.ts';
+import { useRemark, useRemarks } from '../state/remarks.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, IconButton, MENU, MENU_ITEM, PanelTitle } from '../ui/controls.tsx';
@@ -41,6 +42,10 @@ function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename })
   const { view } = useWorkbench();
   const lanes = useShot((s) => s.document.lanes);
   const items = lanes.filter((item) => isIn(item, lane));
+  // Of a subject whose curve is open, or whose Peel has no stroke: said once, on its own lane.
+  const remarks = useRemarks();
+  const subject = useShot((s) => (lane.lane === 'inside' ? s.document.cast.find((c) => c.id === lane.subject) : undefined));
+  const about = remarks.find((r) => subject?.parts.some((p) => p.id === r.id));
   const add = (kind: 'effect' | 'element', id: string, label: string) => {
     const { document } = store.getState();
     const newId = crypto.randomUUID();
@@ -83,6 +88,11 @@ function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename })
           </DropdownMenu.Portal>
         </DropdownMenu.Root>
       </div>
+      {about && (
+        <p className="px-3 pb-1 text-doubt text-xs">
+          {about.name}: {about.words}.
+        </p>
+      )}
       {items.length > 0 && (
         <ol className="pb-1">
           {items.map((item, i) => (
@@ -100,6 +110,7 @@ function ItemRow({ item, before, after, onRename }: { item: LaneItem; before?: L
   const selected = useShot((s) => s.selected === item.id);
   const lanes = useShot((s) => s.document.lanes);
   const name = nameOf(item);
+  const remark = useRemark(item.id);
   const moveTo = (other: LaneItem) =>
     store.getState().commit('Change order', [{ kind: 'move', id: item.id, index: lanes.findIndex((l) => l.id === other.id) }]);
   const remove = () => store.getState().commit(`Delete ${item.type}`, [{ kind: 'remove', id: item.id }]);
@@ -114,10 +125,11 @@ function ItemRow({ item, before, after, onRename }: { item: LaneItem; before?: L
   };
   return (
     <li
-      className={`group mx-1 flex h-8 items-center rounded pl-3 text-sm ${selected ? 'bg-raised' : 'hover:bg-raised/60'} ${item.enabled ? '' : 'text-quiet'}`}
+      className={`group mx-1 flex min-h-8 items-center rounded pl-3 text-sm ${selected ? 'bg-raised' : 'hover:bg-raised/60'} ${item.enabled ? '' : 'text-quiet'}`}
     >
-      <button type="button" aria-pressed={selected} className="min-w-0 flex-1 truncate text-left" onClick={select}>
-        {name}
+      <button type="button" aria-pressed={selected} className="min-w-0 flex-1 text-left" onClick={select}>
+        <span className="block truncate">{name}</span>
+        {remark && <span className="block pb-1 text-doubt text-xs">{remark}</span>}
       </button>
       <span className="flex opacity-0 focus-within:opacity-100 group-hover:opacity-100">
         <IconButton label="Earlier" disabled={!before} className="!size-6" onClick={() => before && moveTo(before)}>

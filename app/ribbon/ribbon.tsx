@@ -1,7 +1,7 @@
 /** The whole shot at a glance: keys, the range and the playhead. Dragging on it scrubs. */
-import { type PointerEvent, useRef } from 'react';
-import { useKeyFrames } from '../sheet/columns.ts';
-import { isGone, useDoubt } from '../state/peel.ts';
+import { type PointerEvent, useMemo, useRef } from 'react';
+import { type Guess, useColumns, useKeyFrames } from '../sheet/columns.ts';
+import { isGone, useShownDoubt } from '../state/peel.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 
@@ -14,8 +14,15 @@ export function Ribbon() {
   const { frames, firstNumber } = plate;
   const percent = (f: number) => `${(100 * f) / frames}%`;
   const keys = useKeyFrames();
+  const columns = useColumns();
+  // Where several tracks are shown the most doubtful counts.
+  const guesses = useMemo(() => {
+    const worst = new Map<number, Guess>();
+    for (const column of columns) for (const [f, g] of column.doubt ?? []) if (g.doubt > (worst.get(f)?.doubt ?? -1)) worst.set(f, g);
+    return [...worst];
+  }, [columns]);
   const approved = useSettledSubject()?.approved ?? [];
-  const { found } = useDoubt();
+  const { found } = useShownDoubt();
   const markers = useShot((s) => s.document.markers);
   const notes = useShot((s) => s.document.notes);
 
@@ -96,6 +103,19 @@ export function Ribbon() {
               }}
             />
           ))}
+        {guesses.map(([f, { doubt }]) => (
+          <span
+            key={f}
+            data-guess={f}
+            className="pointer-events-none absolute bottom-4 bg-doubt"
+            style={{
+              left: percent(f),
+              width: `max(1px, calc(${percent(1)} - ${frames > 200 ? 0 : 1}px))`,
+              height: 2 + Math.round(0.12 * doubt),
+              opacity: 0.35 + 0.0065 * doubt,
+            }}
+          />
+        ))}
         {approved.map((r) => (
           <span
             key={r.first}

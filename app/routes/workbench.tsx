@@ -19,6 +19,7 @@ import { PartSettings } from '../settings/part-settings.tsx';
 import { Sheet } from '../sheet/sheet.tsx';
 import { type BenchId, isBench } from '../state/benches.ts';
 import { usePeelAhead, usePeelMending, usePeelWatch } from '../state/peel.ts';
+import { useUnseenWatch } from '../state/remarks.ts';
 import { ShotContext, useShot } from '../state/shot-context.tsx';
 import { createShotStore } from '../state/shot-store.ts';
 import { createViewStore, VIEWS } from '../state/view-store.ts';
@@ -129,6 +130,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
   usePeelWatch();
   usePeelMending();
   usePeelAhead();
+  useUnseenWatch();
   const { view } = useWorkbench();
   useEffect(() => view.getState().goToBench(bench), [bench, view]);
   // Curves are for isolating; where edge and picture are judged they are out of the way until asked for.
@@ -143,7 +145,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
     else panel.current?.collapse();
   };
   return (
-    <div className="flex h-0 min-h-[30rem] flex-1 flex-col overflow-hidden">
+    <div className="flex min-h-[30rem] flex-1 basis-0 flex-col overflow-hidden">
       <TopBar production={data.production} name={data.name} bench={bench} />
       <main className="flex min-h-0 flex-1">
         <Group orientation="horizontal" className="min-h-0 flex-1">

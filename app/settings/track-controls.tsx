@@ -3,10 +3,11 @@ import { ChevronLeft, ChevronRight, ChevronsLeft, ChevronsLeftRight, ChevronsRig
 import { Progress } from 'radix-ui';
 import { placesOf } from '~/core/document/follow.ts';
 import type { Track } from '~/core/document/schema.ts';
-import { gapsOf, tally } from '~/core/document/tracks.ts';
+import { acceptEdit, dropGuessesEdit, gapsOf, tally } from '~/core/document/tracks.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import { REASONS } from '~/core/track/quality.ts';
 import { carryRange } from '../state/carry-range.ts';
+import { useShotStore } from '../state/shot-context.tsx';
 import { type Tracking, useTracking } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, IconButton } from '../ui/controls.tsx';
@@ -21,6 +22,7 @@ const WAYS = [
 ] as const;
 
 const SECONDS_LEFT = 2;
+const SMALL = '!h-5 !px-1.5 text-2xs';
 
 function left({ done, of, began }: Tracking): string {
   if (done < 3) return '';
@@ -90,7 +92,18 @@ export function TrackOutcome({ track }: { track: Track }) {
   const keys = placesOf(track);
   const gaps = gapsOf(track);
   const { lost } = tally(track);
+  const store = useShotStore();
   const number = (f: number) => f + plate.firstNumber;
+  const accept = (range: FrameRange) => {
+    const edit = acceptEdit(track, range);
+    if (edit) store.getState().commit('Accept guesses', [edit]);
+  };
+  const drop = (range: FrameRange) => {
+    const edit = dropGuessesEdit(track, range);
+    if (edit) store.getState().commit('Delete guesses', [edit]);
+  };
+  const spanOf = ({ first, last }: FrameRange) => (first === last ? String(number(first)) : `${number(first)} to ${number(last)}`);
+  const every = { first: keys[0]?.frame ?? 0, last: keys.at(-1)?.frame ?? 0 };
   const sure = keys.length - lost;
   if (keys.length < 2) return null;
   return (
@@ -101,14 +114,33 @@ export function TrackOutcome({ track }: { track: Track }) {
       </p>
       <ul>
         {gaps.map((gap) => (
-          <li key={gap.first}>
-            <button type="button" className="py-0.5 text-left underline" title="Go to its first frame" onClick={() => view.getState().goTo(gap.first)}>
-              {gap.first === gap.last ? number(gap.first) : `${number(gap.first)} to ${number(gap.last)}`}
-            </button>
-            : {REASONS[gap.reason]}
+          <li key={gap.first} className="flex items-center gap-1">
+            <span className="min-w-0 flex-1">
+              <button type="button" className="py-0.5 text-left underline" title="Go to its first frame" onClick={() => view.getState().goTo(gap.first)}>
+                {spanOf(gap)}
+              </button>
+              : {REASONS[gap.reason]}
+            </span>
+            <Button className={SMALL} aria-label={`Accept ${spanOf(gap)}`} title="They are right: what follows goes by them" onClick={() => accept(gap)}>
+              Accept
+            </Button>
+            <Button className={SMALL} aria-label={`Delete ${spanOf(gap)}`} title="Takes these guesses away" onClick={() => drop(gap)}>
+              Delete
+            </Button>
           </li>
         ))}
       </ul>
+      {gaps.length > 1 && (
+        <div className="flex items-center justify-end gap-1 pt-1">
+          <span className="flex-1 text-quiet">All {gaps.length} stretches</span>
+          <Button className={SMALL} onClick={() => accept(every)}>
+            Accept all
+          </Button>
+          <Button className={SMALL} onClick={() => drop(every)}>
+            Delete all
+          </Button>
+        </div>
+      )}
     </div>
   );
 }

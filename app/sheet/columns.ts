@@ -1,13 +1,14 @@
 /** The columns of the Sheet: every keyed setting of the current subject and its lanes, with the frames of its keys. */
 import { useMemo, useRef } from 'react';
 import { descriptionsOf, nameOf } from '~/core/compose/lane-items.ts';
-import { PLACES } from '~/core/document/follow.ts';
+import { isSure, PLACES, placesOf } from '~/core/document/follow.ts';
 import { pathsOf } from '~/core/document/parts.ts';
 import type { LaneItem, Part, Placed, Subject, Track } from '~/core/document/schema.ts';
 import { distanceBetween } from '~/core/path/between.ts';
 import type { Shape } from '~/core/path/path.ts';
 import { type Animated, hasKeys, keyFrames } from '~/core/time/animated.ts';
 import { CHOICES, LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
+import { REASONS } from '~/core/track/quality.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useSettledSubject, useWorkedTrack } from '../state/workbench-context.tsx';
 import { kindOf } from '../viewer/path-edits.ts';
@@ -33,6 +34,13 @@ export interface Column {
   /** Record that a press on the column selects. */
   record: string;
   settings: KeyedSetting[];
+  /** Of a track: where it is not to be trusted, by frame, 0 to 100 like the doubt of a Peel, and why. */
+  doubt?: ReadonlyMap<number, Guess>;
+}
+
+export interface Guess {
+  doubt: number;
+  reason: string;
 }
 
 export const EDGE_WORDS = {
@@ -86,6 +94,14 @@ export const shapeSettings = (part: Part): KeyedSetting[] =>
     distance: (a, b) => ((a as Shape).length === (b as Shape).length ? distanceBetween(a as Shape, b as Shape) : Number.POSITIVE_INFINITY),
   }));
 
+/** Places of a track that are guesses. */
+export const guessesOf = (track: Track): ReadonlyMap<number, Guess> =>
+  new Map(
+    placesOf(track).flatMap(({ frame, value }) =>
+      isSure(value) ? [] : [[frame, { doubt: Math.round(100 * (1 - value.quality)), reason: value.reason ? REASONS[value.reason] : 'not sure' }] as const],
+    ),
+  );
+
 const placeSetting = (track: Track): KeyedSetting => ({
   record: track.id,
   setting: 'motion',
@@ -104,12 +120,12 @@ export function keyedSetting(record: string, setting: string, value: Animated<nu
 /** Columns in order: the selected track, then parts, edge and lanes, then the tracks that parts follow. */
 export function columnsOf(subject: Subject | null, lanes: LaneItem[], tracks: readonly Track[] = [], selected: string | null = null): Column[] {
   const columns: Column[] = [];
-  const add = (id: string, owner: string, label: string, record: string, settings: KeyedSetting[]) => {
+  const add = (id: string, owner: string, label: string, record: string, settings: KeyedSetting[], doubt?: Column['doubt']) => {
     const has = new Set(settings.flatMap((s) => keyFrames(s.value)));
-    columns.push({ id, owner, label, record, settings, has, keys: [...has].sort((a, b) => a - b) });
+    columns.push({ id, owner, label, record, settings, has, keys: [...has].sort((a, b) => a - b), ...(doubt ? { doubt } : {}) });
   };
   const addTracks = (these: readonly Track[]) => {
-    for (const track of these) add(track.id, track.name, 'track', track.id, [placeSetting(track)]);
+    for (const track of these) add(track.id, track.name, 'track', track.id, [placeSetting(track)], guessesOf(track));
   };
   const addItem = (item: LaneItem) => {
     const described = descriptionsOf(item);

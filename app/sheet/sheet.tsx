@@ -8,7 +8,7 @@ import { REASONS } from '~/core/peel/doubt.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
 import type { FoundFrame } from '~/server/peel/results.ts';
 import { DoubtNote } from '../settings/doubt-note.tsx';
-import { approvalEdits, isGone, useDoubt } from '../state/peel.ts';
+import { approvalEdits, isGone, useShownDoubt } from '../state/peel.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
@@ -33,7 +33,7 @@ export function Sheet() {
   const markers = useShot((s) => s.document.markers);
   const subject = useSettledSubject();
   const all = useColumns();
-  const { peels, found } = useDoubt();
+  const { peels, found, of: doubtOf } = useShownDoubt();
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [picked, setPicked] = useState<string | null>(null);
   const columns = useMemo(() => foldColumns(all, folded), [all, folded]);
@@ -149,9 +149,10 @@ export function Sheet() {
                 role="columnheader"
                 tabIndex={-1}
                 style={{ width: DOUBT_WIDTH }}
-                className="shrink-0 pb-1"
-                title="Doubt of what the Peel has found, 0 to 100"
+                className="shrink-0 pb-1 leading-tight"
+                title={`Doubt of what the Peel has found${doubtOf ? ` of ${doubtOf}; the selected subject has no Peel` : ''}, 0 to 100`}
               >
+                {doubtOf && <span className="block truncate text-ink">{doubtOf}</span>}
                 Doubt
               </span>
             )}
@@ -286,10 +287,14 @@ export function Sheet() {
 function DoubtMark({ found }: { found: FoundFrame | undefined }) {
   if (!found) return null;
   if (found.anchor === found.frame) return <span role="img" aria-label="painted" title="Painted" className="size-2.5 rounded-full bg-keep" />;
+  return <DoubtBar doubt={found.doubt} words={found.reasons.map((r) => REASONS[r]).join('; ')} text={isGone(found) ? 'gone' : String(found.doubt)} />;
+}
+
+function DoubtBar({ doubt, words, text }: { doubt: number; words: string; text: string }) {
   return (
-    <span className="relative w-9 font-mono text-2xs" title={found.reasons.map((r) => REASONS[r]).join('; ')}>
-      <span className="absolute inset-y-0 left-0 rounded-sm bg-doubt/45" style={{ width: `${found.doubt}%` }} aria-hidden />
-      <span className="relative pl-0.5">{isGone(found) ? 'gone' : found.doubt}</span>
+    <span className="relative w-9 font-mono text-2xs" title={words}>
+      <span className="absolute inset-y-0 left-0 rounded-sm bg-doubt/45" style={{ width: `${doubt}%` }} aria-hidden />
+      <span className="relative pl-0.5">{text}</span>
     </span>
   );
 }
@@ -299,6 +304,8 @@ function KeyMark({ column, frame }: { column: Column; frame: number }) {
   const { keys } = column;
   if (keys.length === 0) return <span className="text-2xs text-quiet">{frame === 0 ? 'no keys' : ''}</span>;
   const isKey = column.has.has(frame);
+  const guess = column.doubt?.get(frame);
+  if (guess) return <DoubtBar doubt={guess.doubt} words={`Not to be trusted: ${guess.reason}`} text={String(guess.doubt)} />;
   if (isKey) return <span role="img" className="h-2 w-6 rounded-sm bg-ink" aria-label={`Key of ${column.owner}: ${column.label}`} />;
   if (frame > keys[0] && frame < keys[keys.length - 1]) return <span className="h-full w-px bg-edge" />;
   return null;

@@ -62,8 +62,21 @@ export const isGone = ({ reasons }: FoundFrame): boolean => reasons.includes('hi
 export const onFound = (listener: () => void): (() => void) => usePeelStore.subscribe(listener);
 
 /** Frames of a subject's Peels that are found; of several the most doubtful counts. */
-export function useDoubt(): { peels: PeelTask[]; found: Found } {
-  const subject = useSettledSubject();
+export const useDoubt = (): Doubt => useDoubtOf(useSettledSubject());
+
+/** The same for what only shows it: where the current subject has no Peel, of the nearest that has one. `of` is its name then. */
+export function useShownDoubt(): Doubt & { of: string | null } {
+  const own = useSettledSubject();
+  const other = useShot((s) => (peelsOf(own).length > 0 ? null : (s.history.settled.cast.find((c) => peelsOf(c).length > 0) ?? null)));
+  return { ...useDoubtOf(other ?? own), of: other?.name ?? null };
+}
+
+interface Doubt {
+  peels: PeelTask[];
+  found: Found;
+}
+
+function useDoubtOf(subject: Subject | null): Doubt {
   const settled = useShot((s) => s.history.settled);
   const all = usePeelStore((s) => s.found);
   return useMemo(() => {
@@ -89,18 +102,17 @@ export function usePeelWatch(): void {
   const store = useShotStore();
   const { pictures } = useWorkbench();
   const { shotId } = store.getState();
-  const subject = useSettledSubject();
   const saved = useShot((s) => s.save === 'saved');
   const jobs = useJobs();
   const steps = Object.values(jobs)
     .filter((j) => j.kind === 'carry' && j.shotId === shotId)
     .map((j) => `${j.id}${j.state}${j.done}`)
     .join();
-  const peels = peelsOf(subject);
   const settled = useShot((s) => s.history.settled);
+  const peels = settled.cast.flatMap(peelsOf);
   const inputs = useMemo(
     () => JSON.stringify(peels.map((p) => [p.id, CONTROLS.map((c) => p[c]), p.hidden, p.held, p.strokes, peelTask(settled, p).fencing])),
-    [settled, subject],
+    [settled],
   );
   useEffect(() => {
     if (!saved || peels.length === 0) return;

@@ -1,6 +1,7 @@
 /** Paints the picture of a view on the canvas. Curves are not its business: they lie above, and never wait for it. */
 import type { Pictures, Wish } from '../frame/pictures.ts';
 import type { Ground } from '../state/view-store.ts';
+import type { Shown } from '../state/wait.ts';
 import type { Place } from './place.ts';
 
 export interface Scene {
@@ -50,16 +51,12 @@ function paintOutlineGround(canvas: HTMLCanvasElement, context: CanvasRenderingC
   context.fillRect(place.x, place.y, plate.width * place.scale, plate.height * place.scale);
 }
 
-/** Paints what there is. Gives true where it is exactly what was wished for, false where something has still to come. */
-export function paint(
-  canvas: HTMLCanvasElement,
-  pictures: Pictures,
-  { wish, plate, place, ground, groundColour, groundPlate, onion, density }: Scene,
-): boolean {
+/** Paints what there is, and gives what that is against what was wished for. */
+export function paint(canvas: HTMLCanvasElement, pictures: Pictures, { wish, plate, place, ground, groundColour, groundPlate, onion, density }: Scene): Shown {
   const context = canvas.getContext('2d') as CanvasRenderingContext2D;
   if (wish.view === 'outline') {
     paintOutlineGround(canvas, context, place, plate, density);
-    return true;
+    return 'whole';
   }
   const needsPlate = wish.view === 'plate' || wish.view === 'tint';
   const other = wish.store === 'full' ? 'proxy' : 'full';
@@ -67,7 +64,7 @@ export function paint(
   const exactView = wish.view === 'plate' ? undefined : pictures.view(wish);
   const viewBitmap = exactView ?? (wish.view === 'plate' ? undefined : (pictures.view(wish, true) ?? pictures.view({ ...wish, store: other }, true)));
   // The picture before stays until this one has something to show.
-  if (needsPlate ? !plateBitmap : !viewBitmap) return false;
+  if (needsPlate ? !plateBitmap : !viewBitmap) return 'other';
   context.setTransform(1, 0, 0, 1, 0, 0);
   context.fillStyle = '#161616';
   context.fillRect(0, 0, canvas.width, canvas.height);
@@ -100,5 +97,8 @@ export function paint(
     context.drawImage(viewBitmap, place.x, place.y, width, height);
     context.globalAlpha = 1;
   }
-  return (!needsPlate || pictures.hasPlate(wish.frame, wish.store)) && (wish.view === 'plate' || exactView !== undefined);
+  const hasView = wish.view === 'plate' || exactView !== undefined;
+  if (hasView && (!needsPlate || pictures.hasPlate(wish.frame, wish.store))) return 'whole';
+  if (!viewBitmap && !hasView) return 'bare';
+  return hasView || pictures.view({ ...wish, store: other }) ? 'coarse' : 'older';
 }

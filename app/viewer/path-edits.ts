@@ -1,6 +1,6 @@
 /** From what the artist does on the canvas to edits of the document. */
 import type { Edit } from '~/core/document/edits.ts';
-import { carriedIn, drawnFor, type PlacedPath, placedPathsOf } from '~/core/document/follow.ts';
+import { carriedIn, drawnFor, heldWhereTrusted, type PlacedPath, placedPathsOf } from '~/core/document/follow.ts';
 import { livesOn, partWith } from '~/core/document/parts.ts';
 import { newPath, newSpline, newSubject } from '~/core/document/records.ts';
 import type { Part, Path, ShotDocument, Subject } from '~/core/document/schema.ts';
@@ -52,9 +52,16 @@ export function keysEdit<T>(record: string, setting: string, before: readonly Ke
 }
 
 /** Edits by which `path` is seen with that shape at `frame`, within `reach`. */
-export const shapeEdits = (path: PlacedPath, frame: number, shape: Shape, reach: Reach, context: ReachContext): Edit[] => [
-  valueEdit(path.id, 'shape', path.shape, frame, drawnFor(path, frame, shape), reach, context, kindOf(path)),
-];
+export function shapeEdits(path: PlacedPath, frame: number, shape: Shape, reach: Reach, context: ReachContext): Edit[] {
+  const held = reach === 'between-keys' ? heldWhereTrusted(path, frame, kindOf(path)) : path.shape;
+  const drawn = drawnFor(path, frame, shape);
+  const keys = keysForReach(held, frame, drawn, reach, context, kindOf(path));
+  return [
+    keys && hasKeys(path.shape)
+      ? keysEdit(path.id, 'shape', path.shape.keys, keys)
+      : { kind: 'animate', id: path.id, setting: 'shape', value: { constant: drawn } },
+  ];
+}
 
 /** Edits that change the shape on every key alike, for what must hold on all frames: how many points there are. */
 export function everyKeyEdits(path: Path, change: (shape: Shape) => Shape): Edit[] {

@@ -1,5 +1,6 @@
 /** What an edit here will change, at the pointer, before it is made. */
 
+import { heldWhereTrusted } from '~/core/document/follow.ts';
 import { findPath } from '~/core/document/parts.ts';
 import { type Reach, reachedFrames } from '~/core/time/reach.ts';
 import { useShot } from '../state/shot-context.tsx';
@@ -22,7 +23,9 @@ export function useReachWords(pathId: string | null): string {
   const { plate } = useWorkbench();
   const place = pathId ? findPath(document, pathId) : null;
   if (!place) return REACH_WORDS[reach];
-  const { first, last, keys } = reachedFrames(place.path.shape, frame, reach, context, kindOf(place.path).beyond);
+  const kind = kindOf(place.path);
+  const held = reach === 'between-keys' ? heldWhereTrusted(place.path, frame, kind) : place.path.shape;
+  const { first, last, keys } = reachedFrames(held, frame, reach, context, kind.beyond);
   const number = (f: number) => f + plate.firstNumber;
   const span = first === last ? `frame ${number(first)}` : `frames ${number(first)}–${number(last)}`;
   if (keys === 0) return `All frames · ${span} · no keys`;

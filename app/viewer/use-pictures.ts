@@ -4,7 +4,9 @@ import { type RefObject, useCallback, useEffect, useRef } from 'react';
 import { pathsOf } from '~/core/document/parts.ts';
 import { keyFrames } from '~/core/time/animated.ts';
 import type { Pictures, Wish } from '../frame/pictures.ts';
+import { useLink } from '../state/link.ts';
 import type { ShotState, ShotStore } from '../state/shot-store.ts';
+import { setShown, useWaiting } from '../state/wait.ts';
 import type { Workbench } from '../state/workbench-context.tsx';
 import { paint } from './painter.ts';
 import type { Place } from './place.ts';
@@ -83,18 +85,20 @@ export function usePictures(
         const wish = askNow(place, pictures);
         const mustPaint = stale.current || pictures.has(wish);
         stale.current = false;
-        const exact =
-          mustPaint &&
-          paint(element, pictures, {
-            wish,
-            plate,
-            place,
-            ground: v.ground,
-            groundColour: v.groundColour,
-            groundPlate: v.groundPlate,
-            onion: v.onion > 0 ? onionFrames(shot.getState(), subject, v.frame, v.onion) : [],
-            density: window.devicePixelRatio,
-          });
+        const shown = mustPaint
+          ? paint(element, pictures, {
+              wish,
+              plate,
+              place,
+              ground: v.ground,
+              groundColour: v.groundColour,
+              groundPlate: v.groundPlate,
+              onion: v.onion > 0 ? onionFrames(shot.getState(), subject, v.frame, v.onion) : [],
+              density: window.devicePixelRatio,
+            })
+          : 'older';
+        setShown(shown);
+        const exact = shown === 'whole';
         if (exact && asked.current) {
           // Measures stay until they are cleared; the newest few are all that anyone reads.
           if (++measured.current % MEASURES_KEPT === 0) performance.clearMeasures('mottrel-frame');
@@ -129,9 +133,15 @@ export function usePictures(
 
   useEffect(() => {
     if (!pictures) return;
-    pictures.onArrival = (failed) => {
-      if (!failed) repaint();
+    pictures.onArrival = (problem) => {
+      if (problem === null) repaint();
+      else if (useWaiting.getState().shown !== 'whole') useWaiting.setState({ problem });
     };
+    pictures.onStep = (step) => useWaiting.setState({ step, problem: null });
+    // What could not be had while the server was away is asked for again.
+    const offLink = useLink.subscribe((now, before) => {
+      if (before.outage !== null && now.outage === null) pictures.tryAgain();
+    });
     const state = shot.getState();
     pictures.setDocument(state.history.settled, state.draft);
     repaint();
@@ -148,6 +158,7 @@ export function usePictures(
       if (PAINTED.some((key) => now[key] !== before[key])) repaint();
     });
     return () => {
+      offLink();
       offShot();
       offView();
     };

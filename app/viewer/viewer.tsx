@@ -28,6 +28,7 @@ import { ToolOptions } from './tool-options.tsx';
 import { usePictures } from './use-pictures.ts';
 import { usePlayer } from './use-player.ts';
 import { ViewBar } from './view-bar.tsx';
+import { WaitNote } from './wait-note.tsx';
 
 const DOUBLE_CLICK = 350;
 
@@ -353,6 +354,7 @@ export function Viewer() {
           </div>
           {held && <HeldNote />}
           <ToolOptions />
+          <WaitNote />
           {viewId === 'matte' && <JudgeBar />}
           {empty && (
             <p className="-translate-x-1/2 pointer-events-none absolute bottom-4 left-1/2 whitespace-nowrap rounded bg-black/75 px-3 py-1.5 text-sm">

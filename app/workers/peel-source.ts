@@ -15,6 +15,7 @@ import { refined } from '~/core/peel/refine.ts';
 import { seenAt } from '~/core/peel/settings.ts';
 import { finishedAlpha, softMask } from '~/core/peel/soft-edge.ts';
 import { TO_COME } from '../viewer/stroke-to-come.ts';
+import { keepCut, keptCut } from './kept-cuts.ts';
 
 /** Found frames kept at most. */
 const KEPT = 48;
@@ -34,10 +35,14 @@ interface Telling {
   better(): void;
   /** Something for the artist to read. */
   words(text: string): void;
+  /** What was painted is being cut out. */
+  cutting(): void;
 }
 
 /** Milliseconds without another stroke after which an edge is finished. */
 const PAUSE = 40;
+/** Milliseconds after which what was shown from what is kept is cut all the same. */
+const IDLE = 1500;
 
 const maskOf = (gray: Gray, size: Size): Uint8Array => Uint8Array.from(resized(gray, size).data, (v) => (v > 0.5 ? 1 : 0));
 
@@ -49,8 +54,9 @@ export class PeelSource {
   private readonly fetched = new NewestPromises<Gray | null>(KEPT);
   private readonly cut = new NewestPromises<Cut | null>(KEPT);
   /** Cuts whose edge is to be finished, by part and frame: the newest of each. */
-  private readonly unfinished = new Map<string, Cut>();
+  private readonly unfinished = new Map<string, { name: string | null; cut: Cut }>();
   private finishing: ReturnType<typeof setTimeout> | undefined;
+  private later: ReturnType<typeof setTimeout> | undefined;
   private readonly tell: Telling;
   /** The key under which a frame of a part was found last. */
   private readonly lastFound = new Map<string, string>();
@@ -96,10 +102,19 @@ export class PeelSource {
     let found = await this.fetch(key, frame);
     let crisp = false;
     if (!found && anchorsOf(part).includes(frame)) {
-      const cut = await this.cut.get(`${key}/${frame}`, () => this.cutHere(part, frame, plate, fence));
-      found = cut?.gray ?? null;
-      crisp = cut !== null && cut.finish !== null;
-      if (cut?.finish) this.finishSoon(place, cut);
+      const name = `${key}/${frame}`;
+      // What was cut before, in this page or an earlier one, shows at once.
+      const kept = this.cut.has(name) ? null : await keptCut(name);
+      if (kept) {
+        found = kept;
+        this.cutLater(name, () => this.cutHere(part, frame, plate, fence));
+      } else {
+        const cut = await this.cut.get(name, () => this.cutHere(part, frame, plate, fence));
+        found = cut?.gray ?? null;
+        crisp = cut !== null && cut.finish !== null;
+        // What is only tried out is not kept.
+        if (cut?.finish) this.finishSoon(place, part.strokes.some((s) => s.id === TO_COME) ? null : name, cut);
+      }
     }
     if (found) this.lastFound.set(place, key);
     else {
@@ -111,18 +126,32 @@ export class PeelSource {
     return out === found ? { ...out, data: out.data.slice() } : out;
   }
 
-  /** Finishes the edges of cuts once no more are asked for. */
-  private finishSoon(place: string, cut: Cut): void {
-    this.unfinished.set(place, cut);
+  /** Finishes the edges of cuts once no more are asked for, and keeps them under a name. */
+  private finishSoon(place: string, name: string | null, cut: Cut): void {
+    this.unfinished.set(place, { name, cut });
     clearTimeout(this.finishing);
     this.finishing = setTimeout(() => {
-      for (const one of this.unfinished.values()) {
-        if (one.finish) one.gray = one.finish();
+      for (const { name, cut: one } of this.unfinished.values()) {
+        if (!one.finish) continue;
+        one.gray = one.finish();
         one.finish = null;
+        if (name) void keepCut(name, one.gray);
       }
       this.unfinished.clear();
       this.tell.better();
     }, PAUSE);
+  }
+
+  /** Cuts a frame that shows what was kept of it, so that the next stroke finds all before it known; once nobody waits for anything. */
+  private cutLater(name: string, cut: () => Promise<Cut | null>): void {
+    clearTimeout(this.later);
+    const finished = async () => {
+      const made = await this.cut.get(name, cut);
+      // It takes the place of one that was finished.
+      if (made?.finish) made.gray = made.finish();
+      if (made) made.finish = null;
+    };
+    this.later = setTimeout(() => void finished().catch(() => {}), IDLE);
   }
 
   /** Gets a frame ready to be painted on, so that the first stroke shows as soon as the others. */
@@ -188,6 +217,7 @@ export class PeelSource {
   /** The frame cut from its own strokes, or mended by them; null where all that is kept lies outside the picture. */
   private async cutHere(part: PeelTask, frame: number, plate: Size, fence: (size: Size) => Promise<Uint8Array | null>): Promise<Cut | null> {
     const frameOf = await this.frameOf(frame, part.quality);
+    this.tell.cutting();
     const own = part.strokes.filter((s) => s.enabled && s.frame === frame);
     const settings = peelSettings(part).cut;
     const mends = mendsOf(part).includes(frame);

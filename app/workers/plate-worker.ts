@@ -1,12 +1,11 @@
 /** Fetches and decodes frames of the plate, off the page's thread. */
 import { expose, transfer } from 'comlink';
+import { fetched } from './decoded-frame.ts';
 
 const api = {
   /** The decoded frame; rejects where the server has no such frame. */
   async load(url: string): Promise<ImageBitmap> {
-    const response = await fetch(url);
-    if (!response.ok) throw new Error(`The frame could not be fetched (${response.status}).`);
-    const bitmap = await createImageBitmap(await response.blob());
+    const bitmap = await createImageBitmap(await fetched(url));
     return transfer(bitmap, [bitmap]);
   },
 };

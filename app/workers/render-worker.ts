@@ -2,6 +2,7 @@
 import { expose, transfer } from 'comlink';
 import { renderPicture } from '~/core/compose/render-picture.ts';
 import { standOn } from '~/core/compose/stand.ts';
+import { framesToLook, isAsked, unseenOn } from '~/core/compose/unseen.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
 import { fenceOf, taskOf } from '~/core/document/fence.ts';
 import type { Edge, LaneItem, ShotDocument } from '~/core/document/schema.ts';
@@ -15,6 +16,8 @@ import type { Sources } from '~/core/matte/sources.ts';
 import type { Quality } from '~/core/peel/settings.ts';
 import { numberAt } from '~/core/time/animated.ts';
 import { type Outline, outlinesOf } from '~/core/trace/outlines.ts';
+import type { Unseen } from '../state/remarks.ts';
+import type { Step } from '../state/wait.ts';
 import { decodedFrame } from './decoded-frame.ts';
 import { PeelSource } from './peel-source.ts';
 import { letters, missingLetters } from './titles.ts';
@@ -52,11 +55,24 @@ let plateUrl = '';
 let peels: PeelSource | null = null;
 /** Says something to the artist. */
 let tell: (text: string) => void = () => {};
+/** Says what is being done. */
+let tellStep: (step: Step) => void = () => {};
+let lastStep = '';
+
+function step(what: Step['what'], done?: number, of?: number): void {
+  const name = `${what}${done}/${of}`;
+  if (name === lastStep) return;
+  lastStep = name;
+  tellStep({ what, done, of });
+}
 const plates = new NewestPromises<Uint8ClampedArray>(KEEP);
 
 function plateBytes(from: string, frame: number, store: 'full' | 'proxy' | 'alpha', size: Size): Promise<Uint8ClampedArray> {
   const url = `${from}/${store}/${frame}`;
-  return plates.get(`${url}@${size.width}`, async () => (await decodedFrame(url, size)).data);
+  return plates.get(`${url}@${size.width}`, async () => {
+    step('decoding');
+    return (await decodedFrame(url, size)).data;
+  });
 }
 
 /** Bytes of a picture with the alpha that another one holds as gray. */
@@ -68,6 +84,9 @@ function withAlpha(bytes: Uint8ClampedArray, alpha: Uint8ClampedArray): Uint8Cla
 
 /** Mattes are traced at the size of the plate, as far as that is no larger. */
 const TRACE_WIDTH = 2048;
+/** Width at which it is looked for what is not seen, and on how many frames. */
+const LOOK_WIDTH = 192;
+const LOOKS = 4;
 /** Width at which mattes are measured over time. */
 const MEASURE_WIDTH = 480;
 const measured: { document: ShotDocument; subject: string; frame: number; matte: Gray }[] = [];
@@ -141,7 +160,9 @@ async function pixels({ view, subject, frame, size, store, colour, solo, gamma, 
   if (!whole) throw new Error('No document yet.');
   const shown = withoutSteps(solo ? alone(whole, solo) : whole, without);
   const sources = sourcesFor(store);
-  if (view === 'composed') return toBytes(await renderPicture(shown, frame, sources, size));
+  lastStep = '';
+  step(view === 'composed' ? 'picture' : 'matte');
+  if (view === 'composed') return toBytes(await renderPicture(shown, frame, sources, size, (done, of) => step('picture', done, of)));
   if (!subject || !shown.cast.some((s) => s.id === subject)) return new Uint8ClampedArray(size.width * size.height * 4);
   if (view === 'cutout') return toBytes(await renderCutout(shown, subject, frame, sources, size));
   let rendered = await renderMatte(shown, subject, frame, sources, size);
@@ -167,16 +188,22 @@ const api = {
    * @param proxy size of the plate's proxy, which is what Peel looks at
    * @param onBetter told when something that was rendered comes out better by now
    * @param onWords something for the artist to read
+   * @param onStep told what is being done for the picture that was asked for
    */
-  open(url: string, frames: number, proxy: Size, onBetter: () => void, onWords: (text: string) => void) {
+  open(url: string, frames: number, proxy: Size, onBetter: () => void, onWords: (text: string) => void, onStep: (step: Step) => void) {
     plateUrl = url;
     tell = onWords;
+    tellStep = onStep;
     origin = new URL(url).origin;
     const better = () => {
       measured.length = 0;
       onBetter();
     };
-    peels = new PeelSource(url, frames, async (frame) => ({ ...proxy, data: await plateBytes(url, frame, 'proxy', proxy) }), { better, words: onWords });
+    peels = new PeelSource(url, frames, async (frame) => ({ ...proxy, data: await plateBytes(url, frame, 'proxy', proxy) }), {
+      better,
+      words: onWords,
+      cutting: () => step('cutting'),
+    });
   },
   /** Frames of Peels that were not there may have come. */
   peelsCame() {
@@ -203,6 +230,26 @@ const api = {
     return document && standOn(document, item, frame, sourcesFor('proxy'));
   },
   missingLetters,
+  /** What is asked to be seen on a frame and is not, and whether it is seen on any of a few others. */
+  async unseen(frame: number): Promise<Unseen[]> {
+    const shown = document;
+    if (!shown) return [];
+    const { width, height, frames } = shown.plate;
+    const scale = Math.min(1, LOOK_WIDTH / width);
+    const size = { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
+    const sources = sourcesFor('proxy');
+    const here = await unseenOn(shown, frame, sources, size);
+    const nowhere = new Set(here.keys());
+    const looked = new Set(shown.lanes.filter((l) => here.has(l.id)).flatMap((l) => framesToLook(l, frames, LOOKS)));
+    for (const f of looked) {
+      // Somebody may be waiting for a picture meanwhile.
+      await new Promise((next) => setTimeout(next));
+      if (nowhere.size === 0 || document !== shown) break;
+      const there = f === frame ? here : await unseenOn(shown, f, sources, size);
+      for (const item of shown.lanes) if (nowhere.has(item.id) && isAsked(item, f) && !there.has(item.id)) nowhere.delete(item.id);
+    }
+    return [...here].map(([id, why]) => ({ id, why, nowhere: nowhere.has(id) }));
+  },
   /** Area (share of the picture) and chatter (pixels of a picture of that width) of a subject's matte on a frame. */
   async measure(subject: string, frame: number): Promise<{ area: number; chatter: number; width: number } | null> {
     const shown = document;

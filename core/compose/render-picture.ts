@@ -67,20 +67,32 @@ function contextOf(document: ShotDocument, { follow }: LaneEffect, frame: number
   };
 }
 
-const livesOn = ({ lives }: LaneItem, frame: number): boolean => lives.length === 0 || isWithin(lives, frame);
+export const livesOn = ({ lives }: LaneItem, frame: number): boolean => lives.length === 0 || isWithin(lives, frame);
 
-/** The finished picture: the plate, and onto it what is in the lanes, far to near. Opaque. */
-export async function renderPicture(document: ShotDocument, frame: number, sources: Sources, size: Size): Promise<Rgba> {
+/**
+ * The finished picture: the plate, and onto it what is in the lanes, far to near. Opaque.
+ * @param onItem told before each effect or element how many of how many are done
+ */
+export async function renderPicture(
+  document: ShotDocument,
+  frame: number,
+  sources: Sources,
+  size: Size,
+  onItem: (done: number, of: number) => void = () => {},
+): Promise<Rgba> {
   const plate = await sources.plate(frame, size);
   const picture: Rgba = { width: plate.width, height: plate.height, data: plate.data.slice() };
   const mattes = mattesOf(document, sources, size);
   const given = { document, sources, size, mattes };
+  const shows = (item: LaneItem) => item.enabled && livesOn(item, frame) && numberAt(item.mix, frame) > 0;
+  const of = document.lanes.filter(shows).length;
+  let done = 0;
   for (const place of lanesInDepth(document)) {
     let confined: Promise<Gray | null> | undefined;
     for (const item of document.lanes) {
-      if (!isIn(item, place) || !item.enabled || !livesOn(item, frame)) continue;
-      const mix = Math.max(0, Math.min(1, numberAt(item.mix, frame)));
-      if (mix === 0) continue;
+      if (!isIn(item, place) || !shows(item)) continue;
+      const mix = Math.min(1, numberAt(item.mix, frame));
+      onItem(done++, of);
       confined ??= confinedTo(place, document.cast, frame, mattes, size);
       if (item.type === 'effect') applyConfined(picture, await confined, item, mix, contextOf(document, item, frame, size));
       else {

@@ -4,7 +4,7 @@ import { type At, mixAt, motionBetween, motionOf, wholeAt } from '../math/motion
 import { shapeOver } from '../path/between.ts';
 import { roundedShape, type Shape } from '../path/path.ts';
 import { warpedShape } from '../path/warped.ts';
-import { type Animated, hasKeys, type Key, keyBefore, keyFrames, valueAt } from '../time/animated.ts';
+import { type Animated, hasKeys, type Key, keyBefore, keyFrames, valueAt, withKeySplit } from '../time/animated.ts';
 import type { Ease } from '../time/ease.ts';
 import type { ValueKind } from '../time/reach.ts';
 import { type Reason, TRUSTED } from '../track/quality.ts';
@@ -127,6 +127,25 @@ const carriedBy = ({ carried }: PlacedPath, time: number): Homography | null => 
 export function followedMotion({ tracks }: Tracks, follow: Follow, time: number): Homography | null {
   const track = tracks.find((t) => t.id === follow.track);
   return track ? carriedFrom({ way: sureWay(track), pivot: track.pivot, follow }, time) : null;
+}
+
+/**
+ * The keys of a curve as they count for an edit between keys on a frame: where its track is not trusted there, the trusted frames next
+ * to it hold what is drawn with keys of their own, so that going on by hand pulls none of the stretches that were followed well.
+ */
+export function heldWhereTrusted(path: PlacedPath, frame: number, kind: ValueKind<Shape>): Animated<Shape> {
+  const { shape, carried } = path;
+  if (!carried || !hasKeys(shape) || !hasKeys(carried.way)) return shape;
+  const sure = keyFrames(carried.way);
+  if (sure.includes(frame)) return shape;
+  let { keys } = shape;
+  for (const beside of [sure.findLast((f) => f < frame), sure.find((f) => f > frame)]) {
+    if (beside === undefined) continue;
+    const [from, to] = beside < frame ? [beside, frame] : [frame, beside];
+    // A key on the way holds it already.
+    if (!keys.some((k) => k.frame >= from && k.frame <= to && k.frame !== frame)) keys = withKeySplit(keys, beside, kind.at(shape, beside));
+  }
+  return keys === shape.keys ? shape : { keys };
 }
 
 /** The shape with the whole moved by `motion`, and points that follow a track of their own moved by that, `times` as far. */

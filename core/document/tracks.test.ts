@@ -1,10 +1,26 @@
 import { describe, expect, it } from 'vitest';
+import { shapesOf } from '../path/between.ts';
 import { corner } from '../path/path.ts';
+import { keyFrames } from '../time/animated.ts';
+import { keysForReach } from '../time/reach.ts';
 import { applyChange, type Edit, EditError, parseDocument } from './edits.ts';
-import { drawnFor, placedPathsOf, placesOf, shapeAt } from './follow.ts';
+import { drawnFor, heldWhereTrusted, placedPathsOf, placesOf, shapeAt } from './follow.ts';
 import { newDocument, newPath, newPointTrack, newRegionTrack, newSpline, newSubject } from './records.ts';
 import type { Placed, ShotDocument, SplinePart, Track } from './schema.ts';
-import { anchorEdit, around, averageOf, clearEdit, gapsOf, joinEdit, outlinesOn, removeTrackEdits, runOf, smoothEdit } from './tracks.ts';
+import {
+  acceptEdit,
+  anchorEdit,
+  around,
+  averageOf,
+  clearEdit,
+  dropGuessesEdit,
+  gapsOf,
+  joinEdit,
+  outlinesOn,
+  removeTrackEdits,
+  runOf,
+  smoothEdit,
+} from './tracks.ts';
 
 const SQUARE = [corner(10, 10), corner(30, 10), corner(30, 30), corner(10, 30)];
 const key = (frame: number, value: Placed) => ({ frame, value, ease: 'linear' as const });
@@ -70,6 +86,69 @@ describe('a document with tracks', () => {
     const document = shot(point('t', [[0, 5, 5]]));
     const edit: Edit = { kind: 'keys', id: 't', setting: 'motion', set: [key(1, { at: [1, 2, 3], quality: 1 })], clear: [] };
     expect(() => applyChange(document, [edit])).toThrow('2, 6 or 8 numbers');
+  });
+});
+
+describe('guesses of a track', () => {
+  const track = point('t', [
+    [0, 5, 5],
+    [1, 6, 5, 0.3],
+    [2, 7, 5, 0.2],
+    [3, 8, 5],
+    [4, 9, 5, 0.1],
+  ]);
+
+  it('are taken for true on a range in one go, where they are; others stay guesses', () => {
+    const accepted = apply(shot(track), acceptEdit(track, { first: 1, last: 3 }));
+    expect(rows(accepted)).toEqual(rows(track));
+    expect(gapsOf(accepted)).toEqual([{ first: 4, last: 4, reason: 'hidden' }]);
+    expect(acceptEdit(track, { first: 3, last: 3 })).toBeNull();
+  });
+
+  it('are taken away on a range in one go, and nothing that is trusted with them', () => {
+    const left = apply(shot(track), dropGuessesEdit(track, { first: 0, last: 39 }));
+    expect(rows(left).map(([frame]) => frame)).toEqual([0, 3]);
+    expect(dropGuessesEdit(left, { first: 0, last: 39 })).toBeNull();
+  });
+});
+
+describe('going on by hand beside a stretch that was followed well', () => {
+  const document = shot(
+    point('t', [
+      [0, 5, 5],
+      [10, 15, 5],
+      [11, 16, 5, 0.1],
+      [20, 40, 5],
+      [30, 50, 5],
+    ]),
+  );
+  const [path] = placedPathsOf(document, document.cast[0].parts[0]);
+  const kind = shapesOf(path.between, path.closed);
+  const keysAt = (frame: number) => keyFrames(heldWhereTrusted(path, frame, kind));
+  // The curve drawn ten pixels lower on a frame, as an edit between keys does it.
+  const lowered = (frame: number) => {
+    const drawn = drawnFor(
+      path,
+      frame,
+      shapeAt(path, frame).map((v) => ({ ...v, y: v.y + 10 })),
+    );
+    const keys = keysForReach(heldWhereTrusted(path, frame, kind), frame, drawn, 'between-keys', { frames: 40, range: null, fade: 0 }, kind);
+    return { ...path, shape: { keys: keys ?? [] } };
+  };
+
+  it('the trusted frames next to it are keyed by themselves, and no trusted frame changes', () => {
+    expect(keysAt(14)).toEqual([0, 10, 20]);
+    const after = lowered(14);
+    for (const frame of [0, 5, 10, 20, 25, 30]) expect(shapeAt(after, frame)).toEqual(shapeAt(path, frame));
+    expect(shapeAt(after, 14)[0].y).toBeCloseTo(shapeAt(path, 14)[0].y + 10, 6);
+    expect(shapeAt(after, 12)[0].y).toBeGreaterThan(shapeAt(path, 12)[0].y + 1);
+  });
+
+  it('a second frame of the same gap needs no more of them; beyond the last trusted frame one is enough; on a trusted frame none', () => {
+    const after = lowered(14);
+    expect(keyFrames(heldWhereTrusted(after, 17, kind))).toEqual([0, 10, 14, 20]);
+    expect(keysAt(36)).toEqual([0, 30]);
+    expect(keysAt(10)).toEqual([0]);
   });
 });
 

@@ -5,7 +5,7 @@ import { flatten } from '../path/path.ts';
 import { hasKeys, type Key } from '../time/animated.ts';
 import { smoothKeys } from '../time/key-cleaning.ts';
 import { type FrameRange, isWithin } from '../time/ranges.ts';
-import type { Reason } from '../track/quality.ts';
+import { type Reason, TRUSTED } from '../track/quality.ts';
 import type { TrackRun } from '../track/run.ts';
 import type { Edit } from './edits.ts';
 import { closedShapes, followersOf, isSure, PLACES, placedOn, placedPathsOf, placesOf, regionAt, standingAlone, sureWay, wayAt } from './follow.ts';
@@ -156,6 +156,22 @@ export function gapsOf({ motion }: Pick<Track, 'motion'>): Gap[] {
     gap.reason = [...gap.said].reduce((a, b) => (b[1] > a[1] ? b : a))[0];
   }
   return gaps.map(({ first, last, reason }) => ({ first, last, reason }));
+}
+
+/** Edit that takes the guesses of a range for true, as they are; null where there is none. */
+export function acceptEdit(track: Track, range: FrameRange): Edit | null {
+  const set = placesOf(track).flatMap(({ frame, value }) => {
+    if (isSure(value) || !isWithin([range], frame)) return [];
+    const { reason: _reason, ...rest } = value;
+    return [place(frame, { ...rest, quality: TRUSTED })];
+  });
+  return set.length > 0 ? { kind: 'keys', id: track.id, setting: 'motion', set, clear: [] } : null;
+}
+
+/** Edit that takes the guesses of a range away, and leaves what is trusted; null where there is none. */
+export function dropGuessesEdit(track: Track, range: FrameRange): Edit | null {
+  const clear = placesOf(track).flatMap((k) => (!isSure(k.value) && isWithin([range], k.frame) ? [k.frame] : []));
+  return clear.length > 0 ? { kind: 'keys', id: track.id, setting: 'motion', set: [], clear } : null;
 }
 
 /** Frames on which a track has a place, and on how many of them it is not trusted. */

@@ -65,7 +65,7 @@ describe('a Peel of a shot', () => {
     const ask = () => services.peels.carry(services.queue, shotId, { part: 'peel', first: 0, last: 23 });
     const told: JobSummary[] = [];
     const leave = services.queue.subscribe((job) => told.push(job));
-    const [first, second] = [await ask(), await ask()];
+    const [first, second] = await Promise.all([ask(), ask()]);
     expect(first).toHaveLength(2);
     expect(second).toEqual(first);
     // One thing to people, with a time left from its first moment on; how far it is counts what is done of it.

@@ -35,6 +35,8 @@ const KEEP_STALE = 7 * 86_400_000;
 export class Peels {
   private readonly shots: Shots;
   private readonly changes: Changes;
+  /** By shot, the request that is being queued. */
+  private readonly asking = new Map<string, Promise<void>>();
   constructor(shots: Shots, changes: Changes) {
     this.shots = shots;
     this.changes = changes;
@@ -54,7 +56,20 @@ export class Peels {
    * way. Pressed twice, it is the same work.
    */
   async carry(queue: JobQueue, shotId: string, input: unknown): Promise<string[]> {
-    const { part: partId, first, last } = carrySchema.parse(input);
+    const request = carrySchema.parse(input);
+    // One after the other: of two at the same moment, neither would see the other's works.
+    const before = this.asking.get(shotId) ?? Promise.resolve();
+    const own = before.then(() => this.queueCarry(queue, shotId, request));
+    const settled = own.then(
+      () => {},
+      () => {},
+    );
+    this.asking.set(shotId, settled);
+    void settled.then(() => this.asking.get(shotId) === settled && this.asking.delete(shotId));
+    return own;
+  }
+
+  private async queueCarry(queue: JobQueue, shotId: string, { part: partId, first, last }: z.infer<typeof carrySchema>): Promise<string[]> {
     const { document } = await this.changes.load(shotId);
     const part = findRecord(document, partId);
     if (part?.type !== 'peel') throw new Problem('no-peel', 'That Peel is no longer in the shot.', 404);
