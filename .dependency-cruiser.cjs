@@ -28,6 +28,7 @@ module.exports = {
     layer('effects', 'effects', ['math', 'time', 'image', 'path', 'document', 'matte']),
     layer('elements', 'elements', ['math', 'time', 'image', 'path', 'document', 'matte', 'trace', 'effects']),
     layer('compose', 'compose', ['math', 'time', 'image', 'path', 'document', 'matte', 'effects', 'elements']),
+    layer('guides', 'guides', ['time', 'document']),
     { name: 'server-not-app', severity: 'error', from: { path: '^(server|cli)/' }, to: { path: '^app/' } },
     {
       name: 'only-routes-reach-the-server',

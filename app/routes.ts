@@ -2,13 +2,17 @@ import { index, type RouteConfig, route } from '@react-router/dev/routes';
 
 export default [
   index('routes/productions.tsx'),
+  route('new-production', 'routes/new-production.ts'),
+  route('guides/:guideId', 'routes/guide-start.ts'),
+  route('help', 'routes/help.tsx'),
+  route('help/:page', 'routes/help-page.tsx'),
   route('productions/:productionId', 'routes/production.tsx'),
   route('productions/:productionId/library', 'routes/library.ts'),
   route('productions/:productionId/library/:itemId', 'routes/library-item.ts'),
   route('deleted', 'routes/deleted.tsx'),
   route('shortcuts', 'routes/shortcuts.tsx'),
   route('shots/:shotId/:bench', 'routes/workbench.tsx'),
-  route('shots/:shotId', 'routes/shot-start.ts'),
+  route('shots/:shotId', 'routes/shot-start.tsx'),
   route('shots/:shotId/changes', 'routes/shot-changes.ts'),
   route('shots/:shotId/document', 'routes/shot-document.ts'),
   route('shots/:shotId/snapshots', 'routes/snapshots.ts'),

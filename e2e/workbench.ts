@@ -35,7 +35,7 @@ export const viewer = (page: Page): Locator => page.locator('[data-viewer]');
 export async function placeIn(page: Page): Promise<(x: number, y: number) => [number, number]> {
   const box = await viewer(page).boundingBox();
   if (!box) throw new Error('There is no viewer.');
-  const scale = Math.min((box.width - 28) / 960, (box.height - 28) / 540);
+  const scale = Math.min((box.width - 16) / 960, (box.height - 16) / 540);
   const left = box.x + (box.width - 960 * scale) / 2;
   const top = box.y + (box.height - 540 * scale) / 2;
   return (x, y) => [left + x * scale, top + y * scale];
@@ -46,7 +46,7 @@ export async function shown(page: Page, x: number, y: number): Promise<number[]>
   return page.evaluate(
     ([px, py]) => {
       const canvas = document.querySelector<HTMLCanvasElement>('[data-picture]') as HTMLCanvasElement;
-      const scale = Math.min((canvas.clientWidth - 28) / 960, (canvas.clientHeight - 28) / 540);
+      const scale = Math.min((canvas.clientWidth - 16) / 960, (canvas.clientHeight - 16) / 540);
       const density = canvas.width / canvas.clientWidth;
       const left = (canvas.clientWidth - 960 * scale) / 2;
       const top = (canvas.clientHeight - 540 * scale) / 2;

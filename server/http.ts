@@ -82,6 +82,7 @@ export async function buildServer(services: Services): Promise<Server> {
   );
   app.use('/assets', express.static(path.join(BUILD, 'client', 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
   app.use(express.static(path.join(BUILD, 'client'), { maxAge: '1h' }));
+  app.use('/help-pictures', express.static(path.join(ROOT, 'docs', 'screenshots'), { maxAge: '1h', fallthrough: false }));
   const handle = createRequestHandler({
     build,
     mode: 'production',

@@ -3,13 +3,17 @@ import { copyFile, mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Edit } from '../core/document/edits.ts';
-import { newPath, newPeel, newSpline, newStroke, newSubject } from '../core/document/records.ts';
+import { newPath, newPeel, newRegionTrack, newSpline, newStroke, newSubject } from '../core/document/records.ts';
 import type { LaneItem, ShotDocument } from '../core/document/schema.ts';
 import { newLaneEffect } from '../core/effects/lane-effect.ts';
 import { newElement } from '../core/elements/index.ts';
-import type { Shape } from '../core/path/path.ts';
+import { guideById } from '../core/guides/guides.ts';
+import { composed, inverseOf, toCorners } from '../core/math/homography.ts';
+import { ASPECTS, atOf } from '../core/math/motion.ts';
+import { corner, type Shape } from '../core/path/path.ts';
 import { strokesFromFile } from '../core/peel/strokes-file.ts';
-import courier from '../demo/courier-strokes.json' with { type: 'json' };
+import rampMarks from '../demo/clips/ferry-ramp.marks.json' with { type: 'json' };
+import courierStrokes from '../demo/courier-strokes.json' with { type: 'json' };
 import outlines from '../demo/lantern-outline.json' with { type: 'json' };
 import { ROOT } from './config.ts';
 import { Production } from './db/models.ts';
@@ -19,15 +23,23 @@ import type { Services } from './services.ts';
 const CLIPS = path.join(ROOT, 'demo', 'clips');
 export const DEMO_NAME = 'Low Tide Post';
 
-async function bringIn({ uploads, shots, queue }: Services, productionId: string, clip: string, name: string): Promise<string> {
+/** Makes a shot of a clip; it comes in by itself. */
+async function beginShot({ uploads, shots, queue }: Services, productionId: string, clip: string, name: string): Promise<{ shotId: string; plateId: string }> {
   const uploadId = await uploads.create();
   await mkdir(uploads.directory(uploadId), { recursive: true });
   await copyFile(path.join(CLIPS, clip), path.join(uploads.directory(uploadId), `0000000~${clip}`));
-  const { shotId } = await shots.createFromUpload({ productionId, uploadId, name, rate: '24' });
+  const made = await shots.createFromUpload({ productionId, uploadId, name, rate: '24' });
   queue.wake();
+  return made;
+}
+
+async function bringIn(services: Services, productionId: string, clip: string, name: string): Promise<{ shotId: string; plateId: string }> {
+  const { queue } = services;
+  const made = await beginShot(services, productionId, clip, name);
+  const { shotId } = made;
   for (;;) {
     const [job] = await queue.list({ shotId });
-    if (job?.state === 'done') return shotId;
+    if (job?.state === 'done') return made;
     if (job?.state === 'failed') throw new Problem('demo-failed', `The demo clip ${clip} could not be brought in. ${job.message ?? ''}`, 500);
     await sleep(50);
   }
@@ -37,8 +49,6 @@ async function bringIn({ uploads, shots, queue }: Services, productionId: string
 function behindTheLantern(document: ShotDocument, subject: string): LaneItem[] {
   const title = newElement(document, 'lantern-title', 'behind', subject, 'title');
   const rings = newElement(document, 'lantern-rings', 'behind', subject, 'rings');
-  const still = (values: Record<string, number | number[] | string>) =>
-    Object.fromEntries(Object.entries(values).map(([key, constant]) => [key, { constant }]));
   return [
     { ...title, words: 'LOW TIDE\nPOST', settings: { ...title.settings, ...still({ size: 112, x: 470, y: 258, colour: [0.83, 0.81, 0.75], spacing: 4 }) } },
     {
@@ -60,13 +70,13 @@ function lanternExample(document: ShotDocument): Edit[] {
     ...newPath('lantern-handle-path', 0, [], true),
     shape: { keys: outlines.handle.map(({ frame, shape }) => ({ frame, value: shape, ease: 'linear' as const })) },
   };
-  const still = (id: string, shape: Shape) => ({ ...newPath(id, 0, [], true), shape: { constant: shape } });
+  const fixed = (id: string, shape: Shape) => ({ ...newPath(id, 0, [], true), shape: { constant: shape } });
   const subject = newSubject('lantern', 'Storm lantern');
   subject.parts.push(newSpline('lantern-body', 'Body', body), newSpline('lantern-handle', 'Handle', [handle]));
   // What stands in front of the lantern is taken away again, bars and cross rail apart: where they cross, one part would cut a hole.
-  const bars = [...outlines.railings.slice(0, -1), ...outlines.finials].map((shape, i) => still(`bar-${i}`, shape));
+  const bars = [...outlines.railings.slice(0, -1), ...outlines.finials].map((shape, i) => fixed(`bar-${i}`, shape));
   subject.parts.push({ ...newSpline('lantern-bars', 'Bars in front', bars), operation: 'subtract' });
-  subject.parts.push({ ...newSpline('lantern-rail', 'Cross rail', [still('rail', outlines.railings[outlines.railings.length - 1])]), operation: 'subtract' });
+  subject.parts.push({ ...newSpline('lantern-rail', 'Cross rail', [fixed('rail', outlines.railings[outlines.railings.length - 1])]), operation: 'subtract' });
   subject.edge = { ...subject.edge, featherIn: { constant: 1.5 }, featherOut: { constant: 2 } };
   const blur = newLaneEffect('behind-blur', 'behind', subject.id, 'gaussian-blur');
   blur.settings = { x: { constant: 7 }, y: { constant: 7 } };
@@ -79,11 +89,60 @@ function lanternExample(document: ShotDocument): Edit[] {
   ];
 }
 
-/** The courier by strokes on one frame, to be carried. */
-function courierExample(): Edit[] {
-  const strokes = strokesFromFile(courier).strokes.map((s, i) => newStroke(`courier-stroke-${i}`, s.frame, s.kind, [...s.points], s.radius));
+/** A still value for each of some settings. */
+const still = (values: Record<string, number | number[] | string>) => Object.fromEntries(Object.entries(values).map(([key, constant]) => [key, { constant }]));
+
+/** The courier by strokes on one frame, to be carried; words on the quay behind, which is darker. */
+function courierExample(document: ShotDocument): Edit[] {
+  const strokes = strokesFromFile(courierStrokes).strokes.map((s, i) => newStroke(`courier-stroke-${i}`, s.frame, s.kind, [...s.points], s.radius));
   const subject = { ...newSubject('courier', 'Courier'), parts: [newPeel('courier-peel', 'Trike and rider', strokes)] };
-  return [{ kind: 'insert', parent: 'cast', index: 0, record: subject }];
+  subject.edge = { ...subject.edge, featherOut: { constant: 1.5 } };
+  const grade = { ...newLaneEffect('courier-grade', 'behind', subject.id, 'grade'), settings: still({ exposure: -0.6, saturation: 60 }) };
+  const title = newElement(document, 'courier-title', 'behind', subject.id, 'title');
+  const words = {
+    ...title,
+    words: 'BY TRIKE\nBEFORE HIGH TIDE',
+    settings: { ...title.settings, ...still({ size: 92, x: 480, y: 236, colour: [0.93, 0.86, 0.7] }) },
+  };
+  return [
+    { kind: 'insert', parent: 'cast', index: 0, record: subject },
+    ...[grade, words].map((record, index): Edit => ({ kind: 'insert', parent: 'lanes', index, record })),
+  ];
+}
+
+/** The sign of the ferry ramp followed through the shot, and another shot put on it. */
+function rampExample(document: ShotDocument, shown: { plateId: string; frames: number }): Edit[] {
+  const marks = rampMarks as unknown as Record<string, number[][]>;
+  const cornersOn = (frame: number) => [0, 1, 2, 3].flatMap((i) => marks[`sign-${i}`][frame].slice(0, 2));
+  const start = 30;
+  const outline = [0, 1, 2, 3].map((i) => corner(marks[`sign-${i}`][start][0], marks[`sign-${i}`][start][1]));
+  const track = newRegionTrack({ id: 'ramp-track', name: 'Track of Sign', frame: start, lines: document.plate.height }, [outline], 'perspective');
+  const square = toCorners(cornersOn(start));
+  const back = square && inverseOf(square);
+  const keys = marks['sign-0'].flatMap((_, frame) => {
+    const there = toCorners(cornersOn(frame));
+    if (!there || !back) return [];
+    const at = atOf(composed(there, back), track.pivot, 'perspective');
+    return [{ frame, value: { at, quality: frame === start ? 1 : 0.95, ...(frame === start ? { anchor: true as const } : {}) }, ease: 'linear' as const }];
+  });
+  const follow = { track: track.id, frame: start, takes: [...ASPECTS] };
+  const sign = { ...newSpline('ramp-sign', 'Outline', [newPath('ramp-sign-path', start, outline, true)]), follow };
+  const subject = { ...newSubject('ramp', 'Sign'), parts: [sign] };
+  subject.edge = { ...subject.edge, featherIn: { constant: 1 } };
+  const element = newElement(document, 'ramp-picture', 'inside', subject.id, 'footage');
+  const picture: LaneItem = {
+    ...element,
+    name: 'Storm lantern',
+    footage: { id: shown.plateId, width: document.plate.width, height: document.plate.height, frames: shown.frames, alpha: false },
+    corners: { constant: cornersOn(start).map((v) => Math.round(v * 100) / 100) },
+    follow,
+    mix: { constant: 0.92 },
+  };
+  return [
+    { kind: 'insert', parent: 'tracks', index: 0, record: { ...track, motion: { keys } } },
+    { kind: 'insert', parent: 'cast', index: 0, record: subject },
+    { kind: 'insert', parent: 'lanes', index: 0, record: picture },
+  ];
 }
 
 /** Seeds the demo where the database holds nothing; gives whether it did. */
@@ -95,14 +154,33 @@ export async function seedIfEmpty(services: Services): Promise<boolean> {
 
 export async function seedDemo(services: Services): Promise<void> {
   const productionId = await services.shots.createProduction(DEMO_NAME);
+  const setUp = async (shotId: string, edits: (document: ShotDocument) => Edit[]) => {
+    const { document } = await services.changes.load(shotId);
+    await services.changes.setUp(shotId, { id: `demo-${shotId}`, label: 'Demo example', edits: edits(document) });
+    return document;
+  };
   const lantern = await bringIn(services, productionId, 'storm-lantern.mp4', 'Storm lantern');
-  const { document } = await services.changes.load(lantern);
-  await services.changes.setUp(lantern, { id: `demo-${lantern}`, label: 'Demo example', edits: lanternExample(document) });
+  const { plate } = await setUp(lantern.shotId, lanternExample);
   const quay = await bringIn(services, productionId, 'courier-on-the-quay.mp4', 'Courier on the quay');
-  await services.changes.setUp(quay, { id: `demo-${quay}`, label: 'Demo example', edits: courierExample() });
-  await bringIn(services, productionId, 'ferry-ramp.mp4', 'Ferry ramp');
+  const courier = await setUp(quay.shotId, courierExample);
+  const ramp = await bringIn(services, productionId, 'ferry-ramp.mp4', 'Ferry ramp');
+  await setUp(ramp.shotId, (document) => rampExample(document, { plateId: lantern.plateId, frames: plate.frames }));
   await bringIn(services, productionId, 'dune-kite.mp4', 'Kite over the dunes');
   await bringIn(services, productionId, 'empty-quay.mp4', 'Empty quay (clean plate)');
+  // So that there is a finished matte with its doubt to look at; it goes on in the background.
+  await services.peels.carry(services.queue, quay.shotId, { part: 'courier-peel', first: 0, last: courier.plate.frames - 1 }, { background: true });
+}
+
+/** A shot of the demo film on which a guide can be tried: one that nothing was done on yet, or a new one, which comes in by itself. */
+export async function shotForGuide(services: Services, guideId: string): Promise<{ shotId: string; ready: boolean }> {
+  const guide = guideById(guideId);
+  if (!guide) throw new Problem('no-guide', 'There is no such guide.', 404);
+  const demo = await Production.findOne({ where: { name: DEMO_NAME, deletedAt: null } });
+  const productionId = demo?.id ?? (await services.shots.createProduction(DEMO_NAME));
+  const name = `${guide.title} (guide)`;
+  const untouched = (await services.shots.shots(productionId)).find((s) => s.name === name && s.subjects === 0 && s.state === 'ready');
+  if (untouched) return { shotId: untouched.id, ready: true };
+  return { shotId: (await beginShot(services, productionId, guide.clip, name)).shotId, ready: false };
 }
 
 /** Takes demo productions away for good and seeds anew. */

@@ -7,12 +7,15 @@ import { connect } from './db/connect.ts';
 import { migrate } from './db/migrations.ts';
 import { Uploads } from './footage/uploads.ts';
 import { HealthWatch } from './health.ts';
+import { HELP_PAGES, helpPage, helpSections } from './help.ts';
 import { ingestJob } from './jobs/ingest-job.ts';
 import { outputJob } from './jobs/output-job.ts';
 import { EmbeddedQueue, type JobQueue } from './jobs/queue.ts';
 import { Library } from './library.ts';
 import { Outputs } from './outputs/outputs.ts';
+import { type RecentShot, recentShots } from './overview.ts';
 import { carryJob, Peels } from './peel/peels.ts';
+import { shotForGuide } from './seed.ts';
 import { Shots } from './shots.ts';
 import { Snapshots } from './snapshots.ts';
 import { Tracks, trackJob } from './track/tracks.ts';
@@ -28,6 +31,12 @@ export interface Services {
   snapshots: Snapshots;
   peels: Peels;
   tracks: Tracks;
+  /** The docs for users. */
+  help: { pages: typeof HELP_PAGES; page: typeof helpPage; sections: typeof helpSections };
+  /** Shots that were worked on last. */
+  recent(count: number): Promise<RecentShot[]>;
+  /** A shot of the demo film on which a guide can be tried. */
+  shotForGuide(guideId: string): Promise<{ shotId: string; ready: boolean }>;
   queue: JobQueue;
   health: HealthWatch;
   close(): Promise<void>;
@@ -63,7 +72,7 @@ export async function openServices(databaseUrl: string, config: Config, { work =
   if (work) tidy();
   const timer = setInterval(tidy, DAY);
   timer.unref();
-  return {
+  const services: Services = {
     config,
     sequelize,
     shots,
@@ -74,6 +83,9 @@ export async function openServices(databaseUrl: string, config: Config, { work =
     snapshots: new Snapshots(shots),
     peels,
     tracks,
+    help: { pages: HELP_PAGES, page: helpPage, sections: helpSections },
+    recent: (count) => recentShots(peels, count),
+    shotForGuide: (guideId) => shotForGuide(services, guideId),
     queue,
     health,
     async close() {
@@ -83,4 +95,5 @@ export async function openServices(databaseUrl: string, config: Config, { work =
       await sequelize.close();
     },
   };
+  return services;
 }

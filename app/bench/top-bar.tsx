@@ -1,14 +1,24 @@
 /** The top bar of the workbench: where you are, the benches, undo, whether all is saved, and the running work. */
-import { ChevronRight, CloudOff, Redo2, Undo2 } from 'lucide-react';
+import { ChevronRight, CloudOff, Redo2, Search, Undo2 } from 'lucide-react';
 import { Link } from 'react-router';
 import { BENCHES, type BenchId } from '../state/benches.ts';
 import { useLink } from '../state/link.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { IconButton } from '../ui/controls.tsx';
+import { HelpLinks } from '../ui/help-links.tsx';
 import { RunningJobs } from '../ui/running-jobs.tsx';
-import { ShortcutsLink } from '../ui/shortcuts-link.tsx';
 
-export function TopBar({ production, name, bench }: { production: { id: string; name: string }; name: string; bench: BenchId }) {
+export function TopBar({
+  production,
+  name,
+  bench,
+  onCommands,
+}: {
+  production: { id: string; name: string };
+  name: string;
+  bench: BenchId;
+  onCommands(): void;
+}) {
   const shotId = useShot((s) => s.shotId);
   const undo = useShot((s) => s.undo);
   const redo = useShot((s) => s.redo);
@@ -40,15 +50,18 @@ export function TopBar({ production, name, bench }: { production: { id: string; 
         ))}
       </nav>
       <div className="flex min-w-0 flex-1 items-center justify-end gap-2">
-        <IconButton label={undoLabel ? `Undo: ${undoLabel}` : 'Nothing to undo'} keys="Ctrl Z" disabled={!undoLabel} onClick={undo}>
+        <IconButton label={undoLabel ? `Undo: ${undoLabel}` : 'Nothing to undo'} shortcut="undo" disabled={!undoLabel} onClick={undo}>
           <Undo2 />
         </IconButton>
-        <IconButton label={redoLabel ? `Redo: ${redoLabel}` : 'Nothing to redo'} keys="Ctrl Shift Z" disabled={!redoLabel} onClick={redo}>
+        <IconButton label={redoLabel ? `Redo: ${redoLabel}` : 'Nothing to redo'} shortcut="redo" disabled={!redoLabel} onClick={redo}>
           <Redo2 />
         </IconButton>
         <SaveMark />
         <RunningJobs />
-        <ShortcutsLink />
+        <IconButton label="Commands" shortcut="commands" about="All that can be done or gone to, by name; guides too." onClick={onCommands}>
+          <Search />
+        </IconButton>
+        <HelpLinks />
       </div>
     </header>
   );

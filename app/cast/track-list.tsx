@@ -64,7 +64,7 @@ export function TrackList({ onRename }: { onRename(id: string, name: string): vo
             if (file) void bringIn(file);
           }}
         />
-        <IconButton label="Set points to track" keys="Shift M" className="!size-6" onClick={() => view.getState().setTool('mark')}>
+        <IconButton label="Set points to track" shortcut="mark" className="!size-6" onClick={() => view.getState().setTool('mark')}>
           <Plus />
         </IconButton>
       </div>

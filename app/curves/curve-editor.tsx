@@ -84,7 +84,7 @@ export function CurveEditor() {
           </>
         )}
         <span className="flex-1" />
-        <IconButton label="Close the curves" keys="C" className="!size-6" onClick={() => view.getState().set({ curvesOpen: false })}>
+        <IconButton label="Close the curves" shortcut="curves" className="!size-6" onClick={() => view.getState().set({ curvesOpen: false })}>
           <X />
         </IconButton>
       </div>

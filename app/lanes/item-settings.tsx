@@ -19,7 +19,7 @@ import { ItemLivesOn } from './lives-on.tsx';
 export function ItemSettings() {
   const item = useShot((s) => s.document.lanes.find((l) => l.id === s.selected));
   return (
-    <section aria-label="Settings" className="flex h-full min-h-0 flex-col bg-panel">
+    <section aria-label="Settings" data-settings className="flex h-full min-h-0 flex-col bg-panel">
       <PanelTitle
         actions={
           item && (

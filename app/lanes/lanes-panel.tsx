@@ -72,6 +72,7 @@ function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename })
         </h3>
         <DropdownMenu.Root modal={false}>
           <DropdownMenu.Trigger
+            data-add-to={lane.key}
             aria-label={`Add ${lane.of ? `${lane.title.toLowerCase()} ${lane.of}` : `to ${lane.title.toLowerCase()}`}`}
             className="flex size-7 shrink-0 items-center justify-center rounded text-quiet hover:bg-raised hover:text-ink"
           >

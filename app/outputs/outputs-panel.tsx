@@ -37,7 +37,7 @@ export function OutputsPanel() {
         <OutputForm onAsked={refresh} />
         <h3 className="border-line border-t px-3 pt-3 pb-1 font-semibold text-xs">Written outputs</h3>
         {outputs?.length === 0 && <EmptyNote>None yet. Choose what to write above; you can go on working meanwhile.</EmptyNote>}
-        <ul className="px-2 pb-3">
+        <ul className="px-2 pb-3" data-written>
           {outputs?.map((o) => (
             <OutputRow key={o.job.id} output={o} job={jobs[o.job.id] ?? o.job} onChanged={refresh} />
           ))}

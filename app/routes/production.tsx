@@ -1,6 +1,6 @@
 import { RotateCcw } from 'lucide-react';
 import { useCallback, useState } from 'react';
-import { Link, useRevalidator } from 'react-router';
+import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
 import { z } from 'zod';
 import { rateText } from '~/core/time/rate.ts';
@@ -13,6 +13,7 @@ import { NameDialog } from '../ui/name-dialog.tsx';
 import { PageFrame } from '../ui/page-frame.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
 import { WorkControls, WorkProgress } from '../ui/running-jobs.tsx';
+import { ShotLink } from '../ui/shot-link.tsx';
 import { useAct } from '../ui/use-act.ts';
 import type { Route } from './+types/production';
 import { orErrorPage, orProblem } from './answer.ts';
@@ -92,9 +93,9 @@ function ShotRow({ shot, work, onRename, onDelete }: { shot: ShotSummary; work?:
       </div>
       <div className="min-w-0 flex-1">
         {ready ? (
-          <Link to={`/shots/${shot.id}/isolate`} className="block truncate font-medium outline-none after:absolute after:inset-0">
+          <ShotLink id={shot.id} className="block truncate font-medium outline-none after:absolute after:inset-0">
             {shot.name}
-          </Link>
+          </ShotLink>
         ) : (
           <span className="block truncate font-medium">{shot.name}</span>
         )}

@@ -3,6 +3,14 @@ import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { Group, Panel, Separator, usePanelRef } from 'react-resizable-panels';
 import { redirect, type ShouldRevalidateFunctionArgs } from 'react-router';
 import { toast } from 'sonner';
+import { findRecord } from '~/core/document/edits.ts';
+import { firstWorkedFrame } from '~/core/document/first-worked.ts';
+import type { ShotDocument } from '~/core/document/schema.ts';
+import { useCommands } from '../bench/commands.ts';
+import { GuidePanel } from '../bench/guide-panel.tsx';
+import { NextStepBar, useNextStep } from '../bench/next-step.tsx';
+import { Palette } from '../bench/palette.tsx';
+import { PANEL_SIZES, usePanelSizes } from '../bench/panel-sizes.ts';
 import { TopBar } from '../bench/top-bar.tsx';
 import { useShortcuts } from '../bench/use-shortcuts.ts';
 import { CastPanel } from '../cast/cast-panel.tsx';
@@ -18,6 +26,8 @@ import { EdgeSettings } from '../settings/edge-settings.tsx';
 import { PartSettings } from '../settings/part-settings.tsx';
 import { Sheet } from '../sheet/sheet.tsx';
 import { type BenchId, isBench } from '../state/benches.ts';
+import { openGuide } from '../state/guide.ts';
+import { keepLeftOff, leftOff } from '../state/left-off.ts';
 import { usePeelAhead, usePeelMending, usePeelWatch } from '../state/peel.ts';
 import { useUnseenWatch } from '../state/remarks.ts';
 import { ShotContext, useShot } from '../state/shot-context.tsx';
@@ -54,7 +64,10 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
       ...{ id, name, plateId, alpha },
       ...{ frames: frames ?? 1, width: width ?? document.plate.width, height: height ?? document.plate.height },
     }));
-    return { shotId: shot.id, name: shot.name, production, otherShots, plate: facts, document, revision, log };
+    const { outputs, queue } = context.services;
+    const written = await outputs.countDone(shot.id);
+    const work = { written, carryCost: queue.cost('carry'), threads: queue.threads };
+    return { shotId: shot.id, name: shot.name, production, otherShots, plate: facts, document, revision, log, work };
   });
 
 /** The open page keeps itself up to date; changing the bench must not load the document again. */
@@ -64,11 +77,17 @@ export default function WorkbenchPage({ loaderData, params }: Route.ComponentPro
   return <Workbench key={loaderData.shotId} data={loaderData} bench={params.bench as BenchId} />;
 }
 
-function startingPoint(firstNumber: number): { frame: number; view: View | undefined; subject: string | null } {
-  const query = typeof window === 'undefined' ? new URLSearchParams() : new URLSearchParams(window.location.search);
-  const frame = Number(query.get('frame') ?? firstNumber) - firstNumber;
-  const view = VIEWS.find((v) => v.id === query.get('view'))?.id;
-  return { frame: Number.isInteger(frame) ? frame : 0, view, subject: query.get('item') ?? query.get('subject') };
+/** Where the page opens: as its address says, else where the shot was left last time, else where there is something to see. */
+function startingPoint(shotId: string, bench: BenchId, document: ShotDocument): { frame: number; view: View | undefined; item: string | null } {
+  const query = new URLSearchParams(window.location.search);
+  const { firstNumber } = document.plate;
+  const asked = query.get('frame');
+  const left = leftOff(shotId);
+  const viewOf = (name: string | null | undefined) => VIEWS.find((v) => v.id === name)?.id;
+  if (asked !== null && Number.isInteger(Number(asked)))
+    return { frame: Number(asked) - firstNumber, view: viewOf(query.get('view')), item: query.get('item') ?? query.get('subject') };
+  if (left) return { frame: left.frame, view: left.bench === bench ? viewOf(left.view) : undefined, item: left.item };
+  return { frame: firstWorkedFrame(document), view: undefined, item: query.get('item') ?? query.get('subject') };
 }
 
 function Workbench({ data, bench }: { data: Route.ComponentProps['loaderData']; bench: BenchId }) {
@@ -76,14 +95,19 @@ function Workbench({ data, bench }: { data: Route.ComponentProps['loaderData']; 
   const [shot] = useState(() => createShotStore(shotId, data));
   const [view] = useState(() => createViewStore({ frames: plate.frames, plate, frame: 0, bench }));
   const [pictures, setPictures] = useState<Pictures | null>(null);
-  const { otherShots, production } = data;
-  const workbench = useMemo(() => ({ plate, view, pictures, otherShots, productionId: production.id }), [plate, view, pictures, otherShots, production.id]);
+  const { otherShots, production, work } = data;
+  const workbench = useMemo(
+    () => ({ plate, view, pictures, otherShots, productionId: production.id, ...work }),
+    [plate, view, pictures, otherShots, production.id, work],
+  );
 
   useEffect(() => {
-    const start = startingPoint(plate.firstNumber);
+    const { settled } = shot.getState().history;
+    const start = startingPoint(shotId, bench, settled);
     view.getState().goTo(start.frame);
     if (start.view) view.getState().setView(start.view);
-    shot.getState().select(start.subject);
+    if (start.item && findRecord(settled, start.item)) shot.getState().select(start.item);
+    openGuide(new URLSearchParams(window.location.search).get('guide'));
   }, []);
   useEffect(() => shot.getState().open(), [shot]);
   useEffect(() => {
@@ -119,6 +143,7 @@ function useAddress(bench: BenchId): void {
       if (subject) query.set('subject', subject);
       if (selected && selected !== subject) query.set('item', selected);
       window.history.replaceState(window.history.state, '', `/shots/${shotId}/${bench}?${query}`);
+      keepLeftOff(shotId, { bench, frame, view: shown, item: selected ?? subject, at: Date.now() });
     }, 120);
     return () => clearTimeout(timer);
   }, [shotId, bench, frame, shown, selected, subject, plate]);
@@ -126,7 +151,10 @@ function useAddress(bench: BenchId): void {
 
 function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; bench: BenchId }) {
   useAddress(bench);
-  useShortcuts();
+  const [listOpen, setListOpen] = useState(false);
+  const next = useNextStep();
+  const commands = useCommands({ nextStep: next.act, commands: () => setListOpen(true) });
+  useShortcuts(commands);
   usePeelWatch();
   usePeelMending();
   usePeelAhead();
@@ -140,31 +168,39 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
   const track = useWorkedTrack();
   const left = usePanelRef();
   const right = usePanelRef();
+  const panels = usePanelSizes({ left, right });
   const toggle = (panel: typeof left) => {
     if (panel.current?.isCollapsed()) panel.current.expand();
     else panel.current?.collapse();
   };
   return (
     <div className="flex min-h-[30rem] flex-1 basis-0 flex-col overflow-hidden">
-      <TopBar production={data.production} name={data.name} bench={bench} />
+      <TopBar production={data.production} name={data.name} bench={bench} onCommands={() => setListOpen(true)} />
       <main className="flex min-h-0 flex-1">
         <Group orientation="horizontal" className="min-h-0 flex-1">
           <Panel
             panelRef={left}
             id="left"
-            defaultSize={272}
+            defaultSize={PANEL_SIZES.left}
+            onResize={panels.onResize}
             minSize={220}
             maxSize={520}
             collapsible
             collapsedSize={0}
             groupResizeBehavior="preserve-pixel-size"
           >
-            <LeftPanels bench={bench} />
+            <div className="flex h-full min-h-0 flex-col">
+              <GuidePanel />
+              <div className="min-h-0 flex-1">
+                <LeftPanels bench={bench} />
+              </div>
+            </div>
           </Panel>
           <Grip />
           <Panel id="middle" minSize={360}>
             <div className="flex h-full min-h-0 flex-col">
               <Viewer />
+              <NextStepBar next={next} />
               <Transport />
               <div className="flex items-center bg-panel">
                 <IconButton label="Show or hide the left panels" className="ml-1" onClick={() => toggle(left)}>
@@ -182,7 +218,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
                 </IconButton>
                 <IconButton
                   label={curvesOpen ? 'Hide the curves over time' : 'Curves over time'}
-                  keys="C"
+                  shortcut="curves"
                   pressed={curvesOpen}
                   onClick={() => view.getState().set({ curvesOpen: !curvesOpen })}
                 >
@@ -200,7 +236,8 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
           <Panel
             panelRef={right}
             id="right"
-            defaultSize={245}
+            defaultSize={PANEL_SIZES.right}
+            onResize={panels.onResize}
             minSize={150}
             maxSize={640}
             collapsible
@@ -211,6 +248,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
           </Panel>
         </Group>
       </main>
+      <Palette open={listOpen} onOpenChange={setListOpen} commands={commands} />
     </div>
   );
 }

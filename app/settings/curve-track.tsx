@@ -2,7 +2,6 @@
 import { useState } from 'react';
 import { type PlacedSpline, writtenKeys } from '~/core/document/follow.ts';
 import { findPart } from '~/core/document/parts.ts';
-import { newRegionTrack } from '~/core/document/records.ts';
 import type { Follow, Track } from '~/core/document/schema.ts';
 import { MOTION_MODELS, type MotionModel } from '~/core/math/homography.ts';
 import { distanceBetween } from '~/core/path/between.ts';
@@ -10,7 +9,7 @@ import { hasKeys, keyFrames } from '~/core/time/animated.ts';
 import { thinKeys } from '~/core/time/key-cleaning.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { closedShapes, followEdits, runOnServer, runTracks, runTracksOf, settleEdits, wasFollowed } from '../state/track.ts';
+import { followEdits, runTracks, settleEdits, trackPart } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
 import { kindOf } from '../viewer/path-edits.ts';
@@ -70,31 +69,7 @@ function TrackCurves({ part }: { part: PlacedSpline }) {
   const [own, setOwn] = useState<'stay' | 'go'>('stay');
   const [id] = useState(() => crypto.randomUUID());
   const keyed = part.paths.some((p) => keyFrames(p.shape).some((f) => f !== frame));
-  /** Whether its keys on other frames are to go. */
-  const gone = !keyed || own === 'go';
-  const run = async (range: FrameRange) => {
-    const { settled } = store.getState().history;
-    const start = { id, name: `Track of ${part.name}`.slice(0, 120), frame, lines: bench.plate.height };
-    const track = { ...newRegionTrack(start, closedShapes(settled, part, frame), model), look };
-    /** Puts the track into the shot, followed by the curves as they are by now; what was followed nowhere moves nothing, but says why. */
-    const keep = (found: Track, goes: boolean): Track | null => {
-      const now = store.getState().history.settled;
-      const spline = findPart(now, part.id);
-      if (spline?.type !== 'spline') return null;
-      const added = { ...found, id: crypto.randomUUID() };
-      const edits = followEdits(now, spline, added, frame, goes ? 'go' : 'stay');
-      const kept = store.getState().commit('Track', [{ kind: 'insert', parent: 'tracks', index: now.tracks.length, record: added }, ...edits]);
-      return kept ? added : null;
-    };
-    if (bench.view.getState().trackOn === 'server') {
-      // The curves follow at once, and move when the work is done.
-      const added = keep(track, gone);
-      if (added) await runOnServer(store, [added], range);
-      return;
-    }
-    const [moved] = (await runTracksOf(settled, [track], range, bench)) ?? [];
-    if (moved) keep(moved, wasFollowed(moved) && gone);
-  };
+  const run = (range: FrameRange) => trackPart(store, bench, part.id, { model, look, own }, range, id);
   return (
     <>
       <ChoiceSetting<MotionModel> label="Motion" value={model} options={MODELS} onChange={setModel} />

@@ -64,8 +64,8 @@ function Review() {
   const { running, left, next, approve, end } = useReview();
   if (!running)
     return (
-      <Button className="!h-6 mt-1 w-full text-xs" disabled={left === 0} title="Shift R" onClick={next}>
-        {left === 0 ? 'Nothing to review' : `Review ${left === 1 ? 'one doubtful frame' : `${left} doubtful frames, worst first`}`}
+      <Button className="!h-6 mt-1 w-full text-xs" disabled={left === 0} title="Worst first (Shift R)" onClick={next}>
+        {left === 0 ? 'Nothing to review' : `Review ${left === 1 ? 'one doubtful frame' : `${left} doubtful frames`}`}
       </Button>
     );
   return (

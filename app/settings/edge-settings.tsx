@@ -17,7 +17,7 @@ const FALLOFF_CHOICES = FALLOFFS.map((id) => ({ id, label: FALLOFF_WORDS[id] }))
 export function EdgeSettings() {
   const subject = useCurrentSubject();
   return (
-    <section aria-label="Edge" className="flex h-full min-h-0 flex-col bg-panel">
+    <section aria-label="Edge" data-settings className="flex h-full min-h-0 flex-col bg-panel">
       <PanelTitle
         actions={
           subject && (

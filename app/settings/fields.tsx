@@ -82,7 +82,22 @@ function ValueSlider(props: {
 }
 
 /** A number to be typed, with its unit. */
-function TypedNumber({ id, unit, step, value, onTyped }: { id: string; unit: string; step: number; value: number; onTyped(value: number): void }) {
+function TypedNumber({
+  id,
+  setting,
+  unit,
+  step,
+  value,
+  onTyped,
+}: {
+  id: string;
+  /** Its name in the document. */
+  setting?: string;
+  unit: string;
+  step: number;
+  value: number;
+  onTyped(value: number): void;
+}) {
   const [text, setText] = useState<string | null>(null);
   const digits = step < 1 ? Math.ceil(-Math.log10(step)) : 0;
   const take = () => {
@@ -95,6 +110,7 @@ function TypedNumber({ id, unit, step, value, onTyped }: { id: string; unit: str
     <span className="relative w-20 shrink-0">
       <input
         id={id}
+        data-setting={setting}
         className={`${TEXT_FIELD} ${unit.length > 3 ? 'pr-10' : 'pr-8'} text-right font-mono text-xs`}
         inputMode="decimal"
         value={text ?? value.toFixed(digits)}
@@ -154,7 +170,7 @@ export function NumberSetting({
         onPreview={(v) => field.preview(v / factor)}
         onCommit={(v) => field.commit(v / factor)}
       />
-      <TypedNumber id={id} unit={unit} step={step} value={shown} onTyped={(v) => clamp(v) !== field.now && field.commit(clamp(v))} />
+      <TypedNumber id={id} setting={setting} unit={unit} step={step} value={shown} onTyped={(v) => clamp(v) !== field.now && field.commit(clamp(v))} />
       <KeyButton label={label.toLowerCase()} keyed={field.keyed} onKey={field.onKey} onToggle={field.toggleKey} />
     </div>
   );

@@ -13,7 +13,7 @@ export function KeyAll({ of, settings }: { of: string; settings: readonly KeyedS
   return (
     <IconButton
       label={`Key all settings of ${of} on this frame`}
-      keys="Alt K"
+      shortcut="keyAll"
       about="K alone keys only what has keys already."
       onClick={() => store.getState().commit('Key all settings', keyAllEdits(settings, view.getState().frame))}
     >

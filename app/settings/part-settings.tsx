@@ -32,7 +32,7 @@ export function PartSettings() {
   const track = useShot((s) => s.history.settled.tracks.find((t) => t.id === s.selected));
   const part = subject && !track ? (partWith(subject, selected) ?? partWith(subject, activePath)) : undefined;
   return (
-    <section aria-label="Settings" className="flex h-full min-h-0 flex-col bg-panel">
+    <section aria-label="Settings" data-settings className="flex h-full min-h-0 flex-col bg-panel">
       <PanelTitle actions={part && <KeyAll of={part.name} settings={settingsOfPart(part)} />}>
         {(track ?? part) ? `Settings: ${(track ?? part)?.name}` : 'Settings'}
       </PanelTitle>

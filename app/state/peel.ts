@@ -48,6 +48,9 @@ export const useTask = (part: PeelPart): PeelTask => useShot((s) => peelTask(s.h
 /** Frames of a part that are found with its strokes as they are. */
 export const useFound = (partId: string): Found => usePeelStore((s) => s.found[partId] ?? NOTHING);
 
+/** Of every part, the frames that are found. */
+export const useAllFound = (): Readonly<Record<string, Found>> => usePeelStore((s) => s.found);
+
 /** Whether a frame of a part is found. */
 export const isFound = (partId: string, frame: number): boolean => usePeelStore.getState().found[partId]?.has(frame) ?? false;
 

@@ -16,11 +16,14 @@ import {
   sureWay,
   unpinned,
 } from '~/core/document/follow.ts';
+import { findPart } from '~/core/document/parts.ts';
+import { newRegionTrack } from '~/core/document/records.ts';
 import { type Follow, LOOKS, type Placed, type ShotDocument, type SplinePart, type Track } from '~/core/document/schema.ts';
 import { around, placesEdit, runOf, tally } from '~/core/document/tracks.ts';
+import type { MotionModel } from '~/core/math/homography.ts';
 import { ASPECTS } from '~/core/math/motion.ts';
 import type { Shape } from '~/core/path/path.ts';
-import { type Key, withKeys } from '~/core/time/animated.ts';
+import { type Key, keyFrames, withKeys } from '~/core/time/animated.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import { framesOf } from '~/core/track/run.ts';
 import type { TrackWish, TrackWorker } from '../workers/track-worker.ts';
@@ -200,6 +203,52 @@ export async function runOnServer(store: ShotStore, tracks: readonly Track[], { 
   } catch (error) {
     toast.error(error instanceof Error ? error.message : 'It could not be tracked.');
   }
+}
+
+export interface TrackChoices {
+  model: MotionModel;
+  look: Track['look'];
+  /** What becomes of keys that the curves have on other frames: they stay as corrections, or go. */
+  own: 'stay' | 'go';
+}
+
+/**
+ * Tracks what is inside the closed curves of a Spline from the current frame on over a range, and lets the curves follow it: here, or on the
+ * server, as the artist has chosen. `id` is the run's own, by which it is found while it goes on.
+ */
+export async function trackPart(
+  store: ShotStore,
+  bench: Workbench,
+  partId: string,
+  { model, look, own }: TrackChoices,
+  range: FrameRange,
+  id: string = crypto.randomUUID(),
+): Promise<void> {
+  const { settled } = store.getState().history;
+  const { frame } = bench.view.getState();
+  const part = findPart(settled, partId);
+  if (part?.type !== 'spline') return;
+  const gone = own === 'go' || !part.paths.some((p) => keyFrames(p.shape).some((f) => f !== frame));
+  const start = { id, name: `Track of ${part.name}`.slice(0, 120), frame, lines: bench.plate.height };
+  const track = { ...newRegionTrack(start, closedShapes(settled, part, frame), model), look };
+  /** Puts the track into the shot, followed by the curves as they are by now; what was followed nowhere moves nothing, but says why. */
+  const keep = (found: Track, goes: boolean): Track | null => {
+    const now = store.getState().history.settled;
+    const spline = findPart(now, partId);
+    if (spline?.type !== 'spline') return null;
+    const added = { ...found, id: crypto.randomUUID() };
+    const edits = followEdits(now, spline, added, frame, goes ? 'go' : 'stay');
+    const kept = store.getState().commit('Track', [{ kind: 'insert', parent: 'tracks', index: now.tracks.length, record: added }, ...edits]);
+    return kept ? added : null;
+  };
+  if (bench.view.getState().trackOn === 'server') {
+    // The curves follow at once, and move when the work is done.
+    const added = keep(track, gone);
+    if (added) await runOnServer(store, [added], range);
+    return;
+  }
+  const [moved] = (await runTracksOf(settled, [track], range, bench)) ?? [];
+  if (moved) keep(moved, wasFollowed(moved) && gone);
 }
 
 /** Runs a track again whose place on `frame` was set by hand, where it was tracked before: the frames that depend on that place. */

@@ -8,13 +8,13 @@ import type { View } from '../frame/pictures.ts';
 import { actualPlace, fitPlace, type Place } from '../viewer/place.ts';
 import { type BenchId, benchOf, type ToolId } from './benches.ts';
 
-export const VIEWS: { id: View; label: string; keys: string }[] = [
-  { id: 'plate', label: 'Plate', keys: '1' },
-  { id: 'tint', label: 'Tint', keys: '2' },
-  { id: 'matte', label: 'Matte', keys: '3' },
-  { id: 'cutout', label: 'Cut-out', keys: '4' },
-  { id: 'outline', label: 'Outline', keys: '0' },
-  { id: 'composed', label: 'Composed', keys: '5' },
+export const VIEWS: { id: View; label: string }[] = [
+  { id: 'plate', label: 'Plate' },
+  { id: 'tint', label: 'Tint' },
+  { id: 'matte', label: 'Matte' },
+  { id: 'cutout', label: 'Cut-out' },
+  { id: 'outline', label: 'Outline' },
+  { id: 'composed', label: 'Composed' },
 ];
 
 /** What the brush of Peel does: paint a kind of stroke, or erase parts of strokes. */

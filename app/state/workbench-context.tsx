@@ -34,6 +34,11 @@ export interface OtherShot {
 export interface Workbench {
   plate: PlateFacts;
   productionId: string;
+  /** Outputs of the shot that were there when the page was opened. */
+  written: number;
+  /** What carrying costs on this server, milliseconds; and how many works go on at a time. */
+  carryCost: { start: number; unit: number };
+  threads: number;
   /** Ready shots of the same production. */
   otherShots: OtherShot[];
   view: ViewStore;

@@ -2,6 +2,7 @@
 import { clsx } from 'clsx';
 import { Tooltip } from 'radix-ui';
 import type { ComponentProps, ReactNode } from 'react';
+import { useKeysOf } from '../state/key-map.ts';
 
 const FACE =
   'inline-flex items-center justify-center gap-1.5 whitespace-nowrap rounded border text-sm disabled:opacity-40 disabled:pointer-events-none aria-disabled:opacity-40';
@@ -27,14 +28,23 @@ export function Button({ className, tone = 'plain', ...rest }: ComponentProps<'b
 export function IconButton({
   label,
   keys,
+  shortcut,
   about,
   pressed,
   className,
   children,
   ...rest
-}: Omit<ComponentProps<'button'>, 'aria-label'> & { label: string; keys?: string; about?: string; pressed?: boolean; children: ReactNode }) {
+}: Omit<ComponentProps<'button'>, 'aria-label'> & {
+  label: string;
+  keys?: string;
+  /** The command that it calls, whose keys are told. */
+  shortcut?: string;
+  about?: string;
+  pressed?: boolean;
+  children: ReactNode;
+}) {
   return (
-    <Hint label={label} keys={keys} about={about}>
+    <Hint label={label} keys={keys} shortcut={shortcut} about={about}>
       <button
         type="button"
         aria-label={label}
@@ -54,14 +64,16 @@ export function IconButton({
 }
 
 /** The name of what it wraps, its shortcut, and a line on it. */
-export function Hint({ label, keys, about, children }: { label: string; keys?: string; about?: string; children: ReactNode }) {
+export function Hint({ label, keys, shortcut, about, children }: { label: string; keys?: string; shortcut?: string; about?: string; children: ReactNode }) {
+  const own = useKeysOf(shortcut);
+  const told = keys ?? own;
   return (
     <Tooltip.Root>
       <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>
       <Tooltip.Portal>
         <Tooltip.Content sideOffset={6} collisionPadding={8} className="z-50 max-w-64 rounded border border-line bg-well px-2 py-1 text-ink text-xs shadow-lg">
           {label}
-          {keys && <kbd className="ml-2 rounded bg-raised px-1 font-mono text-2xs">{keys}</kbd>}
+          {told && <kbd className="ml-2 rounded bg-raised px-1 font-mono text-2xs">{told}</kbd>}
           {about && <span className="block text-quiet">{about}</span>}
         </Tooltip.Content>
       </Tooltip.Portal>

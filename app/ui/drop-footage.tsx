@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
 import { timeLeft } from '../state/jobs.ts';
+import { send } from '../state/send.ts';
 import { type UploadProgress, uploadShot } from '../state/upload.ts';
 import { Button, IconButton, TEXT_FIELD } from './controls.tsx';
 
@@ -25,7 +26,29 @@ function asShots(files: File[]): File[][] {
   return [...(pictures.length > 0 ? [pictures] : []), ...rest.map((f) => [f])];
 }
 
-export function DropFootage({ productionId }: { productionId: string }) {
+/** A name for the production that footage makes by itself: that of its first file, as one would write it. */
+const nameFrom = (file: string): string =>
+  file
+    .replace(/\.[^.]+$/, '')
+    .replace(/[._-]*\d*$/, '')
+    .replace(/[._-]+/g, ' ')
+    .trim()
+    .replace(/^./, (c) => c.toUpperCase())
+    .slice(0, 120) || 'New footage';
+
+/**
+ * @param productionId where the footage goes; null: into a production that it makes by itself
+ * @param onShots hears of the shots that came of what was dropped at once, and of their production
+ */
+export function DropFootage({
+  productionId,
+  onShots,
+  large = false,
+}: {
+  productionId: string | null;
+  onShots?(shotIds: string[], productionId: string): void;
+  large?: boolean;
+}) {
   const [running, setRunning] = useState<Running[]>([]);
   const [over, setOver] = useState(false);
   const [rate, setRate] = useState('24');
@@ -34,13 +57,25 @@ export function DropFootage({ productionId }: { productionId: string }) {
   const counter = useRef(0);
 
   const begin = (files: File[]) => {
-    for (const shot of asShots(files)) {
+    if (files.length === 0) return;
+    const shots = asShots(files);
+    const into =
+      productionId !== null
+        ? Promise.resolve(productionId)
+        : send<{ id: string }>('/new-production', { body: { name: nameFrom(files[0].name) } }).then((made) => made.id);
+    const made: string[] = [];
+    let left = shots.length;
+    for (const shot of shots) {
       const key = counter.current++;
       const name = shot.length === 1 ? shot[0].name : `${shot[0].name} and ${shot.length - 1} more`;
       const stop = new AbortController();
       setRunning((list) => [...list, { key, name, progress: { sent: 0, total: 1 }, cancel: () => stop.abort() }]);
-      uploadShot(productionId, shot, rate, (progress) => setRunning((list) => list.map((r) => (r.key === key ? { ...r, progress } : r))), stop.signal)
-        .then(({ notes }) => {
+      into
+        .then((target) =>
+          uploadShot(target, shot, rate, (progress) => setRunning((list) => list.map((r) => (r.key === key ? { ...r, progress } : r))), stop.signal),
+        )
+        .then(({ notes, shotId }) => {
+          made.push(shotId);
           for (const note of notes) toast(note);
           void revalidate();
         })
@@ -48,7 +83,11 @@ export function DropFootage({ productionId }: { productionId: string }) {
           if (error.name === 'AbortError') toast(`"${name}" was cancelled`);
           else toast.error(error.message, { duration: 15_000 });
         })
-        .finally(() => setRunning((list) => list.filter((r) => r.key !== key)));
+        .finally(() => {
+          setRunning((list) => list.filter((r) => r.key !== key));
+          left--;
+          if (left === 0 && made.length > 0) void into.then((target) => onShots?.(made, target));
+        });
     }
   };
   const latest = useRef(begin);
@@ -82,7 +121,9 @@ export function DropFootage({ productionId }: { productionId: string }) {
 
   return (
     <section aria-label="Bring footage in" className="mb-6">
-      <div className={`flex flex-wrap items-center gap-x-4 gap-y-2 rounded-lg border border-dashed px-4 py-4 ${over ? 'border-ink bg-raised' : 'border-edge'}`}>
+      <div
+        className={`flex flex-wrap items-center gap-x-4 gap-y-2 rounded-lg border border-dashed px-4 ${large ? 'py-8' : 'py-4'} ${over ? 'border-ink bg-raised' : 'border-edge'}`}
+      >
         <Film className="size-6 text-quiet" aria-hidden />
         <p className="min-w-60 flex-1 text-sm">
           {over ? 'Let go to bring it in.' : 'Drop footage here: a video, a numbered picture sequence (files or a zip), or a still.'}

@@ -1,8 +1,8 @@
 import { ChevronRight } from 'lucide-react';
 import { Fragment, type ReactNode } from 'react';
 import { Link } from 'react-router';
+import { HelpLinks } from './help-links.tsx';
 import { RunningJobs } from './running-jobs.tsx';
-import { ShortcutsLink } from './shortcuts-link.tsx';
 
 /** The frame of the pages outside the workbench. */
 export function PageFrame({ trail, actions, children }: { trail: { label: string; to?: string }[]; actions?: ReactNode; children: ReactNode }) {
@@ -32,7 +32,7 @@ export function PageFrame({ trail, actions, children }: { trail: { label: string
         <div className="ml-auto flex items-center gap-2">
           {actions}
           <RunningJobs />
-          <ShortcutsLink />
+          <HelpLinks />
         </div>
       </header>
       <main className="mx-auto w-full max-w-6xl flex-1 px-6 py-6">{children}</main>

@@ -58,7 +58,10 @@ export function RunningJobs() {
   const word = interrupted ? 'interrupted' : first.state === 'running' ? 'running' : first.state === 'paused' ? 'paused' : 'waiting';
   return (
     <Popover.Root>
-      <Popover.Trigger className="inline-flex h-7 shrink-0 items-center gap-1.5 whitespace-nowrap rounded border border-line bg-raised px-2 text-sm hover:border-edge">
+      <Popover.Trigger
+        data-running-work
+        className="inline-flex h-7 shrink-0 items-center gap-1.5 whitespace-nowrap rounded border border-line bg-raised px-2 text-sm hover:border-edge"
+      >
         <Activity className="size-4" aria-hidden /> {works.length} {word}
         {!interrupted && first.state === 'running' && (
           <span className="font-mono text-quiet text-xs">{Math.floor((100 * first.done) / Math.max(1, first.total))} %</span>

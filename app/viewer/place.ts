@@ -9,7 +9,7 @@ export interface Place {
   y: number;
 }
 
-const MARGIN = 14;
+const MARGIN = 8;
 const LEAST_SCALE = 0.05;
 const MOST_SCALE = 64;
 

@@ -5,6 +5,7 @@ import { findPart } from '~/core/document/parts.ts';
 import { newPointTrack } from '~/core/document/records.ts';
 import { flatten } from '~/core/path/path.ts';
 import { READY_MADE, type ReadyMade } from '~/core/path/ready-made.ts';
+import type { ToolId } from '../state/benches.ts';
 import { countOf } from '../state/points.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { closedShapes, suggestPoints } from '../state/track.ts';
@@ -23,6 +24,18 @@ const BRUSHES = [
   { kind: 'erase', label: 'Erase', title: 'Takes away the parts of strokes that it goes over' },
 ] as const;
 const BRUSH_INK = { keep: 'text-keep', drop: 'text-drop', loop: 'text-keep', soft: 'text-soft', erase: 'text-ink' } as const;
+
+const TOOL_WORDS: Record<ToolId, string> = {
+  edit: 'Change curves',
+  brush: 'Brush',
+  draw: 'Draw a curve',
+  hand: 'Draw by hand',
+  shape: 'Ready-made shapes',
+  feather: 'Feather points',
+  mark: 'Points to track',
+  place: 'Place what is in the lanes',
+  pan: 'Move the picture',
+};
 
 function Amount({
   label,
@@ -128,17 +141,15 @@ export function ToolOptions() {
   const set = view.getState().set;
   const outlines = useView((s) => s.outlines);
   const empty = useShot((s) => s.document.cast.length === 0);
-  if (tool === 'edit' && empty) return null;
-  if (tool === 'pan' || tool === 'draw' || tool === 'feather' || tool === 'place' || (tool === 'edit' && !outlines)) return null;
+  const bare = tool === 'pan' || tool === 'draw' || tool === 'feather' || tool === 'place' || (tool === 'edit' && (!outlines || empty));
   return (
     <div
       role="group"
       aria-label="Tool options"
-      className="absolute top-2 left-2 z-10 flex cursor-default flex-wrap items-center gap-3 rounded border border-line bg-panel/95 px-2 py-1 text-xs"
-      onPointerDown={(e) => e.stopPropagation()}
-      onPointerMove={(e) => e.stopPropagation()}
+      className="flex h-9 shrink-0 cursor-default items-center gap-3 overflow-x-auto whitespace-nowrap border-line border-b bg-panel px-2 text-xs"
     >
-      {tool === 'edit' && (
+      {bare && <span className="text-quiet">{TOOL_WORDS[tool]}</span>}
+      {tool === 'edit' && !bare && (
         <>
           <Toggle
             label={chosen > 1 || transforming ? 'Frame' : 'Frame (two points or more)'}

@@ -41,8 +41,8 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
         aria-label="View"
         className="flex shrink-0"
       >
-        {VIEWS.map(({ id, label, keys }) => (
-          <Hint key={id} label={`Show ${label.toLowerCase()}`} keys={keys}>
+        {VIEWS.map(({ id, label }) => (
+          <Hint key={id} label={`Show ${label.toLowerCase()}`} shortcut={id}>
             <span className="contents">
               <ToggleGroup.Item value={id} className={SEGMENT}>
                 {label}
@@ -108,7 +108,7 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
       )}
       <IconButton
         label={outlines ? 'Hide the curves' : 'Show the curves'}
-        keys="O"
+        shortcut="outlines"
         pressed={outlines}
         onClick={() => store.getState().set({ outlines: !outlines })}
       >
@@ -151,12 +151,12 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
             />
           </label>
         )}
-        <Hint label="Fit" keys="F">
+        <Hint label="Fit" shortcut="fit">
           <Button tone="bare" onClick={onFit} className="shrink-0">
             Fit
           </Button>
         </Hint>
-        <Hint label="One plate pixel on one screen pixel" keys="Shift F">
+        <Hint label="One plate pixel on one screen pixel" shortcut="actual">
           <Button tone="bare" onClick={onActual} className="w-16 shrink-0 font-mono text-xs" aria-label={`Zoom ${Math.round(scale * 100)} %; set 100 %`}>
             {Math.round(scale * 100)} %
           </Button>

@@ -61,7 +61,6 @@ export function Viewer() {
   const frame = useView((s) => s.frame);
   // What the tool in hand has to say depends on it.
   useView((s) => s.stand?.id);
-  const empty = useShot((s) => s.document.cast.length === 0);
   const activePath = useShot((s) => s.path);
   /** Where the plate lies while nothing is held still: what zooming and moving change. */
   const base = useMemo(() => ownPlace ?? (size.width > 0 ? fitPlace(size, plate) : null), [ownPlace, size, plate]);
@@ -259,6 +258,7 @@ export function Viewer() {
   return (
     <section aria-label="Viewer" className="flex min-h-0 min-w-0 flex-1 flex-col bg-well">
       <ViewBar scale={place?.scale ?? 1} onFit={() => viewStore.getState().setPlace(null)} onActual={() => viewStore.getState().showActual(density)} />
+      <ToolOptions />
       <div className="flex min-h-0 flex-1">
         <ToggleGroup.Root
           type="single"
@@ -284,7 +284,7 @@ export function Viewer() {
               </Hint>
             );
           })}
-          <IconButton label="Fit the plate in the viewer" keys="F" onClick={() => viewStore.getState().setPlace(null)}>
+          <IconButton label="Fit the plate in the viewer" shortcut="fit" onClick={() => viewStore.getState().setPlace(null)}>
             <Maximize />
           </IconButton>
         </ToggleGroup.Root>
@@ -353,15 +353,8 @@ export function Viewer() {
             {place && <PointerNotes handle={notes} source={canvas} place={place} viewport={size} />}
           </div>
           {held && <HeldNote />}
-          <ToolOptions />
           <WaitNote />
           {viewId === 'matte' && <JudgeBar />}
-          {empty && (
-            <p className="-translate-x-1/2 pointer-events-none absolute bottom-4 left-1/2 whitespace-nowrap rounded bg-black/75 px-3 py-1.5 text-sm">
-              Nothing isolated yet: press <kbd className="rounded bg-raised px-1 font-mono text-xs">Z</kbd> and paint on the subject, or{' '}
-              <kbd className="rounded bg-raised px-1 font-mono text-xs">D</kbd> and click round it.
-            </p>
-          )}
         </div>
       </div>
       <p className="h-6 shrink-0 truncate border-line border-t bg-panel px-3 text-quiet text-xs leading-6" aria-live="polite" data-active={activePath ?? ''}>

@@ -153,8 +153,11 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
       },
       {
         name: '006-jobs-in-groups',
-        up: () => run(sequelize, [`alter table jobs add group_id varchar(40) null, add label varchar(250) not null default ''`]),
-        down: () => run(sequelize, ['alter table jobs drop column group_id, drop column label']),
+        up: () =>
+          run(sequelize, [
+            `alter table jobs add group_id varchar(40) null, add label varchar(250) not null default '', add background tinyint(1) not null default 0`,
+          ]),
+        down: () => run(sequelize, ['alter table jobs drop column group_id, drop column label, drop column background']),
       },
     ],
     storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),

@@ -88,6 +88,8 @@ export class Job extends Model<Ready<Job>, Fresh<Job>> {
   declare groupId: CreationOptional<string | null>;
   /** What it is about, in words. */
   declare label: CreationOptional<string>;
+  /** Nobody waits for it. */
+  declare background: CreationOptional<boolean>;
   declare shotId: ForeignKey<string>;
   declare state: JobState;
   declare payload: string;
@@ -165,6 +167,7 @@ export function initModels(sequelize: Sequelize): void {
       kind: DataTypes.STRING(40),
       groupId: { type: DataTypes.STRING(40), allowNull: true },
       label: { type: DataTypes.STRING(250), allowNull: false, defaultValue: '' },
+      background: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       shotId: DataTypes.STRING(40),
       state: DataTypes.STRING(16),
       payload: text(),

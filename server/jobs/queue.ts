@@ -9,7 +9,7 @@ import type { Config } from '../config.ts';
 import { isUnreachable } from '../db/connect.ts';
 import { Job, type JobState } from '../db/models.ts';
 import { notFound, Problem } from '../problem.ts';
-import { Costs, lineUp, timeLeft } from './time-left.ts';
+import { type Cost, Costs, lineUp, timeLeft } from './time-left.ts';
 import type { JobEnd } from './worker.ts';
 
 export interface JobSummary {
@@ -46,6 +46,8 @@ export interface About {
   label?: string;
   /** Of the jobs that are one work with it; one of its own where none is said. */
   group?: string;
+  /** Nobody waits for it: it never takes the last free thread, and goes after all others. */
+  background?: boolean;
 }
 
 /** What a page may ask of a job. */
@@ -53,8 +55,9 @@ export interface JobQueue {
   start(): Promise<void>;
   stop(): Promise<void>;
   add(kind: string, shotId: string, payload: unknown, total: number, about?: About): Promise<string>;
-  /** Seconds that work of a kind of so many units would take by itself. */
-  expected(kind: string, units: number): number;
+  /** What work of a kind costs here, and how much of it goes on at a time. */
+  cost(kind: string): Cost;
+  readonly threads: number;
   /** Looks for waiting jobs now, after one was put in by other means. */
   wake(): void;
   get(id: string): Promise<JobSummary>;
@@ -79,6 +82,11 @@ interface Running {
 const SAVE_EVERY = 500;
 const LOOK_EVERY = 2000;
 const TELL_EVERY = 1000;
+/** What nobody waits for comes last; else first come, first served. */
+const ORDER: [string, string][] = [
+  ['background', 'ASC'],
+  ['createdAt', 'ASC'],
+];
 
 export class EmbeddedQueue implements JobQueue {
   private readonly sequelize: Sequelize;
@@ -132,12 +140,13 @@ export class EmbeddedQueue implements JobQueue {
     await this.pool.destroy();
   }
 
-  async add(kind: string, shotId: string, payload: unknown, total: number, { label = '', group }: About = {}): Promise<string> {
+  async add(kind: string, shotId: string, payload: unknown, total: number, { label = '', group, background = false }: About = {}): Promise<string> {
     const id = randomUUID();
     const job = await Job.create({
       id,
       kind,
       groupId: group ?? null,
+      background,
       label: label.slice(0, 250),
       shotId,
       state: 'queued',
@@ -161,8 +170,8 @@ export class EmbeddedQueue implements JobQueue {
     while (!this.stopping && this.running.size < this.config.threads) {
       const job = await this.sequelize.transaction(async (transaction) => {
         const next = await Job.findOne({
-          where: { state: 'queued' },
-          order: [['createdAt', 'ASC']],
+          where: { state: 'queued', ...(this.hasRoomForBackground() ? {} : { background: false }) },
+          order: ORDER,
           transaction,
           lock: transaction.LOCK.UPDATE,
           skipLocked: true,
@@ -176,10 +185,15 @@ export class EmbeddedQueue implements JobQueue {
     if (!this.stopping) await this.readLine();
   }
 
+  private hasRoomForBackground(): boolean {
+    const going = [...this.running.values()].filter((r) => r.job.background).length;
+    return going < Math.max(1, this.config.threads - 1);
+  }
+
   /** Reads what waits, and tells those whose place has changed. */
   private async readLine(): Promise<void> {
     const before = this.line.map((j) => j.id).join();
-    this.line = await Job.findAll({ where: { state: 'queued' }, attributes: { exclude: ['payload', 'result'] }, order: [['createdAt', 'ASC']], limit: 500 });
+    this.line = await Job.findAll({ where: { state: 'queued' }, attributes: { exclude: ['payload', 'result'] }, order: ORDER, limit: 500 });
     if (this.line.map((j) => j.id).join() !== before) this.tellAll();
   }
 
@@ -188,9 +202,10 @@ export class EmbeddedQueue implements JobQueue {
     for (const job of this.line) this.tell(job);
   }
 
-  expected(kind: string, units: number): number {
-    const { start, unit } = this.costs.of(kind);
-    return (start + unit * units) / 1000;
+  cost = (kind: string): Cost => this.costs.of(kind);
+
+  get threads(): number {
+    return this.config.threads;
   }
 
   private run(job: Job): void {
@@ -344,7 +359,10 @@ export class EmbeddedQueue implements JobQueue {
 
   /** Milliseconds until the job at a place of the line is done. */
   private waits(place: number): number {
-    const waiting = this.line.slice(0, place + 1).map((j) => 1000 * this.expected(j.kind, j.total - j.done));
+    const now = Date.now();
+    const waiting = this.line
+      .slice(0, place + 1)
+      .map((j) => timeLeft({ startedAt: now, first: null, done: j.done, total: j.total }, this.costs.of(j.kind), now));
     return lineUp(
       this.config.threads,
       [...this.running.values()].map((r) => this.left(r)),

@@ -68,6 +68,9 @@ export class Outputs {
     });
   }
 
+  /** Outputs of a shot that were written and are there. */
+  countDone = (shotId: string): Promise<number> => Job.count({ where: { shotId, kind: 'output', state: 'done' } });
+
   /** Takes a finished output and its files away. */
   async remove(jobId: string): Promise<void> {
     const job = await Job.findByPk(jobId);

@@ -4,7 +4,7 @@ import path from 'node:path';
 import { Op } from 'sequelize';
 import { z } from 'zod';
 import { findRecord, parseDocument } from '../../core/document/edits.ts';
-import { type FencePart, fenceOf, peelTask, taskOf } from '../../core/document/fence.ts';
+import { type FencePart, fenceOf, type PeelTask, peelTask, taskOf } from '../../core/document/fence.ts';
 import { type PeelPart, peelSchema } from '../../core/document/schema.ts';
 import { anchorsOf, keysInUse } from '../../core/peel/inputs.ts';
 import { stretches } from '../../core/peel/plan.ts';
@@ -55,11 +55,11 @@ export class Peels {
    * Queues carrying, as two works where it goes both ways from an anchor; what was being carried of the same part before gives
    * way. Pressed twice, it is the same work.
    */
-  async carry(queue: JobQueue, shotId: string, input: unknown): Promise<string[]> {
+  async carry(queue: JobQueue, shotId: string, input: unknown, { background = false } = {}): Promise<string[]> {
     const request = carrySchema.parse(input);
     // One after the other: of two at the same moment, neither would see the other's works.
     const before = this.asking.get(shotId) ?? Promise.resolve();
-    const own = before.then(() => this.queueCarry(queue, shotId, request));
+    const own = before.then(() => this.queueCarry(queue, shotId, request, background));
     const settled = own.then(
       () => {},
       () => {},
@@ -69,7 +69,12 @@ export class Peels {
     return own;
   }
 
-  private async queueCarry(queue: JobQueue, shotId: string, { part: partId, first, last }: z.infer<typeof carrySchema>): Promise<string[]> {
+  private async queueCarry(
+    queue: JobQueue,
+    shotId: string,
+    { part: partId, first, last }: z.infer<typeof carrySchema>,
+    background: boolean,
+  ): Promise<string[]> {
     const { document } = await this.changes.load(shotId);
     const part = findRecord(document, partId);
     if (part?.type !== 'peel') throw new Problem('no-peel', 'That Peel is no longer in the shot.', 404);
@@ -94,9 +99,16 @@ export class Peels {
     }
     const [same] = going.values();
     const group = same ? (open.find((job) => job.id === same)?.groupId ?? same) : randomUUID();
-    const about = { group, label: `${part.name}, ${document.name}` };
-    return Promise.all(wanted.map((payload, i) => going.get(texts[i]) ?? queue.add('carry', shotId, payload, payload.last - payload.first + 1, about)));
+    const about = { group, background, label: `${part.name}, ${document.name}` };
+    const ids: string[] = [];
+    // One after the other, so that the one with the painted frame in it comes first.
+    for (const [i, payload] of wanted.entries())
+      ids.push(going.get(texts[i]) ?? (await queue.add('carry', shotId, payload, payload.last - payload.first + 1, about)));
+    return ids;
   }
+
+  /** The frames of a Peel of a plate that have been found. */
+  foundOf = (plateId: string, task: PeelTask, frames: number): Promise<FoundFrame[]> => this.results(plateId).found(task, 0, frames - 1);
 
   /** The frames of a part that have been found with its strokes as they are. */
   async found(shotId: string, partId: string): Promise<FoundFrame[]> {

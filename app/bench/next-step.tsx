@@ -1,0 +1,143 @@
+/** The next step, in one place on every bench: what a compositor would do now, what it takes, and why. */
+import { ArrowRight, X } from 'lucide-react';
+import { useCallback } from 'react';
+import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import { type NextStep, nextStep, type StepId } from '~/core/document/next-step.ts';
+import { pathsOf } from '~/core/document/parts.ts';
+import { gapsOf } from '~/core/document/tracks.ts';
+import { useReview } from '../settings/doubt-note.tsx';
+import type { BenchId, ToolId } from '../state/benches.ts';
+import { carry } from '../state/peel.ts';
+import { useShotStore } from '../state/shot-context.tsx';
+import { skipStep, useStanding } from '../state/standing.ts';
+import { trackPart, useTracking } from '../state/track.ts';
+import { currentSubject, useWorkbench } from '../state/workbench-context.tsx';
+import { Button, IconButton } from '../ui/controls.tsx';
+import { RemarksNote } from '../ui/remarks-note.tsx';
+
+/** Waits until something is on the page, since a bench may have to come first. */
+function whenThere(selector: string, act: (element: HTMLElement) => void, tries = 40): void {
+  const element = document.querySelector<HTMLElement>(selector);
+  if (element) act(element);
+  else if (tries > 0) setTimeout(() => whenThere(selector, act, tries - 1), 50);
+}
+
+/** The step that is offered, and doing it. */
+export function useNextStep(): { step: NextStep | null; act(): void; skip(): void; draw(): void } {
+  const store = useShotStore();
+  const bench = useWorkbench();
+  const { plate, view } = bench;
+  const navigate = useNavigate();
+  const standing = useStanding();
+  const { next: review } = useReview();
+  const step = nextStep(standing);
+  const { shotId } = store.getState();
+
+  const toBench = useCallback(
+    (id: BenchId, then: () => void) => {
+      if (view.getState().bench === id) return then();
+      navigate(`/shots/${shotId}/${id}`, { preventScrollReset: true });
+      const stop = view.subscribe((now) => {
+        if (now.bench !== id) return;
+        stop();
+        // After the bench has shown itself.
+        setTimeout(then, 60);
+      });
+    },
+    [navigate, shotId, view],
+  );
+  const take = (tool: ToolId) =>
+    toBench('isolate', () => {
+      view.getState().setTool(tool);
+      document.querySelector<HTMLElement>('[data-viewer]')?.focus();
+    });
+  const subject = () => currentSubject(store.getState());
+
+  const does: Record<StepId, () => void> = {
+    footage: () => navigate('/'),
+    isolate: () => take('brush'),
+    close() {
+      const open = subject()
+        ?.parts.flatMap(pathsOf)
+        .find((p) => !p.closed);
+      if (open && store.getState().commit('Close curve', [{ kind: 'assign', id: open.id, values: { closed: true } }])) return;
+      take('draw');
+    },
+    carry() {
+      for (const part of subject()?.parts ?? []) if (part.type === 'peel') void carry(shotId, part.id, 0, plate.frames - 1);
+    },
+    carrying: () => whenThere('[data-running-work]', (e) => e.click()),
+    track() {
+      const part = subject()?.parts.find((p) => p.type === 'spline' && !p.follow && p.paths.some((q) => q.closed));
+      if (part?.type !== 'spline') return;
+      store.getState().select(part.id);
+      void trackPart(store, bench, part.id, { model: 'similarity', look: 'full', own: 'stay' }, { first: 0, last: plate.frames - 1 });
+    },
+    review: () => toBench('isolate', review),
+    'mend-track'() {
+      const part = subject()?.parts.find((p) => p.type === 'spline' && p.follow);
+      const follow = part?.type === 'spline' ? part.follow : null;
+      const track = standing.document.tracks.find((t) => t.id === follow?.track);
+      const [gap] = track ? gapsOf(track) : [];
+      toBench('isolate', () => {
+        if (part) store.getState().select(part.id);
+        if (gap) view.getState().goTo(gap.first);
+        whenThere('[data-outcome]', (e) => e.scrollIntoView({ block: 'center' }));
+      });
+    },
+    soften: () =>
+      toBench('edge', () =>
+        whenThere('[data-settings] input[data-setting="edge.featherOut"]', (e) => {
+          e.scrollIntoView({ block: 'center' });
+          e.focus();
+        }),
+      ),
+    compose: () =>
+      toBench('compose', () =>
+        whenThere(`[data-add-to="behind:${subject()?.id}"]`, (e) => {
+          e.focus();
+          e.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }));
+        }),
+      ),
+    write: () =>
+      toBench('output', () => {
+        whenThere('[data-write]', (e) => e.focus());
+      }),
+    fetch: () => toBench('output', () => whenThere('[data-written] a[download]', (e) => e.focus())),
+  };
+  return {
+    step,
+    act: () => (step ? does[step.id]() : toast('Nothing is left to do here that Mottrel knows of.', { id: 'next' })),
+    skip: () => step && skipStep(shotId, step.id),
+    draw: () => take('draw'),
+  };
+}
+
+export function NextStepBar({ next }: { next: ReturnType<typeof useNextStep> }) {
+  const { step, act, skip, draw } = next;
+  const tracking = useTracking() !== null;
+  return (
+    <section aria-label="Next step" className="flex h-9 shrink-0 items-center gap-2 border-line border-t bg-panel px-3">
+      <p className="min-w-0 flex-1 truncate text-quiet text-xs" title={step?.why}>
+        {step ? step.why : 'All is done that Mottrel knows of.'}
+      </p>
+      <RemarksNote />
+      {step && step.id !== 'carrying' && (
+        <IconButton label="Not now" about="Puts this step aside for this shot and offers the next one." className="!size-6" onClick={skip}>
+          <X />
+        </IconButton>
+      )}
+      {step?.id === 'isolate' && (
+        <Button className="shrink-0" onClick={draw}>
+          Draw round it
+        </Button>
+      )}
+      {step && (
+        <Button tone="strong" className="shrink-0" data-next-step={step.id} disabled={step.id === 'track' && tracking} onClick={act}>
+          {step.label} <ArrowRight className="size-3.5" aria-hidden />
+        </Button>
+      )}
+    </section>
+  );
+}

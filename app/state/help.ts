@@ -1,0 +1,33 @@
+/** Which page of the help is about what is selected or in hand. */
+import type { ShotState } from './shot-store.ts';
+import type { ViewState } from './view-store.ts';
+
+const TOOL_PAGES: Record<string, string> = {
+  brush: 'by-strokes#painting',
+  draw: 'by-hand#drawing-a-curve',
+  hand: 'by-hand#drawing-a-curve',
+  shape: 'by-hand#drawing-a-curve',
+  edit: 'by-hand#changing-a-curve',
+  feather: 'by-hand#the-edge',
+  mark: 'by-hand#tracking',
+  place: 'composing#placing-an-element',
+};
+const BENCH_PAGES: Record<string, string> = { isolate: 'by-strokes', edge: 'by-hand#the-edge', compose: 'composing', output: 'composing#writing' };
+
+export function helpPage({ document, selected }: Pick<ShotState, 'document' | 'selected'>, { bench, tool }: Pick<ViewState, 'bench' | 'tool'>): string {
+  const item = document.lanes.find((l) => l.id === selected);
+  if (bench === 'compose' && item) return `composing#${item.type === 'effect' ? item.effect : item.element}`;
+  if (bench === 'output') return BENCH_PAGES.output;
+  if (bench === 'isolate' && tool === 'edit') {
+    if (document.tracks.some((t) => t.id === selected)) return 'by-hand#tracking';
+    const part = document.cast.flatMap((s) => s.parts).find((p) => p.id === selected);
+    if (part?.type === 'peel') return 'by-strokes#carrying';
+    if (part?.type === 'imported') return 'by-hand#mattes-from-elsewhere';
+  }
+  return (tool !== 'pan' && TOOL_PAGES[tool]) || BENCH_PAGES[bench];
+}
+
+/** In a page of its own, so that the work stays as it is. */
+export function openHelp(shot: Pick<ShotState, 'document' | 'selected'>, view: Pick<ViewState, 'bench' | 'tool'>): void {
+  window.open(`/help/${helpPage(shot, view)}`, 'mottrel-help');
+}

@@ -1,0 +1,90 @@
+/** How the shot stands: what the next step and the guides go by. */
+import { useEffect, useMemo, useState } from 'react';
+import { create } from 'zustand';
+import { isApproved } from '~/core/document/approval.ts';
+import type { Standing, StepId } from '~/core/document/next-step.ts';
+import { peelKeys } from '~/core/peel/inputs.ts';
+import { useJobs, useJobsStore } from './jobs.ts';
+import { DOUBTFUL, useAllFound, useCarrying, useDoubt } from './peel.ts';
+import { useShot } from './shot-context.tsx';
+import { useSettledSubject, useWorkbench } from './workbench-context.tsx';
+
+/** Works on as many threads at a time when it goes both ways. */
+const BOTH_WAYS = 2;
+
+const STORED = 'mottrel.skipped.';
+
+/** Steps that were put aside, by shot; kept in the browser. */
+const useSkipped = create<{ of: Record<string, readonly StepId[]> }>(() => ({ of: {} }));
+
+function skippedIn(shotId: string): readonly StepId[] {
+  try {
+    const list: unknown = JSON.parse(localStorage.getItem(STORED + shotId) ?? '[]');
+    return Array.isArray(list) ? (list as StepId[]) : NONE;
+  } catch {
+    return NONE;
+  }
+}
+
+const putSkipped = (shotId: string, list: readonly StepId[]) => useSkipped.setState(({ of }) => ({ of: { ...of, [shotId]: list } }));
+
+export function skipStep(shotId: string, id: StepId): void {
+  const list = [...(useSkipped.getState().of[shotId] ?? []), id];
+  putSkipped(shotId, list);
+  try {
+    localStorage.setItem(STORED + shotId, JSON.stringify(list));
+  } catch {
+    // It is offered again after a reload then.
+  }
+}
+
+const NONE: readonly StepId[] = [];
+
+/** Outputs of the shot that are there: those at first, and those that were written since. */
+function useWritten(shotId: string): number {
+  const { written } = useWorkbench();
+  const jobs = useJobsStore((s) => s.jobs);
+  const [atFirst] = useState(() => new Date().toISOString());
+  const since = Object.values(jobs).filter((j) => j.kind === 'output' && j.shotId === shotId && j.state === 'done' && j.createdAt > atFirst).length;
+  return written + since;
+}
+
+export function useStanding(): Standing {
+  useJobs();
+  const { plate, carryCost, threads } = useWorkbench();
+  const shotId = useShot((s) => s.shotId);
+  const document = useShot((s) => s.history.settled);
+  const subject = useSettledSubject();
+  const { peels, found } = useDoubt();
+  const all = useAllFound();
+  const [work] = useCarrying();
+  const written = useWritten(shotId);
+  const skipped = useSkipped((s) => s.of[shotId] ?? NONE);
+  useEffect(() => putSkipped(shotId, skippedIn(shotId)), [shotId]);
+  const { done, total } = work ?? { done: 0, total: 0 };
+  const going = work !== undefined;
+  const missing = useMemo(() => {
+    let n = 0;
+    for (const peel of peels) {
+      const keyOf = peelKeys(peel);
+      if (keyOf(0) === null) continue;
+      for (let f = 0; f < plate.frames; f++) if (all[peel.id]?.get(f)?.key !== keyOf(f)) n++;
+    }
+    return n;
+  }, [peels, all, plate.frames]);
+  return useMemo(() => {
+    const doubtful = [...found.values()].filter((f) => f.doubt >= DOUBTFUL && f.anchor !== f.frame && !(subject && isApproved(subject, f.frame))).length;
+    const secondsToCarry = (carryCost.start + (carryCost.unit * missing) / Math.min(BOTH_WAYS, threads)) / 1000;
+    return {
+      document,
+      subject,
+      found: found.size,
+      doubtful,
+      missing,
+      secondsToCarry,
+      carrying: going ? { done, total } : null,
+      written,
+      skipped: new Set(skipped),
+    };
+  }, [document, subject, found, missing, carryCost, threads, going, done, total, written, skipped]);
+}
