@@ -42,7 +42,7 @@ test('curves go out as SVG and come back, and a wrong file is refused in words',
   await bringIn(file);
   await settled(page);
   // The same twice, excluding each other, is nothing.
-  await choose(page, 'Joins by', 'Exclude');
+  await choose(page, 'Combine', 'Exclude');
   await settled(page);
   expect(share((await mattesOf(page, 0, 0))(0))).toBeLessThan(0.001);
 });

@@ -29,10 +29,10 @@ test('a title and rings lie behind the courier, who stays as he was, and in fron
   // Rings leave his outline, from the frame on which they are there; they are dark, and screened by nothing.
   await page.keyboard.press('Escape');
   await add(page, 'behind Subject 1', 'Rings');
-  await setNumber(page, 'Born', '6');
+  await setNumber(page, 'Births', '6');
   await setNumber(page, 'Spread', '240');
-  await setNumber(page, 'Width born', '12');
-  await setNumber(page, 'Width gone', '12');
+  await setNumber(page, 'First width', '12');
+  await setNumber(page, 'Last width', '12');
   await setNumber(page, 'Fade out', '0');
   await setNumber(page, 'Glow', '0');
   await setColour(page, 'Colour', '#000000');
@@ -207,7 +207,7 @@ test('a card lies on the tracked sign with its corners, and a line draws itself 
   await choose(page, 'Made from', 'Subject 1: Spline 1');
   await setColour(page, 'Colour', '#ff00ff');
   await setNumber(page, 'Width', '6');
-  await setNumber(page, 'Outwards', '6');
+  await setNumber(page, 'Offset', '6');
   await choose(page, 'Corners', 'Square');
   await goToFrame(page, 30);
   await settings(page).getByRole('button', { name: 'Let to change over time: key it on this frame' }).click();

@@ -2,12 +2,21 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { startInstance } from '../tests/instance.ts';
 
 export default async function setUp(): Promise<() => Promise<void>> {
+  // One that runs already may be used while a test is written.
+  if (process.env.MOTTREL_E2E) return async () => {};
   const dir = mkdtempSync(path.join(os.tmpdir(), 'mottrel-e2e-'));
   const instance = await startInstance(dir, { demo: true });
   process.env.MOTTREL_E2E = instance.address;
+  // The demo's Peel is carried in the background at first; tests begin when there is quiet.
+  for (const end = Date.now() + 300_000; Date.now() < end; ) {
+    const jobs = (await (await fetch(`${instance.address}/jobs`)).json()) as unknown[];
+    if (jobs.length === 0) break;
+    await sleep(500);
+  }
   return async () => {
     await instance.kill('SIGINT');
     rmSync(dir, { recursive: true, force: true });

@@ -70,7 +70,7 @@ test('only the subject keeps its colour: rider and trike by strokes of their own
   for (const name of ['Peel', 'Peel 2']) {
     await cast(page).getByRole('button', { name, exact: true }).click();
     await choose(page, 'Quality', 'Fine');
-    await setNumber(page, 'Look', '14');
+    await setNumber(page, 'Search', '14');
     await setNumber(page, 'Specks', '120');
     await found(page, '0 of 84 frames found from one painted frame.');
     await page.getByRole('button', { name: 'Carry both ways' }).click();

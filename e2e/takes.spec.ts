@@ -48,11 +48,11 @@ test('somebody of one take in another: a matte written there, its footage inside
   await add(page, 'inside Subject 1', 'Footage');
   await choose(page, 'Footage', 'courier-on-the-quay');
   await settled(page);
-  await setNumber(page, 'Begins at', '-38');
+  await setNumber(page, 'Starts on', '-38');
   // Behind, on frames 1 and 3 alone.
   await add(page, 'behind Subject 1', 'Break-up');
   await setNumber(page, 'Bands', '100');
-  await setNumber(page, 'Jump', '200');
+  await setNumber(page, 'Shift', '200');
   for (const frame of [1, 3]) {
     await mark(page, frame, frame);
     await settings(page)

@@ -16,6 +16,7 @@ export async function freshShot(page: Page, clip: string, name: string): Promise
   await page.getByLabel('Name').fill(name);
   await page.getByRole('button', { name: 'Make it' }).click();
   await page.getByRole('link', { name, exact: true }).click();
+  await expect(page.getByRole('heading', { level: 1, name, exact: true })).toBeVisible();
   await page.getByLabel('Footage files').setInputFiles(path.join('demo', 'clips', clip));
   const link = page.getByRole('list', { name: 'Shots' }).getByRole('link');
   await link.click({ timeout: 60_000 });

@@ -45,7 +45,7 @@ function Steps() {
             {done} of {ticks.length}
           </span>
         </h2>
-        <IconButton label={folded ? 'Unfold the guide' : 'Fold the guide'} className="!size-6" onClick={() => foldGuide(!folded)}>
+        <IconButton label={folded ? 'Unfold the guide' : 'Fold the guide'} about="Its title stays." className="!size-6" onClick={() => foldGuide(!folded)}>
           {folded ? <ChevronDown /> : <ChevronUp />}
         </IconButton>
         <IconButton label="Close the guide" about="It is found again in the command list and on the start page." className="!size-6" onClick={endGuide}>

@@ -5,6 +5,8 @@ import { z } from 'zod';
 
 const STORED = 'mottrel.panels';
 const sizesSchema = z.record(z.string(), z.number().min(0).max(4000));
+/** Below so many screen pixels the Sheet is folded away at first. */
+const NARROW = 900;
 type PanelName = 'left' | 'right';
 
 /** As they come, screen pixels: at 1280 of them the picture has three fifths of the width. */
@@ -25,11 +27,13 @@ export function usePanelSizes(panels: Record<PanelName, RefObject<PanelImperativ
   const { left, right } = panels;
   useEffect(() => {
     const sizes = stored();
+    // Where there is no room for all, the picture comes first.
+    if (window.innerWidth < NARROW) right.current?.collapse();
     for (const [name, panel] of [
       ['left', left],
       ['right', right],
     ] as const)
-      if (sizes[name] !== undefined) panel.current?.resize(sizes[name]);
+      if (sizes[name] !== undefined && window.innerWidth >= NARROW) panel.current?.resize(sizes[name]);
     // What is laid out before this is not the artist's doing.
     const timer = setTimeout(() => {
       ready.current = true;

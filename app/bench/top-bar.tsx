@@ -25,7 +25,7 @@ export function TopBar({
   const undoLabel = useShot((s) => s.undoLabel);
   const redoLabel = useShot((s) => s.redoLabel);
   return (
-    <header className="flex h-11 shrink-0 items-center gap-2 border-line border-b bg-panel px-3">
+    <header className="flex min-h-11 shrink-0 items-center gap-x-2 border-line border-b bg-panel px-3 max-[62rem]:flex-wrap">
       <Link to="/" aria-label="All productions" className="shrink-0">
         <img src="/icon.svg" alt="" className="size-6" />
       </Link>
@@ -36,7 +36,7 @@ export function TopBar({
         <ChevronRight className="size-4 shrink-0 text-quiet" aria-hidden />
         <h1 className="truncate font-medium">{name}</h1>
       </nav>
-      <nav aria-label="Benches" className="flex h-full shrink-0">
+      <nav aria-label="Benches" className="flex h-11 shrink-0">
         {BENCHES.map(({ id, label }) => (
           <Link
             key={id}
@@ -50,10 +50,22 @@ export function TopBar({
         ))}
       </nav>
       <div className="flex min-w-0 flex-1 items-center justify-end gap-2">
-        <IconButton label={undoLabel ? `Undo: ${undoLabel}` : 'Nothing to undo'} shortcut="undo" disabled={!undoLabel} onClick={undo}>
+        <IconButton
+          label={undoLabel ? `Undo: ${undoLabel}` : 'Nothing to undo'}
+          about="Takes the last step back, also after a reload."
+          shortcut="undo"
+          disabled={!undoLabel}
+          onClick={undo}
+        >
           <Undo2 />
         </IconButton>
-        <IconButton label={redoLabel ? `Redo: ${redoLabel}` : 'Nothing to redo'} shortcut="redo" disabled={!redoLabel} onClick={redo}>
+        <IconButton
+          label={redoLabel ? `Redo: ${redoLabel}` : 'Nothing to redo'}
+          about="Does again what was taken back last."
+          shortcut="redo"
+          disabled={!redoLabel}
+          onClick={redo}
+        >
           <Redo2 />
         </IconButton>
         <SaveMark />

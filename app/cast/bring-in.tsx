@@ -95,6 +95,7 @@ export function BringIn({ subject, onClose }: { subject: Subject | null; onClose
                   </button>
                   <IconButton
                     label={`Delete ${s.name} from the library`}
+                    about="For all shots of the production."
                     className="!absolute !size-5 top-0.5 right-0.5 opacity-0 focus-visible:opacity-100 group-hover:opacity-100"
                     onClick={() =>
                       takeFromLibrary(productionId, s.id)

@@ -89,7 +89,7 @@ export function BringPictures({ target, label, onBroughtIn }: { target: string; 
             <Progress.Root value={percent} aria-label={`${step} ${sending.name}`} className="h-1.5 flex-1 overflow-hidden rounded bg-well">
               <Progress.Indicator className="h-full bg-ink" style={{ width: `${percent}%` }} />
             </Progress.Root>
-            <IconButton label="Cancel bringing it in" className="!size-6" onClick={cancel}>
+            <IconButton label="Cancel bringing it in" about="Nothing of it is kept." className="!size-6" onClick={cancel}>
               <X />
             </IconButton>
           </div>

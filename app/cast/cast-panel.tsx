@@ -46,7 +46,7 @@ export function CastPanel() {
     <section aria-label="Cast" className="flex h-full min-h-0 flex-col bg-panel">
       <PanelTitle
         actions={
-          <IconButton label="Add a subject" onClick={addSubject}>
+          <IconButton label="Add a subject" about="One more thing to be isolated, farther than the others." onClick={addSubject}>
             <Plus />
           </IconButton>
         }
@@ -157,7 +157,7 @@ function SubjectRow({
             { label: 'Trace its matte into curves …', act: () => onTrace({ subject, part: null }) },
           ]}
         />
-        <IconButton label={`Add a spline to ${subject.name}`} onClick={addSpline} className="!size-6">
+        <IconButton label={`Add a spline to ${subject.name}`} about="An empty one, to be drawn into." onClick={addSpline} className="!size-6">
           <Plus />
         </IconButton>
       </div>
@@ -271,6 +271,7 @@ function PartRow({ part, subject, onRename, onCopy, onTrace }: { part: Part; sub
       </span>
       <IconButton
         label={part.enabled ? `Switch ${part.name} off` : `Switch ${part.name} on`}
+        about="Switched off, it has no part in the matte."
         pressed={part.enabled}
         className="!size-6 !border-transparent !bg-transparent"
         onClick={() => assign(part.enabled ? 'Switch part off' : 'Switch part on', { enabled: !part.enabled })}

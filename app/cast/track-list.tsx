@@ -64,7 +64,13 @@ export function TrackList({ onRename }: { onRename(id: string, name: string): vo
             if (file) void bringIn(file);
           }}
         />
-        <IconButton label="Set points to track" shortcut="mark" className="!size-6" onClick={() => view.getState().setTool('mark')}>
+        <IconButton
+          label="Set points to track"
+          about="Takes the tool with which details are clicked on."
+          shortcut="mark"
+          className="!size-6"
+          onClick={() => view.getState().setTool('mark')}
+        >
           <Plus />
         </IconButton>
       </div>

@@ -84,7 +84,13 @@ export function CurveEditor() {
           </>
         )}
         <span className="flex-1" />
-        <IconButton label="Close the curves" shortcut="curves" className="!size-6" onClick={() => view.getState().set({ curvesOpen: false })}>
+        <IconButton
+          label="Close the curves"
+          about="The keys stay as they are."
+          shortcut="curves"
+          className="!size-6"
+          onClick={() => view.getState().set({ curvesOpen: false })}
+        >
           <X />
         </IconButton>
       </div>

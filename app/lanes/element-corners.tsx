@@ -31,7 +31,7 @@ export function ElementCorners({ item }: { item: Element }) {
         title="Position, scale and turn"
         onClick={() => item.corners && set('Place by its middle', null)}
       >
-        Middle
+        Position
       </Button>
       <Button
         className="!h-6 !px-1.5 text-xs aria-pressed:border-edge aria-pressed:text-white"

@@ -24,7 +24,13 @@ export function ElementFields({ item }: { item: Element }) {
       {(kind.has === 'subject' || kind.has === 'outline') && (
         <Source item={item} curves={kind.has === 'outline'} onSource={(of) => set('Set source', { of })} />
       )}
-      <ChoiceSetting<Blend> label="Blend" value={item.blend} options={BLEND_OPTIONS} onChange={(blend) => set('Set blend', { blend })} />
+      <ChoiceSetting<Blend>
+        label="Blend"
+        about="How its colours go together with those behind it."
+        value={item.blend}
+        options={BLEND_OPTIONS}
+        onChange={(blend) => set('Set blend', { blend })}
+      />
       {kind.placed && <ElementCorners item={item} />}
     </>
   );
@@ -103,6 +109,7 @@ function Footage({ item }: { item: Element }) {
     <>
       <ChoiceSetting
         label="Footage"
+        about="The shot whose plate it shows."
         value={item.footage?.id ?? NOTHING}
         options={[
           ...(item.footage ? [] : [{ id: NOTHING, label: 'Choose …' }]),
@@ -134,6 +141,7 @@ function Source({ item, curves, onSource }: { item: Element; curves: boolean; on
     <>
       <ChoiceSetting
         label="Made from"
+        about="The subject, or the curve, whose outline it takes."
         value={item.of ?? OF_LANE}
         options={[
           { id: OF_LANE, label: own ? `The subject of its lane` : 'Choose …' },

@@ -45,6 +45,7 @@ export function ItemSettings() {
               setting="mix"
               value={item.mix}
               label={item.type === 'effect' ? 'Mix' : 'Opacity'}
+              about={item.type === 'effect' ? 'How strong the effect is; 0 leaves the picture as it was.' : 'How much of it covers what lies behind.'}
               unit="%"
               min={0}
               max={100}
@@ -84,7 +85,15 @@ function LaneChoice({ item }: { item: LaneItem }) {
     const to = lanes.find((l) => l.key === key);
     if (to) store.getState().commit('Change lane', [{ kind: 'assign', id: item.id, values: { lane: to.lane, subject: to.subject } }]);
   };
-  return <ChoiceSetting label="Lane" value={keyOf(item)} options={lanes.map((l) => ({ id: l.key, label: laneName(l) }))} onChange={move} />;
+  return (
+    <ChoiceSetting
+      label="Lane"
+      about="Where in depth it lies, and what confines it."
+      value={keyOf(item)}
+      options={lanes.map((l) => ({ id: l.key, label: laneName(l) }))}
+      onChange={move}
+    />
+  );
 }
 
 /** What has no say where an element is placed by its corners. */
@@ -100,7 +109,7 @@ function DescribedSettings({ item }: { item: LaneItem }) {
 
 function DescribedSetting({ item, name, described }: { item: LaneItem; name: string; described: SettingDescription }) {
   const value = item.settings[name] ?? { constant: described.start };
-  const common = { record: item.id, setting: `settings.${name}`, label: described.label };
+  const common = { record: item.id, setting: `settings.${name}`, label: described.label, about: described.about };
   if (described.kind === 'colour') return <ColourSetting {...common} value={value as Animated<number[]>} />;
   if (described.kind === 'choice') return <KeyedChoice {...common} value={value as Animated<string>} options={described.options} />;
   const { unit, min, max, step, usual } = described;

@@ -133,14 +133,14 @@ function ItemRow({ item, before, after, onRename }: { item: LaneItem; before?: L
         {remark && <span className="block pb-1 text-doubt text-xs">{remark}</span>}
       </button>
       <span className="flex opacity-0 focus-within:opacity-100 group-hover:opacity-100">
-        <IconButton label="Earlier" disabled={!before} className="!size-6" onClick={() => before && moveTo(before)}>
+        <IconButton label="Move up" about="It is put into the lane earlier." disabled={!before} className="!size-6" onClick={() => before && moveTo(before)}>
           <ArrowUp />
         </IconButton>
-        <IconButton label="Later" disabled={!after} className="!size-6" onClick={() => after && moveTo(after)}>
+        <IconButton label="Move down" about="It is put into the lane later." disabled={!after} className="!size-6" onClick={() => after && moveTo(after)}>
           <ArrowDown />
         </IconButton>
         {item.type === 'effect' && (
-          <IconButton label={`Delete ${name}`} className="!size-6" onClick={remove}>
+          <IconButton label={`Delete ${name}`} about="Undo brings it back." className="!size-6" onClick={remove}>
             <Trash2 />
           </IconButton>
         )}
@@ -150,6 +150,7 @@ function ItemRow({ item, before, after, onRename }: { item: LaneItem; before?: L
       )}
       <IconButton
         label={item.enabled ? `Switch ${name} off` : `Switch ${name} on`}
+        about="Switched off, it is not in the picture."
         pressed={item.enabled}
         className="!size-6 !border-transparent !bg-transparent"
         onClick={() =>

@@ -14,7 +14,9 @@ export function ItemLivesOn({ item }: { item: LaneItem }) {
   const name = ({ first, last }: FrameRange) => `${first + plate.firstNumber}–${last + plate.firstNumber}`;
   return (
     <div className="flex gap-2 px-3 py-1 text-sm">
-      <span className="w-20 shrink-0 pt-0.5">Lives on</span>
+      <span className="w-20 shrink-0 pt-0.5" title="The frames on which it is there">
+        Active on
+      </span>
       <span className="flex min-w-0 flex-1 flex-wrap items-center gap-1">
         {item.lives.length === 0 && <span className="flex-1 font-mono text-xs">all frames</span>}
         {item.lives.map((range) => (
@@ -22,7 +24,12 @@ export function ItemLivesOn({ item }: { item: LaneItem }) {
             <button type="button" className="px-1.5" title="Go to its first frame" onClick={() => view.getState().goTo(range.first)}>
               {name(range)}
             </button>
-            <IconButton label={`Not on frames ${name(range)}`} className="!size-6" onClick={() => set('Fewer frames', withRange(item.lives, range, false))}>
+            <IconButton
+              label={`Not on frames ${name(range)}`}
+              about="It is not there on these frames."
+              className="!size-6"
+              onClick={() => set('Fewer frames', withRange(item.lives, range, false))}
+            >
               <X />
             </IconButton>
           </span>

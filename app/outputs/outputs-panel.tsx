@@ -214,14 +214,18 @@ function OutputRow({ output, job, onChanged }: { output: OutputSummary; job: Out
           </>
         )}
         {job.state === 'failed' && (
-          <IconButton label="Try again" onClick={() => actOnJob(job.id, 'resume').then(onChanged, report)}>
+          <IconButton label="Try again" about="From where it failed." onClick={() => actOnJob(job.id, 'resume').then(onChanged, report)}>
             <RotateCcw />
           </IconButton>
         )}
         {work ? (
           <WorkControls work={work} />
         ) : (
-          <IconButton label="Delete this output and its files" onClick={() => actOnJob(job.id, 'remove').then(onChanged, report)}>
+          <IconButton
+            label="Delete this output and its files"
+            about="The shot stays; it can be written again."
+            onClick={() => actOnJob(job.id, 'remove').then(onChanged, report)}
+          >
             <Trash2 />
           </IconButton>
         )}

@@ -174,7 +174,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
     else panel.current?.collapse();
   };
   return (
-    <div className="flex min-h-[30rem] flex-1 basis-0 flex-col overflow-hidden">
+    <div className="flex min-h-[36rem] flex-1 basis-0 flex-col overflow-hidden">
       <TopBar production={data.production} name={data.name} bench={bench} onCommands={() => setListOpen(true)} />
       <main className="flex min-h-0 flex-1">
         <Group orientation="horizontal" className="min-h-0 flex-1">
@@ -203,7 +203,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
               <NextStepBar next={next} />
               <Transport />
               <div className="flex items-center bg-panel">
-                <IconButton label="Show or hide the left panels" className="ml-1" onClick={() => toggle(left)}>
+                <IconButton label="Show or hide the left panels" about="Gives the picture their room." className="ml-1" onClick={() => toggle(left)}>
                   <PanelLeft />
                 </IconButton>
                 <div className="min-w-0 flex-1">
@@ -211,6 +211,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
                 </div>
                 <IconButton
                   label={chartOpen ? 'Hide the chart' : `Chart of the ${track ? 'track' : 'matte'} over time`}
+                  about="How it goes over the frames, as a chart."
                   pressed={chartOpen}
                   onClick={() => view.getState().set({ chartOpen: !chartOpen })}
                 >
@@ -218,13 +219,14 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
                 </IconButton>
                 <IconButton
                   label={curvesOpen ? 'Hide the curves over time' : 'Curves over time'}
+                  about="Values and speeds of what is keyed, as curves to pull at."
                   shortcut="curves"
                   pressed={curvesOpen}
                   onClick={() => view.getState().set({ curvesOpen: !curvesOpen })}
                 >
                   <ChartSpline />
                 </IconButton>
-                <IconButton label="Show or hide the Sheet" className="mr-1" onClick={() => toggle(right)}>
+                <IconButton label="Show or hide the Sheet" about="Gives the picture its room." className="mr-1" onClick={() => toggle(right)}>
                   <PanelRight />
                 </IconButton>
               </div>

@@ -71,6 +71,7 @@ function PathRow({ path, number }: { path: PlacedPath; number: number }) {
         </Button>
         <IconButton
           label={`Delete curve ${number}`}
+          about="Undo brings it back."
           className="!size-6"
           onClick={() => store.getState().commit('Delete curve', [{ kind: 'remove', id: path.id }])}
         >

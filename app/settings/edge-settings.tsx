@@ -74,15 +74,49 @@ function EdgeFields({ subject }: { subject: Subject }) {
   return (
     <>
       <Step step="outline" title="Outline">
-        <NumberSetting record={id} setting="edge.grow" value={edge.grow} label="Grow" unit="px" min={-500} max={500} step={0.1} soft={[-40, 40]} />
-        <NumberSetting record={id} setting="edge.roundness" value={edge.roundness} label="Roundness" unit="px" min={0} max={200} step={0.5} soft={[0, 60]} />
+        <NumberSetting
+          record={id}
+          setting="edge.grow"
+          value={edge.grow}
+          about="Moves the edge outwards; below zero inwards, against a rim of the old background."
+          label="Grow"
+          unit="px"
+          min={-500}
+          max={500}
+          step={0.1}
+          soft={[-40, 40]}
+        />
+        <NumberSetting
+          record={id}
+          setting="edge.roundness"
+          value={edge.roundness}
+          about="Smooths corners and jags up to this length away."
+          label="Roundness"
+          unit="px"
+          min={0}
+          max={200}
+          step={0.5}
+          soft={[0, 60]}
+        />
       </Step>
       <Step step="feather" title="Feather">
-        <NumberSetting record={id} setting="edge.featherIn" value={edge.featherIn} label="Feather in" unit="px" min={0} max={500} step={0.1} soft={[0, 60]} />
+        <NumberSetting
+          record={id}
+          setting="edge.featherIn"
+          value={edge.featherIn}
+          about="Softens inside the outline."
+          label="Feather in"
+          unit="px"
+          min={0}
+          max={500}
+          step={0.1}
+          soft={[0, 60]}
+        />
         <NumberSetting
           record={id}
           setting="edge.featherOut"
           value={edge.featherOut}
+          about="Softens outside the outline."
           label="Feather out"
           unit="px"
           min={0}
@@ -90,25 +124,99 @@ function EdgeFields({ subject }: { subject: Subject }) {
           step={0.1}
           soft={[0, 60]}
         />
-        <KeyedChoice record={id} setting="edge.falloff" value={edge.falloff} label="Falloff" options={FALLOFF_CHOICES} />
+        <KeyedChoice
+          record={id}
+          setting="edge.falloff"
+          value={edge.falloff}
+          about="How alpha falls over the soft band."
+          label="Falloff"
+          options={FALLOFF_CHOICES}
+        />
       </Step>
       <Step step="firmness" title="Firmness">
-        <NumberSetting record={id} setting="edge.firmness" value={edge.firmness} label="Firmness" unit="%" min={0} max={100} step={1} factor={100} />
-        <NumberSetting record={id} setting="edge.pivot" value={edge.pivot} label="Pivot" unit="%" min={1} max={99} step={1} factor={100} />
+        <NumberSetting
+          record={id}
+          setting="edge.firmness"
+          value={edge.firmness}
+          about="Makes a soft edge harder round the pivot."
+          label="Firmness"
+          unit="%"
+          min={0}
+          max={100}
+          step={1}
+          factor={100}
+        />
+        <NumberSetting
+          record={id}
+          setting="edge.pivot"
+          value={edge.pivot}
+          about="The alpha that stays where it is when the edge is made firmer."
+          label="Pivot"
+          unit="%"
+          min={1}
+          max={99}
+          step={1}
+          factor={100}
+        />
       </Step>
       <Step step="pieces" title="Specks and holes">
-        <NumberSetting record={id} setting="edge.specks" value={edge.specks} label="Specks" unit="px²" min={0} max={1e6} step={1} soft={[0, 400]} />
-        <NumberSetting record={id} setting="edge.holes" value={edge.holes} label="Holes" unit="px²" min={0} max={1e6} step={1} soft={[0, 400]} />
+        <NumberSetting
+          record={id}
+          setting="edge.specks"
+          value={edge.specks}
+          about="Takes away pieces of fewer square pixels."
+          label="Specks"
+          unit="px²"
+          min={0}
+          max={1e6}
+          step={1}
+          soft={[0, 400]}
+        />
+        <NumberSetting
+          record={id}
+          setting="edge.holes"
+          value={edge.holes}
+          about="Fills holes of fewer square pixels."
+          label="Holes"
+          unit="px²"
+          min={0}
+          max={1e6}
+          step={1}
+          soft={[0, 400]}
+        />
       </Step>
       <Step step="steadiness" title="Steadiness">
-        <NumberSetting record={id} setting="edge.steadiness" value={edge.steadiness} label="Steadiness" unit="%" min={0} max={100} step={1} factor={100} />
+        <NumberSetting
+          record={id}
+          setting="edge.steadiness"
+          value={edge.steadiness}
+          about="Evens out an edge that chatters from frame to frame."
+          label="Steadiness"
+          unit="%"
+          min={0}
+          max={100}
+          step={1}
+          factor={100}
+        />
       </Step>
       <Step step="shutter" title="Shutter blur">
-        <NumberSetting record={id} setting="edge.shutter" value={edge.shutter} label="Shutter" unit="°" min={0} max={720} step={1} soft={[0, 360]} />
+        <NumberSetting
+          record={id}
+          setting="edge.shutter"
+          value={edge.shutter}
+          about="Blurs the edge by its motion: 180 is usual for film."
+          label="Shutter"
+          unit="°"
+          min={0}
+          max={720}
+          step={1}
+          soft={[0, 360]}
+        />
         <NumberSetting
           record={id}
           setting="edge.shutterPhase"
           value={edge.shutterPhase}
+          about="When the shutter opens, against the frame."
           label="Phase"
           unit="°"
           min={-720}
@@ -116,13 +224,45 @@ function EdgeFields({ subject }: { subject: Subject }) {
           step={1}
           soft={[-180, 180]}
         />
-        <NumberSetting record={id} setting="edge.shutterSamples" value={edge.shutterSamples} label="Samples" unit="" min={2} max={64} step={1} />
+        <NumberSetting
+          record={id}
+          setting="edge.shutterSamples"
+          value={edge.shutterSamples}
+          about="Moments that are looked at: more is smoother and slower."
+          label="Samples"
+          unit=""
+          min={2}
+          max={64}
+          step={1}
+        />
       </Step>
       <Step step="opacity" title="Matte over time">
-        <NumberSetting record={id} setting="edge.opacity" value={edge.opacity} label="Opacity" unit="%" min={0} max={100} step={1} factor={100} />
+        <NumberSetting
+          record={id}
+          setting="edge.opacity"
+          value={edge.opacity}
+          about="Strength of the whole matte."
+          label="Opacity"
+          unit="%"
+          min={0}
+          max={100}
+          step={1}
+          factor={100}
+        />
       </Step>
       <Step step="cleaning" title="Colour cleaning">
-        <NumberSetting record={id} setting="edge.cleaning" value={edge.cleaning} label="Cleaning" unit="%" min={0} max={100} step={1} factor={100} />
+        <NumberSetting
+          record={id}
+          setting="edge.cleaning"
+          value={edge.cleaning}
+          about="Takes the old background out of the colours of the soft edge."
+          label="Cleaning"
+          unit="%"
+          min={0}
+          max={100}
+          step={1}
+          factor={100}
+        />
         <p className="px-3 pb-1 text-quiet text-xs">Takes the old background out of the colours of the soft edge, in cut-outs. Alpha stays as it is.</p>
       </Step>
       <p className="px-3 pt-2 text-quiet text-xs leading-relaxed">

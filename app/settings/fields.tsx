@@ -81,16 +81,33 @@ function ValueSlider(props: {
   );
 }
 
+/** A row of the settings, with one line on it that shows on hover and is read out with its field. */
+function Row({ about, aboutId, children }: { about: string | undefined; aboutId: string; children: ReactNode }) {
+  return (
+    <div className="flex items-center gap-2 px-3 py-1" title={about}>
+      {children}
+      {about && (
+        <span id={aboutId} className="sr-only">
+          {about}
+        </span>
+      )}
+    </div>
+  );
+}
+
 /** A number to be typed, with its unit. */
 function TypedNumber({
   id,
   setting,
+  about,
   unit,
   step,
   value,
   onTyped,
 }: {
   id: string;
+  /** Id of the line on it. */
+  about?: string;
   /** Its name in the document. */
   setting?: string;
   unit: string;
@@ -111,6 +128,7 @@ function TypedNumber({
       <input
         id={id}
         data-setting={setting}
+        aria-describedby={about}
         className={`${TEXT_FIELD} ${unit.length > 3 ? 'pr-10' : 'pr-8'} text-right font-mono text-xs`}
         inputMode="decimal"
         value={text ?? value.toFixed(digits)}
@@ -138,6 +156,7 @@ export function NumberSetting({
   step,
   factor = 1,
   soft = [min, max],
+  about,
 }: {
   record: string;
   setting: string;
@@ -151,13 +170,16 @@ export function NumberSetting({
   factor?: number;
   /** Where the slider begins and ends; the field takes all from `min` to `max`. */
   soft?: [number, number];
+  /** One line on what it does. */
+  about?: string;
 }) {
   const field = useAnimated(record, setting, value, label, NUMBERS);
   const id = useId();
+  const aboutId = useId();
   const shown = field.now * factor;
   const clamp = (v: number) => Math.max(min, Math.min(max, v)) / factor;
   return (
-    <div className="flex items-center gap-2 px-3 py-1">
+    <Row about={about} aboutId={aboutId}>
       <label htmlFor={id} className="w-20 shrink-0 text-sm leading-tight">
         {label}
       </label>
@@ -170,9 +192,17 @@ export function NumberSetting({
         onPreview={(v) => field.preview(v / factor)}
         onCommit={(v) => field.commit(v / factor)}
       />
-      <TypedNumber id={id} setting={setting} unit={unit} step={step} value={shown} onTyped={(v) => clamp(v) !== field.now && field.commit(clamp(v))} />
+      <TypedNumber
+        id={id}
+        setting={setting}
+        about={about && aboutId}
+        unit={unit}
+        step={step}
+        value={shown}
+        onTyped={(v) => clamp(v) !== field.now && field.commit(clamp(v))}
+      />
       <KeyButton label={label.toLowerCase()} keyed={field.keyed} onKey={field.onKey} onToggle={field.toggleKey} />
-    </div>
+    </Row>
   );
 }
 
@@ -186,17 +216,31 @@ const toHex = (c: number[]) =>
     .join('')}`;
 const fromHex = (hex: string) => [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16) / 255);
 
-export function ColourSetting({ record, setting, value, label }: { record: string; setting: string; value: Animated<number[]>; label: string }) {
+export function ColourSetting({
+  record,
+  setting,
+  value,
+  label,
+  about,
+}: {
+  record: string;
+  setting: string;
+  value: Animated<number[]>;
+  label: string;
+  about?: string;
+}) {
   const field = useAnimated(record, setting, value, label, LISTS);
   const id = useId();
+  const aboutId = useId();
   const latest = useRef<string | null>(null);
   return (
-    <div className="flex items-center gap-2 px-3 py-1">
+    <Row about={about} aboutId={aboutId}>
       <label htmlFor={id} className="w-20 shrink-0 text-sm">
         {label}
       </label>
       <input
         id={id}
+        aria-describedby={about && aboutId}
         type="color"
         value={toHex(field.now)}
         className="h-7 min-w-0 flex-1 rounded border border-line bg-well"
@@ -211,7 +255,7 @@ export function ColourSetting({ record, setting, value, label }: { record: strin
       />
       <span className="w-20 shrink-0 text-right font-mono text-xs">{toHex(field.now)}</span>
       <KeyButton label={label.toLowerCase()} keyed={field.keyed} onKey={field.onKey} onToggle={field.toggleKey} />
-    </div>
+    </Row>
   );
 }
 
@@ -220,23 +264,27 @@ export function ChoiceSetting<T extends string>({
   value,
   options,
   onChange,
+  about,
   children,
 }: {
   label: string;
+  about?: string;
   value: T;
   options: readonly { id: T; label: string }[];
   onChange(value: T): void;
   children?: ReactNode;
 }) {
   const id = useId();
+  const aboutId = useId();
   return (
-    <div className="flex items-center gap-2 px-3 py-1">
-      <span id={id} className="w-20 shrink-0 text-sm">
+    <Row about={about} aboutId={aboutId}>
+      <span id={id} className="w-20 shrink-0 text-sm leading-tight">
         {label}
       </span>
       <Select.Root value={value} onValueChange={(v) => onChange(v as T)}>
         <Select.Trigger
           aria-labelledby={id}
+          aria-describedby={about && aboutId}
           title={options.find((o) => o.id === value)?.label}
           className={`${TEXT_FIELD} flex min-w-0 items-center justify-between gap-1`}
         >
@@ -258,7 +306,7 @@ export function ChoiceSetting<T extends string>({
         </Select.Portal>
       </Select.Root>
       {children}
-    </div>
+    </Row>
   );
 }
 
@@ -269,11 +317,12 @@ export function KeyedChoice<T extends string>(props: {
   value: Animated<T>;
   label: string;
   options: readonly { id: T; label: string }[];
+  about?: string;
 }) {
-  const { record, setting, value, label, options } = props;
+  const { record, setting, value, label, options, about } = props;
   const field = useAnimated(record, setting, value, label, CHOICES as unknown as ValueKind<T>);
   return (
-    <ChoiceSetting label={label} value={field.now} options={options} onChange={field.commit}>
+    <ChoiceSetting label={label} about={about} value={field.now} options={options} onChange={field.commit}>
       <KeyButton label={label.toLowerCase()} keyed={field.keyed} onKey={field.onKey} onToggle={field.toggleKey} />
     </ChoiceSetting>
   );
@@ -283,21 +332,25 @@ export function SwitchSetting({
   label,
   checked,
   onChange,
+  about,
   children,
 }: {
   label: string;
+  about?: string;
   checked: boolean;
   onChange(checked: boolean): void;
   children?: ReactNode;
 }) {
   const id = useId();
+  const aboutId = useId();
   return (
-    <div className="flex items-center gap-2 px-3 py-1">
-      <label htmlFor={id} className="w-20 shrink-0 text-sm">
+    <Row about={about} aboutId={aboutId}>
+      <label htmlFor={id} className="w-20 shrink-0 text-sm leading-tight">
         {label}
       </label>
       <Switch.Root
         id={id}
+        aria-describedby={about && aboutId}
         checked={checked}
         onCheckedChange={onChange}
         className="h-4.5 w-8 shrink-0 rounded-full border border-edge bg-well px-0.5 data-[state=checked]:bg-ink"
@@ -305,7 +358,7 @@ export function SwitchSetting({
         <Switch.Thumb className="block size-3 rounded-full bg-quiet transition-transform data-[state=checked]:translate-x-3.5 data-[state=checked]:bg-well" />
       </Switch.Root>
       {children && <span className="text-quiet text-xs">{children}</span>}
-    </div>
+    </Row>
   );
 }
 
@@ -342,7 +395,7 @@ export function PlainNumber({
   max,
   step,
   slider = max,
-  title,
+  about,
   onValue,
 }: {
   label: string;
@@ -353,23 +406,24 @@ export function PlainNumber({
   step: number;
   /** Where the slider ends; the field takes all up to `max`. */
   slider?: number;
-  title: string;
+  about: string;
   onValue(value: number): void;
 }) {
   const [dragged, setDragged] = useState<number | null>(null);
   const id = useId();
+  const aboutId = useId();
   const set = (v: number) => {
     setDragged(null);
     const within = Math.max(min, Math.min(max, v));
     if (within !== value) onValue(within);
   };
   return (
-    <div className="flex items-center gap-2 px-3 py-1" title={title}>
+    <Row about={about} aboutId={aboutId}>
       <label htmlFor={id} className="w-20 shrink-0 text-sm leading-tight">
         {label}
       </label>
       <ValueSlider label={label} min={min} max={slider} step={step} value={Math.min(slider, dragged ?? value)} onPreview={setDragged} onCommit={set} />
-      <TypedNumber id={id} unit={unit} step={step} value={dragged ?? value} onTyped={set} />
-    </div>
+      <TypedNumber id={id} about={aboutId} unit={unit} step={step} value={dragged ?? value} onTyped={set} />
+    </Row>
   );
 }

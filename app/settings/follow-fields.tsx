@@ -15,6 +15,7 @@ export function FollowedTrack({ follow, tracks, onTrack }: { follow: Follow | nu
   return (
     <ChoiceSetting
       label="Follows"
+      about="The track that moves it."
       value={follow?.track ?? NONE}
       options={[{ id: NONE, label: 'No track' }, ...tracks.map((t) => ({ id: t.id, label: t.name }))]}
       onChange={(id) => onTrack(tracks.find((t) => t.id === id) ?? null)}
@@ -52,7 +53,7 @@ export function FollowTakes({ record, follow, as }: { record: string; follow: Fo
         </span>
       </div>
       <div className="flex items-center gap-2 px-3 py-1 text-sm" title={as}>
-        <span className="w-20 shrink-0">As drawn on</span>
+        <span className="w-20 shrink-0">Set on</span>
         <span className="w-24">
           <CoordinateField
             label="frame"

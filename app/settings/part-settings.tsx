@@ -68,15 +68,32 @@ const PartFields = memo(function PartFields({ part }: { part: Part }) {
         </p>
       )}
       <ChoiceSetting
-        label="Joins by"
+        label="Combine"
+        about="How this part goes together with those above it: added, taken away, only what both have, only what one has."
         value={part.operation}
         options={OPERATIONS.map((id) => ({ id, label: OPERATION_WORDS[id] }))}
         onChange={(operation) => assign('Set operation', { operation })}
       />
-      <SwitchSetting label="Invert" checked={part.inverted} onChange={(inverted) => assign(inverted ? 'Invert' : 'Invert back', { inverted })}>
+      <SwitchSetting
+        label="Invert"
+        about="Turns inside and outside round."
+        checked={part.inverted}
+        onChange={(inverted) => assign(inverted ? 'Invert' : 'Invert back', { inverted })}
+      >
         {INSIDE_WORDS[part.type][part.inverted ? 1 : 0]}
       </SwitchSetting>
-      <NumberSetting record={part.id} setting="opacity" value={part.opacity} label="Opacity" unit="%" min={0} max={100} step={1} factor={100} />
+      <NumberSetting
+        record={part.id}
+        setting="opacity"
+        value={part.opacity}
+        label="Opacity"
+        about="How much this part counts."
+        unit="%"
+        min={0}
+        max={100}
+        step={1}
+        factor={100}
+      />
       <RangeFields part={part} />
       {part.type === 'peel' ? (
         <PeelSettings part={part} />
@@ -85,7 +102,8 @@ const PartFields = memo(function PartFields({ part }: { part: Part }) {
           record={part.id}
           setting="offset"
           value={part.offset}
-          label="Begins at"
+          label="Starts on"
+          about="Frame of the shot on which the first frame of the matte lies."
           unit="fr"
           min={-10_000_000}
           max={10_000_000}
@@ -111,7 +129,9 @@ function RangeFields({ part }: { part: Part }) {
     store.getState().commit(range ? 'Set range of part' : 'Part on all frames', [{ kind: 'assign', id: part.id, values: { range } }]);
   return (
     <div className="flex items-center gap-2 px-3 py-1 text-sm">
-      <span className="w-20 shrink-0">Lives on</span>
+      <span className="w-20 shrink-0" title="The frames on which this part masks">
+        Active on
+      </span>
       <span className="min-w-0 flex-1 font-mono text-xs">
         {part.range ? `${part.range.first + plate.firstNumber}–${part.range.last + plate.firstNumber}` : 'all frames'}
       </span>

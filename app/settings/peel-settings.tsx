@@ -1,16 +1,5 @@
 /** A Peel: carrying it, what is doubtful, its settings, and its strokes one by one. */
-import {
-  ArrowLeftToLine,
-  ArrowRightToLine,
-  ChevronLeft,
-  ChevronRight,
-  ChevronsLeft,
-  ChevronsLeftRight,
-  ChevronsRight,
-  Eye,
-  EyeOff,
-  Trash2,
-} from 'lucide-react';
+import { Eye, EyeOff, Trash2 } from 'lucide-react';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
 import { anchorsOf, mendsOf, startingHeld } from '~/core/peel/inputs.ts';
 import { startsFrom } from '~/core/peel/strokes.ts';
@@ -19,7 +8,7 @@ import { type CarryWay, carryRange } from '../state/carry-range.ts';
 import { carry, DOUBTFUL, useCarrying, useFound, useTask } from '../state/peel.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
-import { Button, EmptyNote, IconButton } from '../ui/controls.tsx';
+import { Button, EmptyNote, Hint, IconButton } from '../ui/controls.tsx';
 import { WorkControls, WorkProgress } from '../ui/running-jobs.tsx';
 import { StrokeSample } from '../ui/stroke-sample.tsx';
 import { TO_COME } from '../viewer/stroke-to-come.ts';
@@ -27,14 +16,24 @@ import { useGoToDoubtful } from './doubt-note.tsx';
 import { ChoiceSetting, PlainNumber, SwitchSetting } from './fields.tsx';
 import { Fence, OutlineFrom } from './peel-fence.tsx';
 
-const WAYS: { way: CarryWay; label: string; icon: typeof ChevronLeft }[] = [
-  { way: 'back', label: 'Carry backwards', icon: ChevronsLeft },
-  { way: 'to-before', label: 'Carry back to the painted frame before', icon: ArrowLeftToLine },
-  { way: 'one-back', label: 'Carry one frame back', icon: ChevronLeft },
-  { way: 'both', label: 'Carry both ways', icon: ChevronsLeftRight },
-  { way: 'one-on', label: 'Carry one frame on', icon: ChevronRight },
-  { way: 'to-next', label: 'Carry on to the next painted frame', icon: ArrowRightToLine },
-  { way: 'on', label: 'Carry onwards', icon: ChevronsRight },
+/** Ways to carry, by the direction they go; what each button says after it, and in whole. */
+const WAYS: { to: string; ways: { way: CarryWay; words: string; label: string }[] }[] = [
+  {
+    to: 'Back',
+    ways: [
+      { way: 'back', words: 'All the way', label: 'Carry backwards' },
+      { way: 'to-before', words: 'To painted', label: 'Carry back to the painted frame before' },
+      { way: 'one-back', words: '1 frame', label: 'Carry one frame back' },
+    ],
+  },
+  {
+    to: 'On',
+    ways: [
+      { way: 'on', words: 'All the way', label: 'Carry onwards' },
+      { way: 'to-next', words: 'To painted', label: 'Carry on to the next painted frame' },
+      { way: 'one-on', words: '1 frame', label: 'Carry one frame on' },
+    ],
+  },
 ];
 
 export function PeelSettings({ part }: { part: PeelPart }) {
@@ -68,14 +67,31 @@ export function PeelSettings({ part }: { part: PeelPart }) {
   return (
     <>
       <section aria-label="Carry" className="border-line border-y px-3 py-2">
-        <div className="flex items-center gap-1">
+        <div className="flex items-center gap-2 pb-1">
           <span className="flex-1 text-sm">Carry</span>
-          {WAYS.map(({ way, label, icon: Icon }) => (
-            <IconButton key={way} label={label} keys={way === 'both' ? 'Ctrl Enter' : undefined} disabled={anchors.length === 0} onClick={() => start(way)}>
-              <Icon />
-            </IconButton>
-          ))}
+          <Hint label="Carry both ways" shortcut="carryBoth" about="From the painted frames to the ends of the shot, or of the marked range.">
+            <Button aria-label="Carry both ways" className="!h-6 text-xs" disabled={anchors.length === 0} onClick={() => start('both')}>
+              Both ways
+            </Button>
+          </Hint>
         </div>
+        {WAYS.map(({ to, ways }) => (
+          <div key={to} className="flex items-center gap-1 pb-1" role="group" aria-label={`Carry ${to.toLowerCase()}`}>
+            <span className="w-9 shrink-0 text-quiet text-xs">{to}</span>
+            {ways.map(({ way, words, label }) => (
+              <Button
+                key={way}
+                aria-label={label}
+                title={label}
+                className="!h-6 !px-1 min-w-0 flex-1 text-xs"
+                disabled={anchors.length === 0}
+                onClick={() => start(way)}
+              >
+                {words}
+              </Button>
+            ))}
+          </div>
+        ))}
         {carrying.map((work) => (
           <div key={work.id} className="flex items-center gap-2 pt-1">
             <WorkProgress work={work} />
@@ -107,6 +123,7 @@ export function PeelSettings({ part }: { part: PeelPart }) {
       <Fence part={part} />
       <ChoiceSetting
         label="Quality"
+        about="A draft is faster and coarser: good for a first look, or for a subject under a rough effect."
         value={part.quality}
         options={[
           { id: 'draft', label: 'Draft: looks at half the size' },
@@ -115,14 +132,14 @@ export function PeelSettings({ part }: { part: PeelPart }) {
         onChange={(quality) => assign('Set quality', { quality })}
       />
       <PlainNumber
-        label="Look"
+        label="Search"
         unit="px"
         value={part.look}
         min={2}
         max={60}
         step={1}
-        title="How far from where it is expected a carried edge is looked for, in pixels of the proxy"
-        onValue={(look) => assign('Set look', { look })}
+        about="How far from where it is expected a carried edge is looked for, in pixels of the proxy"
+        onValue={(look) => assign('Set search', { look })}
       />
       <PlainNumber
         label="Smoothness"
@@ -131,10 +148,15 @@ export function PeelSettings({ part }: { part: PeelPart }) {
         min={0.1}
         max={10}
         step={0.1}
-        title="More draws the edge to what the picture shows as one and makes it shorter; less follows the colours"
+        about="More draws the edge to what the picture shows as one and makes it shorter; less follows the colours"
         onValue={(smoothness) => assign('Set smoothness', { smoothness })}
       />
-      <SwitchSetting label="Pieces" checked={part.separatePieces} onChange={(separatePieces) => assign('Set pieces', { separatePieces })}>
+      <SwitchSetting
+        label="Loose pieces"
+        about="Whether pieces that hold no keep stroke may belong to the subject."
+        checked={part.separatePieces}
+        onChange={(separatePieces) => assign('Set pieces', { separatePieces })}
+      >
         {part.separatePieces ? 'pieces without a stroke stay' : 'only pieces with a keep stroke'}
       </SwitchSetting>
       <PlainNumber
@@ -145,7 +167,7 @@ export function PeelSettings({ part }: { part: PeelPart }) {
         max={100_000}
         slider={2000}
         step={10}
-        title="Pieces smaller than this are left out of what is carried, in square pixels of the proxy"
+        about="Pieces smaller than this are left out of what is carried, in square pixels of the proxy"
         onValue={(specks) => assign('Set specks', { specks })}
       />
       <PlainNumber
@@ -156,7 +178,7 @@ export function PeelSettings({ part }: { part: PeelPart }) {
         max={100_000}
         slider={2000}
         step={10}
-        title="Holes smaller than this are filled in what is carried, in square pixels of the proxy"
+        about="Holes smaller than this are filled in what is carried, in square pixels of the proxy"
         onValue={(holes) => assign('Set holes', { holes })}
       />
       <section aria-label="Strokes">
@@ -281,6 +303,7 @@ function StrokeRow({ stroke, part, locked, current }: { stroke: Stroke; part: st
       </button>
       <IconButton
         label={enabled ? `Switch the stroke off: ${words}` : `Switch the stroke on: ${words}`}
+        about="Switched off, it counts for nothing; what it decided is found anew."
         pressed={enabled}
         disabled={locked}
         className="!size-6 !border-transparent !bg-transparent"
@@ -288,7 +311,13 @@ function StrokeRow({ stroke, part, locked, current }: { stroke: Stroke; part: st
       >
         {enabled ? <Eye /> : <EyeOff />}
       </IconButton>
-      <IconButton label={`Delete the stroke: ${words}`} disabled={locked} className="!size-6" onClick={() => remake('Delete stroke', [{ kind: 'remove', id }])}>
+      <IconButton
+        label={`Delete the stroke: ${words}`}
+        about="What it decided is found anew; undo brings it back."
+        disabled={locked}
+        className="!size-6"
+        onClick={() => remake('Delete stroke', [{ kind: 'remove', id }])}
+      >
         <Trash2 />
       </IconButton>
     </li>

@@ -1,5 +1,4 @@
 /** Running a track: which way, how far it has come, where it was lost. */
-import { ChevronLeft, ChevronRight, ChevronsLeft, ChevronsLeftRight, ChevronsRight } from 'lucide-react';
 import { Progress } from 'radix-ui';
 import { placesOf } from '~/core/document/follow.ts';
 import type { Track } from '~/core/document/schema.ts';
@@ -10,15 +9,15 @@ import { carryRange } from '../state/carry-range.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { type Tracking, useTracking } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
-import { Button, IconButton } from '../ui/controls.tsx';
+import { Button } from '../ui/controls.tsx';
 import { SwitchSetting } from './fields.tsx';
 
 const WAYS = [
-  { way: 'back', label: 'Track back', icon: ChevronsLeft },
-  { way: 'one-back', label: 'Track one frame back', icon: ChevronLeft },
-  { way: 'both', label: 'Track both ways', icon: ChevronsLeftRight },
-  { way: 'one-on', label: 'Track one frame on', icon: ChevronRight },
-  { way: 'on', label: 'Track on', icon: ChevronsRight },
+  { way: 'both', label: 'Track both ways', words: 'Both ways' },
+  { way: 'back', label: 'Track back', words: 'Back' },
+  { way: 'one-back', label: 'Track one frame back', words: '1 back' },
+  { way: 'one-on', label: 'Track one frame on', words: '1 on' },
+  { way: 'on', label: 'Track on', words: 'On' },
 ] as const;
 
 const SECONDS_LEFT = 2;
@@ -71,16 +70,17 @@ export function TrackWays({ ids, onRun }: { ids: readonly string[]; onRun(range:
     );
   return (
     <div className="flex gap-1 px-3 py-1" role="group" aria-label="Ways to track">
-      {WAYS.map(({ way, label, icon: Icon }) => (
-        <IconButton
+      {WAYS.map(({ way, label, words }) => (
+        <Button
           key={way}
-          label={label}
-          className="!h-7 !w-auto flex-1 !border-line"
+          aria-label={label}
+          title={label}
+          className="!h-7 !px-1 flex-auto text-xs"
           disabled={tracking !== null}
           onClick={() => onRun(carryRange(way, frame, range, plate.frames))}
         >
-          <Icon />
-        </IconButton>
+          {words}
+        </Button>
       ))}
     </div>
   );

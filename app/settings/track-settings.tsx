@@ -47,7 +47,7 @@ export function TrackSettings({ track }: { track: Track }) {
           max={200}
           slider={60}
           step={1}
-          title="Half of the side of the square round the point that is recognised"
+          about="Half of the side of the square round the point that is recognised"
           onValue={(pattern) => assign('Set pattern', { pattern })}
         />
       )}
@@ -59,7 +59,7 @@ export function TrackSettings({ track }: { track: Track }) {
         max={2000}
         slider={200}
         step={1}
-        title="How far from where it is expected it is looked for"
+        about="How far from where it is expected it is looked for"
         onValue={(search) => assign('Set search', { search })}
       />
       <ChoiceSetting<Track['lost']>

@@ -10,7 +10,7 @@ import { type Animated, hasKeys, keyFrames } from '~/core/time/animated.ts';
 import { CHOICES, LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
 import { REASONS } from '~/core/track/quality.ts';
 import { useShot } from '../state/shot-context.tsx';
-import { useSettledSubject, useWorkedTrack } from '../state/workbench-context.tsx';
+import { useSettledSubject, useView, useWorkedTrack } from '../state/workbench-context.tsx';
 import { kindOf } from '../viewer/path-edits.ts';
 
 /** One animated setting of one record, with what its values can do. */
@@ -117,8 +117,14 @@ export function keyedSetting(record: string, setting: string, value: Animated<nu
   return Array.isArray(one) ? listSetting(record, setting, value as Animated<number[]>) : numberSetting(record, setting, value as Animated<number>);
 }
 
-/** Columns in order: the selected track, then parts, edge and lanes, then the tracks that parts follow. */
-export function columnsOf(subject: Subject | null, lanes: LaneItem[], tracks: readonly Track[] = [], selected: string | null = null): Column[] {
+/** Columns in order (@param composing whether all that is in the lanes is worked on): the selected track, then parts, edge and lanes, then the tracks that parts follow. */
+export function columnsOf(
+  subject: Subject | null,
+  lanes: readonly LaneItem[],
+  tracks: readonly Track[] = [],
+  selected: string | null = null,
+  composing = false,
+): Column[] {
   const columns: Column[] = [];
   const add = (id: string, owner: string, label: string, record: string, settings: KeyedSetting[], doubt?: Column['doubt']) => {
     const has = new Set(settings.flatMap((s) => keyFrames(s.value)));
@@ -138,7 +144,8 @@ export function columnsOf(subject: Subject | null, lanes: LaneItem[], tracks: re
     }
   };
   addTracks(tracks.filter((t) => t.id === selected));
-  for (const item of lanes) if (item.subject === null) addItem(item);
+  // Where the picture is put together, what is in the lanes comes first, whatever it is relative to.
+  for (const item of lanes) if (composing || item.subject === null) addItem(item);
   if (!subject) return columns;
   for (const part of subject.parts) {
     if (part.type === 'spline') add(part.id, part.name, 'shape', part.id, shapeSettings(part));
@@ -150,7 +157,7 @@ export function columnsOf(subject: Subject | null, lanes: LaneItem[], tracks: re
     const value: Animated<number | string> = subject.edge[setting as keyof typeof EDGE_WORDS];
     if (hasKeys(value)) add(`edge.${setting}`, 'Edge', label, subject.id, [keyedSetting(subject.id, `edge.${setting}`, value)]);
   }
-  for (const item of lanes) if (item.subject === subject.id) addItem(item);
+  for (const item of lanes) if (!composing && item.subject === subject.id) addItem(item);
   addTracks(tracks.filter((t) => t.id !== selected));
   return columns;
 }
@@ -184,7 +191,8 @@ export function useColumns(): Column[] {
   const known = useRef(tracks);
   if (known.current.length !== tracks.length || tracks.some((t, i) => t !== known.current[i])) known.current = tracks;
   const shown = known.current;
-  return useMemo(() => columnsOf(subject, lanes, shown, selected), [subject, lanes, shown, selected]);
+  const composing = useView((s) => s.bench === 'compose');
+  return useMemo(() => columnsOf(subject, lanes, shown, selected, composing), [subject, lanes, shown, selected, composing]);
 }
 
 /** All frames that hold any key of the current subject, rising. */

@@ -36,7 +36,12 @@ export function FrameNotes() {
         {own.map((note) => (
           <li key={note.id} className="flex items-start gap-1">
             <span className="min-w-0 flex-1 whitespace-pre-wrap break-words">{note.text}</span>
-            <IconButton label="Delete this note" className="!size-5" onClick={() => store.getState().commit('Delete note', [{ kind: 'remove', id: note.id }])}>
+            <IconButton
+              label="Delete this note"
+              about="Undo brings it back."
+              className="!size-5"
+              onClick={() => store.getState().commit('Delete note', [{ kind: 'remove', id: note.id }])}
+            >
               <Trash2 />
             </IconButton>
           </li>
@@ -58,6 +63,7 @@ export function FrameNotes() {
             </button>
             <IconButton
               label={`Delete marker ${marker.name}`}
+              about="Undo brings it back."
               className="!size-5"
               onClick={() => store.getState().commit('Delete marker', [{ kind: 'remove', id: marker.id }])}
             >

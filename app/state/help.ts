@@ -1,6 +1,11 @@
 /** Which page of the help is about what is selected or in hand. */
+import { effectById } from '~/core/effects/index.ts';
+import { elementById } from '~/core/elements/index.ts';
 import type { ShotState } from './shot-store.ts';
 import type { ViewState } from './view-store.ts';
+
+/** As the help makes anchors of headings. */
+const anchorOf = (heading: string): string => heading.toLowerCase().replace(/[^a-z0-9]+/g, '-');
 
 const TOOL_PAGES: Record<string, string> = {
   brush: 'by-strokes#painting',
@@ -16,7 +21,7 @@ const BENCH_PAGES: Record<string, string> = { isolate: 'by-strokes', edge: 'by-h
 
 export function helpPage({ document, selected }: Pick<ShotState, 'document' | 'selected'>, { bench, tool }: Pick<ViewState, 'bench' | 'tool'>): string {
   const item = document.lanes.find((l) => l.id === selected);
-  if (bench === 'compose' && item) return `composing#${item.type === 'effect' ? item.effect : item.element}`;
+  if (bench === 'compose' && item) return `composing#${anchorOf(item.type === 'effect' ? effectById(item.effect).label : elementById(item.element).label)}`;
   if (bench === 'output') return BENCH_PAGES.output;
   if (bench === 'isolate' && tool === 'edit') {
     if (document.tracks.some((t) => t.id === selected)) return 'by-hand#tracking';

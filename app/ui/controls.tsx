@@ -39,7 +39,8 @@ export function IconButton({
   keys?: string;
   /** The command that it calls, whose keys are told. */
   shortcut?: string;
-  about?: string;
+  /** One line on what it does. */
+  about: string;
   pressed?: boolean;
   children: ReactNode;
 }) {

@@ -163,7 +163,7 @@ export function DropFootage({
                   ? `waits for ${r.progress.ahead === 1 ? 'one upload' : `${r.progress.ahead} uploads`} before it`
                   : [`${size(r.progress.sent)} of ${size(r.progress.total)}`, timeLeft(r.progress.secondsLeft ?? null)].filter(Boolean).join(', ')}
               </span>
-              <IconButton label="Cancel sending" onClick={r.cancel}>
+              <IconButton label="Cancel sending" about="Nothing of it is kept." onClick={r.cancel}>
                 <X />
               </IconButton>
             </li>

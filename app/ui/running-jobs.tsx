@@ -34,15 +34,15 @@ export function WorkControls({ work }: { work: Work }) {
   return (
     <span className="flex">
       {work.state === 'paused' ? (
-        <IconButton label="Go on" onClick={() => actOnWork(work, 'resume').catch(report)}>
+        <IconButton label="Go on" about="From where it was paused." onClick={() => actOnWork(work, 'resume').catch(report)}>
           <Play />
         </IconButton>
       ) : (
-        <IconButton label="Pause" onClick={() => actOnWork(work, 'pause').catch(report)}>
+        <IconButton label="Pause" about="It goes on later from where it is." onClick={() => actOnWork(work, 'pause').catch(report)}>
           <Pause />
         </IconButton>
       )}
-      <IconButton label="Cancel" onClick={() => actOnWork(work, 'cancel').catch(report)}>
+      <IconButton label="Cancel" about="What was done until now stays." onClick={() => actOnWork(work, 'cancel').catch(report)}>
         <X />
       </IconButton>
     </span>

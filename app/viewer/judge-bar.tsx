@@ -106,7 +106,7 @@ export function JudgeBar() {
             Snapshot …
           </Button>
           {against.startsWith('snapshot:') && (
-            <IconButton label="Delete this snapshot" onClick={() => void remove(against.split(':')[1])}>
+            <IconButton label="Delete this snapshot" about="The shot itself stays as it is." onClick={() => void remove(against.split(':')[1])}>
               <Trash2 />
             </IconButton>
           )}

@@ -6,7 +6,6 @@ import { newPointTrack } from '~/core/document/records.ts';
 import { flatten } from '~/core/path/path.ts';
 import { READY_MADE, type ReadyMade } from '~/core/path/ready-made.ts';
 import type { ToolId } from '../state/benches.ts';
-import { countOf } from '../state/points.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { closedShapes, suggestPoints } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
@@ -137,7 +136,6 @@ export function ToolOptions() {
   const options = useView((s) => s.shapeOptions);
   const tolerance = useView((s) => s.handTolerance);
   const brush = useView((s) => s.brush);
-  const chosen = useShot((s) => countOf(s.points));
   const set = view.getState().set;
   const outlines = useView((s) => s.outlines);
   const empty = useShot((s) => s.document.cast.length === 0);
@@ -151,12 +149,7 @@ export function ToolOptions() {
       {bare && <span className="text-quiet">{TOOL_WORDS[tool]}</span>}
       {tool === 'edit' && !bare && (
         <>
-          <Toggle
-            label={chosen > 1 || transforming ? 'Frame' : 'Frame (two points or more)'}
-            keys="G"
-            on={transforming}
-            onToggle={() => set({ transforming: !transforming, pivot: null })}
-          />
+          <Toggle label="Scale and turn" keys="G" on={transforming} onToggle={() => set({ transforming: !transforming, pivot: null })} />
           <Toggle label="Snap" keys="S" on={snap} onToggle={() => set({ snap: !snap })} />
           <Toggle label="Numbers" keys="U" on={numbers} onToggle={() => set({ numbers: !numbers })} />
           <Amount label="Neighbours follow within" unit="px" value={soft} min={0} max={2000} onValue={(v) => set({ soft: v })} />
@@ -199,7 +192,7 @@ export function ToolOptions() {
         </>
       )}
       {tool === 'mark' && <SuggestPoints />}
-      {tool === 'hand' && <Amount label="May be off by" unit="px" value={tolerance} min={0.3} max={30} step={0.1} onValue={(v) => set({ handTolerance: v })} />}
+      {tool === 'hand' && <Amount label="Tolerance" unit="px" value={tolerance} min={0.3} max={30} step={0.1} onValue={(v) => set({ handTolerance: v })} />}
       {tool === 'shape' && (
         <>
           <label className="flex items-center gap-1.5">

@@ -28,37 +28,57 @@ export function Transport() {
         <span className="ml-1 text-quiet">/ {plate.frames - 1 + plate.firstNumber}</span>
       </span>
       <span className="mx-auto flex items-center">
-        <IconButton label="First frame of the range" shortcut="first" onClick={() => act.goTo(first)}>
+        <IconButton label="First frame of the range" about="Of the marked range, or of the shot." shortcut="first" onClick={() => act.goTo(first)}>
           <ChevronFirst />
         </IconButton>
-        <IconButton label="Key before" shortcut="keyBefore" disabled={before === undefined} onClick={() => before !== undefined && act.goTo(before)}>
+        <IconButton
+          label="Key before"
+          about="Of what is keyed on this subject."
+          shortcut="keyBefore"
+          disabled={before === undefined}
+          onClick={() => before !== undefined && act.goTo(before)}
+        >
           <SkipBack />
         </IconButton>
-        <IconButton label="Frame before" shortcut="previous" onClick={() => act.step(-1)}>
+        <IconButton label="Frame before" about="One frame back." shortcut="previous" onClick={() => act.step(-1)}>
           <StepBack />
         </IconButton>
         <IconButton
           label={playing === -1 ? 'Pause' : 'Play backwards'}
+          about="Plays the marked range, or all frames, from back to front."
           shortcut="playBack"
           pressed={playing === -1}
           onClick={() => act.play(playing === -1 ? 0 : -1)}
         >
           {playing === -1 ? <Pause /> : <Play className="rotate-180" />}
         </IconButton>
-        <IconButton label={playing === 1 ? 'Pause' : 'Play'} shortcut="play" pressed={playing === 1} onClick={() => act.play(playing === 1 ? 0 : 1)}>
+        <IconButton
+          label={playing === 1 ? 'Pause' : 'Play'}
+          about="Plays the marked range, or all frames."
+          shortcut="play"
+          pressed={playing === 1}
+          onClick={() => act.play(playing === 1 ? 0 : 1)}
+        >
           {playing === 1 ? <Pause /> : <Play />}
         </IconButton>
-        <IconButton label="Frame after" shortcut="next" onClick={() => act.step(1)}>
+        <IconButton label="Frame after" about="One frame on." shortcut="next" onClick={() => act.step(1)}>
           <StepForward />
         </IconButton>
-        <IconButton label="Key after" shortcut="keyAfter" disabled={after === undefined} onClick={() => after !== undefined && act.goTo(after)}>
+        <IconButton
+          label="Key after"
+          about="Of what is keyed on this subject."
+          shortcut="keyAfter"
+          disabled={after === undefined}
+          onClick={() => after !== undefined && act.goTo(after)}
+        >
           <SkipForward />
         </IconButton>
-        <IconButton label="Last frame of the range" shortcut="last" onClick={() => act.goTo(last)}>
+        <IconButton label="Last frame of the range" about="Of the marked range, or of the shot." shortcut="last" onClick={() => act.goTo(last)}>
           <ChevronLast />
         </IconButton>
         <IconButton
           label={range ? 'Play all frames again' : 'Loop from here on: B and N set the range'}
+          about="Plays a stretch over and over."
           shortcut="loop"
           pressed={range !== null}
           onClick={() => act.toggleLoop()}

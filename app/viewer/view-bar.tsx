@@ -108,6 +108,7 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
       )}
       <IconButton
         label={outlines ? 'Hide the curves' : 'Show the curves'}
+        about="Curves over the picture; the matte stays as it is."
         shortcut="outlines"
         pressed={outlines}
         onClick={() => store.getState().set({ outlines: !outlines })}

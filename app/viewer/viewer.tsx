@@ -32,16 +32,16 @@ import { WaitNote } from './wait-note.tsx';
 
 const DOUBLE_CLICK = 350;
 
-const TOOLS: Record<ToolId, { label: string; keys: string; icon: typeof Hand }> = {
-  edit: { label: 'Change curves', keys: 'E', icon: SquareDashedMousePointer },
-  brush: { label: 'Brush of Peel', keys: 'Z', icon: Brush },
-  draw: { label: 'Draw a curve', keys: 'D', icon: PenTool },
-  hand: { label: 'Draw by hand', keys: 'J', icon: Pencil },
-  shape: { label: 'Ready-made shapes', keys: 'Q', icon: Shapes },
-  feather: { label: 'Feather points', keys: 'W', icon: Feather },
-  mark: { label: 'Points to track', keys: 'Shift M', icon: Crosshair },
-  place: { label: 'Place elements', keys: 'Shift E', icon: Frame },
-  pan: { label: 'Move the picture', keys: 'H or Space-drag', icon: Hand },
+const TOOLS: Record<ToolId, { label: string; about: string; icon: typeof Hand }> = {
+  edit: { label: 'Change curves', about: 'Points, handles and whole curves, by drag.', icon: SquareDashedMousePointer },
+  brush: { label: 'Brush of Peel', about: 'Strokes from which the program finds the subject.', icon: Brush },
+  draw: { label: 'Draw a curve', about: 'Click by click; the first point closes it.', icon: PenTool },
+  hand: { label: 'Draw by hand', about: 'In one go round the subject.', icon: Pencil },
+  shape: { label: 'Ready-made shapes', about: 'Rectangles, ellipses, stars, saved shapes.', icon: Shapes },
+  feather: { label: 'Feather points', about: 'Soft edges of single points.', icon: Feather },
+  mark: { label: 'Points to track', about: 'Details that are followed through the shot.', icon: Crosshair },
+  place: { label: 'Place elements', about: 'What is selected in the lanes, by drag.', icon: Frame },
+  pan: { label: 'Move the picture', about: 'The wheel zooms at the pointer.', icon: Hand },
 };
 
 export function Viewer() {
@@ -269,9 +269,9 @@ export function Viewer() {
           className="flex w-9 shrink-0 flex-col items-center gap-1 border-line border-r bg-panel py-2"
         >
           {benchTools.map((id) => {
-            const { label, keys, icon: Icon } = TOOLS[id];
+            const { label, about, icon: Icon } = TOOLS[id];
             return (
-              <Hint key={id} label={label} keys={keys}>
+              <Hint key={id} label={label} shortcut={id} about={about}>
                 <span>
                   <ToggleGroup.Item
                     value={id}
@@ -284,7 +284,12 @@ export function Viewer() {
               </Hint>
             );
           })}
-          <IconButton label="Fit the plate in the viewer" shortcut="fit" onClick={() => viewStore.getState().setPlace(null)}>
+          <IconButton
+            label="Fit the plate in the viewer"
+            about="All of the picture, as large as it goes."
+            shortcut="fit"
+            onClick={() => viewStore.getState().setPlace(null)}
+          >
             <Maximize />
           </IconButton>
         </ToggleGroup.Root>

@@ -7,8 +7,8 @@ export const gaussianBlurEffect: Effect = {
   label: 'Gaussian blur',
   about: 'Softens, with its own amount across and down.',
   settings: {
-    x: { kind: 'number', label: 'Across', unit: 'px', min: 0, max: 200, step: 0.5, start: 8 },
-    y: { kind: 'number', label: 'Down', unit: 'px', min: 0, max: 200, step: 0.5, start: 8 },
+    x: { kind: 'number', label: 'Across', about: 'How far it softens from left to right.', unit: 'px', min: 0, max: 200, step: 0.5, start: 8 },
+    y: { kind: 'number', label: 'Down', about: 'How far it softens up and down.', unit: 'px', min: 0, max: 200, step: 0.5, start: 8 },
   },
   render(layer, values, { scale }) {
     gaussianBlur(layer.data, layer.width, layer.height, 4, numberOf(values, 'x') * scale, numberOf(values, 'y') * scale);

@@ -7,8 +7,17 @@ export const gradeEffect: Effect = {
   label: 'Exposure and saturation',
   about: 'Brighter or darker in stops, more or less colour.',
   settings: {
-    exposure: { kind: 'number', label: 'Exposure', unit: 'stops', min: -8, max: 8, step: 0.05, start: 0 },
-    saturation: { kind: 'number', label: 'Saturation', unit: '%', min: 0, max: 400, step: 1, start: 100 },
+    exposure: {
+      kind: 'number',
+      label: 'Exposure',
+      about: 'One stop is twice or half the light; 0 changes nothing.',
+      unit: 'stops',
+      min: -8,
+      max: 8,
+      step: 0.05,
+      start: 0,
+    },
+    saturation: { kind: 'number', label: 'Saturation', about: '100 leaves the colours, 0 takes them out.', unit: '%', min: 0, max: 400, step: 1, start: 100 },
   },
   render({ data }, values) {
     const gain = gainOf(numberOf(values, 'exposure'));

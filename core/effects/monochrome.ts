@@ -5,7 +5,7 @@ export const monochromeEffect: Effect = {
   id: 'monochrome',
   label: 'Monochrome',
   about: 'Takes the colour out, leaving the luma, with a tint of your choice.',
-  settings: { tint: { kind: 'colour', label: 'Tint', start: [1, 1, 1] } },
+  settings: { tint: { kind: 'colour', label: 'Tint', about: 'White gives plain grey; another colour tints it.', start: [1, 1, 1] } },
   render({ data }, values) {
     const [red, green, blue] = values.tint as number[];
     for (let i = 0; i < data.length; i += 4) {

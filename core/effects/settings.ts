@@ -6,6 +6,8 @@ import { mixLists, mixNumbers, valueAt } from '../time/animated.ts';
 export interface NumberSetting {
   kind: 'number';
   label: string;
+  /** One line on what it does. */
+  about: string;
   unit: '' | 'px' | '%' | 'stops' | '°' | 's' | '/s' | 'px/s' | 'fr';
   min: number;
   max: number;
@@ -19,6 +21,7 @@ export interface NumberSetting {
 export interface ColourSetting {
   kind: 'colour';
   label: string;
+  about: string;
   start: number[];
 }
 
@@ -26,6 +29,7 @@ export interface ColourSetting {
 export interface ChoiceSetting {
   kind: 'choice';
   label: string;
+  about: string;
   options: readonly { id: string; label: string }[];
   start: string;
 }
@@ -38,8 +42,8 @@ export type Values = Record<string, SettingValue>;
 
 /** Where something with a place has it, plate pixels. */
 export const POINT = {
-  x: { kind: 'number', label: 'X', unit: 'px', min: -20_000, max: 20_000, step: 0.5, start: 0 },
-  y: { kind: 'number', label: 'Y', unit: 'px', min: -20_000, max: 20_000, step: 0.5, start: 0 },
+  x: { kind: 'number', label: 'X', about: 'Where it stands, from the left side of the plate.', unit: 'px', min: -20_000, max: 20_000, step: 0.5, start: 0 },
+  y: { kind: 'number', label: 'Y', about: 'Where it stands, from the top of the plate.', unit: 'px', min: -20_000, max: 20_000, step: 0.5, start: 0 },
 } as const satisfies Descriptions;
 
 /** The point in the middle of a plate, where everything begins. */

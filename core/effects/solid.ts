@@ -5,7 +5,7 @@ export const solidEffect: Effect = {
   id: 'solid',
   label: 'Solid',
   about: 'Fills with one colour.',
-  settings: { colour: { kind: 'colour', label: 'Colour', start: [0.18, 0.36, 0.42] } },
+  settings: { colour: { kind: 'colour', label: 'Colour', about: 'What it fills with.', start: [0.18, 0.36, 0.42] } },
   render({ data }, values) {
     const [red, green, blue] = colourOf(values, 'colour');
     for (let i = 0; i < data.length; i += 4) {

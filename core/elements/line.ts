@@ -194,13 +194,24 @@ export const lineElement: OutlineKind = {
   has: 'outline',
   placed: false,
   settings: {
-    from: { kind: 'number', label: 'From', unit: '%', min: 0, max: 100, step: 0.5, start: 0 },
-    to: { kind: 'number', label: 'To', unit: '%', min: 0, max: 100, step: 0.5, start: 100 },
-    width: { kind: 'number', label: 'Width', unit: 'px', min: 0, max: 1000, step: 0.5, start: 6, usual: [0, 60] },
-    beside: { kind: 'number', label: 'Outwards', unit: 'px', min: -500, max: 500, step: 0.5, start: 0, usual: [-60, 60] },
+    from: { kind: 'number', label: 'From', about: 'Where along the outline it begins.', unit: '%', min: 0, max: 100, step: 0.5, start: 0 },
+    to: { kind: 'number', label: 'To', about: 'Where along the outline it ends; keyed, it draws itself.', unit: '%', min: 0, max: 100, step: 0.5, start: 100 },
+    width: { kind: 'number', label: 'Width', about: 'How thick it is.', unit: 'px', min: 0, max: 1000, step: 0.5, start: 6, usual: [0, 60] },
+    beside: {
+      kind: 'number',
+      label: 'Offset',
+      about: 'How far outside the outline it runs; below zero, inside.',
+      unit: 'px',
+      min: -500,
+      max: 500,
+      step: 0.5,
+      start: 0,
+      usual: [-60, 60],
+    },
     corners: {
       kind: 'choice',
       label: 'Corners',
+      about: 'How it turns sharp corners.',
       options: [
         { id: 'round', label: 'Round' },
         { id: 'square', label: 'Square' },

@@ -30,10 +30,10 @@ export const GLOW_REACH = 3;
 /** Settings of what shines: its colour, how soft it is, and the glow round it; with what they start from. */
 export const lightSettings = (softness: number, glow: number, glowStrength: number) =>
   ({
-    colour: { kind: 'colour', label: 'Colour', start: [0.98, 0.82, 0.52] },
-    softness: { kind: 'number', label: 'Softness', unit: 'px', min: 0, max: 500, step: 0.5, start: softness, usual: [0, 40] },
-    glow: { kind: 'number', label: 'Glow', unit: 'px', min: 0, max: 500, step: 0.5, start: glow, usual: [0, 80] },
-    glowStrength: { kind: 'number', label: 'Glow at', unit: '%', min: 0, max: 100, step: 1, start: glowStrength },
+    colour: { kind: 'colour', label: 'Colour', about: 'What colour it shines in.', start: [0.98, 0.82, 0.52] },
+    softness: { kind: 'number', label: 'Softness', about: 'How far its edges fade.', unit: 'px', min: 0, max: 500, step: 0.5, start: softness, usual: [0, 40] },
+    glow: { kind: 'number', label: 'Glow', about: 'How far the glow reaches.', unit: 'px', min: 0, max: 500, step: 0.5, start: glow, usual: [0, 80] },
+    glowStrength: { kind: 'number', label: 'Glow strength', about: 'How strong the glow is.', unit: '%', min: 0, max: 100, step: 1, start: glowStrength },
   }) satisfies Descriptions;
 
 /** The pixels of a layer that something of this size, (0, 0) its middle, can touch; all of them where a part of it is beyond the horizon. */

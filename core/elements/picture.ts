@@ -12,17 +12,39 @@ const TIMING = {
   shows: {
     kind: 'choice',
     label: 'Shows',
+    about: 'Whether its frames run, or one of them is chosen, which keys can change.',
     options: [
       { id: 'run', label: 'Its frames in turn' },
       { id: 'frame', label: 'The frame below' },
     ],
     start: 'run',
   },
-  frame: { kind: 'number', label: 'Its frame', unit: 'fr', min: 0, max: 1_000_000, step: 1, start: 0, usual: [0, 200] },
-  offset: { kind: 'number', label: 'Begins at', unit: 'fr', min: -1_000_000, max: 1_000_000, step: 1, start: 0, usual: [-200, 200] },
+  frame: {
+    kind: 'number',
+    label: 'Its frame',
+    about: 'The frame that is shown, where one is chosen.',
+    unit: 'fr',
+    min: 0,
+    max: 1_000_000,
+    step: 1,
+    start: 0,
+    usual: [0, 200],
+  },
+  offset: {
+    kind: 'number',
+    label: 'Starts on',
+    about: 'Frame of this shot on which its first frame is shown.',
+    unit: 'fr',
+    min: -1_000_000,
+    max: 1_000_000,
+    step: 1,
+    start: 0,
+    usual: [-200, 200],
+  },
   ends: {
     kind: 'choice',
     label: 'At its ends',
+    about: 'What is shown before its first and after its last frame.',
     options: [
       { id: 'hold', label: 'Its last frame stays' },
       { id: 'nothing', label: 'Nothing' },
@@ -33,6 +55,7 @@ const TIMING = {
   flip: {
     kind: 'choice',
     label: 'Flip',
+    about: 'Mirrors it.',
     options: [
       { id: 'no', label: 'No' },
       { id: 'across', label: 'Left and right' },

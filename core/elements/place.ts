@@ -9,9 +9,19 @@ import { mixLists, valueAt } from '../time/animated.ts';
 /** Settings of everything that stands somewhere: where its middle is, its size and turn, and how long the shutter is open for its motion. */
 export const PLACE = {
   ...POINT,
-  scale: { kind: 'number', label: 'Scale', unit: '%', min: 0, max: 10_000, step: 0.5, start: 100, usual: [0, 300] },
-  turn: { kind: 'number', label: 'Turn', unit: '°', min: -36_000, max: 36_000, step: 0.5, start: 0, usual: [-180, 180] },
-  shutter: { kind: 'number', label: 'Motion blur', unit: '°', min: 0, max: 720, step: 5, start: 0, usual: [0, 360] },
+  scale: { kind: 'number', label: 'Scale', about: '100 is as large as it is.', unit: '%', min: 0, max: 10_000, step: 0.5, start: 100, usual: [0, 300] },
+  turn: { kind: 'number', label: 'Turn', about: 'Clockwise, in degrees.', unit: '°', min: -36_000, max: 36_000, step: 0.5, start: 0, usual: [-180, 180] },
+  shutter: {
+    kind: 'number',
+    label: 'Motion blur',
+    about: 'How long the shutter is open for its own motion; 180 is usual for film, 0 is none.',
+    unit: '°',
+    min: 0,
+    max: 720,
+    step: 5,
+    start: 0,
+    usual: [0, 360],
+  },
 } as const satisfies Descriptions;
 
 /** Takes own pixels of an element, (0, 0) its middle, to those of the plate, before it follows anything. */

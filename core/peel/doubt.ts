@@ -120,7 +120,7 @@ function faintness(distance: Float32Array, { width, height, lab }: LabPicture): 
   return count === 0 ? 0 : sum / count;
 }
 
-/** Fitted to frames of the battery and the demo film (docs/quality.md): where it begins, and what it goes by; how little of each counts as none. */
+/** Fitted to frames of the battery and the demo film (docs/research/peel-and-tracking.md): where it begins, and what it goes by; how little of each counts as none. */
 const START = 11;
 const BY_PARTED = 1.45;
 const BY_STRAYED = 0.72;
@@ -134,7 +134,7 @@ const STAYS = 0.5;
 /**
  * The log of the odds that a frame is wrong: a logistic model of "the boundary's F at 3 pixels is below 0.9" on how far the edges of two
  * carries part, how much of the edge is not where its motion brings it, and how much of what is beside it has the other side's colours.
- * How well it tells frames apart, over all and inside one shot, is in docs/quality.md.
+ * How well it tells frames apart, over all and inside one shot, is in docs/research.
  * @param before the same of the frame it was carried from; null where that was not told
  */
 export function oddsOf({ strayed, unlike }: CarrySignals, { agreement }: Agreement, before: number | null): number {

@@ -12,7 +12,7 @@ const ITS_SIDE = 0.08;
 
 /**
  * Alpha in [0,1] of a binary mask whose edge is hard in the world: two box means of three pixels, but for what would change sides. Edges
- * sharper than that are made softer than they are (docs/quality.md).
+ * sharper than that are made softer than they are (docs/research/peel-and-tracking.md).
  */
 export function softMask(mask: Uint8Array, width: number, height: number): Float32Array {
   const alpha = softened(mask, width, height, 1);

@@ -1,6 +1,6 @@
 /**
  * How far a tracked place is to be trusted, 0 to 1, and why not. From half on it is taken to be within three pixels of the truth
- * (docs/quality.md tells how often that held); below, the place is a guess.
+ * (docs/research tells how often that held); below, the place is a guess.
  */
 
 export const REASONS = {

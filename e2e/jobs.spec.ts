@@ -1,0 +1,238 @@
+/**
+ * Whole jobs from footage to what is written, by pointer and keyboard, with their actions counted: docs/jobs.md tells the same numbers,
+ * and is held to them here.
+ */
+import { expect, type Page, test } from '@playwright/test';
+import { apart, FRAMES, footage, Hand, HEIGHT, leftOn, SIDE, TOP } from './hand.ts';
+import { told } from './jobs-told.ts';
+import { address } from './workbench.ts';
+
+const BODY = [217, 139, 43];
+const STRIPE = [124, 31, 31];
+const MEADOW = [47, 125, 79];
+
+const add = async (hand: Hand, where: string, kind: RegExp) => {
+  await hand.click(`Add ${where}`);
+  await hand.click(hand.page.getByRole('menuitem', { name: kind }));
+  await hand.saved();
+};
+const bench = (hand: Hand, name: string) => hand.click(hand.page.getByRole('link', { name, exact: true }));
+/** Two files at once make a production of two shots; the first is opened. */
+async function openFirstOf(hand: Hand, first: string, second: string): Promise<void> {
+  await hand.page.goto(address());
+  await expect(hand.page.getByRole('heading', { level: 1 })).toBeVisible();
+  await hand.bring(first, second);
+  const links = hand.page.getByRole('list', { name: 'Shots' }).getByRole('link');
+  await expect(links).toHaveCount(2, { timeout: 60_000 });
+  await hand.click(links.filter({ hasText: /walker/ }));
+  await hand.saved();
+}
+/** Marks frames from one to another. */
+async function mark(hand: Hand, first: number, last: number): Promise<void> {
+  for (const [frame, key] of [
+    [first, 'b'],
+    [last, 'n'],
+  ] as const) {
+    await goTo(hand, frame);
+    await hand.press(key);
+  }
+}
+/** By the list of commands: two actions. */
+async function goTo(hand: Hand, frame: number): Promise<void> {
+  await hand.press('Control+k');
+  await hand.type(String(frame));
+  await hand.page.keyboard.press('Enter');
+  await expect(hand.page.getByLabel('Frame', { exact: true })).toHaveValue(String(frame));
+}
+const onThing = (frame: number, x: number, y: number): [number, number, number] => [frame, leftOn(frame) + x, TOP + y];
+const corners = (frame: number): [number, number][] => {
+  const left = leftOn(frame);
+  return [
+    [left, TOP],
+    [left + SIDE, TOP],
+    [left + SIDE, TOP + SIDE],
+    [left, TOP + SIDE],
+  ];
+};
+const kept = (hand: Hand, job: number) => expect([job, hand.actions]).toEqual([job, told(job)]);
+const written = async (hand: Hand, page: Page) => {
+  await hand.offered('Write');
+  await hand.next('Write');
+  await expect(page).toHaveURL(/\/output/);
+  return hand.write('Composed, H.264');
+};
+
+test('6: blur what must not be seen, tracked', async ({ page }) => {
+  test.setTimeout(180_000);
+  const hand = new Hand(page);
+  await hand.openWith(footage().walker);
+  await hand.next('Draw round it');
+  await hand.polygon(corners(0));
+  await hand.next(/^Track it through/);
+  await expect(page.locator('[data-outcome]')).toContainText('Followed on', { timeout: 60_000 });
+  await bench(hand, 'Compose');
+  await add(hand, 'inside Subject 1', /^Gaussian blur/);
+  await hand.number('Across', 30);
+  await hand.number('Down', 30);
+  const pixel = await written(hand, page);
+  // The stripe has gone into the body, and the grid on the wall is as it was.
+  for (const frame of [2, 12, 20]) {
+    expect(apart(pixel(...onThing(frame, 35, 31)), STRIPE)).toBeGreaterThan(25);
+    const grid = [-3, -2, -1, 0, 1, 2, 3].map((d) => pixel(frame, 300, 150 + d)[1]);
+    expect(Math.max(...grid) - Math.min(...grid)).toBeGreaterThan(15);
+  }
+  kept(hand, 6);
+});
+
+test('9: stepping out from behind a pole, by a still mask and a quiet frame of the same take', async ({ page }) => {
+  test.setTimeout(180_000);
+  const hand = new Hand(page);
+  await hand.openWith(footage().walker);
+  await hand.click(page.getByRole('radio', { name: 'Ready-made shapes' }));
+  hand.actions++;
+  await page.getByLabel('Shape', { exact: true }).selectOption('half-plane');
+  await hand.drag([
+    [160, 90],
+    [260, 90],
+  ]);
+  await hand.saved();
+  await bench(hand, 'Compose');
+  await add(hand, 'inside Subject 1', /^Footage/);
+  await hand.choose('Footage', 'This shot');
+  await hand.choose('Shows', 'The frame below');
+  const pixel = await written(hand, page);
+  // What has come to the right of the pole is not there, what is to the left is.
+  expect(apart(pixel(...onThing(12, 20, 12)), BODY)).toBeLessThan(40);
+  expect(apart(pixel(12, 168, TOP + 12), BODY)).toBeGreaterThan(80);
+  expect(apart(pixel(...onThing(22, 35, 12)), BODY)).toBeGreaterThan(80);
+  kept(hand, 9);
+});
+
+test('10: a door opens onto another place, keyed by hand', async ({ page }) => {
+  test.setTimeout(180_000);
+  const hand = new Hand(page);
+  await openFirstOf(hand, footage().walker, footage().other);
+  await hand.next('Draw round it');
+  await hand.polygon([
+    [240, 20],
+    [250, 20],
+    [250, 160],
+    [240, 160],
+  ]);
+  await hand.press('End');
+  // The right side swings open: both of its points, in a box, dragged.
+  await hand.drag([
+    [246, 10],
+    [262, 170],
+  ]);
+  await hand.drag([
+    [250, 20],
+    [310, 20],
+  ]);
+  await hand.saved();
+  await bench(hand, 'Compose');
+  await add(hand, 'inside Subject 1', /^Footage/);
+  await hand.choose('Footage', 'meadow');
+  const pixel = await written(hand, page);
+  expect(apart(pixel(FRAMES - 1, 290, 90), MEADOW)).toBeLessThan(40);
+  expect(apart(pixel(0, 290, 90), MEADOW)).toBeGreaterThan(40);
+  expect(apart(pixel(12, 262, 90), MEADOW)).toBeLessThan(40);
+  kept(hand, 10);
+});
+
+test('11: one click isolates; what a click would take is seen before; something behind it', async ({ page }) => {
+  test.setTimeout(240_000);
+  const hand = new Hand(page);
+  await hand.openWith(footage().walker);
+  await hand.next('Paint the subject');
+  await hand.click('Show what a click takes');
+  await hand.clickAt(leftOn(0) + 20, TOP + 12);
+  await hand.clickAt(leftOn(0) + 20, TOP + 31);
+  await hand.clickAt(leftOn(0) + 34, TOP + 55);
+  await hand.clickAt(250, 60, 'Alt');
+  await hand.saved();
+  await hand.next(/^Carry through/);
+  await hand.next('Soften the edge');
+  await hand.type('1');
+  await page.keyboard.press('Enter');
+  await hand.next('Put something behind it');
+  await hand.click(page.getByRole('menuitem', { name: /^Solid/ }));
+  await hand.saved();
+  const pixel = await written(hand, page);
+  for (const frame of [2, 12, 22]) {
+    expect(apart(pixel(...onThing(frame, 35, 12)), BODY)).toBeLessThan(45);
+    const beside = frame < 12 ? 300 : 8;
+    expect(apart(pixel(frame, beside, 90), [46, 92, 107])).toBeLessThan(30);
+  }
+  kept(hand, 11);
+});
+
+test('16: disturbance in bursts behind the subject', async ({ page }) => {
+  test.setTimeout(240_000);
+  const hand = new Hand(page);
+  await hand.openWith(footage().walker);
+  await hand.isolate();
+  await bench(hand, 'Compose');
+  await add(hand, 'behind Subject 1', /^Break-up/);
+  for (const [first, last] of [
+    [4, 7],
+    [15, 18],
+  ]) {
+    await mark(hand, first, last);
+    await hand.click(/^(And marked|Marked) range$/);
+    await hand.saved();
+  }
+  const pixel = await written(hand, page);
+  const row = (frame: number) => Array.from({ length: HEIGHT }, (_, y) => pixel(frame, 305, y)[1]);
+  const differ = (a: number, b: number) => row(a).filter((v, y) => Math.abs(v - row(b)[y]) > 12).length;
+  expect(differ(0, 10)).toBeLessThan(12);
+  expect(differ(0, 5)).toBeGreaterThan(differ(0, 10) + 5);
+  expect(differ(0, 16)).toBeGreaterThan(differ(0, 10) + 5);
+  for (const frame of [5, 16]) expect(apart(pixel(...onThing(frame, 35, 12)), BODY)).toBeLessThan(45);
+  kept(hand, 16);
+});
+
+test('19: a boundary on the ground, outlined, tracked, with a line outside its edge', async ({ page }) => {
+  test.setTimeout(240_000);
+  const hand = new Hand(page);
+  await hand.openWith(footage().walker);
+  await hand.next('Draw round it');
+  await hand.polygon(corners(0));
+  await hand.next(/^Track it through/);
+  await expect(page.locator('[data-outcome]')).toContainText('Followed on', { timeout: 60_000 });
+  await bench(hand, 'Compose');
+  await add(hand, 'inside Subject 1', /^Exposure/);
+  await hand.number('Exposure', 0.5);
+  await add(hand, 'to front', /^Line/);
+  await hand.choose('Made from', 'Subject 1');
+  await hand.number('Width', 6);
+  await hand.number('Offset', 6);
+  const pixel = await written(hand, page);
+  for (const frame of [2, 12]) {
+    // The line has the colour of light, outside the edge; the inside is brighter than it was.
+    expect(pixel(frame, leftOn(frame) + 35, TOP - 6)[0]).toBeGreaterThan(180);
+    expect(pixel(...onThing(frame, 35, 12))[1]).toBeGreaterThan(BODY[1] + 8);
+  }
+  kept(hand, 19);
+});
+
+test('21: only the subject keeps its colour, and a cut-out with alpha is written as well', async ({ page }) => {
+  test.setTimeout(240_000);
+  const hand = new Hand(page);
+  await hand.openWith(footage().walker);
+  await hand.isolate();
+  await bench(hand, 'Compose');
+  await add(hand, 'behind Subject 1', /^Monochrome/);
+  await add(hand, 'behind Subject 1', /^Exposure/);
+  await hand.number('Exposure', -1);
+  const pixel = await written(hand, page);
+  const spread = (c: number[]) => Math.max(...c) - Math.min(...c);
+  for (const frame of [2, 12, 22]) {
+    expect(apart(pixel(...onThing(frame, 35, 12)), BODY)).toBeLessThan(45);
+    expect(spread(pixel(frame, frame < 12 ? 300 : 8, 95))).toBeLessThan(14);
+  }
+  const cut = await hand.write('Cut-out, ProRes 4444', 'rgba');
+  expect(cut(...onThing(12, 35, 12))[3]).toBeGreaterThan(240);
+  expect(cut(12, 8, 95)[3]).toBeLessThan(15);
+  kept(hand, 21);
+});
