@@ -16,6 +16,7 @@ test('a title behind a moving subject in footage of one’s own, from nothing to
   await hand.openWith(footage().walker);
   await hand.isolate();
   await hand.next('Soften the edge');
+  await expect(page.getByRole('textbox', { name: 'Feather out', exact: true })).toBeFocused();
   await hand.type('1');
   await page.keyboard.press('Enter');
   await hand.next('Put something behind it');
@@ -129,7 +130,8 @@ test('tools belong to benches: with the brush in hand, nothing is painted on Com
 
 test('a shot opens where it was left, and the demo where there is something to see', async ({ page }) => {
   await page.goto(address());
-  await page.getByRole('link', { name: 'Courier on the quay' }).first().click();
+  await page.getByRole('link', { name: 'Low Tide Post' }).click();
+  await page.getByRole('link', { name: 'Courier on the quay' }).click();
   await expect(page.getByLabel('Frame', { exact: true })).toHaveValue('40');
   await expect(page.getByText('Painted and found on this frame.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Nothing to undo' })).toBeDisabled();
@@ -137,9 +139,8 @@ test('a shot opens where it was left, and the demo where there is something to s
   await page.getByRole('button', { name: 'Title 1', exact: true }).click();
   await page.keyboard.press('PageDown');
   await expect(page).toHaveURL(/compose\?frame=41/);
-  await page.getByRole('link', { name: 'All productions' }).click();
-  await expect(page.getByText('left on Compose, frame 41')).toBeVisible();
-  await page.getByRole('link', { name: 'Courier on the quay' }).first().click();
+  await page.getByRole('link', { name: 'Low Tide Post' }).click();
+  await page.getByRole('link', { name: 'Courier on the quay' }).click();
   await expect(page).toHaveURL(/\/compose\?frame=41/);
   await expect(page.getByRole('heading', { name: 'Settings: Title 1' })).toBeVisible();
 });
@@ -246,7 +247,8 @@ test('what has no effect says so on every bench, where it is', async ({ page }) 
 test('while a picture is being made the viewer says so, and what for', async ({ page }) => {
   test.setTimeout(120_000);
   await page.goto(address());
-  await page.getByRole('link', { name: 'Storm lantern' }).first().click();
+  await page.getByRole('link', { name: 'Low Tide Post' }).click();
+  await page.getByRole('link', { name: 'Storm lantern' }).click();
   await page.getByRole('link', { name: 'Compose', exact: true }).click();
   const hand = new Hand(page);
   await hand.saved();
@@ -296,7 +298,8 @@ test('at 1280 by 800 the picture has three fifths of the width with both side pa
   const [right] = await hand.at(WIDTH, 0);
   expect(right - left).toBeGreaterThanOrEqual(0.6 * 1280);
   // Wider by hand, and still so after a reload.
-  const grip = page.getByRole('separator', { name: 'Resize the panels' }).first();
+  // The one that stands upright, at the right of the left panel.
+  const grip = page.locator('main > div > [role=separator]').first();
   const cast = page.getByRole('region', { name: 'Cast' });
   await page.waitForTimeout(600);
   const box = await grip.boundingBox();

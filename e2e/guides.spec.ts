@@ -53,7 +53,7 @@ test('by strokes, a title behind, and writing: one shot, three guides', async ({
   await ticked(page, 2, 4);
   await guide(page).getByRole('button', { name: 'Go there' }).click();
   await ticked(page, 3, 4);
-  await hand.click(/^Write/);
+  await hand.next('Write');
   await ticked(page, 4, 4);
 });
 

@@ -176,12 +176,15 @@ export class Hand {
 
   /** Writes from the Output bench, and gives the frames that were written, RGB. */
   async write(kind: string, pixels: 'rgb24' | 'gray' | 'rgba' = 'rgb24'): Promise<(frame: number, x: number, y: number) => number[]> {
-    if (!/Matte/.test(kind)) await this.choose('What', kind);
-    await this.click(/^Write/);
-    const ready = this.page.getByRole('link', { name: /^(Zip|Fetch)$/ }).first();
-    await expect(ready).toBeVisible({ timeout: 90_000 });
+    // What is offered already needs no choosing.
+    if (!(await this.page.getByRole('combobox', { name: 'What' }).textContent())?.includes(kind)) await this.choose('What', kind);
+    const ready = this.page.getByRole('link', { name: /^(Zip|Fetch)$/ });
+    const before = await ready.count();
+    await this.click(this.page.getByRole('region', { name: 'Output' }).getByRole('button', { name: /^Write/ }));
+    await expect(ready).toHaveCount(before + 1, { timeout: 90_000 });
     this.actions++;
-    const [download] = await Promise.all([this.page.waitForEvent('download'), ready.click()]);
+    // The newest comes first.
+    const [download] = await Promise.all([this.page.waitForEvent('download'), ready.first().click()]);
     const file = path.join(mkdtempSync(path.join(os.tmpdir(), 'mottrel-written-')), download.suggestedFilename());
     await download.saveAs(file);
     const raw = rawFrames(file, pixels);

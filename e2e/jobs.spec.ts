@@ -56,8 +56,7 @@ const corners = (frame: number): [number, number][] => {
 };
 const kept = (hand: Hand, job: number) => expect([job, hand.actions]).toEqual([job, told(job)]);
 const written = async (hand: Hand, page: Page) => {
-  await hand.offered('Write');
-  await hand.next('Write');
+  await bench(hand, 'Output');
   await expect(page).toHaveURL(/\/output/);
   return hand.write('Composed, H.264');
 };
@@ -153,6 +152,7 @@ test('11: one click isolates; what a click would take is seen before; something 
   await hand.saved();
   await hand.next(/^Carry through/);
   await hand.next('Soften the edge');
+  await expect(page.getByRole('textbox', { name: 'Feather out', exact: true })).toBeFocused();
   await hand.type('1');
   await page.keyboard.press('Enter');
   await hand.next('Put something behind it');
@@ -204,7 +204,7 @@ test('19: a boundary on the ground, outlined, tracked, with a line outside its e
   await add(hand, 'inside Subject 1', /^Exposure/);
   await hand.number('Exposure', 0.5);
   await add(hand, 'to front', /^Line/);
-  await hand.choose('Made from', 'Subject 1');
+  await hand.choose('Made from', /^Subject 1$/);
   await hand.number('Width', 6);
   await hand.number('Offset', 6);
   const pixel = await written(hand, page);

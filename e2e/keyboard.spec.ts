@@ -74,6 +74,11 @@ test('the whole job without a pointer: isolate, key, soften, an effect, write', 
   // Write the mattes and fetch the zip.
   await tabTo(page, /\|Output$/, 'Shift+Tab');
   await press(page, 'Enter');
+  await tabTo(page, /Composed, H\.264/);
+  await press(page, 'Enter');
+  await page.keyboard.type('Matte');
+  await expect(page.getByRole('option', { name: /^Matte/ })).toBeFocused();
+  await press(page, 'Enter');
   await tabTo(page, /^First frame/);
   await page.keyboard.type('10');
   await tabTo(page, /^Last frame/);

@@ -113,7 +113,10 @@ export async function writeOutput(page: Page, kind: string, frames: [number, num
   await page.getByLabel('First frame', { exact: true }).fill(String(frames[0]));
   await page.getByLabel('Last frame', { exact: true }).fill(String(frames[1]));
   const before = await page.getByRole('link', { name: /^(Zip|Fetch)$/ }).count();
-  await page.getByRole('button', { name: /^Write/ }).click();
+  await page
+    .getByRole('region', { name: 'Output' })
+    .getByRole('button', { name: /^Write/ })
+    .click();
   const ready = page.getByRole('link', { name: /^(Zip|Fetch)$/ });
   await expect(ready).toHaveCount(before + 1, { timeout: 60_000 });
   const [download] = await Promise.all([page.waitForEvent('download'), ready.first().click()]);

@@ -100,10 +100,11 @@ export function useNextStep(): { step: NextStep | null; act(): void; skip(): voi
           e.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }));
         }),
       ),
-    write: () =>
-      toBench('output', () => {
-        whenThere('[data-write]', (e) => e.focus());
-      }),
+    write() {
+      // Where it is chosen what to write, this is the same as pressing its button.
+      const there = view.getState().bench === 'output';
+      toBench('output', () => whenThere('[data-write]', (e) => (there ? e.click() : e.focus())));
+    },
     fetch: () => toBench('output', () => whenThere('[data-written] a[download]', (e) => e.focus())),
   };
   return {

@@ -31,8 +31,8 @@ const HEADING =
   '[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:font-semibold [&_[cmdk-group-heading]]:text-quiet [&_[cmdk-group-heading]]:text-xs';
 
 /** How well an entry fits what is typed: each word of it has to be in there; at the beginning of words is better, and in the name best. */
-function matches(value: string, search: string): number {
-  const text = value.toLowerCase();
+function matches(_id: string, search: string, keywords: string[] = []): number {
+  const text = keywords.join(' ').toLowerCase();
   let score = 1;
   for (const word of search.toLowerCase().split(/\s+/).filter(Boolean)) {
     const at = text.indexOf(word);
@@ -174,7 +174,8 @@ function Entries({ commands, onClose }: { commands: readonly Command[]; onClose(
         <List.Empty className="px-3 py-4 text-quiet text-sm">Nothing is called that. Try another word.</List.Empty>
         {frame !== null && (
           <List.Item
-            value={`frame ${number} ${query}`}
+            value="frame"
+            keywords={[query, 'go to frame']}
             disabled={outside}
             className={ROW}
             onSelect={() => run({ id: 'frame', name: '', run: () => view.getState().goTo(frame) })}
@@ -190,7 +191,14 @@ function Entries({ commands, onClose }: { commands: readonly Command[]; onClose(
         {groups.map(({ name, entries }) => (
           <List.Group key={name} heading={name} className={HEADING}>
             {entries.map((entry) => (
-              <List.Item key={entry.id} value={`${entry.name} ${name} ${entry.id}`} disabled={Boolean(entry.why)} className={ROW} onSelect={() => run(entry)}>
+              <List.Item
+                key={entry.id}
+                value={entry.id}
+                keywords={[entry.name, name]}
+                disabled={Boolean(entry.why)}
+                className={ROW}
+                onSelect={() => run(entry)}
+              >
                 <span className="min-w-0 flex-1 truncate">{entry.name}</span>
                 {entry.why && <span className="max-w-[55%] truncate text-quiet text-xs">{entry.why}</span>}
                 {entry.keys && <kbd className="shrink-0 rounded bg-well px-1.5 font-mono text-2xs">{entry.keys}</kbd>}

@@ -28,7 +28,10 @@ export function usePanelSizes(panels: Record<PanelName, RefObject<PanelImperativ
   useEffect(() => {
     const sizes = stored();
     // Where there is no room for all, the picture comes first.
-    if (window.innerWidth < NARROW) right.current?.collapse();
+    if (window.innerWidth < NARROW) {
+      right.current?.collapse();
+      left.current?.expand();
+    }
     for (const [name, panel] of [
       ['left', left],
       ['right', right],

@@ -54,7 +54,8 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
   const cast = useShot((s) => s.document.cast);
   const save = useShot((s) => s.save);
   const range = useView((s) => s.range);
-  const [kind, setKind] = useState<OutputSpec['kind']>('matte-png');
+  // Where something was put together, that is what is wanted first.
+  const [kind, setKind] = useState<OutputSpec['kind']>(() => (store.getState().document.lanes.some((l) => l.enabled) ? 'composed-mp4' : 'matte-png'));
   const [chosen, setChosen] = useState<string | null>(null);
   const [bits, setBits] = useState<'8' | '16'>('16');
   const [alpha, setAlpha] = useState<'premultiplied' | 'straight'>('premultiplied');
@@ -155,7 +156,7 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
       {needsSubject && cast.length === 0 && <EmptyNote>There is no subject to write yet. Isolate one, or write the composed picture.</EmptyNote>}
       {save === 'offline' && <p className="px-3 py-1 text-doubt text-sm">The newest changes are not saved yet, so they would be missing.</p>}
       <div className="px-3 pt-2">
-        <Button type="submit" tone="strong" className="w-full" disabled={busy || wrong !== null || (needsSubject && cast.length === 0)}>
+        <Button type="submit" data-write tone="strong" className="w-full" disabled={busy || wrong !== null || (needsSubject && cast.length === 0)}>
           Write {last - first + 1 > 0 ? `${last - first + 1} frames` : ''}
         </Button>
       </div>
