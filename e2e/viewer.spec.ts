@@ -73,6 +73,11 @@ test('sending footage is cancelled without a trace', async ({ page }) => {
   // The server never answers, so the file is on its way for as long as it takes.
   await page.route('**/uploads/*/0?**', () => new Promise(() => {}));
   await page.getByLabel('Footage files').setInputFiles(path.join('demo', 'clips', 'storm-lantern.mp4'));
+  // Two go at a time; a third waits, and says for what.
+  await page.getByLabel('Footage files').setInputFiles(['ferry-ramp.mp4', 'dune-kite.mp4'].map((clip) => path.join('demo', 'clips', clip)));
+  await expect(page.getByText('waits for 2 uploads before it')).toBeVisible();
+  for (const name of ['dune-kite', 'ferry-ramp'])
+    await page.getByRole('listitem').filter({ hasText: name }).getByRole('button', { name: 'Cancel sending' }).click();
   await page.getByRole('button', { name: 'Cancel sending' }).click();
   await expect(page.getByText('"storm-lantern.mp4" was cancelled')).toBeVisible();
   await expect(page.getByRole('list', { name: 'Shots' }).getByRole('listitem')).toHaveCount(1);

@@ -30,8 +30,12 @@ const ROW =
 const HEADING =
   '[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:font-semibold [&_[cmdk-group-heading]]:text-quiet [&_[cmdk-group-heading]]:text-xs';
 
+const GO_TO_FRAME = 'go-to-frame';
+
 /** How well an entry fits what is typed: each word of it has to be in there; at the beginning of words is better, and in the name best. */
-function matches(_id: string, search: string, keywords: string[] = []): number {
+function matches(id: string, search: string, keywords: string[] = []): number {
+  // It is there only while a number is typed, and then it is what is meant.
+  if (id === GO_TO_FRAME) return 1;
   const text = keywords.join(' ').toLowerCase();
   let score = 1;
   for (const word of search.toLowerCase().split(/\s+/).filter(Boolean)) {
@@ -174,8 +178,7 @@ function Entries({ commands, onClose }: { commands: readonly Command[]; onClose(
         <List.Empty className="px-3 py-4 text-quiet text-sm">Nothing is called that. Try another word.</List.Empty>
         {frame !== null && (
           <List.Item
-            value="frame"
-            keywords={[query, 'go to frame']}
+            value={GO_TO_FRAME}
             disabled={outside}
             className={ROW}
             onSelect={() => run({ id: 'frame', name: '', run: () => view.getState().goTo(frame) })}

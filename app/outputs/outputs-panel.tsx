@@ -60,8 +60,15 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
   const [bits, setBits] = useState<'8' | '16'>('16');
   const [alpha, setAlpha] = useState<'premultiplied' | 'straight'>('premultiplied');
   const [sound, setSound] = useState(true);
-  const [first, setFirst] = useState((range?.first ?? 0) + plate.firstNumber);
-  const [last, setLast] = useState((range?.last ?? plate.frames - 1) + plate.firstNumber);
+  // All of the shot: a range that is marked still from other work must not shorten what is written unasked.
+  const whole = { first: plate.firstNumber, last: plate.frames - 1 + plate.firstNumber };
+  const [first, setFirst] = useState(whole.first);
+  const [last, setLast] = useState(whole.last);
+  const marked = range && { first: range.first + plate.firstNumber, last: range.last + plate.firstNumber };
+  const take = (frames: typeof whole) => {
+    setFirst(frames.first);
+    setLast(frames.last);
+  };
   const [busy, setBusy] = useState(false);
   const tracks = useShot((s) => s.document.tracks);
   const [held, setHeld] = useState(FREE);
@@ -140,6 +147,18 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
         <span className="text-quiet">to</span>
         <FrameBox label="Last frame" value={last} onValue={setLast} />
       </div>
+      {(marked || first !== whole.first || last !== whole.last) && (
+        <div className="flex flex-wrap gap-1 px-3 pb-1">
+          {marked && (
+            <Button className="!h-6 text-xs" disabled={first === marked.first && last === marked.last} onClick={() => take(marked)}>
+              Marked range, {marked.first}–{marked.last}
+            </Button>
+          )}
+          <Button className="!h-6 text-xs" disabled={first === whole.first && last === whole.last} onClick={() => take(whole)}>
+            All frames
+          </Button>
+        </div>
+      )}
       {tracks.length > 0 && (
         <ChoiceSetting
           label="Held still"

@@ -5,6 +5,7 @@ import { isApproved } from '~/core/document/approval.ts';
 import { REASONS } from '~/core/peel/doubt.ts';
 import { anchorsOf, mendsOf } from '~/core/peel/inputs.ts';
 import { approvalEdits, DOUBTFUL, useDoubt } from '../state/peel.ts';
+import { reviewedName } from '../state/reviewed.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
@@ -46,7 +47,7 @@ export function useReview() {
         toast('No frame with a high doubt is left to review.');
         return;
       }
-      view.getState().set({ review: [...been, worst.frame] });
+      view.getState().set({ review: [...been, worst.frame], reviewed: new Set(view.getState().reviewed).add(reviewedName(worst)) });
       view.getState().goTo(worst.frame);
     },
     approve() {

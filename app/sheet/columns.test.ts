@@ -29,5 +29,7 @@ describe('the columns of the Sheet', () => {
     ]);
     expect(columns[0].has.has(14)).toBe(true);
     expect(columnsOf(null, [])).toEqual([]);
+    // On Compose what is in the lanes comes first, whatever subject it is relative to.
+    expect(columnsOf(subject, [blur, foreign], [], null, true).map((c) => c.label)).toEqual(['mix', 'Across', 'mix', 'shape', 'opacity', 'feather out']);
   });
 });

@@ -6,8 +6,9 @@ import type { Standing, StepId } from '~/core/document/next-step.ts';
 import { peelKeys } from '~/core/peel/inputs.ts';
 import { useJobs, useJobsStore } from './jobs.ts';
 import { DOUBTFUL, useAllFound, useCarrying, useDoubt } from './peel.ts';
+import { reviewedName } from './reviewed.ts';
 import { useShot } from './shot-context.tsx';
-import { useSettledSubject, useWorkbench } from './workbench-context.tsx';
+import { useSettledSubject, useView, useWorkbench } from './workbench-context.tsx';
 
 /** Works on as many threads at a time when it goes both ways. */
 const BOTH_WAYS = 2;
@@ -62,6 +63,7 @@ export function useStanding(): Standing {
   const skipped = useSkipped((s) => s.of[shotId] ?? NONE);
   useEffect(() => putSkipped(shotId, skippedIn(shotId)), [shotId]);
   const { done, total } = work ?? { done: 0, total: 0 };
+  const reviewed = useView((s) => s.reviewed);
   const going = work !== undefined;
   const missing = useMemo(() => {
     let n = 0;
@@ -73,7 +75,9 @@ export function useStanding(): Standing {
     return n;
   }, [peels, all, plate.frames]);
   return useMemo(() => {
-    const doubtful = [...found.values()].filter((f) => f.doubt >= DOUBTFUL && f.anchor !== f.frame && !(subject && isApproved(subject, f.frame))).length;
+    const doubtful = [...found.values()].filter(
+      (f) => f.doubt >= DOUBTFUL && f.anchor !== f.frame && !reviewed.has(reviewedName(f)) && !(subject && isApproved(subject, f.frame)),
+    ).length;
     const secondsToCarry = (carryCost.start + (carryCost.unit * missing) / Math.min(BOTH_WAYS, threads)) / 1000;
     return {
       document,
@@ -86,5 +90,5 @@ export function useStanding(): Standing {
       written,
       skipped: new Set(skipped),
     };
-  }, [document, subject, found, missing, carryCost, threads, going, done, total, written, skipped]);
+  }, [document, subject, found, reviewed, missing, carryCost, threads, going, done, total, written, skipped]);
 }

@@ -102,6 +102,8 @@ export interface ViewState {
   painted: { part: string; frame: number } | null;
   /** Frames that the review of doubtful frames, worst first, has been to; null while there is none. */
   review: readonly number[] | null;
+  /** Found frames that were looked at in a review, by frame and the name of what was found: they are not offered again. */
+  reviewed: ReadonlySet<string>;
   /** The stroke that is pointed at in the list. */
   pointedStroke: string | null;
   /** Gamma with which the matte is shown. */
@@ -166,6 +168,7 @@ export type ViewSettings = Pick<
   | 'painting'
   | 'painted'
   | 'review'
+  | 'reviewed'
   | 'pointedStroke'
   | 'matteGamma'
   | 'without'
@@ -221,6 +224,7 @@ export function createViewStore(start: { frames: number; frame: number; bench: B
       painting: null,
       painted: null,
       review: null,
+      reviewed: new Set(),
       pointedStroke: null,
       matteGamma: 1,
       without: [],

@@ -21,7 +21,7 @@ export interface SortableRow {
 }
 
 /** What a screen reader hears of a drag, by the names of the rows. */
-function spoken(rows: readonly SortableRow[]): Announcements {
+export function spoken(rows: readonly SortableRow[]): Announcements {
   const name = (id: UniqueIdentifier) => rows.find((r) => r.id === id)?.name ?? 'It';
   const place = (id: UniqueIdentifier) => `place ${rows.findIndex((r) => r.id === id) + 1} of ${rows.length}`;
   return {
