@@ -16,7 +16,7 @@ function filesBelow(dir: string): string[] {
 /** A hash of all that the build is made from. */
 function sourcesHash(): string {
   const hash = createHash('sha256');
-  const files = ['app', 'core', 'server', 'public', 'titles', 'docs'].flatMap((d) => (existsSync(path.join(ROOT, d)) ? filesBelow(path.join(ROOT, d)) : []));
+  const files = ['app', 'core', 'server', 'public', 'titles'].flatMap((d) => (existsSync(path.join(ROOT, d)) ? filesBelow(path.join(ROOT, d)) : []));
   files.push(...['package-lock.json', 'vite.config.ts', 'react-router.config.ts', 'tsconfig.json'].map((f) => path.join(ROOT, f)));
   for (const file of files.sort()) hash.update(path.relative(ROOT, file)).update('\0').update(readFileSync(file));
   return hash.digest('hex');

@@ -53,7 +53,10 @@ await page.getByText('Click a frame to go there').waitFor({ timeout: 60_000 });
 await take('chart');
 await page.getByRole('button', { name: 'Hide the chart' }).click();
 await page.getByRole('link', { name: 'Output', exact: true }).click();
-await page.getByRole('region', { name: 'Output' }).getByRole('button', { name: /^Write/ }).click();
+await page
+  .getByRole('region', { name: 'Output' })
+  .getByRole('button', { name: /^Write/ })
+  .click();
 await page.getByRole('link', { name: /^(Zip|Fetch)$/ }).waitFor({ timeout: 60_000 });
 // The folder on this machine is nobody's business.
 await page.evaluate((inside) => {
