@@ -102,6 +102,24 @@ test('a carry is one work with a bar, frames and a time left within two seconds'
   await expect(page.getByText(`${FRAMES} of ${FRAMES} frames found`)).toBeVisible({ timeout: 90_000 });
 });
 
+test('a key pressed in the middle of a stroke takes nothing away from it', async ({ page }) => {
+  const hand = new Hand(page);
+  await hand.openWith(footage().walker);
+  await hand.next('Paint the subject');
+  await page.mouse.move(...(await hand.at(40, 80)));
+  await page.mouse.down();
+  await page.mouse.move(...(await hand.at(60, 80)), { steps: 4 });
+  for (const key of ['d', 'Control+z', 'PageDown']) await page.keyboard.press(key);
+  await page.mouse.move(...(await hand.at(80, 80)), { steps: 4 });
+  await page.mouse.up();
+  await expect(page.getByText(/^Keep, frame 0/)).toHaveCount(1);
+  await expect(page.getByRole('radio', { name: 'Brush of Peel' })).toBeChecked();
+  await expect(page.getByLabel('Frame', { exact: true })).toHaveValue('0');
+  // Once it is let go of, keys are commands again.
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText(/^Keep, frame 0/)).toHaveCount(0);
+});
+
 test('tools belong to benches: with the brush in hand, nothing is painted on Compose, and each bench has its own tool again', async ({ page }) => {
   const hand = new Hand(page);
   await hand.openWith(footage().walker);

@@ -129,6 +129,7 @@ await page.keyboard.press('Tab');
 await page.getByRole('button', { name: 'Open track' }).click();
 await page.getByRole('button', { name: 'Chart of the track over time' }).click();
 await take('track');
+await page.getByRole('button', { name: 'Close the guide' }).click();
 await page.goto(instance.address);
 await page.getByRole('link', { name: 'Low Tide Post' }).click();
 await page.getByRole('link', { name: /^Empty quay/ }).click();

@@ -238,3 +238,17 @@ describe('snapshots of a shot', () => {
     expect(await json('/shots/nowhere/snapshots', 'POST', { name: 'x', document })).toMatchObject({ status: 404 });
   });
 });
+
+describe('the shot on which a guide is tried', () => {
+  it('is one, however often and fast it is asked for', async () => {
+    const ask = () => json('/guides/hand', 'POST');
+    const [one, two] = await Promise.all([ask(), ask()]);
+    expect(one.shotId).toBeTruthy();
+    expect(two.shotId).toBe(one.shotId);
+    expect((await ask()).shotId).toBe(one.shotId);
+  });
+
+  it('is refused of a guide that there is not', async () => {
+    expect(await json('/guides/nothing', 'POST')).toMatchObject({ status: 404, detail: 'There is no such guide.' });
+  });
+});

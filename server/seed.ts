@@ -17,6 +17,7 @@ import courierStrokes from '../demo/courier-strokes.json' with { type: 'json' };
 import outlines from '../demo/lantern-outline.json' with { type: 'json' };
 import { ROOT } from './config.ts';
 import { Production } from './db/models.ts';
+import { InTurn } from './in-turn.ts';
 import { Problem } from './problem.ts';
 import type { Services } from './services.ts';
 
@@ -160,27 +161,33 @@ export async function seedDemo(services: Services): Promise<void> {
     return document;
   };
   const lantern = await bringIn(services, productionId, 'storm-lantern.mp4', 'Storm lantern');
-  const { plate } = await setUp(lantern.shotId, lanternExample);
   const quay = await bringIn(services, productionId, 'courier-on-the-quay.mp4', 'Courier on the quay');
-  const courier = await setUp(quay.shotId, courierExample);
   const ramp = await bringIn(services, productionId, 'ferry-ramp.mp4', 'Ferry ramp');
-  await setUp(ramp.shotId, (document) => rampExample(document, { plateId: lantern.plateId, frames: plate.frames }));
   await bringIn(services, productionId, 'dune-kite.mp4', 'Kite over the dunes');
   await bringIn(services, productionId, 'empty-quay.mp4', 'Empty quay (clean plate)');
+  // Last of all, as what was touched last is offered first to go on with.
+  const { plate } = (await services.changes.load(lantern.shotId)).document;
+  await setUp(ramp.shotId, (document) => rampExample(document, { plateId: lantern.plateId, frames: plate.frames }));
+  await setUp(lantern.shotId, lanternExample);
+  const courier = await setUp(quay.shotId, courierExample);
   // So that there is a finished matte with its doubt to look at; it goes on in the background.
   await services.peels.carry(services.queue, quay.shotId, { part: 'courier-peel', first: 0, last: courier.plate.frames - 1 }, { background: true });
 }
+
+const guideShots = new InTurn();
 
 /** A shot of the demo film on which a guide can be tried: one that nothing was done on yet, or a new one, which comes in by itself. */
 export async function shotForGuide(services: Services, guideId: string): Promise<{ shotId: string; ready: boolean }> {
   const guide = guideById(guideId);
   if (!guide) throw new Problem('no-guide', 'There is no such guide.', 404);
-  const demo = await Production.findOne({ where: { name: DEMO_NAME, deletedAt: null } });
-  const productionId = demo?.id ?? (await services.shots.createProduction(DEMO_NAME));
-  const name = `${guide.title} (guide)`;
-  const untouched = (await services.shots.shots(productionId)).find((s) => s.name === name && s.subjects === 0 && s.state === 'ready');
-  if (untouched) return { shotId: untouched.id, ready: true };
-  return { shotId: (await beginShot(services, productionId, guide.clip, name)).shotId, ready: false };
+  return guideShots.do(guideId, async () => {
+    const demo = await Production.findOne({ where: { name: DEMO_NAME, deletedAt: null } });
+    const productionId = demo?.id ?? (await services.shots.createProduction(DEMO_NAME));
+    const name = `${guide.title} (guide)`;
+    const untouched = (await services.shots.shots(productionId)).find((s) => s.name === name && !s.subjects && s.state !== 'failed');
+    if (untouched) return { shotId: untouched.id, ready: untouched.state === 'ready' };
+    return { shotId: (await beginShot(services, productionId, guide.clip, name)).shotId, ready: false };
+  });
 }
 
 /** Takes demo productions away for good and seeds anew. */

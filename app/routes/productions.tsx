@@ -1,5 +1,5 @@
 import { FolderPlus } from 'lucide-react';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { z } from 'zod';
@@ -50,10 +50,19 @@ export default function StartPage({ loaderData }: Route.ComponentProps) {
   const navigate = useNavigate();
   useJobs();
 
-  /** Opens a shot as soon as its footage is in. */
+  const here = useRef(true);
+  useEffect(() => {
+    here.current = true;
+    return () => {
+      here.current = false;
+    };
+  }, []);
+
+  /** Opens a shot as soon as its footage is in, unless another page was gone to meanwhile. */
   const openWhenIn = async (shotId: string, name: string, query = '') => {
     setOpening(name);
     const job = await ingestEnd(shotId);
+    if (!here.current) return;
     if (job.state === 'done') navigate(`/shots/${shotId}/isolate${query}`);
     else {
       setOpening(null);

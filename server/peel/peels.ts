@@ -11,6 +11,7 @@ import { stretches } from '../../core/peel/plan.ts';
 import { frameSchema } from '../../core/time/animated.ts';
 import type { Changes } from '../changes.ts';
 import { Job, Shot } from '../db/models.ts';
+import { InTurn } from '../in-turn.ts';
 import type { JobKind, JobQueue } from '../jobs/queue.ts';
 import { notFound, Problem } from '../problem.ts';
 import type { Shots } from '../shots.ts';
@@ -35,8 +36,8 @@ const KEEP_STALE = 7 * 86_400_000;
 export class Peels {
   private readonly shots: Shots;
   private readonly changes: Changes;
-  /** By shot, the request that is being queued. */
-  private readonly asking = new Map<string, Promise<void>>();
+  /** Requests to carry, by shot. */
+  private readonly asking = new InTurn();
   constructor(shots: Shots, changes: Changes) {
     this.shots = shots;
     this.changes = changes;
@@ -57,16 +58,7 @@ export class Peels {
    */
   async carry(queue: JobQueue, shotId: string, input: unknown, { background = false } = {}): Promise<string[]> {
     const request = carrySchema.parse(input);
-    // One after the other: of two at the same moment, neither would see the other's works.
-    const before = this.asking.get(shotId) ?? Promise.resolve();
-    const own = before.then(() => this.queueCarry(queue, shotId, request, background));
-    const settled = own.then(
-      () => {},
-      () => {},
-    );
-    this.asking.set(shotId, settled);
-    void settled.then(() => this.asking.get(shotId) === settled && this.asking.delete(shotId));
-    return own;
+    return this.asking.do(shotId, () => this.queueCarry(queue, shotId, request, background));
   }
 
   private async queueCarry(
