@@ -1,6 +1,6 @@
 /** Each guide, followed to its end: its steps tick themselves off. */
 import { expect, type Page, test } from '@playwright/test';
-import { footage, Hand, leftOn, SIDE, TOP } from './hand.ts';
+import { corners, footage, Hand, leftOn, TOP } from './hand.ts';
 import { address } from './workbench.ts';
 
 const guide = (page: Page) => page.getByRole('region', { name: /^Guide:/ });
@@ -64,16 +64,7 @@ test('by hand, and tracking a sign', async ({ page }) => {
   await begin(hand, 'by hand');
   await ticked(page, 0, 4);
   await guide(page).getByRole('button', { name: 'Go there' }).click();
-  const box = (frame: number): [number, number][] => {
-    const left = leftOn(frame);
-    return [
-      [left, TOP],
-      [left + SIDE, TOP],
-      [left + SIDE, TOP + SIDE],
-      [left, TOP + SIDE],
-    ];
-  };
-  await hand.polygon(box(0));
+  await hand.polygon(corners(0));
   await ticked(page, 1, 4);
   await page.keyboard.press('Control+k');
   await page.keyboard.type('12');

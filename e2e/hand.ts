@@ -20,6 +20,17 @@ export const leftOn = (frame: number): number => 20 + 7 * frame;
 export const TOP = 60;
 export const SIDE = 70;
 
+/** Its four corners on a frame. */
+export const corners = (frame: number): [number, number][] => {
+  const left = leftOn(frame);
+  return [
+    [left, TOP],
+    [left + SIDE, TOP],
+    [left + SIDE, TOP + SIDE],
+    [left, TOP + SIDE],
+  ];
+};
+
 let made: { walker: string; empty: string; other: string } | null = null;
 
 /**

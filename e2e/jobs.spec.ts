@@ -3,7 +3,7 @@
  * and is held to them here.
  */
 import { expect, type Page, test } from '@playwright/test';
-import { apart, FRAMES, footage, Hand, leftOn, SIDE, TOP } from './hand.ts';
+import { apart, corners, FRAMES, footage, Hand, leftOn, TOP } from './hand.ts';
 import { told } from './jobs-told.ts';
 import { address } from './workbench.ts';
 
@@ -45,15 +45,6 @@ async function goTo(hand: Hand, frame: number): Promise<void> {
   await expect(hand.page.getByLabel('Frame', { exact: true })).toHaveValue(String(frame));
 }
 const onThing = (frame: number, x: number, y: number): [number, number, number] => [frame, leftOn(frame) + x, TOP + y];
-const corners = (frame: number): [number, number][] => {
-  const left = leftOn(frame);
-  return [
-    [left, TOP],
-    [left + SIDE, TOP],
-    [left + SIDE, TOP + SIDE],
-    [left, TOP + SIDE],
-  ];
-};
 const kept = (hand: Hand, job: number) => expect([job, hand.actions]).toEqual([job, told(job)]);
 const written = async (hand: Hand, page: Page) => {
   await bench(hand, 'Output');
@@ -61,14 +52,19 @@ const written = async (hand: Hand, page: Page) => {
   return hand.write('Composed, H.264');
 };
 
-test('6: blur what must not be seen, tracked', async ({ page }) => {
-  test.setTimeout(180_000);
-  const hand = new Hand(page);
+/** Brings the footage in, draws round the thing that moves and tracks it. */
+async function outlineAndTrack(hand: Hand): Promise<void> {
   await hand.openWith(footage().walker);
   await hand.next('Draw round it');
   await hand.polygon(corners(0));
   await hand.next(/^Track it through/);
-  await expect(page.locator('[data-outcome]')).toContainText('Followed on', { timeout: 60_000 });
+  await expect(hand.page.locator('[data-outcome]')).toContainText('Followed on', { timeout: 60_000 });
+}
+
+test('6: blur what must not be seen, tracked', async ({ page }) => {
+  test.setTimeout(180_000);
+  const hand = new Hand(page);
+  await outlineAndTrack(hand);
   await bench(hand, 'Compose');
   await add(hand, 'inside Subject 1', /^Gaussian blur/);
   await hand.number('Across', 30);
@@ -203,11 +199,7 @@ test('16: disturbance in bursts behind the subject', async ({ page }) => {
 test('19: a boundary on the ground, outlined, tracked, with a line outside its edge', async ({ page }) => {
   test.setTimeout(240_000);
   const hand = new Hand(page);
-  await hand.openWith(footage().walker);
-  await hand.next('Draw round it');
-  await hand.polygon(corners(0));
-  await hand.next(/^Track it through/);
-  await expect(page.locator('[data-outcome]')).toContainText('Followed on', { timeout: 60_000 });
+  await outlineAndTrack(hand);
   await bench(hand, 'Compose');
   await add(hand, 'inside Subject 1', /^Exposure/);
   await hand.number('Exposure', 0.5);
