@@ -1,13 +1,10 @@
 /** The demo production "Low Tide Post": brought in through the same ingest as any footage. */
-import { copyFile, mkdir } from 'node:fs/promises';
-import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Edit } from '../core/document/edits.ts';
 import { newPath, newPeel, newRegionTrack, newSpline, newStroke, newSubject } from '../core/document/records.ts';
 import type { LaneItem, ShotDocument } from '../core/document/schema.ts';
 import { newLaneEffect } from '../core/effects/lane-effect.ts';
 import { newElement } from '../core/elements/index.ts';
-import { guideById } from '../core/guides/guides.ts';
 import { composed, inverseOf, toCorners } from '../core/math/homography.ts';
 import { ASPECTS, atOf } from '../core/math/motion.ts';
 import { corner, type Shape } from '../core/path/path.ts';
@@ -15,24 +12,10 @@ import { strokesFromFile } from '../core/peel/strokes-file.ts';
 import rampMarks from '../demo/clips/ferry-ramp.marks.json' with { type: 'json' };
 import courierStrokes from '../demo/courier-strokes.json' with { type: 'json' };
 import outlines from '../demo/lantern-outline.json' with { type: 'json' };
-import { ROOT } from './config.ts';
 import { Production } from './db/models.ts';
-import { InTurn } from './in-turn.ts';
+import { beginShot, DEMO_NAME } from './demo-shots.ts';
 import { Problem } from './problem.ts';
 import type { Services } from './services.ts';
-
-const CLIPS = path.join(ROOT, 'demo', 'clips');
-export const DEMO_NAME = 'Low Tide Post';
-
-/** Makes a shot of a clip; it comes in by itself. */
-async function beginShot({ uploads, shots, queue }: Services, productionId: string, clip: string, name: string): Promise<{ shotId: string; plateId: string }> {
-  const uploadId = await uploads.create();
-  await mkdir(uploads.directory(uploadId), { recursive: true });
-  await copyFile(path.join(CLIPS, clip), path.join(uploads.directory(uploadId), `0000000~${clip}`));
-  const made = await shots.createFromUpload({ productionId, uploadId, name, rate: '24' });
-  queue.wake();
-  return made;
-}
 
 async function bringIn(services: Services, productionId: string, clip: string, name: string): Promise<{ shotId: string; plateId: string }> {
   const { queue } = services;
@@ -172,22 +155,6 @@ export async function seedDemo(services: Services): Promise<void> {
   const courier = await setUp(quay.shotId, courierExample);
   // So that there is a finished matte with its doubt to look at; it goes on in the background.
   await services.peels.carry(services.queue, quay.shotId, { part: 'courier-peel', first: 0, last: courier.plate.frames - 1 }, { background: true });
-}
-
-const guideShots = new InTurn();
-
-/** A shot of the demo film on which a guide can be tried: one that nothing was done on yet, or a new one, which comes in by itself. */
-export async function shotForGuide(services: Services, guideId: string): Promise<{ shotId: string; ready: boolean }> {
-  const guide = guideById(guideId);
-  if (!guide) throw new Problem('no-guide', 'There is no such guide.', 404);
-  return guideShots.do(guideId, async () => {
-    const demo = await Production.findOne({ where: { name: DEMO_NAME, deletedAt: null } });
-    const productionId = demo?.id ?? (await services.shots.createProduction(DEMO_NAME));
-    const name = `${guide.title} (guide)`;
-    const untouched = (await services.shots.shots(productionId)).find((s) => s.name === name && !s.subjects && s.state !== 'failed');
-    if (untouched) return { shotId: untouched.id, ready: untouched.state === 'ready' };
-    return { shotId: (await beginShot(services, productionId, guide.clip, name)).shotId, ready: false };
-  });
 }
 
 /** Takes demo productions away for good and seeds anew. */

@@ -5,6 +5,7 @@ import { Changes } from './changes.ts';
 import type { Config } from './config.ts';
 import { connect } from './db/connect.ts';
 import { migrate } from './db/migrations.ts';
+import { shotForGuide } from './demo-shots.ts';
 import { Uploads } from './footage/uploads.ts';
 import { HealthWatch } from './health.ts';
 import { HELP_PAGES, helpPage, helpSections } from './help.ts';
@@ -15,7 +16,6 @@ import { Library } from './library.ts';
 import { Outputs } from './outputs/outputs.ts';
 import { type RecentShot, recentShots } from './overview.ts';
 import { carryJob, Peels } from './peel/peels.ts';
-import { shotForGuide } from './seed.ts';
 import { Shots } from './shots.ts';
 import { Snapshots } from './snapshots.ts';
 import { Tracks, trackJob } from './track/tracks.ts';
@@ -85,7 +85,7 @@ export async function openServices(databaseUrl: string, config: Config, { work =
     tracks,
     help: { pages: HELP_PAGES, page: helpPage, sections: helpSections },
     recent: (count) => recentShots(peels, count),
-    shotForGuide: (guideId) => shotForGuide(services, guideId),
+    shotForGuide: (guideId) => shotForGuide({ uploads, shots, queue }, guideId),
     queue,
     health,
     async close() {

@@ -2,7 +2,7 @@
 import { useEffect, useMemo } from 'react';
 import { create } from 'zustand';
 import { nameOf } from '~/core/compose/lane-items.ts';
-import type { Why } from '~/core/compose/unseen.ts';
+import type { Unseen } from '~/core/compose/unseen.ts';
 import { remarksOf } from '~/core/document/remarks.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
 import { useShot } from './shot-context.tsx';
@@ -13,13 +13,6 @@ export interface Remark {
   id: string;
   name: string;
   words: string;
-}
-
-/** What is not seen on a frame, and whether it was looked for on others in vain. */
-export interface Unseen {
-  id: string;
-  why: Why;
-  nowhere: boolean;
 }
 
 const useUnseen = create<{ of: ShotDocument | null; frame: number; list: readonly Unseen[] }>(() => ({ of: null, frame: -1, list: [] }));

@@ -2,7 +2,7 @@
 import { expose, transfer } from 'comlink';
 import { renderPicture } from '~/core/compose/render-picture.ts';
 import { standOn } from '~/core/compose/stand.ts';
-import { framesToLook, isAsked, unseenOn } from '~/core/compose/unseen.ts';
+import { framesToLook, isAsked, type Unseen, unseenOn } from '~/core/compose/unseen.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
 import { fenceOf, taskOf } from '~/core/document/fence.ts';
 import type { Edge, LaneItem, ShotDocument } from '~/core/document/schema.ts';
@@ -16,7 +16,6 @@ import type { Sources } from '~/core/matte/sources.ts';
 import type { Quality } from '~/core/peel/settings.ts';
 import { numberAt } from '~/core/time/animated.ts';
 import { type Outline, outlinesOf } from '~/core/trace/outlines.ts';
-import type { Unseen } from '../state/remarks.ts';
 import type { Step } from '../state/wait.ts';
 import { decodedFrame } from './decoded-frame.ts';
 import { PeelSource } from './peel-source.ts';

@@ -13,6 +13,13 @@ const SEEN = 0.5 / 255;
 /** Covered by others; its lane has no room; it changes nothing even alone. */
 export type Why = 'covered' | 'no-room' | 'no-change';
 
+/** What is not seen on a frame, and whether it was looked for on others in vain. */
+export interface Unseen {
+  id: string;
+  why: Why;
+  nowhere: boolean;
+}
+
 function differ(a: Rgba, b: Rgba): boolean {
   for (let i = 0; i < a.data.length; i++) if (Math.abs(a.data[i] - b.data[i]) > SEEN) return true;
   return false;
