@@ -99,6 +99,23 @@ test('notes, markers, thinning and the marked range, with the Sheet', async ({ p
   expect(top(16)).toBeGreaterThan(100);
 });
 
+test('a curve is closed to nothing with 0 %, and grows out of it between keys', async ({ page }) => {
+  await freshShot(page, 'empty-quay.mp4', 'Iris');
+  await goToFrame(page, 20);
+  await drawBox(page, 300, 200, 500, 400);
+  await goToFrame(page, 0);
+  const group = page.getByRole('group', { name: 'Transform' });
+  await group.getByLabel('% x').fill('0');
+  await group.getByLabel('% y').fill('0');
+  await page.getByRole('button', { name: /^Transform/ }).click();
+  await settled(page);
+  const matte = await mattesOf(page, 0, 20);
+  const covered = (frame: number) => matte(frame).reduce((n, v) => n + (v > 127 ? 1 : 0), 0);
+  expect(covered(0)).toBe(0);
+  expect(Math.abs(covered(10) - 100 * 100)).toBeLessThan(300);
+  expect(Math.abs(covered(20) - 200 * 200)).toBeLessThan(600);
+});
+
 test('the edge: pieces, roundness, firmness and shutter, each looked at without and with, and what is written has them', async ({ page }) => {
   test.setTimeout(120_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Chain');

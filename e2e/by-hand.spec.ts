@@ -127,6 +127,9 @@ test('ready-made shapes: a heart grows from nothing to beyond the frame, inverte
   await group.getByLabel('% y').fill('12000');
   await page.getByRole('button', { name: /^Transform/ }).click();
   await settled(page);
+  // The fields are neutral again, or a second press would grow it once more.
+  await expect(group.getByLabel('% x')).toHaveValue('100');
+  await expect(page.getByRole('button', { name: /^Transform/ })).toBeDisabled();
   await page.getByRole('switch', { name: 'Invert' }).click();
   await settled(page);
   // The way out of the picture gathers speed.
