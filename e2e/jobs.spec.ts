@@ -61,6 +61,45 @@ async function outlineAndTrack(hand: Hand): Promise<void> {
   await expect(hand.page.locator('[data-outcome]')).toContainText('Followed on', { timeout: 60_000 });
 }
 
+test('2: the subject rises out of the ground, hidden by what is in front of it, eased, with motion blur', async ({ page }) => {
+  test.setTimeout(240_000);
+  const hand = new Hand(page);
+  await hand.openWith(footage().walker);
+  await hand.isolate();
+  await hand.click('Add a subject');
+  await hand.click(page.getByRole('radio', { name: 'Ready-made shapes' }));
+  await hand.drag([
+    [-6, 130],
+    [326, 186],
+  ]);
+  await hand.saved();
+  await bench(hand, 'Compose');
+  await add(hand, 'behind Subject 2', /^Cut-out/);
+  await hand.choose('Made from', /^Subject 1$/);
+  await hand.number('X', 250);
+  await goTo(hand, 20);
+  await hand.click('Let y change over time: key it on this frame');
+  await goTo(hand, 0);
+  await hand.number('Y', 170);
+  await hand.number('Motion blur', 180);
+  await hand.click('Curves over time');
+  await hand.click(page.getByRole('application', { name: /^Value over frames/ }));
+  await hand.press('n');
+  await hand.click(page.getByRole('button', { name: 'Ease both', exact: true }));
+  await hand.saved();
+  const pixel = await written(hand, page);
+  const copy = (frame: number, y: number) => apart(pixel(frame, leftOn(frame) + 90 + 12, y), BODY);
+  // Under the ground at first and up at the end; on the way it is lower than it would be at an even speed.
+  expect(copy(0, 126)).toBeGreaterThan(40);
+  expect(copy(22, 72)).toBeLessThan(45);
+  expect(copy(5, 124)).toBeGreaterThan(40);
+  expect(copy(15, 80)).toBeLessThan(45);
+  // What is in front is the plate still, and so is the thing that was filmed.
+  expect(apart(pixel(...onThing(12, 35, 12)), BODY)).toBeLessThan(45);
+  expect(copy(22, 150)).toBeGreaterThan(40);
+  kept(hand, 2);
+});
+
 test('6: blur what must not be seen, tracked', async ({ page }) => {
   test.setTimeout(180_000);
   const hand = new Hand(page);
