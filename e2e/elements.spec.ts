@@ -274,7 +274,7 @@ test('elements are placed by keys alone, kept as presets, and say what they lack
   await expect(lanes(page).getByRole('button', { name: 'Ebb copy', exact: true })).toHaveAttribute('aria-pressed', 'true');
   // What is typed out of range comes back within it.
   await setNumber(page, 'Size', '-4');
-  await expect(page.getByRole('textbox', { name: 'Size', exact: true })).toHaveValue('1');
+  await expect(page.getByRole('textbox', { name: 'Size', exact: true })).toHaveValue('0');
   await viewer(page).focus();
   await page.keyboard.press('Delete');
   await settled(page);

@@ -3,9 +3,10 @@ import { mkdtempSync, readFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
+import { ffprobe } from '../tests/services.ts';
 import { apart, FRAMES, footage, Hand, leftOn, SIDE, TOP, WIDTH } from './hand.ts';
 import { told } from './jobs-told.ts';
-import { address } from './workbench.ts';
+import { address, drag, placeIn } from './workbench.ts';
 
 /** Of the thing that moves: its body. */
 const BODY = [217, 139, 43];
@@ -46,6 +47,56 @@ test('a title behind a moving subject in footage of one’s own, from nothing to
     }
   expect(within).toBe(0);
   expect(beside).toBeGreaterThan(300);
+});
+
+test('the way of the README, word by word, on a clip of the demo film', async ({ page }) => {
+  test.setTimeout(300_000);
+  const hand = new Hand(page);
+  await hand.openWith('demo/clips/dune-kite.mp4');
+  await hand.next('Paint the subject');
+  const place = await placeIn(page);
+  for (const line of [
+    [place(310, 190), place(350, 188)],
+    [place(322, 165), place(338, 245)],
+  ])
+    await drag(page, line[0], line[1]);
+  await page.keyboard.down('Alt');
+  await drag(page, place(220, 120), place(230, 320));
+  await drag(page, place(230, 320), place(430, 300));
+  await drag(page, place(430, 110), place(230, 100));
+  await page.keyboard.up('Alt');
+  await hand.saved();
+  await hand.next(/^Carry through 60 frames \(about /);
+  await expect(page.getByText('60 of 60 frames found')).toBeVisible({ timeout: 180_000 });
+  await hand.next('Soften the edge');
+  await expect(page.getByRole('textbox', { name: 'Feather out', exact: true })).toBeFocused();
+  await hand.type('2');
+  await page.keyboard.press('Enter');
+  // To the worst frame, which is approved; then enough of it.
+  const review = page.getByRole('region', { name: 'Next step' }).getByRole('button', { name: /^Review/ });
+  if (await review.isVisible()) {
+    await hand.click(review);
+    await expect(page.getByLabel('Frame', { exact: true })).not.toHaveValue('0');
+    await hand.press('v');
+    await expect(page.getByRole('button', { name: 'Undo: Approve' })).toBeVisible();
+    if (await review.isVisible()) await hand.click('Not now');
+  }
+  await hand.next('Put something behind it');
+  await hand.click(page.getByRole('menuitem', { name: /^Title/ }));
+  await hand.click(page.getByRole('textbox', { name: 'Words' }));
+  await page.keyboard.press('Control+a');
+  await hand.type('KITE');
+  await page.keyboard.press('Control+Enter');
+  await hand.saved();
+  await drag(page, place(480, 270), place(480, 200));
+  await hand.saved();
+  await hand.next('Write');
+  await expect(page.getByRole('combobox', { name: 'What' })).toContainText('Composed, H.264');
+  await hand.click(page.getByRole('region', { name: 'Output' }).getByRole('button', { name: 'Write 60 frames' }));
+  const fetch = page.getByRole('link', { name: 'Fetch' });
+  await expect(fetch).toBeVisible({ timeout: 180_000 });
+  const [download] = await Promise.all([page.waitForEvent('download'), fetch.click()]);
+  expect(ffprobe(await download.path())).toMatchObject({ frames: 60, stream: { width: 960, height: 540 } });
 });
 
 test('a click leaves a dot that is seen, and Ctrl Enter right after it carries and paints nothing', async ({ page }) => {

@@ -28,8 +28,8 @@ describe('the next step', () => {
       ['isolate', standing([])],
       ['carry', standing([peel()], { found: 1, missing: 83, secondsToCarry: 41.3 })],
       ['carrying', standing([peel()], { found: 12, missing: 72, carrying: { done: 12, total: 84 } })],
-      ['review', standing([peel()], { found: 84, doubtful: 6 })],
-      ['soften', standing([peel()], { found: 84 })],
+      ['soften', standing([peel()], { found: 84, doubtful: 6 })],
+      ['review', softened(standing([peel()], { found: 84, doubtful: 6 }))],
       ['compose', softened(standing([peel()], { found: 84 }))],
     ];
     for (const [id, s] of order) expect(nextStep(s)?.id).toBe(id);
@@ -45,7 +45,7 @@ describe('the next step', () => {
       why: 'Courier is found where you painted, and nowhere else yet.',
     });
     expect(nextStep(standing([peel()], { missing: 2000, secondsToCarry: 500 }))?.label).toBe('Carry through 2000 frames (about 8 min)');
-    expect(nextStep(standing([peel()], { found: 84, doubtful: 1 }))?.label).toBe('Review one doubtful frame');
+    expect(nextStep(softened(standing([peel()], { found: 84, doubtful: 1 })))?.label).toBe('Review one doubtful frame');
   });
 
   it('of curves: close them, track what stands still, mend what was lost', () => {
@@ -65,6 +65,13 @@ describe('the next step', () => {
     const still = standing([closed]);
     still.document.plate.frames = 1;
     expect(nextStep(still)?.id).toBe('soften');
+  });
+
+  it('changes no edge once frames are approved, which would be refused', () => {
+    const s = standing([peel()], { found: 84, doubtful: 6 });
+    s.document.cast[0].approved = [{ first: 3, last: 3 }];
+    expect(stepsLeft(s).map((step) => step.id)).not.toContain('soften');
+    expect(nextStep(s)?.id).toBe('review');
   });
 
   it('is not one that the artist has put aside', () => {

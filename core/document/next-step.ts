@@ -84,11 +84,13 @@ export function stepsLeft(standing: Standing | null): NextStep[] {
     const stands = still(subject);
     if (stands.length > 0 && document.plate.frames > 1)
       add('track', `Track it through ${frames(document.plate.frames)}`, `${stands[0].name} is drawn on one frame and stands still on all others.`);
-    if (!carrying && doubtful > 0)
-      add('review', `Review ${doubtful === 1 ? 'one doubtful frame' : `${doubtful} doubtful frames`}`, 'There the result is most likely wrong; worst first.');
     const guesses = lost(document, subject);
     if (guesses > 0) add('mend-track', `Mend ${frames(guesses)} of the track`, 'Tracking was lost there: set it by hand, or accept its guesses.');
-    if (isBare(subject.edge)) add('soften', 'Soften the edge', 'A hard edge looks cut out: a pixel or two of feather joins it to what is behind.');
+    // Before the review: frames that are approved there are not to change any more, by their edge no more than by strokes.
+    if (!carrying && isBare(subject.edge) && subject.approved.length === 0)
+      add('soften', 'Soften the edge', 'A hard edge looks cut out: a pixel or two of feather joins it to what is behind.');
+    if (!carrying && doubtful > 0)
+      add('review', `Review ${doubtful === 1 ? 'one doubtful frame' : `${doubtful} doubtful frames`}`, 'There the result is most likely wrong; worst first.');
   }
   const isolated = subject !== null && hasMatte(subject);
   if (isolated && document.lanes.length === 0) add('compose', 'Put something behind it', `What goes into a lane behind ${name} stays there by itself.`);

@@ -84,13 +84,13 @@ export const GUIDES: readonly Guide[] = [
         done: (f) => painted(f, 'drop'),
       },
       CARRY,
+      SOFTEN,
       {
         words: 'Go through the doubtful frames',
         how: 'Shift R goes to the worst first: paint there what is wrong, or approve it with V.',
         bench: 'isolate',
         done: (f) => carried(f) && f.doubtful === 0,
       },
-      SOFTEN,
     ],
   },
   {
