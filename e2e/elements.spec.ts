@@ -85,7 +85,7 @@ test('a subject on a new background, and the same subject once more, rising from
   await shapeOf(page, 'rectangle', [100, 100], [260, 220]);
   await page.getByRole('button', { name: 'Add a subject' }).click();
   await settled(page);
-  await shapeOf(page, 'rectangle', [-20, 400], [980, 560]);
+  await shapeOf(page, 'rectangle', [-8, 400], [966, 560]);
   await page.getByRole('link', { name: 'Compose', exact: true }).click();
   await settled(page);
   await expect(lanes(page).getByRole('heading', { level: 3 })).toHaveText([

@@ -29,12 +29,12 @@ test('while the server is away, work goes on, is kept over a reload, and is sent
   const away = (route: { abort(): Promise<void> }) => route.abort();
   await context.route('**/changes**', away);
   await drawPolygon(page, TRIANGLE).catch(() => {});
-  await expect(page.getByLabel('Saving')).toHaveText(/^Offline, \d+ kept here$/);
+  await expect(page.getByLabel('Saving')).toHaveText(/^\s*Offline, \d+ kept here$/);
   await expect(page.getByText('Spline 1').first()).toBeVisible();
   // The page itself can still be had, the changes cannot: they come from the browser's own keeping.
   await page.reload();
   await expect(page.getByText('Spline 1').first()).toBeVisible();
-  await expect(page.getByLabel('Saving')).toHaveText(/^Offline, \d+ kept here$/);
+  await expect(page.getByLabel('Saving')).toHaveText(/^\s*Offline, \d+ kept here$/);
   await context.unroute('**/changes**', away);
   await settled(page);
   await page.evaluate(() => localStorage.clear());
