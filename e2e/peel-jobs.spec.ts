@@ -92,6 +92,7 @@ test('only the subject keeps its colour: rider and trike by strokes of their own
   await page.getByRole('link', { name: 'Compose', exact: true }).click();
   await page.getByRole('button', { name: 'Add behind Subject 1' }).click();
   await page.getByRole('menuitem', { name: /^Exposure and saturation/ }).click();
+  await setNumber(page, 'Exposure', '-0.5');
   await setNumber(page, 'Saturation', '0');
   const movie = await writeOutput(page, 'Composed, H.264', [40, 40]);
   const picture = rawFrames(path.join(movie.folder, movie.files[0]), 'rgb24');
