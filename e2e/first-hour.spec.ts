@@ -93,7 +93,7 @@ test('the way of the README, word by word, on a clip of the demo film', async ({
   await hand.next('Write');
   await expect(page.getByRole('combobox', { name: 'What' })).toContainText('Composed, H.264');
   await hand.click(page.getByRole('region', { name: 'Output' }).getByRole('button', { name: 'Write 60 frames' }));
-  const fetch = page.getByRole('link', { name: 'Fetch' });
+  const fetch = page.getByRole('link', { name: 'Fetch', exact: true });
   await expect(fetch).toBeVisible({ timeout: 180_000 });
   const [download] = await Promise.all([page.waitForEvent('download'), fetch.click()]);
   expect(ffprobe(await download.path())).toMatchObject({ frames: 60, stream: { width: 960, height: 540 } });
