@@ -131,7 +131,9 @@ test('the address keeps frame, view, subject and bench', async ({ page }) => {
   await freshShot(page, 'empty-quay.mp4', 'Address');
   await drawPolygon(page, TRIANGLE);
   await goToFrame(page, 13);
-  await page.getByRole('link', { name: 'Edge', exact: true }).click();
+  const edge = page.getByRole('link', { name: 'Edge', exact: true });
+  await edge.click();
+  await expect(edge).toHaveAttribute('aria-current', 'page');
   await page.getByRole('radio', { name: 'Cut-out' }).click();
   await expect(page).toHaveURL(/\/edge\?frame=13&view=cutout&subject=/);
   await page.goto(page.url());

@@ -81,7 +81,7 @@ test('tracking stops where it is told to and keeps what it has; a plain sky is f
   await expect(panel).toContainText(/Followed on no frame of 0 to 59.*: the pattern is too plain/, { timeout: 60_000 });
   // One press goes where it was lost.
   const lost = panel.getByRole('listitem').first();
-  await lost.getByRole('button').click();
+  await lost.getByRole('button', { name: /^\d+( to \d+)?$/ }).click();
   await expect(page.getByLabel('Frame', { exact: true })).toHaveValue(String(numbersIn(await lost.textContent())[0]));
   await expect(page.getByRole('button', { name: /^Curve 1/ })).toContainText('1 key');
 });

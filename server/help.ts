@@ -2,6 +2,7 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Marked } from 'marked';
+import { anchorOf } from '../core/guides/anchor.ts';
 import { ROOT } from './config.ts';
 import { notFound } from './problem.ts';
 
@@ -22,14 +23,6 @@ export interface HelpSection {
   heading: string;
   text: string;
 }
-
-/** As headings are linked to: lower case, words joined by dashes. */
-export const anchorOf = (heading: string): string =>
-  heading
-    .toLowerCase()
-    .replace(/[`*_]/g, '')
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-|-$/g, '');
 
 const plain = (markdown: string): string =>
   markdown

@@ -1,10 +1,10 @@
 /** Shots that were worked on last, with how far the work on each is. */
 import { Op } from 'sequelize';
+import { isDoubtful } from '../core/document/approval.ts';
 import { parseDocument } from '../core/document/edits.ts';
 import { peelTask } from '../core/document/fence.ts';
 import { firstWorkedFrame } from '../core/document/first-worked.ts';
 import type { ShotDocument } from '../core/document/schema.ts';
-import { isWithin } from '../core/time/ranges.ts';
 import { type Plate, Production, Shot } from './db/models.ts';
 import type { Peels } from './peel/peels.ts';
 
@@ -29,9 +29,6 @@ export interface RecentShot {
   updatedAt: string;
 }
 
-/** Doubt from which on a frame is worth a look. */
-const DOUBTFUL = 50;
-
 /** How far the work on a shot is. */
 async function progressOf(document: ShotDocument, plateId: string, peels: Peels): Promise<Pick<RecentShot, 'approved' | 'doubtful' | 'found'>> {
   const approved = new Set<number>();
@@ -43,9 +40,9 @@ async function progressOf(document: ShotDocument, plateId: string, peels: Peels)
     for (const part of subject.parts) {
       if (part.type !== 'peel') continue;
       any = true;
-      for (const { frame, doubt, anchor } of await peels.foundOf(plateId, peelTask(document, part), document.plate.frames)) {
-        found.add(frame);
-        if (doubt >= DOUBTFUL && anchor !== frame && !isWithin(subject.approved, frame)) doubtful.add(frame);
+      for (const one of await peels.foundOf(plateId, peelTask(document, part), document.plate.frames)) {
+        found.add(one.frame);
+        if (isDoubtful(subject, one)) doubtful.add(one.frame);
       }
     }
   }

@@ -1,6 +1,5 @@
 /** What every command of the workbench does, and why it cannot be used now. */
 import { useRef } from 'react';
-import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { isApproved } from '~/core/document/approval.ts';
 import { partWith } from '~/core/document/parts.ts';
@@ -9,12 +8,13 @@ import { useGoToDoubtful, useReview } from '../settings/doubt-note.tsx';
 import { keyAllEdits, settingsOfEdge, settingsOfItem, settingsOfPart } from '../sheet/all-settings.ts';
 import { isTrack, useColumns, useKeyFrames } from '../sheet/columns.ts';
 import { deleteEdits, keyHereEdits } from '../sheet/key-work.ts';
-import { BENCHES, type BenchId, benchOf, type ToolId, whereIs } from '../state/benches.ts';
+import { BENCHES, benchOf, type ToolId, whereIs } from '../state/benches.ts';
 import { carryRange } from '../state/carry-range.ts';
 import { openHelp } from '../state/help.ts';
 import { approvalEdits, carry } from '../state/peel.ts';
 import { SHORTCUT } from '../state/shortcuts.ts';
 import { useShotStore } from '../state/shot-context.tsx';
+import { takeTool, useToBench } from '../state/to-bench.ts';
 import { currentSubject, useWorkbench } from '../state/workbench-context.tsx';
 import { currentPeel } from '../viewer/brush-tool.ts';
 
@@ -32,7 +32,7 @@ const TOOLS: ToolId[] = ['edit', 'brush', 'draw', 'pan', 'hand', 'shape', 'mark'
 export function useCommands(more: { nextStep(): void; commands(): void }): Command[] {
   const shotStore = useShotStore();
   const { view: viewStore, plate } = useWorkbench();
-  const navigate = useNavigate();
+  const toBench = useToBench();
   const keys = useKeyFrames();
   const columns = useColumns();
   const goToDoubtful = useGoToDoubtful();
@@ -64,11 +64,6 @@ export function useCommands(more: { nextStep(): void; commands(): void }): Comma
     const all = latest.current.columns;
     return own ? all.filter((c) => c.record === own.id) : all.filter((c) => !isTrack(c) || c.record === selected);
   };
-  /** A tool that is worked with the keyboard as well takes the focus to the viewer. */
-  const toViewer = (tool: ToolId) => {
-    view().setTool(tool);
-    document.querySelector<HTMLElement>('[data-viewer]')?.focus();
-  };
   const toKeyAll = () => {
     const { selected, document } = shot();
     const item = document.lanes.find((l) => l.id === selected);
@@ -76,7 +71,6 @@ export function useCommands(more: { nextStep(): void; commands(): void }): Comma
     const edge = view().bench === 'edge' ? subject() : null;
     return item ? settingsOfItem(item) : edge ? settingsOfEdge(edge) : own ? settingsOfPart(own) : [];
   };
-  const toBench = (id: BenchId) => navigate(`/shots/${shot().shotId}/${id}`, { preventScrollReset: true });
 
   const run: Record<string, () => void> = {
     next: () => view().step(1),
@@ -105,7 +99,7 @@ export function useCommands(more: { nextStep(): void; commands(): void }): Comma
     ...Object.fromEntries(BENCHES.map((b) => [`${b.id}Bench`, () => toBench(b.id)])),
     undo: () => shot().undo(),
     redo: () => shot().redo(),
-    ...Object.fromEntries(TOOLS.map((tool) => [tool, () => toViewer(tool)])),
+    ...Object.fromEntries(TOOLS.map((tool) => [tool, () => takeTool(viewStore, tool)])),
     frame: () => view().set({ transforming: !view().transforming, pivot: null }),
     snap: () => view().set({ snap: !view().snap }),
     magnify: () => view().set({ magnify: !view().magnify }),

@@ -1,10 +1,9 @@
 /** A guide beside the work: its steps tick themselves off, each with a way to where it is done. */
 import { ChevronDown, ChevronUp, Circle, CircleCheck, X } from 'lucide-react';
-import { useNavigate } from 'react-router';
 import { type GuideStep, guideById } from '~/core/guides/guides.ts';
 import { endGuide, foldGuide, useGuide } from '../state/guide.ts';
-import { useShot } from '../state/shot-context.tsx';
 import { useStanding } from '../state/standing.ts';
+import { takeTool, useToBench } from '../state/to-bench.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { IconButton } from '../ui/controls.tsx';
 
@@ -17,8 +16,7 @@ function Steps() {
   const { id, folded } = useGuide();
   const guide = guideById(id);
   const { view } = useWorkbench();
-  const navigate = useNavigate();
-  const shotId = useShot((s) => s.shotId);
+  const toBench = useToBench();
   const standing = useStanding();
   const bench = useView((s) => s.bench);
   const shown = useView((s) => s.view);
@@ -26,16 +24,7 @@ function Steps() {
   const ticks = guide.steps.map((s) => s.done({ ...standing, bench, view: shown }));
   const at = ticks.indexOf(false);
   const done = ticks.filter(Boolean).length;
-  const show = (step: GuideStep) => {
-    const take = () => {
-      if (!step.tool) return;
-      view.getState().setTool(step.tool);
-      document.querySelector<HTMLElement>('[data-viewer]')?.focus();
-    };
-    if (bench === step.bench) return take();
-    navigate(`/shots/${shotId}/${step.bench}`, { preventScrollReset: true });
-    setTimeout(take, 100);
-  };
+  const show = ({ bench: where, tool }: GuideStep) => toBench(where, tool && (() => takeTool(view, tool)));
   return (
     <section aria-label={`Guide: ${guide.title}`} className="flex max-h-[55%] shrink-0 flex-col border-line border-b bg-panel">
       <div className="flex h-9 shrink-0 items-center gap-1 pr-1 pl-3">

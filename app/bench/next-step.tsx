@@ -1,16 +1,17 @@
 /** The next step, in one place on every bench: what a compositor would do now, what it takes, and why. */
 import { ArrowRight, X } from 'lucide-react';
-import { useCallback } from 'react';
+import { type Ref, useImperativeHandle } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { type NextStep, nextStep, type StepId } from '~/core/document/next-step.ts';
 import { pathsOf } from '~/core/document/parts.ts';
 import { gapsOf } from '~/core/document/tracks.ts';
 import { useReview } from '../settings/doubt-note.tsx';
-import type { BenchId, ToolId } from '../state/benches.ts';
+import type { ToolId } from '../state/benches.ts';
 import { carry } from '../state/peel.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { skipStep, useStanding } from '../state/standing.ts';
+import { takeTool, useToBench } from '../state/to-bench.ts';
 import { trackPart, useTracking } from '../state/track.ts';
 import { currentSubject, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, IconButton } from '../ui/controls.tsx';
@@ -24,7 +25,7 @@ function whenThere(selector: string, act: (element: HTMLElement) => void, tries 
 }
 
 /** The step that is offered, and doing it. */
-export function useNextStep(): { step: NextStep | null; act(): void; skip(): void; draw(): void } {
+function useNextStep(): { step: NextStep | null; act(): void; skip(): void; draw(): void } {
   const store = useShotStore();
   const bench = useWorkbench();
   const { plate, view } = bench;
@@ -34,24 +35,8 @@ export function useNextStep(): { step: NextStep | null; act(): void; skip(): voi
   const step = nextStep(standing);
   const { shotId } = store.getState();
 
-  const toBench = useCallback(
-    (id: BenchId, then: () => void) => {
-      if (view.getState().bench === id) return then();
-      navigate(`/shots/${shotId}/${id}`, { preventScrollReset: true });
-      const stop = view.subscribe((now) => {
-        if (now.bench !== id) return;
-        stop();
-        // After the bench has shown itself.
-        setTimeout(then, 60);
-      });
-    },
-    [navigate, shotId, view],
-  );
-  const take = (tool: ToolId) =>
-    toBench('isolate', () => {
-      view.getState().setTool(tool);
-      document.querySelector<HTMLElement>('[data-viewer]')?.focus();
-    });
+  const toBench = useToBench();
+  const take = (tool: ToolId) => toBench('isolate', () => takeTool(view, tool));
   const subject = () => currentSubject(store.getState());
 
   const does: Record<StepId, () => void> = {
@@ -115,8 +100,14 @@ export function useNextStep(): { step: NextStep | null; act(): void; skip(): voi
   };
 }
 
-export function NextStepBar({ next }: { next: ReturnType<typeof useNextStep> }) {
-  const { step, act, skip, draw } = next;
+export interface NextStepHandle {
+  act(): void;
+}
+
+/** @param ref to do the step from elsewhere, as its key does */
+export function NextStepBar({ ref }: { ref: Ref<NextStepHandle> }) {
+  const { step, act, skip, draw } = useNextStep();
+  useImperativeHandle(ref, () => ({ act }));
   const tracking = useTracking() !== null;
   return (
     <section aria-label="Next step" className="flex h-9 shrink-0 items-center gap-2 border-line border-t bg-panel px-3">

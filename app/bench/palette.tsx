@@ -8,11 +8,13 @@ import { EFFECTS } from '~/core/effects/index.ts';
 import { newLaneEffect } from '~/core/effects/lane-effect.ts';
 import { ELEMENTS, newElement } from '~/core/elements/index.ts';
 import { GUIDES } from '~/core/guides/guides.ts';
+import type { BenchId } from '../state/benches.ts';
 import { startGuide } from '../state/guide.ts';
 import { useKeyMap, wordsOf } from '../state/key-map.ts';
 import { shotAddress } from '../state/left-off.ts';
 import { SHORTCUTS } from '../state/shortcuts.ts';
 import { useShotStore } from '../state/shot-context.tsx';
+import { useToBench } from '../state/to-bench.ts';
 import { currentSubject, useWorkbench } from '../state/workbench-context.tsx';
 import type { Command } from './commands.ts';
 
@@ -91,14 +93,15 @@ function Entries({ commands, onClose }: { commands: readonly Command[]; onClose(
   const store = useShotStore();
   const { plate, view, otherShots } = useWorkbench();
   const navigate = useNavigate();
+  const toBench = useToBench();
   const keyMap = useKeyMap();
   const [query, setQuery] = useState('');
   // As it was when the list was opened; nothing changes under it.
   const [groups] = useState(() => {
-    const { document, shotId } = store.getState();
-    const toBench = (bench: string) => navigate(`/shots/${shotId}/${bench}`, { preventScrollReset: true });
-    const select = (id: string, bench: string) => {
-      if (view.getState().bench !== bench && !(bench === 'isolate' && view.getState().bench === 'edge')) toBench(bench);
+    const { document } = store.getState();
+    const select = (id: string, bench: BenchId) => {
+      // What is isolated can be selected beside its edge as well.
+      if (!(bench === 'isolate' && view.getState().bench === 'edge')) toBench(bench);
       store.getState().select(id);
     };
     const subject = currentSubject(store.getState());

@@ -2,6 +2,7 @@
 import { type RefObject, useCallback, useEffect, useRef } from 'react';
 import type { PanelImperativeHandle, PanelSize } from 'react-resizable-panels';
 import { z } from 'zod';
+import { keepIn, keptIn } from '../state/browser-kept.ts';
 
 const STORED = 'mottrel.panels';
 const sizesSchema = z.record(z.string(), z.number().min(0).max(4000));
@@ -12,13 +13,7 @@ type PanelName = 'left' | 'right';
 /** As they come, screen pixels: at 1280 of them the picture has three fifths of the width. */
 export const PANEL_SIZES: Record<PanelName, number> = { left: 256, right: 196 };
 
-function stored(): Record<string, number> {
-  try {
-    return sizesSchema.parse(JSON.parse(localStorage.getItem(STORED) ?? '{}'));
-  } catch {
-    return {};
-  }
-}
+const stored = (): Record<string, number> => keptIn(STORED, sizesSchema, {});
 
 export function usePanelSizes(panels: Record<PanelName, RefObject<PanelImperativeHandle | null>>): {
   onResize(size: PanelSize, id: string | number | undefined): void;
@@ -45,11 +40,7 @@ export function usePanelSizes(panels: Record<PanelName, RefObject<PanelImperativ
   }, [left, right]);
   const onResize = useCallback(({ inPixels }: PanelSize, id: string | number | undefined) => {
     if (!ready.current || id === undefined) return;
-    try {
-      localStorage.setItem(STORED, JSON.stringify({ ...stored(), [id]: Math.round(inPixels) }));
-    } catch {
-      // They are as they come after a reload then.
-    }
+    keepIn(STORED, { ...stored(), [id]: Math.round(inPixels) });
   }, []);
   return { onResize };
 }

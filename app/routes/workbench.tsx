@@ -1,5 +1,5 @@
 import { ChartLine, ChartSpline, PanelLeft, PanelRight } from 'lucide-react';
-import { type ReactNode, useEffect, useMemo, useState } from 'react';
+import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import { Group, Panel, Separator, usePanelRef } from 'react-resizable-panels';
 import { redirect, type ShouldRevalidateFunctionArgs } from 'react-router';
 import { toast } from 'sonner';
@@ -8,7 +8,7 @@ import { firstWorkedFrame } from '~/core/document/first-worked.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
 import { useCommands } from '../bench/commands.ts';
 import { GuidePanel } from '../bench/guide-panel.tsx';
-import { NextStepBar, useNextStep } from '../bench/next-step.tsx';
+import { NextStepBar, type NextStepHandle } from '../bench/next-step.tsx';
 import { Palette } from '../bench/palette.tsx';
 import { PANEL_SIZES, usePanelSizes } from '../bench/panel-sizes.ts';
 import { TopBar } from '../bench/top-bar.tsx';
@@ -152,8 +152,8 @@ function useAddress(bench: BenchId): void {
 function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; bench: BenchId }) {
   useAddress(bench);
   const [listOpen, setListOpen] = useState(false);
-  const next = useNextStep();
-  const commands = useCommands({ nextStep: next.act, commands: () => setListOpen(true) });
+  const next = useRef<NextStepHandle>(null);
+  const commands = useCommands({ nextStep: () => next.current?.act(), commands: () => setListOpen(true) });
   useShortcuts(commands);
   usePeelWatch();
   usePeelMending();
@@ -200,7 +200,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
           <Panel id="middle" minSize={360}>
             <div className="flex h-full min-h-0 flex-col">
               <Viewer />
-              <NextStepBar next={next} />
+              <NextStepBar ref={next} />
               <Transport />
               <div className="flex items-center bg-panel">
                 <IconButton label="Show or hide the left panels" about="Gives the picture their room." className="ml-1" onClick={() => toggle(left)}>

@@ -1,12 +1,13 @@
 /** What the program doubts on the current frame, in words, the way to the next doubtful one, and the review of them all. */
 
 import { toast } from 'sonner';
-import { isApproved } from '~/core/document/approval.ts';
+import { DOUBTFUL, isDoubtful } from '~/core/document/approval.ts';
 import { REASONS } from '~/core/peel/doubt.ts';
 import { anchorsOf, mendsOf } from '~/core/peel/inputs.ts';
-import { approvalEdits, DOUBTFUL, useDoubt } from '../state/peel.ts';
+import { approvalEdits, useDoubt } from '../state/peel.ts';
 import { reviewedName } from '../state/reviewed.ts';
 import { useShotStore } from '../state/shot-context.tsx';
+import { takeTool } from '../state/to-bench.ts';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
 
@@ -34,8 +35,7 @@ export function useReview() {
   const { found } = useDoubt();
   const subject = useSettledSubject();
   const review = useView((s) => s.review);
-  const open = (been: readonly number[]) =>
-    [...found.values()].filter((f) => f.doubt >= DOUBTFUL && f.anchor !== f.frame && !been.includes(f.frame) && !(subject && isApproved(subject, f.frame)));
+  const open = (been: readonly number[]) => [...found.values()].filter((f) => !been.includes(f.frame) && isDoubtful(subject, f));
   return {
     running: review !== null,
     left: open(review ?? []).length,
@@ -75,14 +75,7 @@ function Review() {
       <Button className="!h-6 flex-1 text-xs" title="Approve it as it is, and go to the next" onClick={() => approve() && next()}>
         Approve
       </Button>
-      <Button
-        className="!h-6 flex-1 text-xs"
-        title="Paint on it what is wrong"
-        onClick={() => {
-          view.getState().setTool('brush');
-          document.querySelector<HTMLElement>('[data-viewer]')?.focus();
-        }}
-      >
+      <Button className="!h-6 flex-1 text-xs" title="Paint on it what is wrong" onClick={() => takeTool(view, 'brush')}>
         Mend
       </Button>
       <Button className="!h-6 flex-1 text-xs" onClick={() => document.querySelector<HTMLElement>('[data-note]')?.focus()}>

@@ -1,8 +1,8 @@
 /** The edge of the current subject: every step of its chain, each keyed, each to be looked at without. */
 import { Eye, EyeOff } from 'lucide-react';
-import type { ReactNode } from 'react';
+import type { ComponentProps, ReactNode } from 'react';
 import { edgePresetEdits } from '~/core/document/library.ts';
-import { FALLOFFS, type Subject } from '~/core/document/schema.ts';
+import { type Edge, FALLOFFS, type Subject } from '~/core/document/schema.ts';
 import { settingsOfEdge } from '../sheet/all-settings.ts';
 import type { EdgeStep } from '../state/view-store.ts';
 import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
@@ -13,6 +13,32 @@ import { PresetsMenu } from './presets-menu.tsx';
 
 const FALLOFF_WORDS = { smooth: 'Smooth', linear: 'Linear', gaussian: 'Gaussian' } as const;
 const FALLOFF_CHOICES = FALLOFFS.map((id) => ({ id, label: FALLOFF_WORDS[id] }));
+
+/** The steps of the edge that are numbers: what they are called, what they do, and their bounds. */
+const NUMBERS: Record<Exclude<keyof Edge, 'falloff'>, Omit<ComponentProps<typeof NumberSetting>, 'record' | 'setting' | 'value'>> = {
+  grow: {
+    label: 'Grow',
+    about: 'Moves the edge outwards; below zero inwards, against a rim of the old background.',
+    unit: 'px',
+    min: -500,
+    max: 500,
+    step: 0.1,
+    soft: [-40, 40],
+  },
+  roundness: { label: 'Roundness', about: 'Smooths corners and jags up to this length away.', unit: 'px', min: 0, max: 200, step: 0.5, soft: [0, 60] },
+  featherIn: { label: 'Feather in', about: 'Softens inside the outline.', unit: 'px', min: 0, max: 500, step: 0.1, soft: [0, 60] },
+  featherOut: { label: 'Feather out', about: 'Softens outside the outline.', unit: 'px', min: 0, max: 500, step: 0.1, soft: [0, 60] },
+  firmness: { label: 'Firmness', about: 'Makes a soft edge harder round the pivot.', unit: '%', min: 0, max: 100, step: 1, factor: 100 },
+  pivot: { label: 'Pivot', about: 'The alpha that stays where it is when the edge is made firmer.', unit: '%', min: 1, max: 99, step: 1, factor: 100 },
+  specks: { label: 'Specks', about: 'Takes away pieces of fewer square pixels.', unit: 'px²', min: 0, max: 1e6, step: 1, soft: [0, 400] },
+  holes: { label: 'Holes', about: 'Fills holes of fewer square pixels.', unit: 'px²', min: 0, max: 1e6, step: 1, soft: [0, 400] },
+  steadiness: { label: 'Steadiness', about: 'Evens out an edge that chatters from frame to frame.', unit: '%', min: 0, max: 100, step: 1, factor: 100 },
+  shutter: { label: 'Shutter', about: 'Blurs the edge by its motion: 180 is usual for film.', unit: '°', min: 0, max: 720, step: 1, soft: [0, 360] },
+  shutterPhase: { label: 'Phase', about: 'When the shutter opens, against the frame.', unit: '°', min: -720, max: 720, step: 1, soft: [-180, 180] },
+  shutterSamples: { label: 'Samples', about: 'Moments that are looked at: more is smoother and slower.', unit: '', min: 2, max: 64, step: 1 },
+  opacity: { label: 'Opacity', about: 'Strength of the whole matte.', unit: '%', min: 0, max: 100, step: 1, factor: 100 },
+  cleaning: { label: 'Cleaning', about: 'Takes the old background out of the colours of the soft edge.', unit: '%', min: 0, max: 100, step: 1, factor: 100 },
+};
 
 export function EdgeSettings() {
   const subject = useCurrentSubject();
@@ -69,61 +95,21 @@ function Step({ step, title, children }: { step: EdgeStep; title: string; childr
   );
 }
 
+function EdgeNumber({ subject, name }: { subject: Subject; name: keyof typeof NUMBERS }) {
+  return <NumberSetting record={subject.id} setting={`edge.${name}`} value={subject.edge[name]} {...NUMBERS[name]} />;
+}
+
 function EdgeFields({ subject }: { subject: Subject }) {
   const { edge, id } = subject;
   return (
     <>
       <Step step="outline" title="Outline">
-        <NumberSetting
-          record={id}
-          setting="edge.grow"
-          value={edge.grow}
-          about="Moves the edge outwards; below zero inwards, against a rim of the old background."
-          label="Grow"
-          unit="px"
-          min={-500}
-          max={500}
-          step={0.1}
-          soft={[-40, 40]}
-        />
-        <NumberSetting
-          record={id}
-          setting="edge.roundness"
-          value={edge.roundness}
-          about="Smooths corners and jags up to this length away."
-          label="Roundness"
-          unit="px"
-          min={0}
-          max={200}
-          step={0.5}
-          soft={[0, 60]}
-        />
+        <EdgeNumber subject={subject} name="grow" />
+        <EdgeNumber subject={subject} name="roundness" />
       </Step>
       <Step step="feather" title="Feather">
-        <NumberSetting
-          record={id}
-          setting="edge.featherIn"
-          value={edge.featherIn}
-          about="Softens inside the outline."
-          label="Feather in"
-          unit="px"
-          min={0}
-          max={500}
-          step={0.1}
-          soft={[0, 60]}
-        />
-        <NumberSetting
-          record={id}
-          setting="edge.featherOut"
-          value={edge.featherOut}
-          about="Softens outside the outline."
-          label="Feather out"
-          unit="px"
-          min={0}
-          max={500}
-          step={0.1}
-          soft={[0, 60]}
-        />
+        <EdgeNumber subject={subject} name="featherIn" />
+        <EdgeNumber subject={subject} name="featherOut" />
         <KeyedChoice
           record={id}
           setting="edge.falloff"
@@ -134,135 +120,26 @@ function EdgeFields({ subject }: { subject: Subject }) {
         />
       </Step>
       <Step step="firmness" title="Firmness">
-        <NumberSetting
-          record={id}
-          setting="edge.firmness"
-          value={edge.firmness}
-          about="Makes a soft edge harder round the pivot."
-          label="Firmness"
-          unit="%"
-          min={0}
-          max={100}
-          step={1}
-          factor={100}
-        />
-        <NumberSetting
-          record={id}
-          setting="edge.pivot"
-          value={edge.pivot}
-          about="The alpha that stays where it is when the edge is made firmer."
-          label="Pivot"
-          unit="%"
-          min={1}
-          max={99}
-          step={1}
-          factor={100}
-        />
+        <EdgeNumber subject={subject} name="firmness" />
+        <EdgeNumber subject={subject} name="pivot" />
       </Step>
       <Step step="pieces" title="Specks and holes">
-        <NumberSetting
-          record={id}
-          setting="edge.specks"
-          value={edge.specks}
-          about="Takes away pieces of fewer square pixels."
-          label="Specks"
-          unit="px²"
-          min={0}
-          max={1e6}
-          step={1}
-          soft={[0, 400]}
-        />
-        <NumberSetting
-          record={id}
-          setting="edge.holes"
-          value={edge.holes}
-          about="Fills holes of fewer square pixels."
-          label="Holes"
-          unit="px²"
-          min={0}
-          max={1e6}
-          step={1}
-          soft={[0, 400]}
-        />
+        <EdgeNumber subject={subject} name="specks" />
+        <EdgeNumber subject={subject} name="holes" />
       </Step>
       <Step step="steadiness" title="Steadiness">
-        <NumberSetting
-          record={id}
-          setting="edge.steadiness"
-          value={edge.steadiness}
-          about="Evens out an edge that chatters from frame to frame."
-          label="Steadiness"
-          unit="%"
-          min={0}
-          max={100}
-          step={1}
-          factor={100}
-        />
+        <EdgeNumber subject={subject} name="steadiness" />
       </Step>
       <Step step="shutter" title="Shutter blur">
-        <NumberSetting
-          record={id}
-          setting="edge.shutter"
-          value={edge.shutter}
-          about="Blurs the edge by its motion: 180 is usual for film."
-          label="Shutter"
-          unit="°"
-          min={0}
-          max={720}
-          step={1}
-          soft={[0, 360]}
-        />
-        <NumberSetting
-          record={id}
-          setting="edge.shutterPhase"
-          value={edge.shutterPhase}
-          about="When the shutter opens, against the frame."
-          label="Phase"
-          unit="°"
-          min={-720}
-          max={720}
-          step={1}
-          soft={[-180, 180]}
-        />
-        <NumberSetting
-          record={id}
-          setting="edge.shutterSamples"
-          value={edge.shutterSamples}
-          about="Moments that are looked at: more is smoother and slower."
-          label="Samples"
-          unit=""
-          min={2}
-          max={64}
-          step={1}
-        />
+        <EdgeNumber subject={subject} name="shutter" />
+        <EdgeNumber subject={subject} name="shutterPhase" />
+        <EdgeNumber subject={subject} name="shutterSamples" />
       </Step>
       <Step step="opacity" title="Matte over time">
-        <NumberSetting
-          record={id}
-          setting="edge.opacity"
-          value={edge.opacity}
-          about="Strength of the whole matte."
-          label="Opacity"
-          unit="%"
-          min={0}
-          max={100}
-          step={1}
-          factor={100}
-        />
+        <EdgeNumber subject={subject} name="opacity" />
       </Step>
       <Step step="cleaning" title="Colour cleaning">
-        <NumberSetting
-          record={id}
-          setting="edge.cleaning"
-          value={edge.cleaning}
-          about="Takes the old background out of the colours of the soft edge."
-          label="Cleaning"
-          unit="%"
-          min={0}
-          max={100}
-          step={1}
-          factor={100}
-        />
+        <EdgeNumber subject={subject} name="cleaning" />
         <p className="px-3 pb-1 text-quiet text-xs">Takes the old background out of the colours of the soft edge, in cut-outs. Alpha stays as it is.</p>
       </Step>
       <p className="px-3 pt-2 text-quiet text-xs leading-relaxed">

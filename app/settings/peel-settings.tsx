@@ -1,11 +1,12 @@
 /** A Peel: carrying it, what is doubtful, its settings, and its strokes one by one. */
 import { Eye, EyeOff, Trash2 } from 'lucide-react';
+import { DOUBTFUL } from '~/core/document/approval.ts';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
 import { anchorsOf, mendsOf, startingHeld } from '~/core/peel/inputs.ts';
 import { startsFrom } from '~/core/peel/strokes.ts';
 import { withRange } from '~/core/time/ranges.ts';
 import { type CarryWay, carryRange } from '../state/carry-range.ts';
-import { carry, DOUBTFUL, useCarrying, useFound, useTask } from '../state/peel.ts';
+import { carry, useCarrying, useFound, useTask } from '../state/peel.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, Hint, IconButton } from '../ui/controls.tsx';

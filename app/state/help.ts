@@ -1,11 +1,9 @@
 /** Which page of the help is about what is selected or in hand. */
 import { effectById } from '~/core/effects/index.ts';
 import { elementById } from '~/core/elements/index.ts';
+import { anchorOf } from '~/core/guides/anchor.ts';
 import type { ShotState } from './shot-store.ts';
 import type { ViewState } from './view-store.ts';
-
-/** As the help makes anchors of headings. */
-const anchorOf = (heading: string): string => heading.toLowerCase().replace(/[^a-z0-9]+/g, '-');
 
 const TOOL_PAGES: Record<string, string> = {
   brush: 'by-strokes#painting',

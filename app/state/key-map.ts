@@ -1,6 +1,7 @@
 /** Which keys call which command: as they come, or as the artist has set them, kept in the browser. */
 import { z } from 'zod';
 import { create } from 'zustand';
+import { keepIn, keptIn } from './browser-kept.ts';
 import { SHORTCUT } from './shortcuts.ts';
 
 const STORED = 'mottrel.keys';
@@ -17,13 +18,7 @@ const useStore = create<{ own: KeyMap; open: boolean }>(() => ({ own: {}, open: 
 /** Reads what the browser has kept; called once the page runs in one. */
 export function openKeyMap(): void {
   if (useStore.getState().open) return;
-  let own: KeyMap = {};
-  try {
-    own = known(mapSchema.parse(JSON.parse(localStorage.getItem(STORED) ?? '{}')));
-  } catch {
-    // What cannot be read is as if nothing had been changed.
-  }
-  useStore.setState({ own, open: true });
+  useStore.setState({ own: known(keptIn(STORED, mapSchema, {})), open: true });
 }
 
 /** Commands that are no more are left out. */
@@ -31,11 +26,7 @@ const known = (map: KeyMap): KeyMap => Object.fromEntries(Object.entries(map).fi
 
 function keep(own: KeyMap): void {
   useStore.setState({ own });
-  try {
-    localStorage.setItem(STORED, JSON.stringify(own));
-  } catch {
-    // A browser that keeps nothing: they hold until the page is left.
-  }
+  keepIn(STORED, own);
 }
 
 export const useKeyMap = (): KeyMap => useStore((s) => s.own);

@@ -1,6 +1,7 @@
 /** Where a shot was left, kept in the browser: bench, frame, view and selection of last time. */
 import { z } from 'zod';
 import { BENCHES } from './benches.ts';
+import { keepIn, keptIn } from './browser-kept.ts';
 
 const STORED = 'mottrel.left.';
 const leftSchema = z.object({
@@ -12,21 +13,9 @@ const leftSchema = z.object({
 });
 export type LeftOff = z.infer<typeof leftSchema>;
 
-export function leftOff(shotId: string): LeftOff | null {
-  try {
-    return leftSchema.parse(JSON.parse(localStorage.getItem(STORED + shotId) ?? 'null'));
-  } catch {
-    return null;
-  }
-}
+export const leftOff = (shotId: string): LeftOff | null => keptIn<LeftOff | null>(STORED + shotId, leftSchema, null);
 
-export function keepLeftOff(shotId: string, left: LeftOff): void {
-  try {
-    localStorage.setItem(STORED + shotId, JSON.stringify(left));
-  } catch {
-    // It opens at its first work then.
-  }
-}
+export const keepLeftOff = (shotId: string, left: LeftOff): void => keepIn(STORED + shotId, left);
 
 /** The address at which a shot opens: the bench of last time, else where it is isolated. */
 export const shotAddress = (shotId: string): string => `/shots/${shotId}/${(typeof window !== 'undefined' && leftOff(shotId)?.bench) || 'isolate'}`;

@@ -2,6 +2,7 @@
 import { useEffect, useMemo } from 'react';
 import { toast } from 'sonner';
 import { create } from 'zustand';
+import { DOUBTFUL } from '~/core/document/approval.ts';
 import { type Edit, findRecord } from '~/core/document/edits.ts';
 import { type PeelTask, peelTask } from '~/core/document/fence.ts';
 import type { PeelPart, ShotDocument, Subject } from '~/core/document/schema.ts';
@@ -20,9 +21,6 @@ const NOTHING: Found = new Map();
 const usePeelStore = create<{ found: Record<string, Found> }>(() => ({ found: {} }));
 
 const peelsOf = (subject: Subject | null): PeelPart[] => (subject?.parts ?? []).filter((p) => p.type === 'peel');
-
-/** Doubt from which on a frame is worth a look. */
-export const DOUBTFUL = 50;
 
 /**
  * Edits that approve frames of a subject or release them: what its Peels have found there is held, so that nothing painted later

@@ -1,5 +1,5 @@
 /** What of the shot has no effect as it stands: told on every bench, where it is and in one list. */
-import { useEffect, useMemo } from 'react';
+import { useEffect } from 'react';
 import { create } from 'zustand';
 import { nameOf } from '~/core/compose/lane-items.ts';
 import type { Unseen } from '~/core/compose/unseen.ts';
@@ -59,24 +59,30 @@ function whyWords(document: ShotDocument, { id, why, nowhere }: Unseen): string 
   return `${where}: ${subject ?? 'the cast'} covers the whole picture`;
 }
 
+function remarksFrom(document: ShotDocument, { of, list }: { of: ShotDocument | null; list: readonly Unseen[] }): Remark[] {
+  const told = remarksOf(document);
+  const named = (id: string): string => {
+    const item = document.lanes.find((l) => l.id === id);
+    if (item) return nameOf(item);
+    for (const subject of document.cast) {
+      const part = subject.parts.find((p) => p.id === id);
+      if (part) return `${subject.name}, ${part.name}`;
+    }
+    return '';
+  };
+  const unseen = of === document ? list.filter((u) => !told.some((r) => r.id === u.id)) : [];
+  return [...told, ...unseen.map((u) => ({ id: u.id, words: whyWords(document, u) }))].map((r) => ({ ...r, name: named(r.id) }));
+}
+
+/** As they were worked out last: every row of the cast and of the lanes asks for them. */
+let last: { document: ShotDocument; unseen: object; remarks: Remark[] } | null = null;
+
 /** All remarks on the shot as it is; those on single frames are of the current one. */
 export function useRemarks(): Remark[] {
   const document = useShot((s) => s.history.settled);
-  const { of, list } = useUnseen();
-  return useMemo(() => {
-    const told = remarksOf(document);
-    const named = (id: string): string => {
-      const item = document.lanes.find((l) => l.id === id);
-      if (item) return nameOf(item);
-      for (const subject of document.cast) {
-        const part = subject.parts.find((p) => p.id === id);
-        if (part) return `${subject.name}, ${part.name}`;
-      }
-      return '';
-    };
-    const unseen = of === document ? list.filter((u) => !told.some((r) => r.id === u.id)) : [];
-    return [...told, ...unseen.map((u) => ({ id: u.id, words: whyWords(document, u) }))].map((r) => ({ ...r, name: named(r.id) }));
-  }, [document, of, list]);
+  const unseen = useUnseen();
+  if (last?.document !== document || last.unseen !== unseen) last = { document, unseen, remarks: remarksFrom(document, unseen) };
+  return last.remarks;
 }
 
 /** The remark on one record. */

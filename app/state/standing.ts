@@ -1,11 +1,13 @@
 /** How the shot stands: what the next step and the guides go by. */
 import { useEffect, useMemo, useState } from 'react';
+import { z } from 'zod';
 import { create } from 'zustand';
-import { isApproved } from '~/core/document/approval.ts';
+import { isDoubtful } from '~/core/document/approval.ts';
 import type { Standing, StepId } from '~/core/document/next-step.ts';
 import { peelKeys } from '~/core/peel/inputs.ts';
+import { keepIn, keptIn } from './browser-kept.ts';
 import { useJobs, useJobsStore } from './jobs.ts';
-import { DOUBTFUL, useAllFound, useCarrying, useDoubt } from './peel.ts';
+import { useAllFound, useCarrying, useDoubt } from './peel.ts';
 import { reviewedName } from './reviewed.ts';
 import { useShot } from './shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from './workbench-context.tsx';
@@ -14,32 +16,21 @@ import { useSettledSubject, useView, useWorkbench } from './workbench-context.ts
 const BOTH_WAYS = 2;
 
 const STORED = 'mottrel.skipped.';
+const skippedSchema = z.array(z.string());
+const NONE: StepId[] = [];
 
 /** Steps that were put aside, by shot; kept in the browser. */
 const useSkipped = create<{ of: Record<string, readonly StepId[]> }>(() => ({ of: {} }));
 
-function skippedIn(shotId: string): readonly StepId[] {
-  try {
-    const list: unknown = JSON.parse(localStorage.getItem(STORED + shotId) ?? '[]');
-    return Array.isArray(list) ? (list as StepId[]) : NONE;
-  } catch {
-    return NONE;
-  }
-}
+const skippedIn = (shotId: string): readonly StepId[] => keptIn(STORED + shotId, skippedSchema, NONE) as readonly StepId[];
 
 const putSkipped = (shotId: string, list: readonly StepId[]) => useSkipped.setState(({ of }) => ({ of: { ...of, [shotId]: list } }));
 
 export function skipStep(shotId: string, id: StepId): void {
   const list = [...(useSkipped.getState().of[shotId] ?? []), id];
   putSkipped(shotId, list);
-  try {
-    localStorage.setItem(STORED + shotId, JSON.stringify(list));
-  } catch {
-    // It is offered again after a reload then.
-  }
+  keepIn(STORED + shotId, list);
 }
-
-const NONE: readonly StepId[] = [];
 
 /** Outputs of the shot that are there: those at first, and those that were written since. */
 function useWritten(shotId: string): number {
@@ -75,9 +66,7 @@ export function useStanding(): Standing {
     return n;
   }, [peels, all, plate.frames]);
   return useMemo(() => {
-    const doubtful = [...found.values()].filter(
-      (f) => f.doubt >= DOUBTFUL && f.anchor !== f.frame && !reviewed.has(reviewedName(f)) && !(subject && isApproved(subject, f.frame)),
-    ).length;
+    const doubtful = [...found.values()].filter((f) => !reviewed.has(reviewedName(f)) && isDoubtful(subject, f)).length;
     const secondsToCarry = (carryCost.start + (carryCost.unit * missing) / Math.min(BOTH_WAYS, threads)) / 1000;
     return {
       document,

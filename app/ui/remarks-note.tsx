@@ -1,20 +1,19 @@
 /** How many remarks there are on the shot, and the list of them, each with a way there. */
 import { TriangleAlert } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { useNavigate } from 'react-router';
 import { useRemarks } from '../state/remarks.ts';
-import { useShot, useShotStore } from '../state/shot-context.tsx';
+import { useShotStore } from '../state/shot-context.tsx';
+import { useToBench } from '../state/to-bench.ts';
 
 export function RemarksNote() {
   const store = useShotStore();
-  const navigate = useNavigate();
-  const shotId = useShot((s) => s.shotId);
+  const toBench = useToBench();
   const remarks = useRemarks();
   if (remarks.length === 0) return null;
   const words = remarks.length === 1 ? 'One thing has no effect' : `${remarks.length} things have no effect`;
   const go = (id: string) => {
     const inLanes = store.getState().document.lanes.some((l) => l.id === id);
-    navigate(`/shots/${shotId}/${inLanes ? 'compose' : 'isolate'}`, { preventScrollReset: true });
+    toBench(inLanes ? 'compose' : 'isolate');
     store.getState().select(id);
   };
   return (

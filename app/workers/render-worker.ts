@@ -1,8 +1,8 @@
 /** Renders mattes and pictures, off the page's thread: a thin shell over renderMatte and renderPicture. */
 import { expose, transfer } from 'comlink';
-import { renderPicture } from '~/core/compose/render-picture.ts';
+import { isAsked, renderPicture } from '~/core/compose/render-picture.ts';
 import { standOn } from '~/core/compose/stand.ts';
-import { framesToLook, isAsked, type Unseen, unseenOn } from '~/core/compose/unseen.ts';
+import { framesToLook, type Unseen, unseenOn } from '~/core/compose/unseen.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
 import { fenceOf, taskOf } from '~/core/document/fence.ts';
 import type { Edge, LaneItem, ShotDocument } from '~/core/document/schema.ts';

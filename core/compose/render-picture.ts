@@ -67,7 +67,9 @@ function contextOf(document: ShotDocument, { follow }: LaneEffect, frame: number
   };
 }
 
-export const livesOn = ({ lives }: LaneItem, frame: number): boolean => lives.length === 0 || isWithin(lives, frame);
+/** Whether something is asked to be seen on a frame at all. */
+export const isAsked = (item: LaneItem, frame: number): boolean =>
+  item.enabled && (item.lives.length === 0 || isWithin(item.lives, frame)) && numberAt(item.mix, frame) > 0;
 
 /**
  * The finished picture: the plate, and onto it what is in the lanes, far to near. Opaque.
@@ -84,13 +86,12 @@ export async function renderPicture(
   const picture: Rgba = { width: plate.width, height: plate.height, data: plate.data.slice() };
   const mattes = mattesOf(document, sources, size);
   const given = { document, sources, size, mattes };
-  const shows = (item: LaneItem) => item.enabled && livesOn(item, frame) && numberAt(item.mix, frame) > 0;
-  const of = document.lanes.filter(shows).length;
+  const of = document.lanes.filter((item) => isAsked(item, frame)).length;
   let done = 0;
   for (const place of lanesInDepth(document)) {
     let confined: Promise<Gray | null> | undefined;
     for (const item of document.lanes) {
-      if (!isIn(item, place) || !shows(item)) continue;
+      if (!isIn(item, place) || !isAsked(item, frame)) continue;
       const mix = Math.min(1, numberAt(item.mix, frame));
       onItem(done++, of);
       confined ??= confinedTo(place, document.cast, frame, mattes, size);

@@ -3,9 +3,8 @@ import type { LaneItem, ShotDocument } from '../document/schema.ts';
 import type { Rgba, Size } from '../image/picture.ts';
 import { mattesOf } from '../matte/mattes.ts';
 import type { Sources } from '../matte/sources.ts';
-import { numberAt } from '../time/animated.ts';
 import { confinedTo } from './lanes.ts';
-import { livesOn, renderPicture } from './render-picture.ts';
+import { isAsked, renderPicture } from './render-picture.ts';
 
 /** Difference of a channel, of 1, from which on a change is seen: half a step of 8 bit. */
 const SEEN = 0.5 / 255;
@@ -24,9 +23,6 @@ function differ(a: Rgba, b: Rgba): boolean {
   for (let i = 0; i < a.data.length; i++) if (Math.abs(a.data[i] - b.data[i]) > SEEN) return true;
   return false;
 }
-
-/** Whether something is asked to be seen on a frame at all. */
-export const isAsked = (item: LaneItem, frame: number): boolean => item.enabled && livesOn(item, frame) && numberAt(item.mix, frame) > 0;
 
 /** Of a frame, seen at a size, what is asked to be seen and is not. One rendering for each item, so the size should be small. */
 export async function unseenOn(document: ShotDocument, frame: number, sources: Sources, size: Size): Promise<Map<string, Why>> {

@@ -8,6 +8,13 @@ import type { Part, Path, ShotDocument, Subject } from './schema.ts';
 
 export const isApproved = (subject: Subject, frame: number): boolean => isWithin(subject.approved, frame);
 
+/** Doubt of 0 to 100 from which on a found frame is worth a look. */
+export const DOUBTFUL = 50;
+
+/** Whether a frame that was found for a subject is doubtful still: what was painted there, or approved, is not. */
+export const isDoubtful = (subject: Subject | null, { frame, doubt, anchor }: { frame: number; doubt: number; anchor: number | null }): boolean =>
+  doubt >= DOUBTFUL && anchor !== frame && !(subject && isApproved(subject, frame));
+
 const EVERYWHERE: FrameRange = { first: 0, last: Number.MAX_SAFE_INTEGER };
 
 /**

@@ -82,6 +82,8 @@ interface Running {
 const SAVE_EVERY = 500;
 const LOOK_EVERY = 2000;
 const TELL_EVERY = 1000;
+type Places = ReadonlyMap<string, { ahead: number; left: number }>;
+
 /** What nobody waits for comes last; else first come, first served. */
 const ORDER: [string, string][] = [
   ['background', 'ASC'],
@@ -198,8 +200,9 @@ export class EmbeddedQueue implements JobQueue {
   }
 
   private tellAll(): void {
-    for (const { job } of this.running.values()) this.tell(job);
-    for (const job of this.line) this.tell(job);
+    const places = this.places();
+    for (const { job } of this.running.values()) this.tell(job, places);
+    for (const job of this.line) this.tell(job, places);
   }
 
   cost = (kind: string): Cost => this.costs.of(kind);
@@ -304,7 +307,8 @@ export class EmbeddedQueue implements JobQueue {
       order: [['createdAt', 'DESC']],
       limit: 200,
     });
-    return rows.map((job) => this.summary(job));
+    const places = this.places();
+    return rows.map((job) => this.summary(job, places));
   }
 
   /** Open jobs, and those that are one work with them: how far the work is counts them too. */
@@ -348,8 +352,8 @@ export class EmbeddedQueue implements JobQueue {
     return () => this.events.off('job', listener);
   }
 
-  private tell(job: Job): void {
-    this.events.emit('job', this.summary(job));
+  private tell(job: Job, places?: Places): void {
+    this.events.emit('job', this.summary(job, places));
   }
 
   /** Milliseconds that a running job has left. */
@@ -357,23 +361,20 @@ export class EmbeddedQueue implements JobQueue {
     return timeLeft({ startedAt, first, done: job.done, total: job.total }, this.costs.of(job.kind), Date.now());
   }
 
-  /** Milliseconds until the job at a place of the line is done. */
-  private waits(place: number): number {
+  /** Of each job that waits, how many works go before it, and the milliseconds until it is done. */
+  private places(): Places {
     const now = Date.now();
-    const waiting = this.line
-      .slice(0, place + 1)
-      .map((j) => timeLeft({ startedAt: now, first: null, done: j.done, total: j.total }, this.costs.of(j.kind), now));
-    return lineUp(
-      this.config.threads,
-      [...this.running.values()].map((r) => this.left(r)),
-      waiting,
-    )[place];
+    const takes = this.line.map((j) => timeLeft({ startedAt: now, first: null, done: j.done, total: j.total }, this.costs.of(j.kind), now));
+    const running = [...this.running.values()].map((r) => this.left(r));
+    const done = lineUp(this.config.threads, running, takes);
+    return new Map(this.line.map((j, i) => [j.id, { ahead: this.running.size + i, left: done[i] }]));
   }
 
-  private summary(job: Job): JobSummary {
+  private summary(job: Job, places: Places = this.places()): JobSummary {
     const running = this.running.get(job.id);
     const current = running?.job ?? job;
-    const place = job.state === 'queued' && !running ? this.line.findIndex((j) => j.id === job.id) : -1;
+    const place = job.state === 'queued' && !running ? places.get(job.id) : undefined;
+    const left = running ? this.left(running) : place?.left;
     return {
       id: job.id,
       group: job.groupId ?? job.id,
@@ -383,8 +384,8 @@ export class EmbeddedQueue implements JobQueue {
       state: job.state,
       done: Math.min(current.done, current.total),
       total: current.total,
-      secondsLeft: running ? Math.ceil(this.left(running) / 1000) : place >= 0 ? Math.ceil(this.waits(place) / 1000) : null,
-      ahead: place >= 0 ? this.running.size + place : null,
+      secondsLeft: left === undefined ? null : Math.ceil(left / 1000),
+      ahead: place?.ahead ?? null,
       message: job.message,
       createdAt: job.createdAt.toISOString(),
     };
