@@ -31,11 +31,13 @@ module.exports = {
     layer('guides', 'guides', ['time', 'document']),
     { name: 'server-not-app', severity: 'error', from: { path: '^(server|cli)/' }, to: { path: '^app/' } },
     {
-      name: 'only-routes-reach-the-server',
+      // Pages and routes are built apart: a second copy of the server in them would have a state of its own.
+      name: 'app-knows-the-server-by-type',
       severity: 'error',
-      from: { path: '^app/', pathNot: '^app/(routes/|entry\\.server|root|load-context)' },
-      to: { path: '^server/', dependencyTypesNot: ['type-only'] },
+      from: { path: '^app/' },
+      to: { path: '^(server|cli)/', dependencyTypesNot: ['type-only'] },
     },
+    { name: 'server-not-cli', severity: 'error', from: { path: '^server/', pathNot: '\\.test\\.ts$' }, to: { path: '^(cli|scripts)/' } },
   ],
   options: {
     doNotFollow: { path: 'node_modules' },

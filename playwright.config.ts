@@ -19,8 +19,6 @@ export default defineConfig({
   outputDir: 'test-results',
   workers: 1,
   timeout: 60_000,
-  // A loaded machine may be late once; what fails twice is broken.
-  retries: process.env.CI ? 1 : 0,
   expect: { timeout: 8_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
   globalSetup: './e2e/global-setup.ts',

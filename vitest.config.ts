@@ -13,6 +13,7 @@ export default defineConfig({
           include: ['server/**/*.test.ts', 'cli/**/*.test.ts', 'demo/**/*.test.ts', 'scripts/**/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 120_000,
+          globalSetup: 'tests/built.ts',
           fileParallelism: false,
         },
       },

@@ -8,7 +8,13 @@ import { Nonce } from './nonce.ts';
 
 const GIVE_UP = 10_000;
 
-export default function handleRequest(request: Request, status: number, headers: Headers, context: EntryContext, { nonce }: AppLoadContext): Promise<Response> {
+export default function handleRequest(
+  request: Request,
+  status: number,
+  headers: Headers,
+  context: EntryContext,
+  { nonce, answer }: AppLoadContext,
+): Promise<Response> {
   const ready: keyof RenderToPipeableStreamOptions = isbot(request.headers.get('user-agent') ?? '') ? 'onAllReady' : 'onShellReady';
   return new Promise((resolve, reject) => {
     let sent = false;
@@ -29,7 +35,7 @@ export default function handleRequest(request: Request, status: number, headers:
         onShellError: reject,
         onError(error: unknown) {
           code = 500;
-          if (sent) console.error(error);
+          if (sent) answer.tell(error);
         },
       },
     );
@@ -37,8 +43,7 @@ export default function handleRequest(request: Request, status: number, headers:
   });
 }
 
-export function handleError(error: unknown, { request }: { request: Request }): void {
-  // Faults told to people are answers, not errors of the program.
-  if (request.signal.aborted || (error as { name?: string })?.name === 'Problem') return;
-  console.error(error);
+/** Faults told to people are answers, not errors of the program: only the others are logged. */
+export function handleError(error: unknown, { request, context }: { request: Request; context: AppLoadContext }): void {
+  if (!request.signal.aborted) context.answer.tell(error);
 }

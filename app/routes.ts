@@ -29,7 +29,6 @@ export default [
   route('uploads/:uploadId', 'routes/upload.ts'),
   route('uploads/:uploadId/:position', 'routes/upload-file.ts'),
   route('events', 'routes/events.ts'),
-  route('healthz', 'routes/healthz.ts'),
   route('jobs', 'routes/jobs.ts'),
   route('jobs/:jobId', 'routes/job.ts'),
   route('document.schema.json', 'routes/document-schema.ts'),

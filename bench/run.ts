@@ -17,7 +17,7 @@ import { renderMatte } from '../core/matte/render-matte.ts';
 import { NO_IMPORTS } from '../core/matte/sources.ts';
 import { fillPolylines } from '../core/path/fill.ts';
 import { flatten, type Shape } from '../core/path/path.ts';
-import { ROOT } from '../server/config.ts';
+import { ROOT } from '../server/root.ts';
 import { dragging } from './drag.ts';
 import { scrubbing } from './scrub.ts';
 import { sheetScrolling } from './sheet.ts';

@@ -7,7 +7,7 @@ import { matteTo8 } from '../core/image/picture.ts';
 import { renderMatte } from '../core/matte/render-matte.ts';
 import { NO_IMPORTS } from '../core/matte/sources.ts';
 import { corner, smooth } from '../core/path/path.ts';
-import { ROOT } from '../server/config.ts';
+import { ROOT } from '../server/root.ts';
 import { ffmpeg, ffprobe, rawFrames, temporaryDirectory } from '../tests/services.ts';
 
 let dir: string;

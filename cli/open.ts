@@ -1,8 +1,7 @@
 /** Services for commands that need the database. */
-
-import { servingPid } from '../scripts/lock.ts';
-import { openDatabase } from '../scripts/serve.ts';
 import { readConfig } from '../server/config.ts';
+import { openDatabase } from '../server/instance.ts';
+import { servedBy } from '../server/lock.ts';
 import { openServices, type Services } from '../server/services.ts';
 
 /**
@@ -11,8 +10,8 @@ import { openServices, type Services } from '../server/services.ts';
  */
 export async function withServices<T>(data: string | undefined, work: boolean, act: (services: Services) => Promise<T>): Promise<T> {
   const config = readConfig(data);
-  const served = servingPid(config.dataDir) !== 0;
-  const { url, local } = await openDatabase(config.dataDir);
+  const served = servedBy(config.dataDir) !== null;
+  const { url, local } = await openDatabase(config);
   const services = await openServices(url, config, { work: work && !served });
   try {
     return await act(services);

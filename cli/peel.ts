@@ -9,6 +9,7 @@ import { type FrameStroke, StrokesError } from '../core/peel/peel-shot.ts';
 import { stretches } from '../core/peel/plan.ts';
 import { startsFrom } from '../core/peel/strokes.ts';
 import { type StrokesFile, strokesFromFile } from '../core/peel/strokes-file.ts';
+import { PROGRAM } from '../server/root.ts';
 import { bitsOf, type CliOptions, framesWithin, readParsed, WrongCall } from './call.ts';
 import { withFrames } from './footage.ts';
 import { type PeelEnd, type PeelReport, type PeelTask, peelFrames } from './peel-frames.ts';
@@ -39,8 +40,7 @@ async function inThreads(task: PeelTask, onFrame: () => void): Promise<PeelRepor
   const parts = stretches(allAnchors(anchorsIn(task.strokes, []), []), task.first, task.last);
   if (availableParallelism() < parts.length || parts.some((p) => p.last - p.first < WORTH_A_THREAD)) return peelFrames(task, onFrame);
   const pool = new Piscina({
-    filename: path.join(import.meta.dirname, 'peel-frames.ts'),
-    execArgv: ['--import', 'tsx'],
+    filename: path.join(PROGRAM, 'peel-worker.js'),
     maxThreads: parts.length,
   });
   try {

@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { readFile, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { ROOT } from '../server/config.ts';
+import { ROOT } from '../server/root.ts';
 import { marksOf } from '../tests/marks.ts';
 import { ffmpeg, temporaryDirectory } from '../tests/services.ts';
 

@@ -3,11 +3,13 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { ensureBuilt } from '../scripts/build.mjs';
 import { startInstance } from '../tests/instance.ts';
 
 export default async function setUp(): Promise<() => Promise<void>> {
   // One that runs already may be used while a test is written.
   if (process.env.MOTTREL_E2E) return async () => {};
+  await ensureBuilt({ pages: true });
   const dir = mkdtempSync(path.join(os.tmpdir(), 'mottrel-e2e-'));
   const instance = await startInstance(dir, { demo: true });
   process.env.MOTTREL_E2E = instance.address;

@@ -6,7 +6,7 @@ import { chromium } from '@playwright/test';
 import marks from '../demo/clips/ferry-ramp.marks.json' with { type: 'json' };
 import { placeIn } from '../e2e/workbench.ts';
 import { CHROMIUM } from '../playwright.config.ts';
-import { ROOT } from '../server/config.ts';
+import { ROOT } from '../server/root.ts';
 import { startInstance } from '../tests/instance.ts';
 
 const dir = mkdtempSync(path.join(os.tmpdir(), 'mottrel-shots-'));

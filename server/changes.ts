@@ -65,6 +65,9 @@ export class Changes {
     return this.log(shotId, sent, sent.role);
   }
 
+  /** The same for what came over the network, see {@link sentChangeSchema}. */
+  receive = async (shotId: string, sent: unknown): Promise<LoggedChange> => this.apply(shotId, sentChangeSchema.parse(sent));
+
   /** Sets a shot up with edits of the program's own. Undo ends there: what the artist finds is where their work begins. */
   setUp(shotId: string, change: Change): Promise<LoggedChange> {
     return this.log(shotId, { role: 'do', page: 'set-up', change }, 'start');

@@ -2,12 +2,12 @@
 import { copyFile, mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { guideById } from '../core/guides/guides.ts';
-import { ROOT } from './config.ts';
 import { Production } from './db/models.ts';
 import type { Uploads } from './footage/uploads.ts';
 import { InTurn } from './in-turn.ts';
 import type { JobQueue } from './jobs/queue.ts';
 import { Problem } from './problem.ts';
+import { ROOT } from './root.ts';
 import type { Shots } from './shots.ts';
 
 const CLIPS = path.join(ROOT, 'demo', 'clips');

@@ -1,8 +1,8 @@
 import { existsSync } from 'node:fs';
 import path from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { ROOT } from './config.ts';
 import { HELP_PAGES, helpPage, helpSections } from './help.ts';
+import { ROOT } from './root.ts';
 
 describe('the help', () => {
   it.each(HELP_PAGES.map((p) => p.id))('%s is a page whose links lead somewhere', async (id) => {

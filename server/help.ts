@@ -3,8 +3,8 @@ import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Marked } from 'marked';
 import { anchorOf } from '../core/guides/anchor.ts';
-import { ROOT } from './config.ts';
 import { notFound } from './problem.ts';
+import { ROOT } from './root.ts';
 
 /** Pages in the order in which they are listed: the file in docs/, and its title. */
 export const HELP_PAGES = [

@@ -249,6 +249,28 @@ describe('the shot on which a guide is tried', () => {
   });
 
   it('is refused of a guide that there is not', async () => {
-    expect(await json('/guides/nothing', 'POST')).toMatchObject({ status: 404, detail: 'There is no such guide.' });
+    expect(await json('/guides/nothing', 'POST')).toMatchObject({ status: 404, message: 'There is no such guide.' });
+  });
+});
+
+describe('methods and request lines', () => {
+  it('says 405 and what an address takes, for every method that it does not', async () => {
+    for (const [where, method, takes] of [
+      ['/uploads', 'GET', 'POST'],
+      ['/shots/x/carry', 'PUT', 'POST'],
+      ['/jobs', 'DELETE', 'GET'],
+      ['/shots/x/document', 'PUT', 'GET, POST'],
+    ]) {
+      const response = await fetch(instance.address + where, { method });
+      expect([where, response.status, response.headers.get('allow')]).toEqual([where, 405, takes]);
+      expect(await response.json()).toMatchObject({ code: 'wrong-method' });
+    }
+  });
+
+  it('takes the whole address in a request line as its path, and nothing that is neither', async () => {
+    const host = new URL(instance.address).host;
+    expect(await rawRequest({ host }, 'GET', `${instance.address}/healthz`)).toMatchObject({ status: 200, body: expect.stringContaining('"database":true') });
+    expect((await rawRequest({ host }, 'GET', 'http://elsewhere.example/healthz')).status).toBe(421);
+    expect((await rawRequest({ host }, 'OPTIONS', '*')).status).toBe(404);
   });
 });

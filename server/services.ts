@@ -1,7 +1,9 @@
 /** Everything a running server is made of, put together once. */
+import { randomUUID } from 'node:crypto';
 import { mkdir } from 'node:fs/promises';
+import pino, { type Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
-import { Changes } from './changes.ts';
+import { Changes, type LoggedChange } from './changes.ts';
 import type { Config } from './config.ts';
 import { connect } from './db/connect.ts';
 import { migrate } from './db/migrations.ts';
@@ -14,14 +16,18 @@ import { outputJob } from './jobs/output-job.ts';
 import { EmbeddedQueue, type JobQueue } from './jobs/queue.ts';
 import { Library } from './library.ts';
 import { Outputs } from './outputs/outputs.ts';
+import { fileStem } from './outputs/spec.ts';
 import { type RecentShot, recentShots } from './overview.ts';
 import { carryJob, Peels } from './peel/peels.ts';
+import { sentDocument } from './sent-document.ts';
 import { Shots } from './shots.ts';
 import { Snapshots } from './snapshots.ts';
+import { type ServerState, serverState } from './state.ts';
 import { Tracks, trackJob } from './track/tracks.ts';
 
 export interface Services {
   config: Config;
+  log: Logger;
   sequelize: Sequelize;
   shots: Shots;
   uploads: Uploads;
@@ -37,15 +43,25 @@ export interface Services {
   recent(count: number): Promise<RecentShot[]>;
   /** A shot of the demo film on which a guide can be tried. */
   shotForGuide(guideId: string): Promise<{ shotId: string; ready: boolean }>;
+  /** The document of a shot as a file. */
+  documentFile(shotId: string): Promise<{ text: string; fileName: string }>;
+  /** Replaces the document of a shot by one that was sent. */
+  importDocument(shotId: string, sent: unknown): Promise<LoggedChange>;
   queue: JobQueue;
   health: HealthWatch;
+  /** How the server is: its database, its work and its disk. */
+  state(): Promise<ServerState>;
   close(): Promise<void>;
 }
 
 const DAY = 86_400_000;
 
 /** Connects, brings the tables to the newest form and, unless `work` is false, starts taking up jobs and tidying. */
-export async function openServices(databaseUrl: string, config: Config, { work = true } = {}): Promise<Services> {
+export async function openServices(
+  databaseUrl: string,
+  config: Config,
+  { work = true, log = pino({ level: 'silent' }) }: { work?: boolean; log?: Logger } = {},
+): Promise<Services> {
   await mkdir(config.dataDir, { recursive: true });
   const sequelize = connect(databaseUrl);
   await migrate(sequelize);
@@ -53,7 +69,7 @@ export async function openServices(databaseUrl: string, config: Config, { work =
   const shots = new Shots(sequelize, config, uploads);
   const changes = new Changes(sequelize, config);
   const outputs = new Outputs(config, changes);
-  const peels = new Peels(shots, changes);
+  const peels = new Peels(shots, changes, log);
   const tracks = new Tracks(changes);
   const kinds = {
     ingest: ingestJob(shots, config),
@@ -62,18 +78,24 @@ export async function openServices(databaseUrl: string, config: Config, { work =
     track: trackJob(shots, changes, tracks),
   };
   const health = new HealthWatch(sequelize);
-  const queue = new EmbeddedQueue(sequelize, kinds, config);
+  const queue = new EmbeddedQueue(sequelize, kinds, config, log);
   if (work) await queue.start();
   const tidy = () => {
-    shots.purge().catch((error: unknown) => console.error('Old deleted shots could not be removed:', error));
-    peels.tidy().catch((error: unknown) => console.error('Old results of Peels could not be removed:', error));
-    uploads.removeOlderThan(DAY).catch((error: unknown) => console.error('Old uploads could not be removed:', error));
+    const orSay = (what: string) => (error: unknown) => log.error({ err: error }, `${what} could not be removed`);
+    shots
+      .removeOrphans()
+      .then((gone) => gone.length > 0 && log.warn({ plates: gone }, 'Footage that no shot knows of was removed'))
+      .catch(orSay('Footage that no shot knows of'));
+    shots.purge().catch(orSay('Old deleted shots'));
+    peels.tidy().catch(orSay('Old results of Peels'));
+    uploads.removeOlderThan(DAY).catch(orSay('Old uploads'));
   };
   if (work) tidy();
   const timer = setInterval(tidy, DAY);
   timer.unref();
   const services: Services = {
     config,
+    log,
     sequelize,
     shots,
     uploads,
@@ -86,8 +108,14 @@ export async function openServices(databaseUrl: string, config: Config, { work =
     help: { pages: HELP_PAGES, page: helpPage, sections: helpSections },
     recent: (count) => recentShots(peels, count),
     shotForGuide: (guideId) => shotForGuide({ uploads, shots, queue }, guideId),
+    async documentFile(shotId) {
+      const { document } = await changes.load(shotId);
+      return { text: `${JSON.stringify(document, null, 2)}\n`, fileName: `${fileStem(document.name)}.mottrel.json` };
+    },
+    importDocument: (shotId, sent) => changes.replace(shotId, sentDocument(sent), 'import', randomUUID()),
     queue,
     health,
+    state: () => serverState({ config, health, queue }),
     async close() {
       clearInterval(timer);
       health.close();

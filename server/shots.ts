@@ -1,6 +1,6 @@
 /** Productions and shots: what they are, listing, making, renaming, deleting and bringing back. */
 import { randomUUID } from 'node:crypto';
-import { mkdir, rename, rm } from 'node:fs/promises';
+import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { literal, Op, type Sequelize } from 'sequelize';
 import { z } from 'zod';
@@ -8,13 +8,43 @@ import { newDocument } from '../core/document/records.ts';
 import type { Rate } from '../core/time/rate.ts';
 import type { Config } from './config.ts';
 import { ChangeRow, Job, Plate, type PlateState, Production, Shot } from './db/models.ts';
-import { closeStoresOf } from './footage/frame-store.ts';
+import { closeStoresOf, readStoredFrame, STORES } from './footage/frame-store.ts';
 import type { IngestResult } from './footage/ingest.ts';
 import type { Probe } from './footage/probe.ts';
 import type { Uploads } from './footage/uploads.ts';
+import { InTurn } from './in-turn.ts';
 import { notFound, Problem } from './problem.ts';
 
-export const nameSchema = z.string().trim().min(1, { error: 'Give it a name.' }).max(120, { error: 'A name has at most 120 letters.' });
+const NAME_LENGTH = 120;
+export const nameSchema = z
+  .string()
+  .trim()
+  .min(1, { error: 'Give it a name.' })
+  .max(NAME_LENGTH, { error: `A name has at most ${NAME_LENGTH} letters.` });
+
+const frameNumber = z.coerce.number().int().min(0).max(10_000_000);
+
+const DAY = 86_400_000;
+
+/** The name of a file without its kind and number, as far as a name may be long. */
+function nameFromFile(file: string): string {
+  const letters = [
+    ...(file
+      .replace(/\.[^.]+$/, '')
+      .replace(/[._-]*\d+$/, '')
+      .trim() || 'Shot'),
+  ];
+  while (letters.join('').length > NAME_LENGTH) letters.pop();
+  return letters.join('').trim();
+}
+
+/** A shot that was made of an upload, with what is to be said of it. */
+export interface MadeShot {
+  shotId: string;
+  plateId: string;
+  notes: string[];
+  alpha: boolean;
+}
 
 export interface ShotSummary {
   id: string;
@@ -39,6 +69,8 @@ export class Shots {
   private readonly sequelize: Sequelize;
   private readonly config: Config;
   private readonly uploads: Uploads;
+  /** Uploads that are being made into shots. */
+  private readonly making = new InTurn();
   constructor(sequelize: Sequelize, config: Config, uploads: Uploads) {
     this.sequelize = sequelize;
     this.config = config;
@@ -51,6 +83,10 @@ export class Shots {
   }
   originals = (plateId: string): string => path.join(this.plateDirectory(plateId), 'original');
   frameStore = (plateId: string): string => path.join(this.plateDirectory(plateId), 'frames');
+
+  /** The JPEG of one frame, from 0, of a plate at one of the sizes that are stored. */
+  storedFrame = (plateId: string, size: string, frame: string): Promise<Buffer> =>
+    readStoredFrame(this.frameStore(plateId), z.enum(STORES).parse(size), frameNumber.parse(frame));
 
   async productions() {
     const rows = await Production.findAll({
@@ -127,32 +163,63 @@ export class Shots {
     return { shot, plate: parents.plate, production: { id: parents.production.id, name: parents.production.name } };
   }
 
-  /** Makes a shot of an upload: examines it first, so that what cannot be used leaves nothing behind. */
-  async createFromUpload(input: {
-    productionId: string;
-    uploadId: string;
-    name?: string;
-    rate: string;
-  }): Promise<{ shotId: string; plateId: string; notes: string[]; alpha: boolean }> {
+  /**
+   * Makes a shot of an upload: examines it first, so that what cannot be used leaves nothing behind. Its footage keeps the id of the upload:
+   * asked for twice, also at once or after a restart, it is made once and told twice.
+   */
+  createFromUpload(input: { productionId: string; uploadId: string; name?: string; rate: string }): Promise<MadeShot> {
+    return this.making.do(input.uploadId, async () => (await this.madeFrom(input.uploadId)) ?? this.makeFromUpload(input));
+  }
+
+  private async madeFrom(uploadId: string): Promise<MadeShot | null> {
+    const shot = await Shot.findOne({ where: { plateId: uploadId }, include: ['plate'], order: [['createdAt', 'ASC']] });
+    if (!shot) return null;
+    const { notes, alpha } = this.probeOf((shot as unknown as { plate: Plate }).plate);
+    return { shotId: shot.id, plateId: uploadId, notes, alpha: alpha === true };
+  }
+
+  private async makeFromUpload(input: { productionId: string; uploadId: string; name?: string; rate: string }): Promise<MadeShot> {
     await this.production(input.productionId);
+    const given = input.name?.trim() ? nameSchema.parse(input.name) : null;
     const { probe, sourceName, firstNumber } = await this.uploads.examine(input.uploadId, input.rate).catch(async (error: unknown) => {
       await this.uploads.discard(input.uploadId);
       throw error;
     });
-    const plateId = randomUUID();
+    const name = given ?? nameFromFile(sourceName);
+    const plateId = input.uploadId;
     const shotId = randomUUID();
     await mkdir(this.plateDirectory(plateId), { recursive: true });
     await rename(this.uploads.directory(input.uploadId), this.originals(plateId));
-    const name = nameSchema.parse(input.name?.trim() || sourceName.replace(/\.[^.]+$/, '').replace(/[._-]*\d+$/, '') || 'Shot');
-    await this.sequelize.transaction(async (transaction) => {
-      await Plate.create(
-        { id: plateId, state: 'waiting', kind: probe.kind, sourceName, firstNumber, hasSound: probe.hasSound, probe: JSON.stringify(probe) },
-        { transaction },
-      );
-      await Shot.create({ id: shotId, productionId: input.productionId, plateId, name }, { transaction });
-      await Job.create({ id: randomUUID(), kind: 'ingest', label: name, shotId, state: 'queued', payload: '{}', total: probe.framesGuess }, { transaction });
-    });
+    try {
+      await this.sequelize.transaction(async (transaction) => {
+        await Plate.create(
+          { id: plateId, state: 'waiting', kind: probe.kind, sourceName, firstNumber, hasSound: probe.hasSound, probe: JSON.stringify(probe) },
+          { transaction },
+        );
+        await Shot.create({ id: shotId, productionId: input.productionId, plateId, name }, { transaction });
+        await Job.create({ id: randomUUID(), kind: 'ingest', label: name, shotId, state: 'queued', payload: '{}', total: probe.framesGuess }, { transaction });
+      });
+    } catch (error) {
+      // What was sent is still there when it is asked for again.
+      await rename(this.originals(plateId), this.uploads.directory(input.uploadId));
+      await rm(this.plateDirectory(plateId), { recursive: true, force: true });
+      throw error;
+    }
     return { shotId, plateId, notes: probe.notes, alpha: probe.alpha === true };
+  }
+
+  /** Removes footage that no shot knows of, which a server left that was killed while it took it in, once it is a day old. */
+  async removeOrphans(now = new Date()): Promise<string[]> {
+    const root = path.join(this.config.dataDir, 'plates');
+    const known = new Set((await Plate.findAll({ attributes: ['id'] })).map((plate) => plate.id));
+    const gone: string[] = [];
+    for (const name of await readdir(root).catch(() => [] as string[])) {
+      const info = known.has(name) ? null : await stat(path.join(root, name)).catch(() => null);
+      if (!info || now.getTime() - info.mtimeMs < DAY) continue;
+      await rm(path.join(root, name), { recursive: true, force: true });
+      gone.push(name);
+    }
+    return gone;
   }
 
   probeOf = (plate: Plate): Probe => JSON.parse(plate.probe) as Probe;
@@ -228,7 +295,7 @@ export class Shots {
 
   /** Removes for good what was deleted longer ago than is kept, footage included. */
   async purge(now = new Date()): Promise<number> {
-    const before = new Date(now.getTime() - this.config.keepDeletedDays * 86_400_000);
+    const before = new Date(now.getTime() - this.config.keepDeletedDays * DAY);
     const gone = await Production.findAll({ where: { deletedAt: { [Op.lt]: before } } });
     const shots = await Shot.findAll({ where: { [Op.or]: [{ deletedAt: { [Op.lt]: before } }, { productionId: { [Op.in]: gone.map((p) => p.id) } }] } });
     for (const shot of shots) await this.destroyShot(shot);

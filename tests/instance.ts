@@ -1,6 +1,7 @@
 /** A whole Mottrel in a process of its own, for tests that talk to it over HTTP or kill it. */
 import { type ChildProcess, spawn } from 'node:child_process';
-import { ROOT } from '../server/config.ts';
+import path from 'node:path';
+import { PROGRAM, ROOT } from '../server/root.ts';
 
 export interface RunningInstance {
   address: string;
@@ -14,7 +15,7 @@ export interface RunningInstance {
 export async function startInstance(dataDir: string, options: { demo?: boolean; port?: number; env?: Record<string, string> } = {}): Promise<RunningInstance> {
   const child = spawn(
     process.execPath,
-    ['--import', 'tsx', 'scripts/mottrel.ts', 'start', '--port', String(options.port ?? 0), '--data', dataDir, ...(options.demo ? [] : ['--empty'])],
+    [path.join(PROGRAM, 'mottrel.js'), 'start', '--port', String(options.port ?? 0), '--data', dataDir, ...(options.demo ? [] : ['--empty'])],
     {
       cwd: ROOT,
       stdio: ['ignore', 'pipe', 'pipe'],

@@ -19,7 +19,7 @@ export const temporaryDirectory = (): Promise<string> => mkdtemp(path.join(os.tm
 
 export async function openTestServices(change: (config: Config) => void = () => {}): Promise<TestServices> {
   const dir = await temporaryDirectory();
-  const config = readConfig(dir);
+  const config = readConfig(dir, {});
   change(config);
   const local = await startLocalDatabase(path.join(dir, 'db'));
   const services = await openServices(local.url, config);

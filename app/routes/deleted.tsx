@@ -10,10 +10,10 @@ const wish = z.object({ kind: z.enum(['shot', 'production']), id: z.string() });
 
 export const meta: Route.MetaFunction = () => [{ title: 'Deleted – Mottrel' }];
 export const loader = ({ context }: Route.LoaderArgs) =>
-  orErrorPage(async () => ({ ...(await context.services.shots.deleted()), days: context.services.config.keepDeletedDays }));
+  orErrorPage(context, async () => ({ ...(await context.services.shots.deleted()), days: context.services.config.keepDeletedDays }));
 
 export const action = ({ request, context }: Route.ActionArgs) =>
-  orProblem(async () => {
+  orProblem(context, async () => {
     const { kind, id } = wish.parse(Object.fromEntries(await request.formData()));
     if (kind === 'shot') await context.services.shots.setDeleted(id, false);
     else await context.services.shots.setProductionDeleted(id, false);

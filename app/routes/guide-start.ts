@@ -1,5 +1,9 @@
 /** A shot of the demo film on which a guide can be tried. */
 import type { Route } from './+types/guide-start';
-import { asJson } from './answer.ts';
+import { resource } from './resource.ts';
 
-export const action = ({ params, context }: Route.ActionArgs) => asJson(() => context.services.shotForGuide(params.guideId));
+const { loader, action } = resource<Route.LoaderArgs>({
+  POST: ({ params, context }) => context.services.shotForGuide(params.guideId),
+});
+
+export { action, loader };

@@ -5,7 +5,7 @@ import type { Route } from './+types/help-page';
 import { orErrorPage } from './answer.ts';
 
 export const meta: Route.MetaFunction = ({ data }) => [{ title: `${data?.title ?? 'Help'} – Mottrel` }];
-export const loader = ({ params, context }: Route.LoaderArgs) => orErrorPage(() => context.services.help.page(params.page));
+export const loader = ({ params, context }: Route.LoaderArgs) => orErrorPage(context, () => context.services.help.page(params.page));
 
 export default function HelpPage({ loaderData }: Route.ComponentProps) {
   const { title, html } = loaderData;

@@ -8,7 +8,7 @@ import { orErrorPage } from './answer.ts';
 
 export const meta: Route.MetaFunction = () => [{ title: 'Help – Mottrel' }];
 export const loader = ({ context }: Route.LoaderArgs) =>
-  orErrorPage(async () => ({ sections: await context.services.help.sections(), pages: context.services.help.pages }));
+  orErrorPage(context, async () => ({ sections: await context.services.help.sections(), pages: context.services.help.pages }));
 
 /** Letters of a text that are shown round what was found. */
 const EXCERPT = 180;

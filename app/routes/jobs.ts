@@ -1,5 +1,9 @@
-import type { Route } from './+types/jobs';
-import { asJson } from './answer.ts';
-
 /** Work that is waiting, running or paused. */
-export const loader = ({ context }: Route.LoaderArgs) => asJson(() => context.services.queue.list({ open: true }));
+import type { Route } from './+types/jobs';
+import { resource } from './resource.ts';
+
+const { loader, action } = resource<Route.LoaderArgs>({
+  GET: ({ context }) => context.services.queue.list({ open: true }),
+});
+
+export { action, loader };

@@ -1,11 +1,11 @@
 /** The library of a production: its shapes and presets, and one more. */
 import type { Route } from './+types/library';
-import { asJson, jsonBody } from './answer.ts';
+import { resource } from './resource.ts';
 
-export const loader = ({ params, context }: Route.LoaderArgs) => asJson(() => context.services.library.list(params.productionId));
+const { loader, action } = resource<Route.LoaderArgs>({
+  GET: ({ params, context }) => context.services.library.list(params.productionId),
+  POST: async ({ params, request, context: { services, answer } }) =>
+    services.library.add(params.productionId, await answer.body(request, services.config.limits.documentBytes)),
+});
 
-export const action = ({ params, request, context }: Route.ActionArgs) =>
-  asJson(async () => {
-    const { services } = context;
-    return services.library.add(params.productionId, await jsonBody(request, services.config.limits.documentBytes));
-  });
+export { action, loader };

@@ -1,10 +1,11 @@
+/** One file of an output. */
 import type { Route } from './+types/output-file';
-import { asJson } from './answer.ts';
+import { resource } from './resource.ts';
 
 const TYPES: Record<string, string> = { png: 'image/png', mov: 'video/quicktime', mp4: 'video/mp4', json: 'application/json' };
 
-export const loader = ({ params, context }: Route.LoaderArgs) =>
-  asJson(async () => {
+const { loader, action } = resource<Route.LoaderArgs>({
+  async GET({ params, context }) {
     const { stream, bytes } = await context.services.outputs.file(params.jobId, params.name);
     const type = TYPES[params.name.split('.').at(-1) ?? ''] ?? 'application/octet-stream';
     return new Response(stream, {
@@ -14,4 +15,7 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
         'Content-Disposition': `attachment; filename="${params.name.replace(/[^\w.-]/g, '_')}"`,
       },
     });
-  });
+  },
+});
+
+export { action, loader };

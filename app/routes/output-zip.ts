@@ -1,10 +1,12 @@
+/** All files of an output as one zip. */
 import type { Route } from './+types/output-zip';
-import { asJson } from './answer.ts';
+import { resource } from './resource.ts';
 
-export const loader = ({ params, context }: Route.LoaderArgs) =>
-  asJson(
-    async () =>
-      new Response(await context.services.outputs.zip(params.jobId), {
-        headers: { 'Content-Type': 'application/zip', 'Content-Disposition': `attachment; filename="mottrel-output-${params.jobId.slice(0, 8)}.zip"` },
-      }),
-  );
+const { loader, action } = resource<Route.LoaderArgs>({
+  GET: async ({ params, context }) =>
+    new Response(await context.services.outputs.zip(params.jobId), {
+      headers: { 'Content-Type': 'application/zip', 'Content-Disposition': `attachment; filename="mottrel-output-${params.jobId.slice(0, 8)}.zip"` },
+    }),
+});
+
+export { action, loader };

@@ -26,13 +26,13 @@ const wish = z.discriminatedUnion('intent', [
 export const meta: Route.MetaFunction = ({ data }) => [{ title: `${data?.production.name ?? 'Production'} – Mottrel` }];
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
-  orErrorPage(async () => {
+  orErrorPage(context, async () => {
     const { shots } = context.services;
     return { production: await shots.production(params.productionId), shots: await shots.shots(params.productionId) };
   });
 
 export const action = ({ request, context }: Route.ActionArgs) =>
-  orProblem(async () => {
+  orProblem(context, async () => {
     const { shots } = context.services;
     const form = wish.parse(Object.fromEntries(await request.formData()));
     if (form.intent === 'rename') await shots.rename(form.id, form.name);

@@ -29,10 +29,10 @@ const RECENT = 6;
 
 export const meta: Route.MetaFunction = () => [{ title: 'Mottrel' }];
 export const loader = ({ context }: Route.LoaderArgs) =>
-  orErrorPage(async () => ({ productions: await context.services.shots.productions(), recent: await context.services.recent(RECENT) }));
+  orErrorPage(context, async () => ({ productions: await context.services.shots.productions(), recent: await context.services.recent(RECENT) }));
 
 export const action = ({ request, context }: Route.ActionArgs) =>
-  orProblem(async () => {
+  orProblem(context, async () => {
     const { shots } = context.services;
     const form = formSchema.parse(Object.fromEntries(await request.formData()));
     if (form.intent === 'create') await shots.createProduction(form.name);

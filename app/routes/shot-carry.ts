@@ -1,6 +1,11 @@
 /** Carrying a Peel of a shot, as a job. */
 import type { Route } from './+types/shot-carry';
-import { asJson, jsonBody } from './answer.ts';
+import { resource } from './resource.ts';
 
-export const action = ({ params, request, context }: Route.ActionArgs) =>
-  asJson(async () => ({ jobIds: await context.services.peels.carry(context.services.queue, params.shotId, await jsonBody(request, 10_000)) }));
+const { loader, action } = resource<Route.LoaderArgs>({
+  POST: async ({ params, request, context: { services, answer } }) => ({
+    jobIds: await services.peels.carry(services.queue, params.shotId, await answer.body(request, 10_000)),
+  }),
+});
+
+export { action, loader };

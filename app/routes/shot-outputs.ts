@@ -1,8 +1,12 @@
 /** Outputs of a shot: the list, and asking for a new one. */
 import type { Route } from './+types/shot-outputs';
-import { asJson, jsonBody } from './answer.ts';
+import { resource } from './resource.ts';
 
-export const loader = ({ params, context }: Route.LoaderArgs) => asJson(() => context.services.outputs.list(context.services.queue, params.shotId));
+const { loader, action } = resource<Route.LoaderArgs>({
+  GET: ({ params, context: { services } }) => services.outputs.list(services.queue, params.shotId),
+  POST: async ({ params, request, context: { services, answer } }) => ({
+    jobId: await services.outputs.request(services.queue, params.shotId, await answer.body(request, 100_000)),
+  }),
+});
 
-export const action = ({ params, request, context }: Route.ActionArgs) =>
-  asJson(async () => ({ jobId: await context.services.outputs.request(context.services.queue, params.shotId, await jsonBody(request, 100_000)) }));
+export { action, loader };

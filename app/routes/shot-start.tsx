@@ -5,7 +5,7 @@ import type { Route } from './+types/shot-start';
 import { orErrorPage } from './answer.ts';
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
-  orErrorPage(async () => {
+  orErrorPage(context, async () => {
     await context.services.shots.shot(params.shotId);
     return null;
   });

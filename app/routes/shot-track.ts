@@ -1,6 +1,11 @@
 /** Running tracks of a shot, as jobs. */
 import type { Route } from './+types/shot-track';
-import { asJson, jsonBody } from './answer.ts';
+import { resource } from './resource.ts';
 
-export const action = ({ params, request, context }: Route.ActionArgs) =>
-  asJson(async () => ({ jobIds: await context.services.tracks.run(context.services.queue, params.shotId, await jsonBody(request, 200_000)) }));
+const { loader, action } = resource<Route.LoaderArgs>({
+  POST: async ({ params, request, context: { services, answer } }) => ({
+    jobIds: await services.tracks.run(services.queue, params.shotId, await answer.body(request, 200_000)),
+  }),
+});
+
+export { action, loader };

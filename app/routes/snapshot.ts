@@ -1,12 +1,10 @@
 /** One snapshot: its document, or its end. */
-import { Problem } from '~/server/problem.ts';
 import type { Route } from './+types/snapshot';
-import { asJson } from './answer.ts';
+import { resource } from './resource.ts';
 
-export const loader = ({ params, context }: Route.LoaderArgs) => asJson(() => context.services.snapshots.document(params.shotId, params.snapshotId));
+const { loader, action } = resource<Route.LoaderArgs>({
+  GET: ({ params, context }) => context.services.snapshots.document(params.shotId, params.snapshotId),
+  DELETE: ({ params, context }) => context.services.snapshots.remove(params.shotId, params.snapshotId),
+});
 
-export const action = ({ params, request, context }: Route.ActionArgs) =>
-  asJson(() => {
-    if (request.method !== 'DELETE') throw new Problem('wrong-method', 'A snapshot can only be deleted here.', 405);
-    return context.services.snapshots.remove(params.shotId, params.snapshotId);
-  });
+export { action, loader };

@@ -1,11 +1,11 @@
 /** The snapshots of a shot by name, and one more. */
 import type { Route } from './+types/snapshots';
-import { asJson, jsonBody } from './answer.ts';
+import { resource } from './resource.ts';
 
-export const loader = ({ params, context }: Route.LoaderArgs) => asJson(() => context.services.snapshots.list(params.shotId));
+const { loader, action } = resource<Route.LoaderArgs>({
+  GET: ({ params, context }) => context.services.snapshots.list(params.shotId),
+  POST: async ({ params, request, context: { services, answer } }) =>
+    services.snapshots.add(params.shotId, await answer.body(request, services.config.limits.documentBytes)),
+});
 
-export const action = ({ params, request, context }: Route.ActionArgs) =>
-  asJson(async () => {
-    const { services } = context;
-    return services.snapshots.add(params.shotId, await jsonBody(request, services.config.limits.documentBytes));
-  });
+export { action, loader };

@@ -1,18 +1,24 @@
 /** One file of an upload, as the raw body of a PUT, streamed to disk. */
 import { z } from 'zod';
 import type { Route } from './+types/upload-file';
-import { asJson, drain } from './answer.ts';
+import { resource } from './resource.ts';
 
-export const action = ({ params, request, context }: Route.ActionArgs) =>
-  asJson(async () => {
-    const position = z.coerce.number().int().min(0).parse(params.position);
-    const name = z.string().min(1).max(300).parse(new URL(request.url).searchParams.get('name'));
-    const length = request.headers.get('content-length');
+const position = z.coerce.number().int().min(0);
+const name = z.string().min(1).max(300);
+
+const { loader, action } = resource<Route.LoaderArgs>({
+  async PUT({ params, request, context: { services, answer } }) {
     try {
-      await context.services.uploads.receive(params.uploadId, position, name, request.body, length === null ? null : Number(length));
+      const at = position.parse(params.position);
+      const named = name.parse(new URL(request.url).searchParams.get('name'));
+      const length = request.headers.get('content-length');
+      await services.uploads.receive(params.uploadId, at, named, request.body, length === null ? null : Number(length));
+      return { received: at };
     } catch (error) {
-      await drain(request);
+      await answer.drain(request);
       throw error;
     }
-    return { received: position };
-  });
+  },
+});
+
+export { action, loader };

@@ -1,19 +1,21 @@
 /** A whole upload: made into a shot (POST), or thrown away (DELETE). */
 import { z } from 'zod';
 import type { Route } from './+types/upload';
-import { asJson, jsonBody } from './answer.ts';
+import { resource } from './resource.ts';
 
 const wish = z.strictObject({ productionId: z.string().max(64), name: z.string().max(200).optional(), rate: z.string().max(20).default('24') });
 
-export const action = ({ params, request, context }: Route.ActionArgs) =>
-  asJson(async () => {
-    const { uploads, shots, queue } = context.services;
-    if (request.method === 'DELETE') {
-      await uploads.discard(params.uploadId);
-      return { discarded: true };
-    }
-    const { productionId, name, rate } = wish.parse(await jsonBody(request, 10_000));
-    const made = await shots.createFromUpload({ productionId, uploadId: params.uploadId, name, rate });
-    queue.wake();
+const { loader, action } = resource<Route.LoaderArgs>({
+  async DELETE({ params, context }) {
+    await context.services.uploads.discard(params.uploadId);
+    return { discarded: true };
+  },
+  async POST({ params, request, context: { services, answer } }) {
+    const { productionId, name, rate } = wish.parse(await answer.body(request, 10_000));
+    const made = await services.shots.createFromUpload({ productionId, uploadId: params.uploadId, name, rate });
+    services.queue.wake();
     return made;
-  });
+  },
+});
+
+export { action, loader };

@@ -1,5 +1,9 @@
 /** Begins an upload; its files follow one by one. */
 import type { Route } from './+types/uploads';
-import { asJson } from './answer.ts';
+import { resource } from './resource.ts';
 
-export const action = ({ context }: Route.ActionArgs) => asJson(async () => ({ uploadId: await context.services.uploads.create() }));
+const { loader, action } = resource<Route.LoaderArgs>({
+  POST: async ({ context }) => ({ uploadId: await context.services.uploads.create() }),
+});
+
+export { action, loader };

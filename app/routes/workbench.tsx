@@ -43,7 +43,7 @@ import { orErrorPage } from './answer.ts';
 export const meta: Route.MetaFunction = ({ data }) => [{ title: `${data?.name ?? 'Shot'} – Mottrel` }];
 
 export const loader = ({ params, context }: Route.LoaderArgs) =>
-  orErrorPage(async () => {
+  orErrorPage(context, async () => {
     const { shots, changes } = context.services;
     if (!isBench(params.bench)) throw redirect(`/shots/${params.shotId}/isolate`);
     const { shot, plate, production } = await shots.shot(params.shotId);

@@ -4,8 +4,9 @@ import path from 'node:path';
 import { FrameViews } from '../../core/peel/frame-views.ts';
 import type { FrameBytes } from '../../core/peel/lab.ts';
 import type { PreparedFrame } from '../../core/peel/prepared-frame.ts';
+import { ROOT } from '../../server/root.ts';
 
-const CLIPS = path.join(import.meta.dirname, '..', '..', 'demo', 'clips');
+const CLIPS = path.join(ROOT, 'demo', 'clips');
 export const WIDTH = 960;
 export const HEIGHT = 540;
 

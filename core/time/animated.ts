@@ -13,7 +13,9 @@ export interface Key<T> {
 /** Either one value for all time, or keys in rising frame order (at least one). */
 export type Animated<T> = { constant: T } | { keys: Key<T>[] };
 
-export const frameSchema = z.number().int().min(0).max(10_000_000);
+/** The highest number that a frame can have. */
+export const LAST_FRAME = 10_000_000;
+export const frameSchema = z.number().int().min(0).max(LAST_FRAME);
 
 /** Schema of an animated value whose single values satisfy `value`. */
 export function animatedSchema<S extends z.ZodType>(value: S) {

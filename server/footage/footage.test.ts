@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { readFile, stat } from 'node:fs/promises';
+import { mkdir, readdir, readFile, stat, utimes } from 'node:fs/promises';
 import path from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -193,6 +193,64 @@ describe('ingest', () => {
     ]);
     const zip = await bringIn(services, [await upload('plates.zip')]);
     expect(await plateOf(zip.plateId)).toMatchObject({ kind: 'sequence', frames: 5, firstNumber: 1001 });
+  });
+});
+
+describe('making a shot of an upload', () => {
+  it('takes names as long as file systems and shots do, in any script', async () => {
+    const png = await readFile(file('plate.1001.png'));
+    const long = `${'潮'.repeat(110)}.png`;
+    const { shotId } = await bringIn(services, [{ name: long, bytes: png }]);
+    const list = await services.shots.shots((await services.shots.productions())[0].id);
+    expect(list.find((s) => s.id === shotId)?.name).toMatch(/^潮{60,}$/);
+    const wordy = await bringIn(services, [{ name: `${'tide-'.repeat(38)}end.png`, bytes: png }]);
+    expect(list.length).toBe((await services.shots.shots((await services.shots.productions())[0].id)).length - 1);
+    expect((await services.shots.shot(wordy.shotId)).shot.name).toHaveLength(120);
+  });
+
+  it('numbers frames from 0 where their numbers are too high, and says so', async () => {
+    const png = await readFile(file('plate.1001.png'));
+    const numbers = ['20261130120000000001', '20261130120000000002'];
+    const made = await bringIn(
+      services,
+      numbers.map((n) => ({ name: `scan.${n}.png`, bytes: png })),
+    );
+    expect(made.notes.join()).toContain('20261130120000000001, is larger than a frame can have (10000000): its frames are numbered from 0');
+    expect(await plateOf(made.plateId)).toMatchObject({ state: 'ready', frames: 2, firstNumber: 0 });
+    expect((await services.changes.load(made.shotId)).document.plate.firstNumber).toBe(0);
+    const highest = await bringIn(services, [
+      { name: 'scan.9999997.png', bytes: png },
+      { name: 'scan.9999998.png', bytes: png },
+    ]);
+    expect(await plateOf(highest.plateId)).toMatchObject({ firstNumber: 9_999_997 });
+  });
+
+  it('is done once and told twice where it is asked for twice, at once and later; a wrong name loses nothing', async () => {
+    const { shots, uploads } = services;
+    const productionId = (await shots.productions())[0].id;
+    const png = await readFile(file('plate.1001.png'));
+    const uploadId = await uploads.create();
+    await uploads.receive(uploadId, 0, 'twice.png', new Blob([new Uint8Array(png)]).stream(), png.length);
+    const wish = { productionId, uploadId, rate: '24' };
+    await expect(shots.createFromUpload({ ...wish, name: 'x'.repeat(121) })).rejects.toThrow('at most 120 letters');
+    const before = (await shots.shots(productionId)).length;
+    const [one, two] = await Promise.all([shots.createFromUpload(wish), shots.createFromUpload(wish)]);
+    expect(two).toEqual(one);
+    expect(await shots.createFromUpload(wish)).toEqual(one);
+    expect(await shots.shots(productionId)).toHaveLength(before + 1);
+    expect(await readdir(path.join(services.dir, 'uploads'))).not.toContain(uploadId);
+  });
+
+  it('leaves no footage behind that no shot knows of, once it is a day old', async () => {
+    const plates = path.join(services.dir, 'plates');
+    const [old, fresh] = ['11111111-1111-1111-1111-111111111111', '22222222-2222-2222-2222-222222222222'];
+    for (const name of [old, fresh]) await mkdir(path.join(plates, name, 'original'), { recursive: true });
+    const twoDays = new Date(Date.now() - 2 * 86_400_000);
+    for (const name of await readdir(plates)) if (name !== fresh) await utimes(path.join(plates, name), twoDays, twoDays);
+    expect(await services.shots.removeOrphans()).toEqual([old]);
+    expect(await readdir(plates)).toContain(fresh);
+    const known = await Plate.findAll({ attributes: ['id'] });
+    expect((await readdir(plates)).sort()).toEqual([fresh, ...known.map((p) => p.id)].sort());
   });
 });
 

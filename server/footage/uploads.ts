@@ -6,6 +6,7 @@ import path from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import yauzl from 'yauzl';
+import { LAST_FRAME } from '../../core/time/animated.ts';
 import type { Config } from '../config.ts';
 import { notFound, Problem } from '../problem.ts';
 import { type Probe, probeFile } from './probe.ts';
@@ -102,21 +103,21 @@ export class Uploads {
 
   private async examineSequence(dir: string, names: string[], rate: string, sourceName: string) {
     const refuse = (message: string) => new Problem('bad-sequence', message, 422);
-    const numbered = names.map((stored) => {
+    const numbered = names.map((stored): { stored: string; shown: string; number: bigint; extension: string } => {
       const shown = shownName(stored);
       const match = /(\d+)(?=\.[^.]+$)/.exec(shown);
       if (!PICTURE.test(shown) || !match)
         throw refuse(`"${shown}" is not a numbered picture. A sequence is pictures of one kind with a number at the end of the name, such as plate.0001.png.`);
-      return { stored, shown, number: Number(match[1]), extension: path.extname(shown).toLowerCase() };
+      return { stored, shown, number: BigInt(match[1]), extension: path.extname(shown).toLowerCase() };
     });
-    numbered.sort((a, b) => a.number - b.number);
+    numbered.sort((a, b) => (a.number < b.number ? -1 : a.number > b.number ? 1 : 0));
     for (const [i, file] of numbered.entries()) {
       if (file.extension !== numbered[0].extension)
         throw refuse(`The files are of different kinds ("${numbered[0].shown}", "${file.shown}"). Choose one sequence at a time.`);
       if (i > 0 && file.number === numbered[i - 1].number)
         throw refuse(`Two files have the number ${file.number}: "${numbered[i - 1].shown}" and "${file.shown}". Choose one sequence at a time.`);
-      if (i > 0 && file.number !== numbered[i - 1].number + 1)
-        throw refuse(`The sequence has a gap: frame ${numbered[i - 1].number + 1} is missing. Add it, or choose a stretch without gaps.`);
+      if (i > 0 && file.number !== numbered[i - 1].number + 1n)
+        throw refuse(`The sequence has a gap: frame ${numbered[i - 1].number + 1n} is missing. Add it, or choose a stretch without gaps.`);
     }
     const probe = await probeFile(path.join(dir, numbered[0].stored), numbered[0].shown, this.limits, {
       pattern: `%07d${numbered[0].extension}`,
@@ -128,19 +129,29 @@ export class Uploads {
     });
     for (const [i, file] of numbered.entries())
       await rename(path.join(dir, file.stored), path.join(dir, `${String(i).padStart(7, '0')}${numbered[0].extension}`));
-    return { probe, sourceName, firstNumber: numbered[0].number };
+    const first = numbered[0].number;
+    if (first + BigInt(numbered.length) <= BigInt(LAST_FRAME)) return { probe, sourceName, firstNumber: Number(first) };
+    // Such numbers are dates or times, more often than frames.
+    const notes = [...probe.notes, `Its first number, ${first}, is larger than a frame can have (${LAST_FRAME}): its frames are numbered from 0.`];
+    return { probe: { ...probe, notes }, sourceName, firstNumber: 0 };
   }
 }
 
 const sizeText = (bytes: number): string => (bytes >= 1024 ** 3 ? `${Math.round(bytes / 1024 ** 3)} GB` : `${Math.round(bytes / 1024 ** 2)} MB`);
 
+/** Bytes of a name that a file system takes are 255; what goes before and behind is ours. */
+const NAME_BYTES = 200;
+
+/** The end of a text that fits into so many bytes of UTF-8, cut between letters. */
+function endWithin(text: string, bytes: number): string {
+  const letters = [...text];
+  while (Buffer.byteLength(letters.join('')) > bytes) letters.shift();
+  return letters.join('');
+}
+
 /** Stored as "0000012~name": the position keeps names apart and in order; the rest is for messages only. */
 function storedName(position: number, name: string): string {
-  const safe =
-    path
-      .basename(name)
-      .replace(/[^\p{L}\p{N}._ -]/gu, '_')
-      .slice(-120) || 'file';
+  const safe = endWithin(path.basename(name).replace(/[^\p{L}\p{N}._ -]/gu, '_'), NAME_BYTES) || 'file';
   return `${String(position).padStart(7, '0')}~${safe}`;
 }
 const shownName = (stored: string): string => stored.replace(/^\d{7}~/, '');

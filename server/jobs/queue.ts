@@ -3,12 +3,14 @@ import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
 import path from 'node:path';
 import { MessageChannel } from 'node:worker_threads';
+import type { Logger } from 'pino';
 import { Piscina } from 'piscina';
 import { Op, type Sequelize } from 'sequelize';
 import type { Config } from '../config.ts';
 import { isUnreachable } from '../db/connect.ts';
 import { Job, type JobState } from '../db/models.ts';
 import { notFound, Problem } from '../problem.ts';
+import { PROGRAM } from '../root.ts';
 import { type Cost, Costs, lineUp, timeLeft } from './time-left.ts';
 import type { JobEnd } from './worker.ts';
 
@@ -94,6 +96,7 @@ export class EmbeddedQueue implements JobQueue {
   private readonly sequelize: Sequelize;
   private readonly kinds: Record<string, JobKind>;
   private readonly config: Config;
+  private readonly log: Logger;
   private readonly pool: Piscina;
   private readonly running = new Map<string, Running>();
   private readonly events = new EventEmitter().setMaxListeners(0);
@@ -105,13 +108,13 @@ export class EmbeddedQueue implements JobQueue {
   private looking: Promise<void> = Promise.resolve();
   private stopping = false;
 
-  constructor(sequelize: Sequelize, kinds: Record<string, JobKind>, config: Config) {
+  constructor(sequelize: Sequelize, kinds: Record<string, JobKind>, config: Config, log: Logger) {
+    this.log = log;
     this.sequelize = sequelize;
     this.kinds = kinds;
     this.config = config;
     this.pool = new Piscina({
-      filename: path.join(import.meta.dirname, 'worker.ts'),
-      execArgv: ['--import', 'tsx'],
+      filename: path.join(PROGRAM, 'job-worker.js'),
       minThreads: 0,
       maxThreads: config.threads,
       idleTimeout: 30_000,
@@ -164,7 +167,8 @@ export class EmbeddedQueue implements JobQueue {
     this.looking = this.looking
       .then(() => this.takeUp())
       .catch((error: unknown) => {
-        if (!isUnreachable(error)) console.error('The job queue met an error:', error);
+        if (isUnreachable(error)) this.log.debug({ err: error }, 'The job queue waits for the database');
+        else this.log.error({ err: error }, 'The job queue met an error');
       });
   }
 
@@ -226,7 +230,7 @@ export class EmbeddedQueue implements JobQueue {
     this.running.set(job.id, running);
     port1.on('message', (done: number) => this.progress(running, done));
     running.ended = this.carryOut(running, port2)
-      .catch((error: unknown) => console.error(`Job ${job.id} could not be closed:`, error))
+      .catch((error: unknown) => this.log.error({ err: error, jobId: job.id }, 'A job could not be closed'))
       .finally(() => {
         port1.close();
         this.running.delete(job.id);
@@ -245,7 +249,9 @@ export class EmbeddedQueue implements JobQueue {
     if (now - running.savedAt >= SAVE_EVERY) {
       running.savedAt = now;
       // Only how far it is: what the job is to do meanwhile may have been decided elsewhere.
-      Job.update({ done, total: job.total, heartbeat: new Date() }, { where: { id: job.id } }).catch(() => {});
+      Job.update({ done, total: job.total, heartbeat: new Date() }, { where: { id: job.id } }).catch((error: unknown) =>
+        this.log.debug({ err: error, jobId: job.id }, 'How far a job is could not be written; it is tried again at its next step'),
+      );
       this.tell(job);
     }
   }
@@ -276,9 +282,10 @@ export class EmbeddedQueue implements JobQueue {
       else {
         state = 'failed';
         message = asProblem(error).message;
-        if (asProblem(error).code === 'internal') console.error(`Job ${job.kind} failed:`, error);
+        if (asProblem(error).code === 'internal') this.log.error({ err: error, jobId: job.id, kind: job.kind }, 'A job failed');
       }
-      if (state === 'failed' || state === 'cancelled') await withPatience(() => kind.abandon(job)).catch((e: unknown) => console.error(e));
+      if (state === 'failed' || state === 'cancelled')
+        await withPatience(() => kind.abandon(job)).catch((e: unknown) => this.log.error({ err: e, jobId: job.id }, 'What a job left could not be put away'));
     }
     const over = state === 'done' || state === 'failed' || state === 'cancelled';
     await withPatience(async () => {
@@ -291,6 +298,7 @@ export class EmbeddedQueue implements JobQueue {
         finishedAt: over ? new Date() : null,
       });
     });
+    this.log.info({ jobId: job.id, kind: job.kind, state, done: job.done, ms: Date.now() - running.startedAt }, 'A job ended');
     this.tell(job);
   }
 
@@ -392,12 +400,8 @@ export class EmbeddedQueue implements JobQueue {
   }
 }
 
-const asProblem = (error: unknown): { code: string; message: string } => {
-  const { name, code, message } = error as { name?: string; code?: string; message?: string };
-  return name === 'Problem' && code && message
-    ? { code, message }
-    : { code: 'internal', message: 'Something went wrong in the program itself; the log of the server says more. Try again.' };
-};
+const asProblem = (error: unknown): Problem =>
+  error instanceof Problem ? error : new Problem('internal', 'Something went wrong in the program itself; the log of the server says more. Try again.', 500);
 
 /** Repeats while the database is away, so that finished work is not lost to a short outage. */
 async function withPatience(action: () => Promise<void>): Promise<void> {

@@ -367,7 +367,7 @@ describe('asking for outputs', () => {
     expect((await services.queue.get(id)).state).toBe('queued');
     const segment = path.join(services.outputs.directory(id), 'segment-0000000.mp4');
     const before = (await stat(segment)).mtimeMs;
-    const next = new EmbeddedQueue(services.sequelize, { output: outputJob(services.shots, services.outputs, services.peels) }, services.config);
+    const next = new EmbeddedQueue(services.sequelize, { output: outputJob(services.shots, services.outputs, services.peels) }, services.config, services.log);
     const seen = until(async () => (await stat(segment).catch(() => null))?.mtimeMs === before);
     await next.start();
     await seen;

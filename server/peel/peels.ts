@@ -1,6 +1,7 @@
 /** Peels of shots: carrying them as jobs, what was found, and the pictures of it. */
 import { randomUUID } from 'node:crypto';
 import path from 'node:path';
+import type { Logger } from 'pino';
 import { Op } from 'sequelize';
 import { z } from 'zod';
 import { findRecord, parseDocument } from '../../core/document/edits.ts';
@@ -38,9 +39,11 @@ export class Peels {
   private readonly changes: Changes;
   /** Requests to carry, by shot. */
   private readonly asking = new InTurn();
-  constructor(shots: Shots, changes: Changes) {
+  private readonly log: Logger;
+  constructor(shots: Shots, changes: Changes, log: Logger) {
     this.shots = shots;
     this.changes = changes;
+    this.log = log;
   }
 
   /** @param footage that of imported mattes that can be fences */
@@ -129,7 +132,7 @@ export class Peels {
         if (part.type === 'peel') for (const key of keysInUse(peelTask(document, part), document.plate.frames)) used.add(key);
       const stale = old.filter((key) => !used.has(key));
       for (const key of stale) await results.forget(key);
-      if (stale.length > 0) console.log(`Shot ${id}: what Peels found from ${stale.length} sets of strokes that are no more was taken away.`);
+      if (stale.length > 0) this.log.info({ shotId: id, sets: stale.length }, 'What Peels found from strokes that are no more was taken away');
     }
   }
 

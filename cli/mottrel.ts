@@ -10,9 +10,11 @@ const HELP = `Mottrel isolates moving subjects in footage and confines effects i
         Sets up what is missing, starts, and prints the address. The first time, a demo production is made;
         --empty leaves it out. Ctrl-C stops everything that was started.
   ./mottrel stop [--data DIR]         Stops a running Mottrel and its database.
+  ./mottrel status [--data DIR]       Says whether it runs and where, and how database, work and disk are.
   ./mottrel reset-demo [--data DIR]   Makes the demo production anew; other productions stay as they are.
   ./mottrel cli …                     Works without a browser: ./mottrel cli help
-  ./mottrel test                      Sets up and runs every check and test.
+  ./mottrel test [--only unit|integration|e2e]
+        Sets up and runs every check and test, or one part.
   ./mottrel bench                     Runs the benchmarks.
   ./mottrel help                      This text.
 
@@ -28,11 +30,9 @@ async function start(): Promise<void> {
   });
   const port = Number(values.port);
   if (!Number.isInteger(port) || port < 0 || port > 65535) throw new Error(`--port takes a number from 0 to 65535, not "${values.port}".`);
-  const { ensurePackages, TO_RUN } = await import('./debian.ts');
+  const { ensurePackages, TO_RUN } = await import('../scripts/debian.ts');
   ensurePackages(TO_RUN);
-  const { ensureBuilt } = await import('./build.ts');
-  ensureBuilt();
-  const { openInstance } = await import('./serve.ts');
+  const { openInstance } = await import('../server/instance.ts');
   const { seedIfEmpty } = await import('../server/seed.ts');
   const instance = await openInstance({
     dataDir: values.data,
@@ -61,51 +61,54 @@ async function start(): Promise<void> {
 async function stop(): Promise<void> {
   const { values } = parseArgs({ args: rest, options: { data: { type: 'string' } } });
   const { readConfig } = await import('../server/config.ts');
-  const { servingPid } = await import('./lock.ts');
+  const { servedBy } = await import('../server/lock.ts');
   const { stopLocalDatabase } = await import('../server/db/local-server.ts');
   const { dataDir } = readConfig(values.data);
-  const pid = servingPid(dataDir);
-  if (pid) {
-    process.kill(pid, 'SIGTERM');
-    for (let i = 0; i < 300 && servingPid(dataDir); i++) await sleep(100);
+  const serving = servedBy(dataDir);
+  if (serving) {
+    process.kill(serving.pid, 'SIGTERM');
+    for (let i = 0; i < 300 && servedBy(dataDir); i++) await sleep(100);
+    if (servedBy(dataDir)) throw new Error(`Mottrel (process ${serving.pid}) has not ended within 30 s; what it is doing may take longer.`);
   }
   await stopLocalDatabase(path.join(dataDir, 'db'));
-  console.log(pid ? 'Stopped.' : 'Mottrel was not running.');
+  console.log(serving ? 'Stopped.' : 'Mottrel was not running.');
+}
+
+async function status(): Promise<void> {
+  const { values } = parseArgs({ args: rest, options: { data: { type: 'string' } } });
+  const { readConfig } = await import('../server/config.ts');
+  const { statusOf } = await import('../server/status.ts');
+  const { running, lines } = await statusOf(readConfig(values.data).dataDir);
+  console.log(lines.join('\n'));
+  // As of services that do not run (LSB init scripts, "status").
+  if (!running) process.exitCode = 3;
 }
 
 async function remakeDemo(): Promise<void> {
   const { values } = parseArgs({ args: rest, options: { data: { type: 'string' } } });
-  const { ensurePackages, TO_RUN } = await import('./debian.ts');
+  const { ensurePackages, TO_RUN } = await import('../scripts/debian.ts');
   ensurePackages(TO_RUN);
   const { readConfig } = await import('../server/config.ts');
-  const { openDatabase } = await import('./serve.ts');
-  const { servingPid } = await import('./lock.ts');
-  const { openServices } = await import('../server/services.ts');
+  const { servedBy } = await import('../server/lock.ts');
+  const { withServices } = await import('./open.ts');
   const { resetDemo } = await import('../server/seed.ts');
-  const config = readConfig(values.data);
-  if (servingPid(config.dataDir)) throw new Error('Mottrel is running on this data. Stop it first: ./mottrel stop');
-  const { url, local } = await openDatabase(config.dataDir);
-  const services = await openServices(url, config);
-  try {
-    await resetDemo(services);
-  } finally {
-    await services.close();
-    if (local?.started) await local.stop();
-  }
+  if (servedBy(readConfig(values.data).dataDir)) throw new Error('Mottrel is running on this data. Stop it first: ./mottrel stop');
+  await withServices(values.data, true, resetDemo);
   console.log('The demo production is as it was at first.');
 }
 
 const commands: Record<string, () => Promise<void>> = {
   start,
   stop,
+  status,
   'reset-demo': remakeDemo,
   cli: async () => {
-    const { runCli } = await import('../cli/main.ts');
+    const { runCli } = await import('./main.ts');
     process.exitCode = await runCli(rest);
   },
   test: async () => {
-    const { runTests } = await import('./test.ts');
-    process.exitCode = await runTests();
+    const { runTests } = await import('../scripts/test.ts');
+    process.exitCode = await runTests(rest);
   },
   bench: async () => {
     await import('../bench/run.ts');
