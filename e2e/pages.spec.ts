@@ -20,8 +20,11 @@ test("two pages on one shot see each other's edits", async ({ page, context }) =
   await other.getByLabel('Invert').click();
   await settled(other);
   await expect(page.getByText('inverted').first()).toBeVisible();
-  await page.getByRole('button', { name: 'Undo: Invert' }).click();
-  await expect(other.getByText('inside its curves')).toBeVisible();
+  // Each takes its own step back; what the other stands on is told.
+  await page.getByRole('button', { name: 'Undo: Close curve' }).click();
+  await expect(page.getByText(/"Close curve" cannot be taken back: "Invert", which another page did since/)).toBeVisible();
+  await other.getByRole('button', { name: 'Undo: Invert' }).click();
+  await expect(page.getByText('inverted')).toHaveCount(0);
 });
 
 test('while the server is away, work goes on, is kept over a reload, and is sent when it is back', async ({ page, context }) => {

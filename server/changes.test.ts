@@ -88,6 +88,39 @@ describe('changes', () => {
     expect(historyEnds(log).undo).toBeNull();
   });
 
+  it('of two pages are taken back each by its own page; where another step stands on one, it is told which and whose', async () => {
+    const shot = await freshShot();
+    const by = (page: string, id: string, edits: Edit[]) => services.changes.apply(shot, { role: 'do', page, change: { id, label: `Step ${id}`, edits } });
+    const undo = (page: string, id: string, target: string) => services.changes.apply(shot, { role: 'undo', page, id, target });
+    const rename = (id: string, name: string): Edit => ({ kind: 'assign', id, values: { name } });
+    await by('one', 'a', [add('boat'), add('quay')]);
+    await by('one', 'b', [rename('boat', 'Ferry')]);
+    await by('two', 'c', [rename('quay', 'Pier')]);
+    // Not the newest of all, but the newest of its page; the other page's stays.
+    await undo('one', 'u1', 'b');
+    const names = async () => (await services.changes.load(shot)).document.cast.map((s) => s.name);
+    expect(await names()).toEqual(['boat', 'Pier']);
+    await expect(undo('one', 'u2', 'a')).rejects.toMatchObject({
+      code: 'stood-upon',
+      message: '"Step a" cannot be taken back: "Step c", which another page did since, changed the same. Take that back first, on its page.',
+    });
+    await undo('two', 'u3', 'c');
+    await undo('one', 'u4', 'a');
+    expect(await names()).toEqual([]);
+    await services.changes.apply(shot, { role: 'redo', page: 'one', id: 'r1', target: 'a' });
+    expect(await names()).toEqual(['boat', 'quay']);
+  });
+
+  it('are told which pages have the shot open', async () => {
+    const heard: string[][] = [];
+    const leaveOne = services.changes.attend('shot', 'one', (pages) => heard.push(pages));
+    const leaveTwo = services.changes.attend('shot', 'two', () => {});
+    services.changes.attend('elsewhere', 'three', () => {})();
+    leaveTwo();
+    leaveOne();
+    expect(heard).toEqual([['one'], ['one', 'two'], ['one']]);
+  });
+
   it('larger than can be saved are refused with what to do', async () => {
     const shot = await freshShot();
     const limit = services.config.limits.documentBytes;

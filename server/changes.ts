@@ -2,11 +2,12 @@
 import { EventEmitter } from 'node:events';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { z } from 'zod';
-import { applyChange, type Change, changeSchema, type Edit, EditError, parseDocument } from '../core/document/edits.ts';
-import { historyEnds, type LogEntry } from '../core/document/history.ts';
+import { applyChange, type Change, changeSchema, type Edit, EditError } from '../core/document/edits.ts';
+import { type LogEntry, standingOf, standsOn } from '../core/document/history.ts';
 import { idSchema, type ShotDocument } from '../core/document/schema.ts';
 import type { Config } from './config.ts';
 import { ChangeRow, Shot } from './db/models.ts';
+import { storedDocument, storedEdits } from './documents.ts';
 import { notFound, Problem } from './problem.ts';
 
 export const sentChangeSchema = z.discriminatedUnion('role', [
@@ -18,8 +19,12 @@ export type SentChange = z.infer<typeof sentChangeSchema>;
 /** One step of the log as pages learn of it. */
 export interface LoggedChange extends LogEntry {
   revision: number;
-  page: string;
   edits: Edit[];
+}
+
+interface Attendant {
+  page: string;
+  listener(pages: string[]): void;
 }
 
 /** How far back undo reaches after a reload. */
@@ -29,6 +34,8 @@ export class Changes {
   private readonly sequelize: Sequelize;
   private readonly limits: Config['limits'];
   private readonly events = new EventEmitter().setMaxListeners(0);
+  /** Pages that have a shot open, by shot. */
+  private readonly attending = new Map<string, Map<object, Attendant>>();
   constructor(sequelize: Sequelize, config: Config) {
     this.sequelize = sequelize;
     this.limits = config.limits;
@@ -40,14 +47,14 @@ export class Changes {
     if (shot.document === null) throw new Problem('not-ready', 'The footage of this shot is still being brought in.', 409);
     const rows = await ChangeRow.findAll({
       where: { shotId },
-      attributes: ['changeId', 'label', 'role', 'target'],
+      attributes: LOG_FIELDS,
       order: [['revision', 'DESC']],
       limit: HISTORY,
     });
     return {
-      document: parseDocument(JSON.parse(shot.document)),
+      document: storedDocument(shot.document),
       revision: shot.revision,
-      log: rows.reverse().map((r) => ({ id: r.changeId, label: r.label, role: r.role, target: r.target })),
+      log: rows.reverse().map(asEntry),
     };
   }
 
@@ -84,7 +91,7 @@ export class Changes {
       const step = sent.role === 'do' ? sent.change : await this.reversal(shotId, sent, transaction);
       let outcome: { document: ShotDocument; inverse: Edit[] };
       try {
-        outcome = applyChange(parseDocument(JSON.parse(shot.document)), step.edits);
+        outcome = applyChange(storedDocument(shot.document), step.edits);
       } catch (error) {
         if (error instanceof EditError) throw new Problem('edit-refused', error.message, 409);
         throw error;
@@ -114,33 +121,42 @@ export class Changes {
     return logged;
   }
 
-  /** The edits that take the target back, or do it again. */
+  /**
+   * The edits that take the target back, or do it again. Other pages may have gone on since; where one of their steps stands on the target,
+   * it is told which.
+   */
   private async reversal(
     shotId: string,
     sent: Extract<SentChange, { role: 'undo' | 'redo' }>,
     transaction: Transaction,
   ): Promise<Pick<Change, 'label' | 'edits'>> {
-    const rows = await ChangeRow.findAll({
-      where: { shotId },
-      attributes: ['changeId', 'label', 'role', 'target'],
-      order: [['revision', 'DESC']],
-      limit: HISTORY,
-      transaction,
-    });
-    const ends = historyEnds(rows.reverse().map((r) => ({ id: r.changeId, label: r.label, role: r.role, target: r.target })));
-    const end = sent.role === 'undo' ? ends.undo : ends.redo;
-    if (end?.id !== sent.target) throw new Problem('history-moved', 'Another page changed this shot in the meantime. Look at it and undo again.', 409);
+    const rows = await ChangeRow.findAll({ where: { shotId }, attributes: LOG_FIELDS, order: [['revision', 'DESC']], limit: HISTORY, transaction });
+    const log = rows.reverse().map(asEntry);
+    const { done, undone } = standingOf(log);
+    const target = (sent.role === 'undo' ? done : undone).find((entry) => entry.id === sent.target);
+    if (!target) throw new Problem('history-moved', 'This step was taken back or done again on another page in the meantime.', 409);
     // What the last doing (or redoing) of the target changed is what its inverse takes back.
-    const last = await ChangeRow.findOne({
-      where:
-        sent.role === 'undo'
-          ? { shotId, [Op.or]: [{ changeId: sent.target }, { target: sent.target, role: 'redo' }] }
-          : { shotId, target: sent.target, role: 'undo' },
-      order: [['revision', 'DESC']],
-      transaction,
-    });
-    if (!last) throw new Problem('history-moved', 'This step can no longer be found.', 409);
-    return { label: end.label, edits: JSON.parse(last.inverse) as Edit[] };
+    const last = log.findLast((entry) =>
+      sent.role === 'undo'
+        ? entry.id === sent.target || (entry.target === sent.target && entry.role === 'redo')
+        : entry.target === sent.target && entry.role === 'undo',
+    );
+    const row = last && (await ChangeRow.findOne({ where: { shotId, changeId: last.id }, transaction }));
+    if (!row) throw new Problem('history-moved', 'This step can no longer be found.', 409);
+    const edits = storedEdits(row.inverse);
+    const since = new Set(log.slice(log.indexOf(last) + 1).map((entry) => (entry.role === 'redo' ? entry.target : entry.id)));
+    const later = done.filter((entry) => since.has(entry.id) && entry.id !== target.id);
+    const made = later.length > 0 ? await ChangeRow.findAll({ where: { shotId, changeId: later.map((entry) => entry.id) }, transaction }) : [];
+    const above = later.findLast((entry) => standsOn(storedEdits(made.find((m) => m.changeId === entry.id)?.edits ?? '[]'), edits));
+    if (above) {
+      const whose = above.page === sent.page ? 'this page' : 'another page';
+      throw new Problem(
+        'stood-upon',
+        `"${target.label}" cannot be ${sent.role === 'undo' ? 'taken back' : 'done again'}: "${above.label}", which ${whose} did since, changed the same. Take that back first${above.page === sent.page ? '' : ', on its page'}.`,
+        409,
+      );
+    }
+    return { label: target.label, edits };
   }
 
   /** Replaces the whole document (import), as one step that can be undone. */
@@ -168,14 +184,32 @@ export class Changes {
     this.events.on(shotId, listener);
     return () => this.events.off(shotId, listener);
   }
+
+  /** Says that a page has the shot open, and tells it which pages have, now and whenever that changes. Gives what ends it. */
+  attend(shotId: string, page: string, listener: (pages: string[]) => void): () => void {
+    const here = this.attending.get(shotId) ?? new Map<object, Attendant>();
+    this.attending.set(shotId, here);
+    const key = {};
+    const tell = () => {
+      const pages = [...new Set([...here.values()].map((a) => a.page))];
+      for (const attendant of here.values()) attendant.listener(pages);
+    };
+    here.set(key, { page, listener });
+    tell();
+    return () => {
+      here.delete(key);
+      if (here.size === 0) this.attending.delete(shotId);
+      tell();
+    };
+  }
 }
 
+const LOG_FIELDS = ['changeId', 'label', 'role', 'target', 'page'];
+
+const asEntry = (row: ChangeRow): LogEntry => ({ id: row.changeId, label: row.label, role: row.role, target: row.target, page: row.page });
+
 const asLogged = (row: ChangeRow): LoggedChange => ({
-  id: row.changeId,
-  label: row.label,
-  role: row.role,
-  target: row.target,
+  ...asEntry(row),
   revision: row.revision,
-  page: row.page,
-  edits: JSON.parse(row.edits) as Edit[],
+  edits: storedEdits(row.edits),
 });

@@ -121,7 +121,7 @@ describe('wrong requests', () => {
       409,
       /no longer in the shot/,
     ],
-    ['an undo of nothing', 'POST', '/shots/SHOT/changes', { role: 'undo', page: 'p', id: 'u', target: 'nothing' }, 409, /Another page changed/],
+    ['an undo of nothing', 'POST', '/shots/SHOT/changes', { role: 'undo', page: 'p', id: 'u', target: 'nothing' }, 409, /on another page in the meantime/],
     ['a shot that there is not', 'POST', '/shots/nowhere/changes', change('x2', [{ kind: 'remove', id: 'a' }]), 404, /not here any more/],
     ['an output beyond the end', 'POST', '/shots/SHOT/outputs', { kind: 'composed-mp4', sound: false, first: 0, last: 500 }, 422, /ends at frame 11/],
     ['a document that is none', 'POST', '/shots/SHOT/document', { hello: 1 }, 422, /not a shot document/],
@@ -174,6 +174,38 @@ describe('the document', () => {
       const schema = await (await fetch(`${instance.address}/${name}.schema.json`)).json();
       expect(schema).toEqual(JSON.parse(await readFile(path.join(import.meta.dirname, '..', 'docs', `${name}.schema.json`), 'utf8')));
     }
+  });
+});
+
+describe('a document of another version', () => {
+  const read = async () => JSON.parse(await (await fetch(`${instance.address}/shots/${shotId}/document`)).text());
+  const opens = async () => (await fetch(`${instance.address}/shots/${shotId}/compose`)).status;
+
+  it('with kinds and fields that this one does not know opens, and is written back as it came', async () => {
+    const before = await read();
+    const item = { enabled: true, mix: { constant: 1 }, lives: [], follow: null, settings: { spread: { constant: 3 } } };
+    const later = {
+      ...before,
+      cast: [...before.cast, { ...newSubject('later', 'Later'), parts: [{ id: 'wisp', type: 'cloud', name: 'Wisps', seeds: [1, 2] }] }],
+      lanes: [...before.lanes, { ...item, id: 'glow', type: 'effect', effect: 'glow', lane: 'inside', subject: 'later', tint: 'amber' }],
+    };
+    expect(await json(`/shots/${shotId}/document`, 'POST', later)).toMatchObject({ status: 200 });
+    expect(await opens()).toBe(200);
+    const written = await read();
+    expect(written.cast.at(-1).parts).toEqual(later.cast.at(-1).parts);
+    expect(written.lanes.at(-1)).toEqual(later.lanes.at(-1));
+    const name = await json(`/shots/${shotId}/snapshots`, 'POST', { name: 'Later', document: later });
+    expect(await json(`/shots/${shotId}/snapshots/${name.id}`, 'GET')).toMatchObject({ status: 200 });
+    await json(`/shots/${shotId}/snapshots/${name.id}`, 'DELETE');
+    expect(await json(`/shots/${shotId}/document`, 'POST', before)).toMatchObject({ status: 200 });
+  });
+
+  it('that is later than this one is refused in words, and the shot stays as it is', async () => {
+    const before = await read();
+    const later = await json(`/shots/${shotId}/document`, 'POST', { ...before, version: 3 });
+    expect(later).toMatchObject({ status: 422, code: 'not-a-document', message: expect.stringContaining('written by a later version of Mottrel') });
+    expect(await opens()).toBe(200);
+    expect(await read()).toEqual(before);
   });
 });
 

@@ -1,11 +1,11 @@
 /** Shots that were worked on last, with how far the work on each is. */
 import { Op } from 'sequelize';
 import { isDoubtful } from '../core/document/approval.ts';
-import { parseDocument } from '../core/document/edits.ts';
 import { peelTask } from '../core/document/fence.ts';
 import { firstWorkedFrame } from '../core/document/first-worked.ts';
 import type { ShotDocument } from '../core/document/schema.ts';
 import { type Plate, Production, Shot } from './db/models.ts';
+import { readableDocument } from './documents.ts';
 import type { Peels } from './peel/peels.ts';
 
 export interface RecentShot {
@@ -57,10 +57,11 @@ export async function recentShots(peels: Peels, count: number): Promise<RecentSh
     order: [['updatedAt', 'DESC']],
     limit: count,
   });
-  return Promise.all(
-    rows.map(async (shot) => {
+  const recent = await Promise.all(
+    rows.map(async (shot): Promise<RecentShot | null> => {
       const { production, plate } = shot as unknown as { production: Production; plate: Plate };
-      const document = parseDocument(JSON.parse(shot.document as string));
+      const document = readableDocument(shot.document as string);
+      if (!document) return null;
       return {
         id: shot.id,
         name: shot.name,
@@ -76,4 +77,5 @@ export async function recentShots(peels: Peels, count: number): Promise<RecentSh
       };
     }),
   );
+  return recent.filter((shot) => shot !== null);
 }

@@ -3,11 +3,13 @@ import { randomUUID } from 'node:crypto';
 import { mkdir } from 'node:fs/promises';
 import pino, { type Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
+import { writtenDocument } from '../core/document/versions.ts';
 import { Changes, type LoggedChange } from './changes.ts';
 import type { Config } from './config.ts';
 import { connect } from './db/connect.ts';
 import { migrate } from './db/migrations.ts';
 import { shotForGuide } from './demo-shots.ts';
+import { sentDocument } from './documents.ts';
 import { Uploads } from './footage/uploads.ts';
 import { HealthWatch } from './health.ts';
 import { HELP_PAGES, helpPage, helpSections } from './help.ts';
@@ -19,7 +21,6 @@ import { Outputs } from './outputs/outputs.ts';
 import { fileStem } from './outputs/spec.ts';
 import { type RecentShot, recentShots } from './overview.ts';
 import { carryJob, Peels } from './peel/peels.ts';
-import { sentDocument } from './sent-document.ts';
 import { Shots } from './shots.ts';
 import { Snapshots } from './snapshots.ts';
 import { type ServerState, serverState } from './state.ts';
@@ -110,7 +111,7 @@ export async function openServices(
     shotForGuide: (guideId) => shotForGuide({ uploads, shots, queue }, guideId),
     async documentFile(shotId) {
       const { document } = await changes.load(shotId);
-      return { text: `${JSON.stringify(document, null, 2)}\n`, fileName: `${fileStem(document.name)}.mottrel.json` };
+      return { text: `${JSON.stringify(writtenDocument(document), null, 2)}\n`, fileName: `${fileStem(document.name)}.mottrel.json` };
     },
     importDocument: (shotId, sent) => changes.replace(shotId, sentDocument(sent), 'import', randomUUID()),
     queue,

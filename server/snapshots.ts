@@ -1,11 +1,10 @@
 /** Documents of a shot as they were, under names, to compare later states with. */
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
-import { parseDocument } from '../core/document/edits.ts';
 import { nameSchema, type ShotDocument } from '../core/document/schema.ts';
 import { Snapshot } from './db/models.ts';
+import { sentDocument, storedDocument } from './documents.ts';
 import { notFound, Problem } from './problem.ts';
-import { sentDocument } from './sent-document.ts';
 import type { Shots } from './shots.ts';
 
 export interface SnapshotName {
@@ -45,7 +44,7 @@ export class Snapshots {
     await this.shots.shot(shotId);
     const row = await Snapshot.findOne({ where: { id, shotId } });
     if (!row) throw notFound('snapshot');
-    return parseDocument(JSON.parse(row.document));
+    return storedDocument(row.document);
   }
 
   async remove(shotId: string, id: string): Promise<void> {

@@ -271,6 +271,7 @@ function PartRow({ part, subject, onRename, onCopy, onTrace }: { part: Part; sub
       </span>
       <IconButton
         label={part.enabled ? `Switch ${part.name} off` : `Switch ${part.name} on`}
+        disabled={part.type === 'foreign'}
         about="Switched off, it has no part in the matte."
         pressed={part.enabled}
         className="!size-6 !border-transparent !bg-transparent"

@@ -2,7 +2,7 @@
 import { ArrowDown, ArrowUp, Eye, EyeOff, Plus, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
-import { hasPlace, nameOf } from '~/core/compose/lane-items.ts';
+import { hasPlace, isKnown, nameOf } from '~/core/compose/lane-items.ts';
 import { isIn } from '~/core/compose/lanes.ts';
 import { copyOf } from '~/core/document/records.ts';
 import type { Element, LaneItem } from '~/core/document/schema.ts';
@@ -126,7 +126,7 @@ function ItemRow({ item, before, after, onRename }: { item: LaneItem; before?: L
   };
   return (
     <li
-      className={`group mx-1 flex min-h-8 items-center rounded pl-3 text-sm ${selected ? 'bg-raised' : 'hover:bg-raised/60'} ${item.enabled ? '' : 'text-quiet'}`}
+      className={`group mx-1 flex min-h-8 items-center rounded pl-3 text-sm ${selected ? 'bg-raised' : 'hover:bg-raised/60'} ${item.enabled && isKnown(item) ? '' : 'text-quiet'}`}
     >
       <button type="button" aria-pressed={selected} className="min-w-0 flex-1 text-left" onClick={select}>
         <span className="block truncate">{name}</span>
@@ -150,6 +150,7 @@ function ItemRow({ item, before, after, onRename }: { item: LaneItem; before?: L
       )}
       <IconButton
         label={item.enabled ? `Switch ${name} off` : `Switch ${name} on`}
+        disabled={!isKnown(item)}
         about="Switched off, it is not in the picture."
         pressed={item.enabled}
         className="!size-6 !border-transparent !bg-transparent"
@@ -157,7 +158,7 @@ function ItemRow({ item, before, after, onRename }: { item: LaneItem; before?: L
           store.getState().commit(`Switch ${item.type} ${item.enabled ? 'off' : 'on'}`, [{ kind: 'assign', id: item.id, values: { enabled: !item.enabled } }])
         }
       >
-        {item.enabled ? <Eye /> : <EyeOff />}
+        {item.enabled && isKnown(item) ? <Eye /> : <EyeOff />}
       </IconButton>
     </li>
   );

@@ -3,7 +3,7 @@
 import { memo, useDeferredValue } from 'react';
 import { placedSpline } from '~/core/document/follow.ts';
 import { partWith } from '~/core/document/parts.ts';
-import { OPERATIONS, OUTLINE_COLOURS, type OutlineColour, type Part } from '~/core/document/schema.ts';
+import { type KnownPart, OPERATIONS, OUTLINE_COLOURS, type OutlineColour, type Part } from '~/core/document/schema.ts';
 import { settingsOfPart } from '../sheet/all-settings.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
@@ -40,7 +40,11 @@ export function PartSettings() {
         {track ? (
           <TrackSettings key={track.id} track={track} />
         ) : part ? (
-          <PartFields part={part} />
+          part.type === 'foreign' ? (
+            <EmptyNote>This part is from another version of Mottrel. It is kept as it is and masks nothing here.</EmptyNote>
+          ) : (
+            <PartFields part={part} />
+          )
         ) : subject ? (
           <EmptyNote>Select a part in the cast, or click a curve in the viewer, to see its settings.</EmptyNote>
         ) : (
@@ -51,7 +55,7 @@ export function PartSettings() {
   );
 }
 
-const PartFields = memo(function PartFields({ part }: { part: Part }) {
+const PartFields = memo(function PartFields({ part }: { part: KnownPart }) {
   const store = useShotStore();
   const { plate } = useWorkbench();
   const tracks = useShot((s) => s.document.tracks);

@@ -76,16 +76,27 @@ describe('the document as a page sees it', () => {
       ['redo', 'r2', 'B'],
       ['undo', 'u3', 'A'],
     ] as const) {
-      const back = reversal(state, role, 'here', id);
+      const back = reversal(state, { role, page: 'here', id });
       if (!back) throw new Error(`There is nothing to ${role}.`);
       state = withUnsent(state, back);
       expect(nameOf(state)).toBe(expected);
     }
   });
 
+  it('undoes its own steps past those of another page, and asks the server whether those stand on them', () => {
+    const isOwn = (page: string) => page !== 'there';
+    let state = withLogged(start(), logged('a', 5, rename('A'), 'here')).state;
+    state = withLogged(state, logged('b', 6, rename('B'), 'there')).state;
+    expect(ends(state, isOwn)).toMatchObject({ undo: { id: 'a' }, redo: null });
+    expect(reversal(state, { role: 'undo', page: 'here', id: 'u', isOwn })).toMatchObject({ edits: null, sent: { target: 'a' } });
+    // Once the other page is gone, its steps are anybody's.
+    expect(reversal(state, { role: 'undo', page: 'here', id: 'u' })).toMatchObject({ sent: { target: 'b' } });
+    expect(reversal(state, { role: 'undo', page: 'here', id: 'u' })?.edits).not.toBeNull();
+  });
+
   it('leaves to the server what only the server can take back', () => {
-    const state = { ...start(), log: [{ id: 'old', label: 'Old', role: 'do' as const, target: null }] };
-    expect(reversal(state, 'undo', 'here', 'u')).toMatchObject({ edits: null, label: 'Old', sent: { target: 'old' } });
-    expect(reversal(state, 'redo', 'here', 'r')).toBeNull();
+    const state = { ...start(), log: [{ id: 'old', label: 'Old', role: 'do' as const, target: null, page: 'old' }] };
+    expect(reversal(state, { role: 'undo', page: 'here', id: 'u' })).toMatchObject({ edits: null, label: 'Old', sent: { target: 'old' } });
+    expect(reversal(state, { role: 'redo', page: 'here', id: 'r' })).toBeNull();
   });
 });

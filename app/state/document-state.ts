@@ -27,7 +27,13 @@ export interface DocumentState {
 
 export const sentId = (sent: SentChange): string => (sent.role === 'do' ? sent.change.id : sent.id);
 
-const entryOf = ({ sent, label }: KeptChange): LogEntry => ({ id: sentId(sent), label, role: sent.role, target: sent.role === 'do' ? null : sent.target });
+const entryOf = ({ sent, label }: KeptChange): LogEntry => ({
+  id: sentId(sent),
+  label,
+  role: sent.role,
+  target: sent.role === 'do' ? null : sent.target,
+  page: sent.page,
+});
 
 export const startState = (base: ShotDocument, revision: number, log: LogEntry[]): DocumentState => ({
   base,
@@ -50,7 +56,7 @@ export function withLogged(state: DocumentState, logged: LoggedChange): { state:
   if (logged.revision <= state.revision) return { state: { ...state, unsent: state.unsent.filter((u) => sentId(u.sent) !== logged.id) }, lost: [] };
   const { document, inverse } = applyChange(state.base, logged.edits);
   const inverses = new Map(state.inverses).set(logged.id, inverse);
-  const entry: LogEntry = { id: logged.id, label: logged.label, role: logged.role, target: logged.target };
+  const entry: LogEntry = { id: logged.id, label: logged.label, role: logged.role, target: logged.target, page: logged.page };
   const waiting = state.unsent.filter((u) => sentId(u.sent) !== logged.id);
   const next: DocumentState = { base: document, revision: logged.revision, log: [...state.log, entry], unsent: [], settled: document, inverses };
   return relay(next, waiting);
@@ -77,17 +83,24 @@ function relay(state: DocumentState, waiting: Unsent[]): { state: DocumentState;
   return { state: current, lost };
 }
 
-/** What undo and redo would take next. */
-export const ends = (state: DocumentState) => historyEnds([...state.log, ...state.unsent.map(entryOf)]);
+const allOf = (state: DocumentState): LogEntry[] => [...state.log, ...state.unsent.map(entryOf)];
 
-/** The change that takes back (or does again) the newest step, or null where there is none. */
-export function reversal(state: DocumentState, role: 'undo' | 'redo', page: string, id: string): Unsent | null {
-  const target = ends(state)[role];
+/** What undo and redo would take next of the steps that are this page's own. */
+export const ends = (state: DocumentState, isOwn: (page: string) => boolean = () => true) => historyEnds(allOf(state), isOwn);
+
+/** The change that takes back (or does again) this page's newest step, or null where there is none. */
+export function reversal(
+  state: DocumentState,
+  { role, page, id, isOwn = () => true }: { role: 'undo' | 'redo'; page: string; id: string; isOwn?: (page: string) => boolean },
+): Unsent | null {
+  const target = ends(state, isOwn)[role];
   if (!target) return null;
+  const all = allOf(state);
   // The last doing (or redoing) of the target for undo, its last undoing for redo.
-  const all = [...state.log, ...state.unsent.map(entryOf)];
-  const last = all.findLast((e) =>
+  const last = all.findLastIndex((e) =>
     role === 'undo' ? e.id === target.id || (e.target === target.id && e.role === 'redo') : e.target === target.id && e.role === 'undo',
   );
-  return { sent: { role, page, id, target: target.id }, label: target.label, edits: (last && state.inverses.get(last.id)) ?? null };
+  // Where another page went on since, the server knows whether that stands on it.
+  const alone = all.slice(last + 1).every((e) => isOwn(e.page));
+  return { sent: { role, page, id, target: target.id }, label: target.label, edits: (alone && all[last] && state.inverses.get(all[last].id)) || null };
 }

@@ -10,11 +10,23 @@ export interface KeptChange {
 }
 
 const PREFIX = 'mottrel.unsent';
+const PAGE_LOCK = 'mottrel.page.';
 const keyOf = (shotId: string, page: string) => `${PREFIX}.${shotId}.${page}`;
 
-/** Shows other pages that this one lives, until it is gone. */
-export function holdPage(id: string): void {
-  void navigator.locks?.request(`mottrel.page.${id}`, { ifAvailable: true }, (lock) => (lock ? new Promise(() => {}) : undefined));
+/** Shows other pages that this one lives, until it is gone or the function that comes back is called. */
+export function holdPage(id: string): () => void {
+  let release = () => {};
+  const gone = new Promise<void>((resolve) => {
+    release = resolve;
+  });
+  void navigator.locks?.request(`${PAGE_LOCK}${id}`, () => gone);
+  return release;
+}
+
+/** Pages of this browser that live, also those that are hidden and have let go of their line to the server. */
+export async function livingPages(): Promise<string[]> {
+  const { held = [] } = (await navigator.locks?.query()) ?? {};
+  return held.flatMap(({ name }) => (name?.startsWith(PAGE_LOCK) ? [name.slice(PAGE_LOCK.length)] : []));
 }
 
 /** Keeps the unsent changes of this page. Gives false where the browser's storage is full or closed. */
@@ -42,7 +54,7 @@ export async function takeOver(shotId: string): Promise<KeptChange[]> {
     };
     if (!navigator.locks) take();
     else
-      await navigator.locks.request(`mottrel.page.${key.slice(prefix.length)}`, { ifAvailable: true }, (lock) => {
+      await navigator.locks.request(`${PAGE_LOCK}${key.slice(prefix.length)}`, { ifAvailable: true }, (lock) => {
         if (lock) take();
       });
   }

@@ -13,12 +13,15 @@ export interface LiveListener {
   onOpen?(): void;
   onJob?(job: JobSummary): void;
   onChange?(change: LoggedChange): void;
+  /** Which pages have the shot open. */
+  onPages?(pages: string[]): void;
 }
 
 interface News {
   job?: JobSummary;
   change?: LoggedChange;
   health?: Health;
+  pages?: string[];
 }
 
 const HIDDEN_FOR = 20_000;
@@ -30,7 +33,7 @@ const LOOK_EVERY = 500;
 const AGAIN = 1000;
 
 const listeners = new Set<LiveListener>();
-let shot: string | null = null;
+let shot: { id: string; page: string } | null = null;
 let stream: EventSource | null = null;
 let hiding: ReturnType<typeof setTimeout> | undefined;
 let looking: ReturnType<typeof setInterval> | undefined;
@@ -49,7 +52,7 @@ function close(): void {
 function open(): void {
   close();
   if (listeners.size === 0) return;
-  const source = new EventSource(shot ? `/events?shot=${shot}` : '/events');
+  const source = new EventSource(shot ? `/events?shot=${shot.id}&page=${shot.page}` : '/events');
   stream = source;
   heardAt = lookedAt = performance.now();
   looking = setInterval(look, LOOK_EVERY);
@@ -58,11 +61,12 @@ function open(): void {
   };
   source.onmessage = ({ data }) => {
     heardAt = performance.now();
-    const { job, change, health } = JSON.parse(data as string) as News;
+    const { job, change, health, pages } = JSON.parse(data as string) as News;
     if (health) setOutage(health.database ? null : 'database');
     for (const l of listeners) {
       if (job) l.onJob?.(job);
       if (change) l.onChange?.(change);
+      if (pages) l.onPages?.(pages);
     }
   };
   // Tried again by hand: a browser gives up for good where something else answers in the server's place.
@@ -100,17 +104,17 @@ async function ask(): Promise<void> {
   }
 }
 
-/** Listens until the function that comes back is called. `shotId` asks for the steps of that shot as well. */
-export function listen(listener: LiveListener, shotId?: string): () => void {
+/** Listens until the function that comes back is called. `of` asks for the steps of a shot as well, which a page has open. */
+export function listen(listener: LiveListener, of?: { id: string; page: string }): () => void {
   if (listeners.size === 0) document.addEventListener('visibilitychange', onVisibility);
   listeners.add(listener);
-  if (!stream || (shotId && shotId !== shot)) {
-    if (shotId) shot = shotId;
+  if (!stream || (of && of.page !== shot?.page)) {
+    if (of) shot = of;
     open();
   } else if (stream.readyState === EventSource.OPEN) listener.onOpen?.();
   return () => {
     listeners.delete(listener);
-    if (shotId && shot === shotId) shot = null;
+    if (of && shot === of) shot = null;
     if (listeners.size === 0) {
       close();
       document.removeEventListener('visibilitychange', onVisibility);

@@ -1,6 +1,7 @@
 /** What of the shot has no effect as it stands: told on every bench, where it is and in one list. */
 import { useEffect } from 'react';
 import { create } from 'zustand';
+import { foreignRemarks } from '~/core/compose/foreign.ts';
 import { nameOf } from '~/core/compose/lane-items.ts';
 import type { Unseen } from '~/core/compose/unseen.ts';
 import { remarksOf } from '~/core/document/remarks.ts';
@@ -60,11 +61,12 @@ function whyWords(document: ShotDocument, { id, why, nowhere }: Unseen): string 
 }
 
 function remarksFrom(document: ShotDocument, { of, list }: { of: ShotDocument | null; list: readonly Unseen[] }): Remark[] {
-  const told = remarksOf(document);
+  const told = [...foreignRemarks(document), ...remarksOf(document)];
   const named = (id: string): string => {
     const item = document.lanes.find((l) => l.id === id);
     if (item) return nameOf(item);
     for (const subject of document.cast) {
+      if (subject.id === id) return subject.name;
       const part = subject.parts.find((p) => p.id === id);
       if (part) return `${subject.name}, ${part.name}`;
     }

@@ -7,7 +7,7 @@ import type { ShotDocument } from '~/core/document/schema.ts';
 import type { Reach } from '~/core/time/reach.ts';
 import type { LoggedChange } from '~/server/changes.ts';
 import { type DocumentState, ends, reversal, sentId, startState, type Unsent, withLogged, withoutUnsent, withUnsent } from './document-state.ts';
-import { holdPage, keep, takeOver } from './kept.ts';
+import { holdPage, keep, livingPages, takeOver } from './kept.ts';
 import { setUnsent } from './link.ts';
 import { listen } from './live.ts';
 import { NO_POINTS, type Points } from './points.ts';
@@ -51,6 +51,9 @@ const RETRY_MOST = 5000;
 
 export function createShotStore(shotId: string, start: { document: ShotDocument; revision: number; log: LogEntry[] }): ShotStore {
   const page = crypto.randomUUID();
+  /** Other pages that have this shot open: their steps are theirs to take back. */
+  let others: ReadonlySet<string> = new Set();
+  const isOwn = (of: string): boolean => !others.has(of);
   let sending = false;
   let closed = false;
   let retry: ReturnType<typeof setTimeout> | undefined;
@@ -70,7 +73,7 @@ export function createShotStore(shotId: string, start: { document: ShotDocument;
           if (more.draft && error instanceof EditError) toast.error(error.message, { id: 'draft' });
         }
       }
-      const { undo, redo } = ends(history);
+      const { undo, redo } = ends(history, isOwn);
       set({
         ...more,
         history,
@@ -178,11 +181,11 @@ export function createShotStore(shotId: string, start: { document: ShotDocument;
         return push({ sent: { role: 'do', page, change: { id, label, edits } }, label, edits });
       },
       undo() {
-        const change = reversal(get().history, 'undo', page, crypto.randomUUID());
+        const change = reversal(get().history, { role: 'undo', page, id: crypto.randomUUID(), isOwn });
         if (change) push(change);
       },
       redo() {
-        const change = reversal(get().history, 'redo', page, crypto.randomUUID());
+        const change = reversal(get().history, { role: 'redo', page, id: crypto.randomUUID(), isOwn });
         if (change) push(change);
       },
       select: (id) => set({ selected: id }),
@@ -192,7 +195,7 @@ export function createShotStore(shotId: string, start: { document: ShotDocument;
       open() {
         closed = false;
         show(get().history);
-        holdPage(page);
+        const release = holdPage(page);
         void takeOver(shotId).then((left) => {
           for (const kept of left) push({ ...kept, edits: kept.sent.role === 'do' ? kept.sent.change.edits : null });
           void pump();
@@ -205,18 +208,25 @@ export function createShotStore(shotId: string, start: { document: ShotDocument;
                 .then(() => pump())
                 .catch(() => {});
             },
+            onPages(pages) {
+              void livingPages().then((here) => {
+                others = new Set([...pages, ...here].filter((p) => p !== page));
+                show(get().history);
+              });
+            },
             onChange(logged) {
               const { revision } = get().history;
               if (logged.revision === revision + 1) takeIn(logged);
               else if (logged.revision > revision) catchUp().catch(() => {});
             },
           },
-          shotId,
+          { id: shotId, page },
         );
         const online = () => void pump();
         window.addEventListener('online', online);
         return () => {
           closed = true;
+          release();
           clearTimeout(retry);
           leave();
           setUnsent(0);

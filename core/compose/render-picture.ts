@@ -12,6 +12,7 @@ import { mattesOf } from '../matte/mattes.ts';
 import type { Sources } from '../matte/sources.ts';
 import { numberAt } from '../time/animated.ts';
 import { isWithin } from '../time/ranges.ts';
+import { isKnown } from './lane-items.ts';
 import { confinedTo, isIn, lanesInDepth } from './lanes.ts';
 
 /**
@@ -69,7 +70,7 @@ function contextOf(document: ShotDocument, { follow }: LaneEffect, frame: number
 
 /** Whether something is asked to be seen on a frame at all. */
 export const isAsked = (item: LaneItem, frame: number): boolean =>
-  item.enabled && (item.lives.length === 0 || isWithin(item.lives, frame)) && numberAt(item.mix, frame) > 0;
+  item.enabled && isKnown(item) && (item.lives.length === 0 || isWithin(item.lives, frame)) && numberAt(item.mix, frame) > 0;
 
 /**
  * The finished picture: the plate, and onto it what is in the lanes, far to near. Opaque.

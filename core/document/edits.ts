@@ -14,6 +14,7 @@ import {
   documentSchema,
   elementSchema,
   followSchema,
+  foreignPartSchema,
   heldSchema,
   idSchema,
   importedSchema,
@@ -35,12 +36,14 @@ import {
   type Track,
   trackSchema,
 } from './schema.ts';
+import { newestDocument, newestEdit } from './versions.ts';
 
 const recordSchema = z.discriminatedUnion('type', [
   subjectSchema,
   splineSchema,
   importedSchema,
   peelSchema,
+  foreignPartSchema,
   pathSchema,
   strokeSchema,
   laneEffectSchema,
@@ -66,7 +69,7 @@ const fieldValue = z.union([
   shownFootageSchema,
 ]);
 
-export const editSchema = z.discriminatedUnion('kind', [
+const newestEditSchema = z.discriminatedUnion('kind', [
   /** Puts a record into `parent` ("cast", "lanes", a subject or a spline) at `index`. */
   z.strictObject({ kind: z.literal('insert'), parent: idSchema, index: z.number().int().min(0), record: recordSchema }),
   z.strictObject({ kind: z.literal('remove'), id: idSchema }),
@@ -93,7 +96,9 @@ export const editSchema = z.discriminatedUnion('kind', [
   /** Sets the frames on which the subject of a Peel is out of sight. */
   z.strictObject({ kind: z.literal('hide'), id: idSchema, ranges: z.array(rangeSchema).max(10_000) }),
 ]);
-export type Edit = z.infer<typeof editSchema>;
+export type Edit = z.infer<typeof newestEditSchema>;
+/** Edits of earlier versions are read in the newest form. */
+export const editSchema = z.preprocess(newestEdit, newestEditSchema);
 
 export const changeSchema = z.strictObject({
   id: idSchema,
@@ -121,6 +126,7 @@ const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   stroke: ['enabled', 'kind', 'frame', 'radius', 'mends'],
   effect: ['enabled', 'lane', 'subject', 'lives', 'follow'],
   element: ['name', 'enabled', 'lane', 'subject', 'lives', 'follow', 'blend', 'words', 'of', 'footage'],
+  foreign: [],
   note: ['frame', 'text'],
   marker: ['name', 'range'],
   track: ['name', 'model', 'look', 'pattern', 'search', 'lost', 'ignore'],
@@ -134,6 +140,7 @@ const SCHEMAS = {
   stroke: strokeSchema,
   effect: laneEffectSchema,
   element: elementSchema,
+  foreign: foreignPartSchema,
   note: noteSchema,
   marker: markerSchema,
   track: trackSchema,
@@ -148,7 +155,7 @@ type List = readonly DocumentRecord[];
 
 /** Records that hold others: in which field, and of which kinds. */
 const HOLDERS: Partial<Record<DocumentRecord['type'], { field: string; takes: readonly DocumentRecord['type'][] }>> = {
-  subject: { field: 'parts', takes: ['spline', 'imported', 'peel'] },
+  subject: { field: 'parts', takes: ['spline', 'imported', 'peel', 'foreign'] },
   spline: { field: 'paths', takes: ['path'] },
   peel: { field: 'strokes', takes: ['stroke'] },
 };
@@ -416,7 +423,14 @@ export function applyChange(document: ShotDocument, edits: readonly Edit[], draf
 
 /** Reads a document from outside; throws EditError that names the first fault. */
 export function parseDocument(value: unknown): ShotDocument {
-  const result = documentSchema.safeParse(value);
+  let newest: unknown;
+  try {
+    newest = newestDocument(value);
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    throw new EditError(`This document cannot be read: ${error.message}.`);
+  }
+  const result = documentSchema.safeParse(newest);
   if (!result.success) {
     const { path, message } = result.error.issues[0];
     throw new EditError(`This is not a shot document: ${message}${path.length > 0 ? ` (at ${path.join('.')})` : ''}`);

@@ -22,7 +22,7 @@ export type FencePart = PlacedSpline | ImportedPart | RegionFence;
 /** A Peel with all that decides what it finds. */
 export type PeelTask = PeelPart & PeelInputs;
 
-export const canFence = (part: Part): part is SplinePart | ImportedPart => part.type !== 'peel';
+export const canFence = (part: Part): part is SplinePart | ImportedPart => part.type === 'spline' || part.type === 'imported';
 export const regionTracks = ({ tracks }: Pick<ShotDocument, 'tracks'>): Track[] => tracks.filter((t) => t.kind === 'region');
 
 const regions = new WeakMap<Track, RegionFence | null>();

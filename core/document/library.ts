@@ -4,6 +4,7 @@ import { type Animated, hasKeys } from '../time/animated.ts';
 import { curvesFileSchema } from './curves-file.ts';
 import type { Edit } from './edits.ts';
 import { type Edge, type Element, edgeSchema, elementSchema, type LaneEffect, laneEffectSchema, nameSchema, type Setting } from './schema.ts';
+import { newestEdge } from './versions.ts';
 
 const effectContentSchema = laneEffectSchema.pick({ effect: true, mix: true, settings: true });
 const elementContentSchema = elementSchema.pick({ element: true, mix: true, settings: true });
@@ -11,7 +12,7 @@ const elementContentSchema = elementSchema.pick({ element: true, mix: true, sett
 /** A thing to keep: a shape as a curves file, or a preset. */
 export const libraryItemSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('shape'), name: nameSchema, content: curvesFileSchema }),
-  z.strictObject({ kind: z.literal('edge'), name: nameSchema, content: edgeSchema }),
+  z.strictObject({ kind: z.literal('edge'), name: nameSchema, content: z.preprocess(newestEdge, edgeSchema) }),
   z.strictObject({ kind: z.literal('effect'), name: nameSchema, content: effectContentSchema }),
   z.strictObject({ kind: z.literal('element'), name: nameSchema, content: elementContentSchema }),
 ]);

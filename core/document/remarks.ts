@@ -25,7 +25,7 @@ export function remarkOnPart(part: Part): string | null {
 }
 
 const masks = (part: Part): boolean => {
-  if (!part.enabled) return false;
+  if (!part.enabled || part.type === 'foreign') return false;
   if (part.inverted || part.type === 'imported') return true;
   return part.type === 'peel' ? part.strokes.some((s) => s.enabled && startsFrom(s)) : pathsOf(part).some((p) => p.closed);
 };

@@ -7,12 +7,12 @@ import { BETWEENS } from '../path/between.ts';
 import { shapeSchema } from '../path/path.ts';
 import { QUALITIES } from '../peel/settings.ts';
 import { STROKE_KINDS } from '../peel/strokes.ts';
-import { animatedSchema, frameSchema, onceBareSchema } from '../time/animated.ts';
+import { animatedSchema, frameSchema } from '../time/animated.ts';
 import { rateSchema } from '../time/rate.ts';
 import { REASONS, type Reason } from '../track/quality.ts';
 
 export const DOCUMENT_FORMAT = 'mottrel-shot';
-export const DOCUMENT_VERSION = 1;
+export const DOCUMENT_VERSION = 2;
 
 /** How a part joins what is above it: the operations of the CSS Masking standard. */
 export const OPERATIONS = ['add', 'subtract', 'intersect', 'exclude'] as const;
@@ -39,6 +39,12 @@ export const rangeSchema = z
 export const OUTLINE_COLOURS = ['white', 'sky', 'lime', 'sand', 'coral', 'orchid', 'mint', 'slate'] as const;
 export type OutlineColour = (typeof OUTLINE_COLOURS)[number];
 
+/**
+ * A record of the document. Fields that this version does not know are kept as they are: a later one may have put them there. The type is
+ * that of the fields that are known.
+ */
+const record = <S extends z.ZodRawShape>(fields: S) => z.looseObject(fields) as unknown as z.ZodObject<S, z.core.$strict>;
+
 const partFields = {
   id: idSchema,
   name: nameSchema,
@@ -53,7 +59,7 @@ const partFields = {
   colour: z.enum(OUTLINE_COLOURS).default('white'),
 };
 
-export const pathSchema = z.strictObject({
+export const pathSchema = record({
   id: idSchema,
   type: z.literal('path'),
   closed: z.boolean(),
@@ -71,7 +77,7 @@ export const followSchema = z.strictObject({
 });
 export type Follow = z.infer<typeof followSchema>;
 
-export const splineSchema = z.strictObject({
+export const splineSchema = record({
   ...partFields,
   type: z.literal('spline'),
   paths: z.array(pathSchema).max(2000),
@@ -80,7 +86,7 @@ export const splineSchema = z.strictObject({
 export type SplinePart = z.infer<typeof splineSchema>;
 
 /** A gray picture, or a sequence of them, taken as it is. */
-export const importedSchema = z.strictObject({
+export const importedSchema = record({
   ...partFields,
   type: z.literal('imported'),
   /** The footage whose luma is the matte. */
@@ -88,12 +94,12 @@ export const importedSchema = z.strictObject({
   /** Frames of it; a single one stands on all frames of the shot. */
   length: z.number().int().min(1).max(10_000_000),
   /** Frame of the shot on which its first frame lies; rounded where keys make it a fraction. */
-  offset: onceBareSchema(z.number().min(-10_000_000).max(10_000_000)).default(none),
+  offset: animatedSchema(z.number().min(-10_000_000).max(10_000_000)).default(none),
 });
 export type ImportedPart = z.infer<typeof importedSchema>;
 
 /** A line of the brush on one frame of a Peel. */
-export const strokeSchema = z.strictObject({
+export const strokeSchema = record({
   id: idSchema,
   type: z.literal('stroke'),
   frame: frameSchema,
@@ -118,7 +124,7 @@ export const heldSchema = z.strictObject({ frame: frameSchema, key: z.string().r
 export type Held = z.infer<typeof heldSchema>;
 
 /** What the program finds from keep and drop strokes and carries through the frames. */
-export const peelSchema = z.strictObject({
+export const peelSchema = record({
   ...partFields,
   type: z.literal('peel'),
   strokes: z.array(strokeSchema).max(5000),
@@ -141,13 +147,20 @@ export const peelSchema = z.strictObject({
   fence: idSchema.nullable().default(null),
 });
 export type PeelPart = z.infer<typeof peelSchema>;
-export type Part = SplinePart | ImportedPart | PeelPart;
 
-export const edgeSchema = z.strictObject({
+/** A part of a kind that this version does not know, see core/document/versions.ts: it is kept, and masks nothing. */
+export const foreignPartSchema = z.strictObject({ ...partFields, type: z.literal('foreign'), raw: z.record(z.string(), z.unknown()) });
+export type ForeignPart = z.infer<typeof foreignPartSchema>;
+
+export const PART_TYPES = ['spline', 'imported', 'peel'] as const;
+export type KnownPart = SplinePart | ImportedPart | PeelPart;
+export type Part = KnownPart | ForeignPart;
+
+export const edgeSchema = record({
   grow: pixels(-500, 500),
   featherIn: pixels(0, 500),
   featherOut: pixels(0, 500),
-  falloff: onceBareSchema(z.enum(FALLOFFS)),
+  falloff: animatedSchema(z.enum(FALLOFFS)),
   /** Contrast of alpha round the pivot: 0 leaves it, 1 makes a hard step. */
   firmness: share.default(none),
   pivot: animatedSchema(z.number().min(0.01).max(0.99)).default({ constant: 0.5 }),
@@ -162,7 +175,7 @@ export const edgeSchema = z.strictObject({
   shutter: animatedSchema(z.number().min(0).max(720)).default(none),
   shutterPhase: animatedSchema(z.number().min(-720).max(720)).default({ constant: -90 }),
   /** Rounded where keys make it a fraction. */
-  shutterSamples: onceBareSchema(z.number().min(2).max(64)).default({ constant: 8 }),
+  shutterSamples: animatedSchema(z.number().min(2).max(64)).default({ constant: 8 }),
   /** Strength of the finished matte over time. */
   opacity: share.default(whole),
   /** How much of the old background is taken out of the colours of the soft edge in cut-outs. */
@@ -170,11 +183,11 @@ export const edgeSchema = z.strictObject({
 });
 export type Edge = z.infer<typeof edgeSchema>;
 
-export const subjectSchema = z.strictObject({
+export const subjectSchema = record({
   id: idSchema,
   type: z.literal('subject'),
   name: nameSchema,
-  parts: z.array(z.discriminatedUnion('type', [splineSchema, importedSchema, peelSchema])).max(200),
+  parts: z.array(z.discriminatedUnion('type', [splineSchema, importedSchema, peelSchema, foreignPartSchema])).max(200),
   edge: edgeSchema,
   /** Frames that the artist has called right; nothing changes their mattes until they are released. Rising, apart. */
   approved: z.array(rangeSchema).max(100_000).default([]),
@@ -207,7 +220,7 @@ const laneFields = {
 };
 
 /** A change of what is in its lane. */
-export const laneEffectSchema = z.strictObject({ ...laneFields, type: z.literal('effect'), effect: z.string().min(1).max(60) });
+export const laneEffectSchema = record({ ...laneFields, type: z.literal('effect'), effect: z.string().min(1).max(60) });
 export type LaneEffect = z.infer<typeof laneEffectSchema>;
 
 /** Footage that an element shows, as it was when it was put there. */
@@ -222,7 +235,7 @@ export const shownFootageSchema = z.strictObject({
 export type ShownFootage = z.infer<typeof shownFootageSchema>;
 
 /** Something placed into a lane: a title, a card, another shot, what is made from an outline. */
-export const elementSchema = z.strictObject({
+export const elementSchema = record({
   ...laneFields,
   type: z.literal('element'),
   /** Which kind; see core/elements. */
@@ -241,7 +254,7 @@ export type Element = z.infer<typeof elementSchema>;
 export type LaneItem = LaneEffect | Element;
 
 /** Something to remember about a frame. */
-export const noteSchema = z.strictObject({
+export const noteSchema = record({
   id: idSchema,
   type: z.literal('note'),
   frame: frameSchema,
@@ -250,7 +263,7 @@ export const noteSchema = z.strictObject({
 export type Note = z.infer<typeof noteSchema>;
 
 /** A named frame or range of frames. */
-export const markerSchema = z.strictObject({ id: idSchema, type: z.literal('marker'), name: nameSchema, range: rangeSchema });
+export const markerSchema = record({ id: idSchema, type: z.literal('marker'), name: nameSchema, range: rangeSchema });
 export type Marker = z.infer<typeof markerSchema>;
 
 /** Where a tracked thing is on a frame. */
@@ -277,7 +290,7 @@ export const WHEN_LOST = ['look', 'stop'] as const;
 export const LOOKS = ['full', 'proxy'] as const;
 
 /** A point or a region and its motion through the frames. */
-export const trackSchema = z.strictObject({
+export const trackSchema = record({
   id: idSchema,
   type: z.literal('track'),
   name: nameSchema,
@@ -302,7 +315,7 @@ export const trackSchema = z.strictObject({
 });
 export type Track = z.infer<typeof trackSchema>;
 
-export const plateInfoSchema = z.strictObject({
+export const plateInfoSchema = record({
   width: z.number().int().min(1).max(16384),
   height: z.number().int().min(1).max(16384),
   frames: z.number().int().min(1).max(10_000_000),
@@ -312,7 +325,7 @@ export const plateInfoSchema = z.strictObject({
 });
 export type PlateInfo = z.infer<typeof plateInfoSchema>;
 
-export const documentSchema = z.strictObject({
+export const documentSchema = record({
   format: z.literal(DOCUMENT_FORMAT),
   version: z.literal(DOCUMENT_VERSION),
   name: nameSchema,

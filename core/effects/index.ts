@@ -10,9 +10,8 @@ import { spotEffect } from './spot.ts';
 
 export const EFFECTS: readonly Effect[] = [gaussianBlurEffect, gradeEffect, monochromeEffect, solidEffect, breakUpEffect, spotEffect];
 
-/** The effect with this id; throws RangeError where there is none. */
-export function effectById(id: string): Effect {
-  const effect = EFFECTS.find((e) => e.id === id);
-  if (!effect) throw new RangeError(`There is no effect "${id}" in this version.`);
-  return effect;
-}
+export const isKnownEffect = (id: string): boolean => EFFECTS.some((e) => e.id === id);
+
+/** The effect with this id; one that changes nothing where this version has none. */
+export const effectById = (id: string): Effect =>
+  EFFECTS.find((e) => e.id === id) ?? { id, label: id, about: 'From another version: it is kept and does nothing here.', settings: {}, render() {} };

@@ -6,7 +6,7 @@ import { newRgba, type Rgba, type Size } from '../image/picture.ts';
 import { ASPECTS } from '../math/motion.ts';
 import { NO_IMPORTS, type Sources } from '../matte/sources.ts';
 import { corner } from '../path/path.ts';
-import { ELEMENTS, elementById, newElement, settingsOf } from './index.ts';
+import { ELEMENTS, newElement, settingsOf } from './index.ts';
 import { shownFrame } from './picture.ts';
 import { regionCorners } from './pinned.ts';
 import { ringsAt } from './rings.ts';
@@ -172,10 +172,6 @@ describe('an element', () => {
       });
       for (const v of (await render([made], 9)).data) expect(v >= 0 && v <= 1).toBe(true);
     }
-  });
-
-  it('of a kind that this version does not know says so', () => {
-    expect(() => elementById('fog')).toThrow(/no element "fog"/);
   });
 });
 

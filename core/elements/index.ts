@@ -11,12 +11,19 @@ import { titleElement } from './title.ts';
 
 export const ELEMENTS: readonly ElementKind[] = [titleElement, footageElement, cutoutElement, cardElement, ringsElement, lineElement];
 
-/** The kind with this id; throws RangeError where there is none. */
-export function elementById(id: string): ElementKind {
-  const kind = ELEMENTS.find((e) => e.id === id);
-  if (!kind) throw new RangeError(`There is no element "${id}" in this version.`);
-  return kind;
-}
+export const isKnownElement = (id: string): boolean => ELEMENTS.some((e) => e.id === id);
+
+/** The kind with this id; one that shows nothing where this version has none. */
+export const elementById = (id: string): ElementKind =>
+  ELEMENTS.find((e) => e.id === id) ?? {
+    id,
+    label: id,
+    about: 'From another version: it is kept and not seen here.',
+    settings: {},
+    has: null,
+    placed: false,
+    async render() {},
+  };
 
 /** All settings of a kind, those of its place after its own. */
 export const settingsOf = (kind: ElementKind): Descriptions => (kind.placed ? { ...kind.settings, ...PLACE } : kind.settings);

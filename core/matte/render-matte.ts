@@ -3,7 +3,7 @@ import { STEADY_FRAMES } from '../document/approval.ts';
 import { type FencePart, regionOn } from '../document/fence.ts';
 import { closedShapes, type PlacedSpline, placedSpline } from '../document/follow.ts';
 import { livesOn, pathsOf } from '../document/parts.ts';
-import type { ImportedPart, Part, PeelPart, ShotDocument, Subject } from '../document/schema.ts';
+import type { ImportedPart, KnownPart, Part, PeelPart, ShotDocument, Subject } from '../document/schema.ts';
 import { type Gray, newGray, type Region, type Size } from '../image/picture.ts';
 import { flatten, isFeathered } from '../path/path.ts';
 import { startsSomewhere } from '../peel/inputs.ts';
@@ -54,8 +54,8 @@ export async function renderFence(part: FencePart, frame: number, sources: Matte
 }
 
 /** A part counts when it is switched on and could mask something: a spline has a closed curve, a Peel something kept. */
-export function partMasks(part: Part): boolean {
-  if (!part.enabled) return false;
+export function partMasks(part: Part): part is KnownPart {
+  if (!part.enabled || part.type === 'foreign') return false;
   if (part.type === 'peel') return startsSomewhere(part);
   return part.type !== 'spline' || pathsOf(part).some((p) => p.closed);
 }

@@ -29,11 +29,6 @@ export function animatedSchema<S extends z.ZodType>(value: S) {
   ]);
 }
 
-/** As {@link animatedSchema}; a bare value, as documents held it before the setting could be keyed, is read as a constant. */
-export function onceBareSchema<S extends z.ZodType>(value: S) {
-  return z.union([animatedSchema(value), value.transform((constant) => ({ constant }))]);
-}
-
 /** Index of the last key at or before `time`, or -1. */
 export function keyBefore<T>(keys: readonly Key<T>[], time: number): number {
   let low = 0;

@@ -4,7 +4,7 @@ import path from 'node:path';
 import type { Logger } from 'pino';
 import { Op } from 'sequelize';
 import { z } from 'zod';
-import { findRecord, parseDocument } from '../../core/document/edits.ts';
+import { findRecord } from '../../core/document/edits.ts';
 import { type FencePart, fenceOf, type PeelTask, peelTask, taskOf } from '../../core/document/fence.ts';
 import { type PeelPart, peelSchema } from '../../core/document/schema.ts';
 import { anchorsOf, keysInUse } from '../../core/peel/inputs.ts';
@@ -12,6 +12,7 @@ import { stretches } from '../../core/peel/plan.ts';
 import { frameSchema } from '../../core/time/animated.ts';
 import type { Changes } from '../changes.ts';
 import { Job, Shot } from '../db/models.ts';
+import { readableDocument } from '../documents.ts';
 import { InTurn } from '../in-turn.ts';
 import type { JobKind, JobQueue } from '../jobs/queue.ts';
 import { notFound, Problem } from '../problem.ts';
@@ -126,7 +127,9 @@ export class Peels {
       // Documents can be large: only those are read for which there is something to decide.
       const text = old.length > 0 && (await Shot.findByPk(id, { attributes: ['document'] }))?.document;
       if (!text) continue;
-      const document = parseDocument(JSON.parse(text));
+      const document = readableDocument(text);
+      // What cannot be read may use any of them.
+      if (!document) continue;
       const used = new Set<string>();
       for (const part of document.cast.flatMap((s) => s.parts))
         if (part.type === 'peel') for (const key of keysInUse(peelTask(document, part), document.plate.frames)) used.add(key);

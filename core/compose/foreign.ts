@@ -1,0 +1,53 @@
+/** What another version of Mottrel put into a document that this one does not know: it is kept, does nothing, and is told. */
+import type { Remark } from '../document/remarks.ts';
+import {
+  edgeSchema,
+  elementSchema,
+  importedSchema,
+  type LaneItem,
+  laneEffectSchema,
+  type Part,
+  pathSchema,
+  peelSchema,
+  type ShotDocument,
+  type Subject,
+  splineSchema,
+  subjectSchema,
+} from '../document/schema.ts';
+import { descriptionsOf, isKnown } from './lane-items.ts';
+
+const KNOWN = { spline: splineSchema, imported: importedSchema, peel: peelSchema, path: pathSchema, effect: laneEffectSchema, element: elementSchema };
+
+const unknown = (record: object, known: object): string[] => Object.keys(record).filter((key) => !Object.hasOwn(known, key));
+
+function ofPart(part: Part): string[] {
+  if (part.type === 'foreign') return [];
+  const paths = part.type === 'spline' ? part.paths.flatMap((path) => unknown(path, KNOWN.path.shape)) : [];
+  return [...unknown(part, KNOWN[part.type].shape), ...paths];
+}
+
+const ofItem = (item: LaneItem): string[] => [...unknown(item, KNOWN[item.type].shape), ...unknown(item.settings, descriptionsOf(item))];
+const ofSubject = (subject: Subject): string[] => [...unknown(subject, subjectSchema.shape), ...unknown(subject.edge, edgeSchema.shape)];
+
+const fieldWords = (fields: string[]): string =>
+  `it has ${fields.length === 1 ? 'a setting' : 'settings'} of another version, kept and without effect here: ${[...new Set(fields)].join(', ')}`;
+
+/** What there is to say of it, record by record. */
+export function foreignRemarks({ cast, lanes }: ShotDocument): Remark[] {
+  const fields = (id: string, list: string[]): Remark[] => (list.length > 0 ? [{ id, words: fieldWords(list) }] : []);
+  return [
+    ...cast.flatMap((subject) => [
+      ...fields(subject.id, ofSubject(subject)),
+      ...subject.parts.flatMap((part) =>
+        part.type === 'foreign'
+          ? [{ id: part.id, words: `from another version ("${part.raw.type}"): kept, and masks nothing here` }]
+          : fields(part.id, ofPart(part)),
+      ),
+    ]),
+    ...lanes.flatMap((item) =>
+      isKnown(item)
+        ? fields(item.id, ofItem(item))
+        : [{ id: item.id, words: `from another version ("${item.type === 'effect' ? item.effect : item.element}"): kept, and not seen here` }],
+    ),
+  ];
+}
