@@ -17,7 +17,7 @@ export const CHROMIUM = {
 export default defineConfig({
   testDir: 'e2e',
   outputDir: 'test-results',
-  workers: 1,
+  workers: 2,
   timeout: 60_000,
   expect: { timeout: 8_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],

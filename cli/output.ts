@@ -3,11 +3,12 @@ import path from 'node:path';
 import { parseDocument } from '../core/document/edits.ts';
 import { footageOf, matteFootageOf } from '../core/document/parts.ts';
 import type { ShotDocument, Subject } from '../core/document/schema.ts';
-import { type OutputSpec, outputSpecSchema } from '../server/outputs/spec.ts';
+import type { OutputFormat, OutputSpec } from '../server/outputs/format.ts';
+import { FORMATS, outputSpecSchema } from '../server/outputs/formats/index.ts';
 import type { Original } from '../server/outputs/task.ts';
 import { writeOutput } from '../server/outputs/write-output.ts';
 import type { PeelPlace } from '../server/peel/carry-peel.ts';
-import { bitsOf, type CliOptions, framesWithin, readJson, WrongCall } from './call.ts';
+import { type CliOptions, framesWithin, readJson, WrongCall } from './call.ts';
 import { probeFootage } from './footage.ts';
 
 interface Material {
@@ -56,27 +57,38 @@ function framesOf({ plate }: ShotDocument, text: string | undefined): { first: n
   return { first: a - plate.firstNumber, last: b - plate.firstNumber };
 }
 
-function specOf(document: ShotDocument, options: CliOptions, kind: string): OutputSpec {
+/** "a, b or c". */
+const orWords = (words: readonly string[]): string => [words.slice(0, -1).join(', '), words.at(-1)].filter(Boolean).join(' or ');
+
+/** The value of an option of a format, from the call. */
+function optionOf(options: CliOptions, id: string, option: OutputFormat['options'][string]): string | number | boolean {
+  const given = options as Record<string, unknown>;
+  if (option.kind === 'switch') return !given[`no-${id}`];
+  const chosen = option.options.find(({ value }) => String(value) === given[id]);
+  if (!chosen) throw new WrongCall(`--${id} takes ${orWords(option.options.map((o) => String(o.value)))}, not "${given[id]}".`);
+  return chosen.value;
+}
+
+function formatNamed(kind: string): OutputFormat {
+  const format = FORMATS.find((f) => f.name === kind);
+  if (!format) throw new WrongCall(`--kind takes ${orWords(FORMATS.map((f) => f.name))}, not "${kind}".`);
+  return format;
+}
+
+function specOf(document: ShotDocument, options: CliOptions, format: OutputFormat): OutputSpec {
   const frames = framesOf(document, options.frames);
-  if (kind === 'matte') {
-    const bits = bitsOf(options);
-    return { kind: 'matte-png', subject: subjectOf(document, options.subject).id, bits, ...frames };
-  }
-  if (kind === 'cutout') {
-    if (options.alpha !== 'premultiplied' && options.alpha !== 'straight')
-      throw new WrongCall(`--alpha takes premultiplied or straight, not "${options.alpha}".`);
-    return { kind: 'cutout-prores', subject: subjectOf(document, options.subject).id, alpha: options.alpha, ...frames };
-  }
-  if (kind === 'composed') return outputSpecSchema.parse({ kind: 'composed-mp4', sound: !options['no-sound'], ...frames });
-  throw new WrongCall(`--kind takes matte, cutout or composed, not "${kind}".`);
+  const own = Object.fromEntries(Object.entries(format.options).map(([id, option]) => [id, optionOf(options, id, option)]));
+  const subject = format.of === 'subject' ? { subject: subjectOf(document, options.subject).id } : {};
+  return outputSpecSchema.parse({ kind: format.id, ...subject, ...own, ...frames });
 }
 
 async function write(options: CliOptions, kind: string): Promise<void> {
   if (!options.out) throw new WrongCall('Say where to write: --out DIR.');
+  const format = formatNamed(kind);
   const { document, ...from } = await material(options);
   const { footage } = from;
-  const spec = specOf(document, options, kind);
-  if (kind !== 'matte' && !footage) throw new WrongCall('This output shows the plate: give its footage with --footage FILE.');
+  const spec = specOf(document, options, format);
+  if (format.showsPlate && !footage) throw new WrongCall('This output shows the plate: give its footage with --footage FILE.');
   const total = spec.last - spec.first + 1;
   const shows = process.stderr.isTTY;
   const began = performance.now();

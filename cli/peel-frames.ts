@@ -6,7 +6,7 @@ import { type FrameStroke, peelShot, StrokesError } from '../core/peel/peel-shot
 import { type Quality, seenAt } from '../core/peel/settings.ts';
 import { finishedAlpha } from '../core/peel/soft-edge.ts';
 import { OneBehind } from '../server/one-behind.ts';
-import { frameName, mattePicture } from '../server/outputs/write-output.ts';
+import { frameName, mattePicture } from '../server/outputs/matte-picture.ts';
 import { atPlateSize, storedPicture } from '../server/peel/carry-peel.ts';
 
 export interface PeelTask {

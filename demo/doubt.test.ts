@@ -1,12 +1,23 @@
 import { describe, expect, it } from 'vitest';
 import { demoFootage } from '../bench/peel/footage.ts';
 import { over50, ranksOf, type Told, together, toldOf } from '../bench/peel/stretch.ts';
+import { WHOLE_BATTERY } from '../tests/battery.ts';
 
 const FRAMES = 40;
+/** Of the share of the battery. */
+const SHORT = 20;
 const MINUTES = 4;
 
 describe('doubt on the demo film', () => {
-  it(
+  it('orders the frames of one stretch by how wrong they are, better than their distance from the painted one', async () => {
+    const told = await toldOf(demoFootage('ferry-ramp', 12, SHORT), 'exact mask');
+    expect(told.fs).toHaveLength(SHORT - 1);
+    const { doubt, distance } = ranksOf(told);
+    expect(doubt).toBeGreaterThan(distance);
+    expect(doubt).toBeGreaterThan(0.5);
+  });
+
+  it.runIf(WHOLE_BATTERY)(
     'orders the frames of a stretch by how wrong they are, clearly better than their distance from the painted one, and tells wrong from right ones',
     async () => {
       const stretches: Told[] = [];

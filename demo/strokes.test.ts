@@ -8,6 +8,7 @@ import { cutPainted, type KnownCuts, mendPainted } from '../core/peel/cut-painte
 import { eachPiece } from '../core/peel/masks.ts';
 import { CUT_SETTINGS } from '../core/peel/settings.ts';
 import { DROP, type PaintedStroke, paintStrokes } from '../core/peel/strokes.ts';
+import { shareOf } from '../tests/battery.ts';
 
 /** So many strokes may change all: what the subject looks like is only learned from them. Those after them turn no more than specks against what they say. */
 const FREELY = 6;
@@ -27,14 +28,16 @@ async function frameOf(name: string, frame: number) {
 }
 
 describe('one more right stroke on the demo film', () => {
-  it.each([
-    ['courier-on-the-quay', 30, 0.87],
-    ['storm-lantern', 20, 0.85],
-    ['storm-lantern', 40, 0.79],
-    ['courier-on-the-quay', 12, 0.82],
-    ['ferry-ramp', 25, 0.92],
-    ['dune-kite', 35, 0.91],
-  ])('never makes the cut worse: %s, frame %i', async (name, frame, enough) => {
+  it.each(
+    shareOf([
+      ['courier-on-the-quay', 30, 0.87],
+      ['storm-lantern', 20, 0.85],
+      ['storm-lantern', 40, 0.79],
+      ['courier-on-the-quay', 12, 0.82],
+      ['ferry-ramp', 25, 0.92],
+      ['dune-kite', 35, 0.91],
+    ]),
+  )('never makes the cut worse: %s, frame %i', async (name, frame, enough) => {
     const { truth, cut, right, first: strokes } = await frameOf(name, frame);
     let mask = cut(strokes);
     let before = right(mask);
@@ -57,11 +60,13 @@ describe('one more right stroke on the demo film', () => {
     expect(Buffer.compare(cut(strokes, new Newest(1)), mask)).toBe(0);
   });
 
-  it.each([
-    ['courier-on-the-quay', 56],
-    ['courier-on-the-quay', 44],
-    ['storm-lantern', 14],
-  ])('changes nothing where it says what is so already: %s, frame %i', async (name, frame) => {
+  it.each(
+    shareOf([
+      ['courier-on-the-quay', 56],
+      ['courier-on-the-quay', 44],
+      ['storm-lantern', 14],
+    ]),
+  )('changes nothing where it says what is so already: %s, frame %i', async (name, frame) => {
     const { cut, first } = await frameOf(name, frame);
     const [one, other, ...lines] = first;
     const strokes = [one, other, lines[0]];
@@ -81,7 +86,7 @@ describe('one more right stroke on the demo film', () => {
     expect(said).toBeGreaterThan(0);
   });
 
-  it.each([13, 49])('of few does not fill the picture where it keeps more: dune-kite, frame %i', async (frame) => {
+  it.each(shareOf([13, 49]))('of few does not fill the picture where it keeps more: dune-kite, frame %i', async (frame) => {
     const { truth, cut, right, first } = await frameOf('dune-kite', frame);
     const strokes = first.slice(0, 3);
     const before = cut(strokes);
@@ -91,11 +96,13 @@ describe('one more right stroke on the demo film', () => {
     expect(right(cut(strokes))).toBeGreaterThan(right(before) - 0.002);
   });
 
-  it.each([
-    ['courier-on-the-quay', 28],
-    ['courier-on-the-quay', 56],
-    ['storm-lantern', 14],
-  ])('mends from the third on what one line of either kind has found: %s, frame %i', async (name, frame) => {
+  it.each(
+    shareOf([
+      ['courier-on-the-quay', 28],
+      ['courier-on-the-quay', 56],
+      ['storm-lantern', 14],
+    ]),
+  )('mends from the third on what one line of either kind has found: %s, frame %i', async (name, frame) => {
     const { truth, cut, right, first: lines } = await frameOf(name, frame);
     const strokes = [lines[0], lines[2]];
     const found = cut(strokes);
@@ -110,11 +117,13 @@ describe('one more right stroke on the demo film', () => {
     expect(before).toBeGreaterThan(first + 0.04);
   });
 
-  it.each([
-    ['courier-on-the-quay', 30, 2, 0.1],
-    ['ferry-ramp', 40, 8, 0.2],
-    ['dune-kite', 20, 3, 0.4],
-  ])('never makes worse what was carried to a frame: %s, frame %i', async (name, frame, late, gain) => {
+  it.each(
+    shareOf([
+      ['courier-on-the-quay', 30, 2, 0.1],
+      ['ferry-ramp', 40, 8, 0.2],
+      ['dune-kite', 20, 3, 0.4],
+    ]),
+  )('never makes worse what was carried to a frame: %s, frame %i', async (name, frame, late, gain) => {
     const footage = demoFootage(name, frame, late + 2);
     const { truth } = footage;
     const prepared = await paintedFrame(footage, late);

@@ -6,7 +6,11 @@ import path from 'node:path';
 import { expect, type Locator, type Page } from '@playwright/test';
 import { rawFrames } from '../tests/services.ts';
 
-export const address = (): string => process.env.MOTTREL_E2E as string;
+/** Of the instance that this worker has to itself. */
+export const address = (): string => {
+  const all = (process.env.MOTTREL_E2E as string).split(',');
+  return all[Number(process.env.TEST_PARALLEL_INDEX ?? 0) % all.length];
+};
 export const temporary = (): string => mkdtempSync(path.join(os.tmpdir(), 'mottrel-e2e-'));
 
 /** Makes a production with one clip of the demo in it, so that no test meets another's work. */

@@ -13,18 +13,16 @@ import { sentDocument } from './documents.ts';
 import { Uploads } from './footage/uploads.ts';
 import { HealthWatch } from './health.ts';
 import { HELP_PAGES, helpPage, helpSections } from './help.ts';
-import { ingestJob } from './jobs/ingest-job.ts';
-import { outputJob } from './jobs/output-job.ts';
 import { EmbeddedQueue, type JobQueue } from './jobs/queue.ts';
 import { Library } from './library.ts';
+import { fileStem } from './outputs/file-stem.ts';
 import { Outputs } from './outputs/outputs.ts';
-import { fileStem } from './outputs/spec.ts';
 import { type RecentShot, recentShots } from './overview.ts';
-import { carryJob, Peels } from './peel/peels.ts';
+import { Peels } from './peel/peels.ts';
 import { Shots } from './shots.ts';
 import { Snapshots } from './snapshots.ts';
 import { type ServerState, serverState } from './state.ts';
-import { Tracks, trackJob } from './track/tracks.ts';
+import { Tracks } from './track/tracks.ts';
 
 export interface Services {
   config: Config;
@@ -72,14 +70,8 @@ export async function openServices(
   const outputs = new Outputs(config, changes);
   const peels = new Peels(shots, changes, log);
   const tracks = new Tracks(changes);
-  const kinds = {
-    ingest: ingestJob(shots, config),
-    output: outputJob(shots, outputs, peels),
-    carry: carryJob(shots, peels),
-    track: trackJob(shots, changes, tracks),
-  };
   const health = new HealthWatch(sequelize);
-  const queue = new EmbeddedQueue(sequelize, kinds, config, log);
+  const queue = new EmbeddedQueue(sequelize, { config, shots, changes, outputs, peels, tracks }, log);
   if (work) await queue.start();
   const tidy = () => {
     const orSay = (what: string) => (error: unknown) => log.error({ err: error }, `${what} could not be removed`);

@@ -10,7 +10,7 @@ import type { Config } from './config.ts';
 import { ChangeRow, Job, Plate, type PlateState, Production, Shot } from './db/models.ts';
 import { closeStoresOf, readStoredFrame, STORES } from './footage/frame-store.ts';
 import type { IngestResult } from './footage/ingest.ts';
-import type { Probe } from './footage/probe.ts';
+import { type Probe, probeSchema } from './footage/probe.ts';
 import type { Uploads } from './footage/uploads.ts';
 import { InTurn } from './in-turn.ts';
 import { notFound, Problem } from './problem.ts';
@@ -222,7 +222,7 @@ export class Shots {
     return gone;
   }
 
-  probeOf = (plate: Plate): Probe => JSON.parse(plate.probe) as Probe;
+  probeOf = (plate: Plate): Probe => probeSchema.parse(JSON.parse(plate.probe));
 
   /** The originals of footage by id; what is no longer here is left out. */
   async originalsOf(ids: string[]): Promise<Record<string, { probe: Probe; originals: string }>> {

@@ -1,40 +1,53 @@
 /** For integration tests: services on a MariaDB of their own in a temporary directory, and footage made with ffmpeg. */
 import { execFileSync } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { type Config, readConfig } from '../server/config.ts';
-import { type LocalDatabase, startLocalDatabase } from '../server/db/local-server.ts';
+import { connect } from '../server/db/connect.ts';
 import { openServices, type Services } from '../server/services.ts';
 
 export interface TestServices extends Services {
   dir: string;
   databaseUrl: string;
-  local: LocalDatabase;
   end(): Promise<void>;
 }
 
 export const temporaryDirectory = (): Promise<string> => mkdtemp(path.join(os.tmpdir(), 'mottrel-test-'));
 
+/** A new database in the server that all tests share, see tests/shared-database.ts. */
+async function freshDatabase(): Promise<{ url: string; drop(): Promise<void> }> {
+  const shared = new URL(process.env.MOTTREL_TEST_DATABASE as string);
+  const name = `mottrel_${randomUUID().replaceAll('-', '')}`;
+  const act = async (statement: string) => {
+    const sequelize = connect(shared.href);
+    await sequelize.query(statement);
+    await sequelize.close();
+  };
+  await act(`create database ${name} character set utf8mb4`);
+  const url = new URL(shared.href);
+  url.pathname = `/${name}`;
+  return { url: url.href, drop: () => act(`drop database ${name}`) };
+}
+
 export async function openTestServices(change: (config: Config) => void = () => {}): Promise<TestServices> {
   const dir = await temporaryDirectory();
   const config = readConfig(dir, {});
   change(config);
-  const local = await startLocalDatabase(path.join(dir, 'db'));
-  const services = await openServices(local.url, config);
-  const opened: TestServices = {
+  const database = await freshDatabase();
+  const services = await openServices(database.url, config);
+  return {
     ...services,
     dir,
-    databaseUrl: local.url,
-    local,
+    databaseUrl: database.url,
     async end() {
       await services.close();
-      await opened.local.stop();
+      await database.drop();
       await rm(dir, { recursive: true, force: true });
     },
   };
-  return opened;
 }
 
 export const ffmpeg = (...args: string[]): void => {

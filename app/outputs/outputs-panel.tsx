@@ -2,8 +2,8 @@
 import { Download, FileJson, FolderOpen, RotateCcw, Trash2 } from 'lucide-react';
 import { useCallback, useEffect, useId, useRef, useState } from 'react';
 import { toast } from 'sonner';
+import type { FormatDescription, OptionDescription, OutputSpec } from '~/server/outputs/format.ts';
 import type { OutputSummary } from '~/server/outputs/outputs.ts';
-import type { OutputSpec } from '~/server/outputs/spec.ts';
 import { ChoiceSetting, SwitchSetting } from '../settings/fields.tsx';
 import { HELD } from '../settings/hold-still.tsx';
 import { actOnJob, useJobs, worksOf } from '../state/jobs.ts';
@@ -13,13 +13,7 @@ import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton, PanelTitle, TEXT_FIELD } from '../ui/controls.tsx';
 import { WorkControls, WorkProgress } from '../ui/running-jobs.tsx';
 
-const KINDS: { id: OutputSpec['kind']; label: string }[] = [
-  { id: 'matte-png', label: 'Matte, PNG sequence' },
-  { id: 'cutout-prores', label: 'Cut-out, ProRes 4444' },
-  { id: 'composed-mp4', label: 'Composed, H.264' },
-];
 const FREE = 'as-filmed';
-const kindWords = (kind: OutputSpec['kind']) => KINDS.find((k) => k.id === kind)?.label ?? kind;
 const report = (error: Error) => toast.error(error.message);
 
 export function OutputsPanel() {
@@ -50,16 +44,20 @@ export function OutputsPanel() {
 
 function OutputForm({ onAsked }: { onAsked(): void }) {
   const store = useShotStore();
-  const { plate } = useWorkbench();
+  const { plate, formats } = useWorkbench();
   const cast = useShot((s) => s.document.cast);
   const save = useShot((s) => s.save);
   const range = useView((s) => s.range);
   // Where something was put together, that is what is wanted first.
-  const [kind, setKind] = useState<OutputSpec['kind']>(() => (store.getState().document.lanes.some((l) => l.enabled) ? 'composed-mp4' : 'matte-png'));
+  const [kind, setKind] = useState(() => {
+    const of = store.getState().document.lanes.some((l) => l.enabled) ? 'picture' : 'subject';
+    return (formats.find((f) => f.of === of) ?? formats[0]).id;
+  });
+  const format = formats.find((f) => f.id === kind) ?? formats[0];
   const [chosen, setChosen] = useState<string | null>(null);
-  const [bits, setBits] = useState<'8' | '16'>('16');
-  const [alpha, setAlpha] = useState<'premultiplied' | 'straight'>('premultiplied');
-  const [sound, setSound] = useState(true);
+  /** Options as they were chosen, of all formats; what was not chosen is as it starts. */
+  const [chosenOptions, setChosenOptions] = useState<Record<string, OptionDescription['start']>>({});
+  const chosenOf = (id: string, option: OptionDescription) => chosenOptions[`${format.id} ${id}`] ?? option.start;
   // All of the shot: a range that is marked still from other work must not shorten what is written unasked.
   const whole = { first: plate.firstNumber, last: plate.frames - 1 + plate.firstNumber };
   const [first, setFirst] = useState(whole.first);
@@ -74,7 +72,7 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
   const [held, setHeld] = useState(FREE);
   const frame = useView((s) => s.frame);
   const subject = cast.find((s) => s.id === chosen)?.id ?? cast[0]?.id;
-  const needsSubject = kind !== 'composed-mp4';
+  const needsSubject = format.of === 'subject';
   const wrong =
     last < first
       ? 'The last frame comes before the first.'
@@ -85,12 +83,8 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
   const write = async () => {
     const hold = tracks.some((t) => t.id === held) ? { track: held, frame, takes: HELD } : undefined;
     const frames = { first: first - plate.firstNumber, last: last - plate.firstNumber, hold };
-    const spec: OutputSpec =
-      kind === 'matte-png'
-        ? { kind, subject, bits: bits === '8' ? 8 : 16, ...frames }
-        : kind === 'cutout-prores'
-          ? { kind, subject, alpha, ...frames }
-          : { kind, sound, ...frames };
+    const options = Object.fromEntries(Object.entries(format.options).map(([id, option]) => [id, chosenOf(id, option)]));
+    const spec: OutputSpec = { kind: format.id, ...(needsSubject ? { subject } : {}), ...options, ...frames };
     setBusy(true);
     try {
       await send(`/shots/${store.getState().shotId}/outputs`, { body: spec });
@@ -110,37 +104,18 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
         void write();
       }}
     >
-      <ChoiceSetting label="What" value={kind} options={KINDS} onChange={(v) => setKind(v)} />
+      <ChoiceSetting label="What" value={format.id} options={formats} onChange={setKind} />
       {needsSubject && cast.length > 0 && (
         <ChoiceSetting label="Subject" value={subject} options={cast.map((s) => ({ id: s.id, label: s.name }))} onChange={setChosen} />
       )}
-      {kind === 'matte-png' && (
-        <ChoiceSetting
-          label="Depth"
-          value={bits}
-          options={[
-            { id: '8', label: '8 bit' },
-            { id: '16', label: '16 bit' },
-          ]}
-          onChange={(v) => setBits(v)}
+      {Object.entries(format.options).map(([id, option]) => (
+        <FormatOption
+          key={`${format.id} ${id}`}
+          option={option}
+          value={chosenOf(id, option)}
+          onValue={(value) => setChosenOptions((all) => ({ ...all, [`${format.id} ${id}`]: value }))}
         />
-      )}
-      {kind === 'cutout-prores' && (
-        <ChoiceSetting
-          label="Alpha"
-          value={alpha}
-          options={[
-            { id: 'premultiplied', label: 'Premultiplied' },
-            { id: 'straight', label: 'Straight' },
-          ]}
-          onChange={(v) => setAlpha(v)}
-        />
-      )}
-      {kind === 'composed-mp4' && (
-        <SwitchSetting label="Sound" checked={sound} onChange={setSound}>
-          the plate's own, where it has any
-        </SwitchSetting>
-      )}
+      ))}
       <div className="flex items-center gap-2 px-3 py-1 text-sm">
         <span className="w-20 shrink-0">Frames</span>
         <FrameBox label="First frame" value={first} onValue={setFirst} />
@@ -183,6 +158,40 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
   );
 }
 
+/** The field of one option, as its format describes it. */
+function FormatOption<V extends OptionDescription['start']>({
+  option,
+  value,
+  onValue,
+}: {
+  option: OptionDescription;
+  value: V;
+  onValue(value: OptionDescription['start']): void;
+}) {
+  if (option.kind === 'switch')
+    return (
+      <SwitchSetting label={option.label} checked={value === true} onChange={onValue}>
+        {option.says}
+      </SwitchSetting>
+    );
+  const options = option.options.map((o) => ({ id: String(o.value), label: o.label }));
+  return (
+    <ChoiceSetting
+      label={option.label}
+      value={String(value)}
+      options={options}
+      onChange={(id) => onValue(option.options.find((o) => String(o.value) === id)?.value ?? option.start)}
+    />
+  );
+}
+
+/** What was chosen in a format, in words. */
+const optionWords = (format: FormatDescription | undefined, spec: OutputSpec): string[] =>
+  Object.entries(format?.options ?? {}).flatMap(([id, option]) => {
+    const label = option.kind === 'choice' && option.options.find((o) => o.value === spec[id])?.label;
+    return label ? [label.toLowerCase()] : [];
+  });
+
 function FrameBox({ label, value, onValue }: { label: string; value: number; onValue(value: number): void }) {
   return (
     <input
@@ -198,12 +207,13 @@ function FrameBox({ label, value, onValue }: { label: string; value: number; onV
 
 function OutputRow({ output, job, onChanged }: { output: OutputSummary; job: OutputSummary['job']; onChanged(): void }) {
   const { spec, files, folder } = output;
-  const { plate } = useWorkbench();
+  const { plate, formats } = useWorkbench();
   const [work] = worksOf([job]);
-  const single = spec.kind !== 'matte-png' ? files[0] : null;
+  const format = formats.find((f) => f.id === spec.kind);
+  const single = format?.single ? files[0] : null;
   const details = [
     `${spec.first + plate.firstNumber}–${spec.last + plate.firstNumber}`,
-    spec.kind === 'matte-png' ? `${spec.bits} bit` : spec.kind === 'cutout-prores' ? spec.alpha : null,
+    ...optionWords(format, spec),
     output.subjectName,
     spec.hold ? 'held still' : null,
   ].filter(Boolean);
@@ -211,7 +221,7 @@ function OutputRow({ output, job, onChanged }: { output: OutputSummary; job: Out
     <li className="mt-1 rounded border border-line p-2">
       <div className="flex items-center gap-1">
         <div className="min-w-0 flex-1">
-          <p className="truncate text-sm">{kindWords(spec.kind)}</p>
+          <p className="truncate text-sm">{format?.label ?? spec.kind}</p>
           <p className="truncate text-quiet text-xs">{details.join(', ')}</p>
         </div>
         {job.state === 'done' && (

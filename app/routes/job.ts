@@ -10,7 +10,7 @@ const { loader, action } = resource<Route.LoaderArgs>({
   async POST({ params, request, context: { services, answer } }) {
     const { action } = wish.parse(await answer.body(request, 1000));
     if (action === 'remove') {
-      await services.outputs.remove(params.jobId);
+      await services.outputs.remove(services.queue, params.jobId);
       return { removed: true };
     }
     await services.queue.act(params.jobId, action);

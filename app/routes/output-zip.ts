@@ -4,7 +4,7 @@ import { resource } from './resource.ts';
 
 const { loader, action } = resource<Route.LoaderArgs>({
   GET: async ({ params, context }) =>
-    new Response(await context.services.outputs.zip(params.jobId), {
+    new Response(await context.services.outputs.zip(context.services.queue, params.jobId), {
       headers: { 'Content-Type': 'application/zip', 'Content-Disposition': `attachment; filename="mottrel-output-${params.jobId.slice(0, 8)}.zip"` },
     }),
 });

@@ -65,8 +65,8 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
       ...{ frames: frames ?? 1, width: width ?? document.plate.width, height: height ?? document.plate.height },
     }));
     const { outputs, queue } = context.services;
-    const written = await outputs.countDone(shot.id);
-    const work = { written, carryCost: queue.cost('carry'), threads: queue.threads };
+    const written = await outputs.countDone(queue, shot.id);
+    const work = { written, carryCost: queue.cost('carry'), threads: queue.threads, formats: outputs.formats };
     return { shotId: shot.id, name: shot.name, production, otherShots, plate: facts, document, revision, log, work };
   });
 

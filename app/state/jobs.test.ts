@@ -6,6 +6,7 @@ const job = (id: string, more: Partial<JobSummary>): JobSummary => ({
   id,
   group: id,
   kind: 'carry',
+  doing: 'Carrying',
   label: 'Trike and rider',
   shotId: 's',
   state: 'running',

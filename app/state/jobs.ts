@@ -19,6 +19,7 @@ export const isOpen = (job: JobSummary): boolean => job.state === 'queued' || jo
 export interface Work {
   id: string;
   kind: string;
+  doing: string;
   label: string;
   shotId: string;
   state: 'queued' | 'running' | 'paused';
@@ -45,10 +46,10 @@ export function worksOf(jobs: Iterable<JobSummary>): Work[] {
     const state = (['running', 'queued', 'paused'] as const).find((s) => open.some((j) => j.state === s)) ?? 'paused';
     const sum = (of: 'done' | 'total') => counted.reduce((n, j) => n + j[of], 0);
     const left = open.flatMap((j) => j.secondsLeft ?? []);
-    const [{ group: id, kind, label, shotId }] = open;
+    const [{ group: id, kind, doing, label, shotId }] = open;
     return [
       {
-        ...{ id, kind, label, shotId, state, open },
+        ...{ id, kind, doing, label, shotId, state, open },
         done: sum('done'),
         total: sum('total'),
         secondsLeft: left.length > 0 ? Math.max(...left) : null,

@@ -4,6 +4,7 @@ import { follows } from '~/core/document/follow.ts';
 import { partWith } from '~/core/document/parts.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
 import type { ReachContext } from '~/core/time/reach.ts';
+import type { FormatDescription } from '~/server/outputs/format.ts';
 import type { Pictures } from '../frame/pictures.ts';
 import { useShot } from './shot-context.tsx';
 import type { ShotState } from './shot-store.ts';
@@ -39,6 +40,8 @@ export interface Workbench {
   /** What carrying costs on this server, milliseconds; and how many works go on at a time. */
   carryCost: { start: number; unit: number };
   threads: number;
+  /** What can be written. */
+  formats: readonly FormatDescription[];
   /** Ready shots of the same production. */
   otherShots: OtherShot[];
   view: ViewStore;

@@ -6,8 +6,6 @@ import { actOnWork, stateWords, useJobs, type Work, worksOf } from '../state/job
 import { useLink } from '../state/link.ts';
 import { IconButton } from './controls.tsx';
 
-const KINDS: Record<string, string> = { ingest: 'Bringing in', output: 'Writing', carry: 'Carrying', track: 'Tracking' };
-
 const report = (error: Error) => toast.error(error.message);
 
 /** Whether work stands still since what does it cannot be reached. */
@@ -16,7 +14,7 @@ const useInterrupted = () => useLink((s) => s.outage === 'server' || s.outage ==
 export function WorkProgress({ work }: { work: Work }) {
   const interrupted = useInterrupted();
   const percent = work.total > 0 ? (100 * work.done) / work.total : 0;
-  const name = `${KINDS[work.kind] ?? work.kind}${work.label ? ` ${work.label}` : ''}`;
+  const name = `${work.doing}${work.label ? ` ${work.label}` : ''}`;
   return (
     <div className="min-w-0 flex-1">
       <div className="truncate text-xs" title={name}>

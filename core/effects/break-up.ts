@@ -1,6 +1,5 @@
 import { randomFrom } from '../math/random.ts';
-import type { Effect } from './effect.ts';
-import { numberOf } from './settings.ts';
+import { defineEffect } from './effect.ts';
 
 /** Rows of a picture, and how far they are moved. */
 interface Band {
@@ -22,7 +21,7 @@ function bandsOf(lines: number, size: number, share: number, most: number, seed:
   return bands;
 }
 
-export const breakUpEffect: Effect = {
+export const breakUpEffect = defineEffect({
   id: 'break-up',
   label: 'Break-up',
   about: 'A disturbed signal: bands of the picture jump aside, and red and blue part from green.',
@@ -75,9 +74,9 @@ export const breakUpEffect: Effect = {
     },
   },
   render({ data, width, height }, values, { scale, frame }) {
-    const step = Math.floor(frame / numberOf(values, 'every'));
-    const bands = bandsOf(height / scale, numberOf(values, 'size'), numberOf(values, 'share') / 100, numberOf(values, 'shift'), numberOf(values, 'seed'), step);
-    const parting = Math.round(numberOf(values, 'part') * scale);
+    const step = Math.floor(frame / values.every);
+    const bands = bandsOf(height / scale, values.size, values.share / 100, values.shift, values.seed, step);
+    const parting = Math.round(values.part * scale);
     const row = new Float32Array(width * 4);
     for (const { top, bottom, shift } of bands) {
       const by = Math.round(shift * scale);
@@ -99,4 +98,4 @@ export const breakUpEffect: Effect = {
       }
     }
   },
-};
+});

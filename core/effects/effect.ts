@@ -1,6 +1,6 @@
 /** What an effect is: described settings and one render function. Panels, presets, checks and docs follow the description. */
 import type { Rgba } from '../image/picture.ts';
-import type { SettingDescription, Values } from './settings.ts';
+import type { Descriptions, SettingDescription, Values, ValuesOf } from './settings.ts';
 
 export interface EffectContext {
   /** Pixels of this picture for one plate pixel: settings in px are multiplied by it. */
@@ -21,3 +21,8 @@ export interface Effect {
   /** Changes the premultiplied layer in place. `values` holds one for each setting. */
   render(layer: Rgba, values: Values, context: EffectContext): void;
 }
+
+/** An effect from its description; `render` gets the values of its settings with their types. */
+export const defineEffect = <const D extends Descriptions>(
+  effect: Omit<Effect, 'settings' | 'render'> & { settings: D; render(layer: Rgba, values: ValuesOf<D>, context: EffectContext): void },
+): Effect => ({ ...effect, render: (layer, values, context) => effect.render(layer, values as ValuesOf<D>, context) });

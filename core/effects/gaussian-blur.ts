@@ -1,8 +1,7 @@
 import { gaussianBlur } from '../image/gaussian.ts';
-import type { Effect } from './effect.ts';
-import { numberOf } from './settings.ts';
+import { defineEffect } from './effect.ts';
 
-export const gaussianBlurEffect: Effect = {
+export const gaussianBlurEffect = defineEffect({
   id: 'gaussian-blur',
   label: 'Gaussian blur',
   about: 'Softens, with its own amount across and down.',
@@ -11,6 +10,6 @@ export const gaussianBlurEffect: Effect = {
     y: { kind: 'number', label: 'Down', about: 'How far it softens up and down.', unit: 'px', min: 0, max: 200, step: 0.5, start: 8 },
   },
   render(layer, values, { scale }) {
-    gaussianBlur(layer.data, layer.width, layer.height, 4, numberOf(values, 'x') * scale, numberOf(values, 'y') * scale);
+    gaussianBlur(layer.data, layer.width, layer.height, 4, values.x * scale, values.y * scale);
   },
-};
+});

@@ -1,8 +1,8 @@
 import { LUMA } from '../image/picture.ts';
-import type { Effect } from './effect.ts';
-import { gainOf, numberOf } from './settings.ts';
+import { defineEffect } from './effect.ts';
+import { gainOf } from './settings.ts';
 
-export const gradeEffect: Effect = {
+export const gradeEffect = defineEffect({
   id: 'grade',
   label: 'Exposure and saturation',
   about: 'Brighter or darker in stops, more or less colour.',
@@ -20,8 +20,8 @@ export const gradeEffect: Effect = {
     saturation: { kind: 'number', label: 'Saturation', about: '100 leaves the colours, 0 takes them out.', unit: '%', min: 0, max: 400, step: 1, start: 100 },
   },
   render({ data }, values) {
-    const gain = gainOf(numberOf(values, 'exposure'));
-    const saturation = numberOf(values, 'saturation') / 100;
+    const gain = gainOf(values.exposure);
+    const saturation = values.saturation / 100;
     for (let i = 0; i < data.length; i += 4) {
       const a = data[i + 3];
       const r = data[i] * gain;
@@ -33,4 +33,4 @@ export const gradeEffect: Effect = {
       data[i + 2] = Math.min(a, Math.max(0, y + (b - y) * saturation));
     }
   },
-};
+});

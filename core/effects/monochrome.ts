@@ -1,13 +1,13 @@
 import { LUMA } from '../image/picture.ts';
-import type { Effect } from './effect.ts';
+import { defineEffect } from './effect.ts';
 
-export const monochromeEffect: Effect = {
+export const monochromeEffect = defineEffect({
   id: 'monochrome',
   label: 'Monochrome',
   about: 'Takes the colour out, leaving the luma, with a tint of your choice.',
   settings: { tint: { kind: 'colour', label: 'Tint', about: 'White gives plain grey; another colour tints it.', start: [1, 1, 1] } },
   render({ data }, values) {
-    const [red, green, blue] = values.tint as number[];
+    const [red, green, blue] = values.tint;
     for (let i = 0; i < data.length; i += 4) {
       const y = LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2];
       data[i] = y * red;
@@ -15,4 +15,4 @@ export const monochromeEffect: Effect = {
       data[i + 2] = y * blue;
     }
   },
-};
+});

@@ -40,6 +40,17 @@ export type SettingValue = number | number[] | string;
 /** A value of each described setting: a number, a colour or a choice. */
 export type Values = Record<string, SettingValue>;
 
+/** The values of described settings with their types, so that the compiler knows a name that there is not. */
+export type ValuesOf<D extends Descriptions> = {
+  readonly [K in keyof D]: D[K] extends { kind: 'number' }
+    ? number
+    : D[K] extends { kind: 'colour' }
+      ? readonly number[]
+      : D[K] extends { kind: 'choice'; options: readonly { id: infer I }[] }
+        ? I
+        : never;
+};
+
 /** Where something with a place has it, plate pixels. */
 export const POINT = {
   x: { kind: 'number', label: 'X', about: 'Where it stands, from the left side of the plate.', unit: 'px', min: -20_000, max: 20_000, step: 0.5, start: 0 },
@@ -53,10 +64,24 @@ export const middleOf = ({ width, height }: Size): Record<string, Setting> => ({
 const POWER = 2.2;
 export const gainOf = (stops: number): number => 2 ** (stops / POWER);
 
-/** The setting as what its description says it is. */
-export const numberOf = (values: Values, key: string): number => values[key] as number;
-export const colourOf = (values: Values, key: string): number[] => values[key] as number[];
-export const choiceOf = (values: Values, key: string): string => values[key] as string;
+const wrong = (key: string, kind: SettingDescription['kind']) => new RangeError(`There is no ${kind} setting "${key}" here.`);
+
+/** The setting as what its description says it is. @throws RangeError where it is of another kind, or is not there */
+export function numberOf(values: Values, key: string): number {
+  const value = values[key];
+  if (typeof value !== 'number') throw wrong(key, 'number');
+  return value;
+}
+export function colourOf(values: Values, key: string): number[] {
+  const value = values[key];
+  if (!Array.isArray(value)) throw wrong(key, 'colour');
+  return value;
+}
+export function choiceOf(values: Values, key: string): string {
+  const value = values[key];
+  if (typeof value !== 'string') throw wrong(key, 'choice');
+  return value;
+}
 
 const mix = (a: SettingValue, b: SettingValue, share: number): SettingValue => {
   if (typeof a === 'number' && typeof b === 'number') return mixNumbers(a, b, share);

@@ -1,13 +1,12 @@
-import type { Effect } from './effect.ts';
-import { colourOf } from './settings.ts';
+import { defineEffect } from './effect.ts';
 
-export const solidEffect: Effect = {
+export const solidEffect = defineEffect({
   id: 'solid',
   label: 'Solid',
   about: 'Fills with one colour.',
   settings: { colour: { kind: 'colour', label: 'Colour', about: 'What it fills with.', start: [0.18, 0.36, 0.42] } },
   render({ data }, values) {
-    const [red, green, blue] = colourOf(values, 'colour');
+    const [red, green, blue] = values.colour;
     for (let i = 0; i < data.length; i += 4) {
       data[i] = red;
       data[i + 1] = green;
@@ -15,4 +14,4 @@ export const solidEffect: Effect = {
       data[i + 3] = 1;
     }
   },
-};
+});

@@ -1,7 +1,7 @@
-import type { Effect } from './effect.ts';
-import { gainOf, numberOf, POINT } from './settings.ts';
+import { defineEffect } from './effect.ts';
+import { gainOf, POINT } from './settings.ts';
 
-export const spotEffect: Effect = {
+export const spotEffect = defineEffect({
   id: 'spot',
   label: 'Spot',
   about: 'Brighter or darker round a place, which can follow a track.',
@@ -42,10 +42,10 @@ export const spotEffect: Effect = {
     },
   },
   render({ data, width, height }, values, { scale, at }) {
-    const [cx, cy] = at(numberOf(values, 'x'), numberOf(values, 'y'));
-    const radius = Math.max(0.5, numberOf(values, 'radius') * scale);
-    const inner = radius * (1 - numberOf(values, 'softness') / 100);
-    const [inside, around] = [numberOf(values, 'exposure'), numberOf(values, 'around')];
+    const [cx, cy] = at(values.x, values.y);
+    const radius = Math.max(0.5, values.radius * scale);
+    const inner = radius * (1 - values.softness / 100);
+    const [inside, around] = [values.exposure, values.around];
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
         const dx = x + 0.5 - cx;
@@ -60,4 +60,4 @@ export const spotEffect: Effect = {
         for (let k = i; k < i + 3; k++) data[k] = Math.min(data[i + 3], data[k] * gain);
       }
   },
-};
+});

@@ -1,6 +1,7 @@
 /** What carrying knows about a frame, from which it can go on to the next; kept, it need not begin at its anchor again. */
+import { z } from 'zod';
 import type { Homography } from '../math/homography.ts';
-import type { Doubt } from './doubt.ts';
+import { type Doubt, REASONS, type Reason } from './doubt.ts';
 import { packMask, unpackMask } from './packed.ts';
 import type { Second } from './second-opinion.ts';
 
@@ -49,6 +50,26 @@ export interface StateStore {
 
 const VERSION = 6;
 
+const count = z.number().int().min(0);
+const homography = z.array(z.number()).length(9);
+
+/** What stands before the parts: their lengths, and all that is not an array. */
+const headerSchema = z.strictObject({
+  version: z.literal(VERSION),
+  size: count,
+  secondSize: count,
+  zone: z.boolean(),
+  seen: z.strictObject({ frame: count, back: homography }).nullable(),
+  dropped: z.strictObject({ frame: count }).nullable(),
+  back: homography,
+  pace: homography.nullable(),
+  doubt: z.strictObject({ doubt: z.number(), reasons: z.array(z.enum(Object.keys(REASONS) as [Reason, ...Reason[]])), places: z.array(z.number()) }),
+  odds: z.number().nullable(),
+  usual: z.number(),
+  lost: z.boolean(),
+  parts: z.array(count).min(4).max(9),
+});
+
 /** A state as bytes: the length of a header, the header as JSON, and the parts whose lengths it holds. */
 export function packState({ mask, zone, places, second, doubt, odds, usual, lost, seen, dropped, back, pace }: CarryState): Uint8Array {
   const floats = (f: Float32Array) => new Uint8Array(f.buffer, f.byteOffset, f.byteLength);
@@ -82,13 +103,12 @@ export function packState({ mask, zone, places, second, doubt, odds, usual, lost
   return out;
 }
 
-/** The state again; throws where the bytes are not those of one. */
+/** The state again; throws where the bytes are not those of one, or of one of another version. */
 export function unpackState(bytes: Uint8Array): CarryState {
   const length = new DataView(bytes.buffer, bytes.byteOffset, 4).getUint32(0, true);
-  const head = JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + length)));
-  if (head.version !== VERSION) throw new RangeError('A kept state is of another version.');
+  const head = headerSchema.parse(JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + length))));
   let at = 4 + length;
-  const parts = (head.parts as number[]).map((n) => {
+  const parts = head.parts.map((n) => {
     const part = bytes.slice(at, at + n);
     at += n;
     if (part.length !== n) throw new RangeError('A kept state was cut off.');

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { shareOf } from '../../tests/battery.ts';
 import { asFilmed, noiseSurface, seenThrough } from '../../tests/warped.ts';
 import type { Gray } from '../image/picture.ts';
 import { applyTo, composed, type Homography, inverseOf, MOTION_MODELS, type MotionModel, moveBy } from '../math/homography.ts';
@@ -147,7 +148,7 @@ describe('points', () => {
     expect(last?.reason).toBe('left');
   });
 
-  it.each([2, 2.4, 4])('on a straight edge, where grain of %f grey levels alone tells how far along they are, are never trusted', async (noise) => {
+  it.each(shareOf([2, 2.4, 4]))('on a straight edge, where grain of %f grey levels alone tells how far along they are, are never trusted', async (noise) => {
     const surface = noiseSurface(5, 3.5);
     const filmed = (detail: number) => {
       const edge = (x: number, y: number) => (x < 150 ? 60 : 170) + detail * surface(x, y);

@@ -159,6 +159,12 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
           ]),
         down: () => run(sequelize, ['alter table jobs drop column group_id, drop column label, drop column background']),
       },
+      {
+        // One server at a time works on the data, so nothing was ever told from it.
+        name: '007-jobs-without-heartbeat',
+        up: () => run(sequelize, ['alter table jobs drop column heartbeat']),
+        down: () => run(sequelize, ['alter table jobs add heartbeat datetime(3) null']),
+      },
     ],
     storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
     logger: undefined,

@@ -97,7 +97,6 @@ export class Job extends Model<Ready<Job>, Fresh<Job>> {
   declare total: CreationOptional<number>;
   declare message: CreationOptional<string | null>;
   declare result: CreationOptional<string | null>;
-  declare heartbeat: CreationOptional<Date | null>;
   declare workedMs: CreationOptional<number>;
   declare createdAt: CreationOptional<Date>;
   declare finishedAt: CreationOptional<Date | null>;
@@ -175,7 +174,6 @@ export function initModels(sequelize: Sequelize): void {
       total: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
       message: { type: DataTypes.TEXT, allowNull: true },
       result: { type: DataTypes.TEXT, allowNull: true },
-      heartbeat: maybeWhen(),
       workedMs: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
       createdAt: when(),
       finishedAt: maybeWhen(),

@@ -1,9 +1,9 @@
 import { execFileSync } from 'node:child_process';
-import { mkdir, readdir, readFile, stat, utimes } from 'node:fs/promises';
+import { mkdir, readdir, readFile, readlink, stat, utimes } from 'node:fs/promises';
 import path from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { bringIn, ffmpeg, openTestServices, type TestServices, temporaryDirectory } from '../../tests/services.ts';
+import { bringIn, ffmpeg, openTestServices, type TestServices, temporaryDirectory, until } from '../../tests/services.ts';
 import { Plate } from '../db/models.ts';
 import { readStoredFrame } from './frame-store.ts';
 
@@ -251,6 +251,26 @@ describe('making a shot of an upload', () => {
     expect(await readdir(plates)).toContain(fresh);
     const known = await Plate.findAll({ attributes: ['id'] });
     expect((await readdir(plates)).sort()).toEqual([fresh, ...known.map((p) => p.id)].sort());
+  });
+});
+
+describe('footage that is removed for good', () => {
+  it('gives its room on the disk back, also where its frames were looked at just before', async () => {
+    const { shots } = services;
+    const productionId = await shots.createProduction('Gone');
+    const uploadId = await services.uploads.create();
+    const png = await readFile(file('plate.1001.png'));
+    await services.uploads.receive(uploadId, 0, 'gone.png', new Blob([new Uint8Array(png)]).stream(), png.length);
+    const { plateId } = await shots.createFromUpload({ productionId, uploadId, rate: '24' });
+    services.queue.wake();
+    await until(async () => (await plateOf(plateId)).state === 'ready');
+    await shots.storedFrame(plateId, 'full', '0');
+    const open = async () =>
+      (await Promise.all((await readdir('/proc/self/fd')).map((fd) => readlink(`/proc/self/fd/${fd}`).catch(() => '')))).filter((at) => at.includes(plateId));
+    expect((await open()).length).toBeGreaterThan(0);
+    await shots.destroyProduction(productionId);
+    expect(await open()).toEqual([]);
+    await expect(stat(shots.plateDirectory(plateId))).rejects.toThrow();
   });
 });
 

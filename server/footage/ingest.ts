@@ -1,19 +1,17 @@
 /** Ingest: from the original file to the frame store, in one decode for both sizes. */
 import { mkdir, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { z } from 'zod';
 import type { Size } from '../../core/image/picture.ts';
 import { Problem } from '../problem.ts';
 import { run } from './ffmpeg.ts';
 import { encodeIndex, framesFile, indexFile, PROXY_LINES, STORE_SIZES, type Store } from './frame-store.ts';
-import type { Probe } from './probe.ts';
+import { probeSchema } from './probe.ts';
 import { alphaFilters, inputArguments, pictureFilters } from './read-plate.ts';
 
-export interface IngestResult {
-  frames: number;
-  width: number;
-  height: number;
-  proxyWidth: number;
-  proxyHeight: number;
-}
+const count = z.number().int().positive();
+
+export const ingestResultSchema = z.strictObject({ frames: count, width: count, height: count, proxyWidth: count, proxyHeight: count });
+export type IngestResult = z.infer<typeof ingestResultSchema>;
 
 /** Size of the proxy: the plate's own, or scaled to at most 540 lines with an even width. */
 export function proxySize({ width, height }: Size): Size {
@@ -33,14 +31,15 @@ async function indexStore(dir: string, size: Store): Promise<number> {
   return starts.length;
 }
 
-export interface IngestTask {
-  probe: Probe;
+export const ingestTaskSchema = z.strictObject({
+  probe: probeSchema,
   /** Directory of the original footage. */
-  originals: string;
+  originals: z.string(),
   /** Where the frame store goes. */
-  storeDir: string;
-  maxFrames: number;
-}
+  storeDir: z.string(),
+  maxFrames: count,
+});
+export type IngestTask = z.infer<typeof ingestTaskSchema>;
 
 /** Writes the frame store of a plate. Made beside its place first and moved when whole, so that a crash leaves nothing half. */
 export async function ingest(

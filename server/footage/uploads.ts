@@ -76,8 +76,7 @@ export class Uploads {
       await rename(`${target}.part`, target);
     } catch (error) {
       await rm(`${target}.part`, { force: true });
-      if ((error as NodeJS.ErrnoException).code === 'ENOSPC') throw new Problem('disk-full', 'The disk is full. Make room and send the file again.', 507);
-      throw error;
+      throw diskFull(error) ?? error;
     }
   }
 
@@ -137,6 +136,10 @@ export class Uploads {
   }
 }
 
+/** What to say where the disk is full; null where that is not what happened. */
+const diskFull = (error: unknown): Problem | null =>
+  (error as NodeJS.ErrnoException).code === 'ENOSPC' ? new Problem('disk-full', 'The disk is full. Make room and send the file again.', 507) : null;
+
 const sizeText = (bytes: number): string => (bytes >= 1024 ** 3 ? `${Math.round(bytes / 1024 ** 3)} GB` : `${Math.round(bytes / 1024 ** 2)} MB`);
 
 /** Bytes of a name that a file system takes are 255; what goes before and behind is ours. */
@@ -179,8 +182,8 @@ async function unpack(file: string, dir: string, shown: string, limits: Config['
       const stream = await new Promise<Readable>((resolve, reject) =>
         zip.openReadStream(entry, (error, opened) => (error || !opened ? reject(bad('is damaged.')) : resolve(opened))),
       );
-      await pipeline(stream, createWriteStream(path.join(dir, storedName(position, name)))).catch(() => {
-        throw bad('is damaged.');
+      await pipeline(stream, createWriteStream(path.join(dir, storedName(position, name)))).catch((error: unknown) => {
+        throw diskFull(error) ?? bad('is damaged.');
       });
     }
     if (position === 0) throw bad('has no pictures in it.');

@@ -5,21 +5,24 @@ import path from 'node:path';
 import { MessageChannel } from 'node:worker_threads';
 import type { Logger } from 'pino';
 import { Piscina } from 'piscina';
-import { Op, type Sequelize } from 'sequelize';
+import { col, fn, Op, type Sequelize } from 'sequelize';
 import type { Config } from '../config.ts';
 import { isUnreachable } from '../db/connect.ts';
 import { Job, type JobState } from '../db/models.ts';
 import { notFound, Problem } from '../problem.ts';
 import { PROGRAM } from '../root.ts';
+import type { JobHandle, JobKind, JobServices } from './kind.ts';
+import { JOB_KINDS, type JobKindId } from './kinds.ts';
 import { type Cost, Costs, lineUp, timeLeft } from './time-left.ts';
-import type { JobEnd } from './worker.ts';
+import { jobEndSchema } from './worker.ts';
 
 export interface JobSummary {
   id: string;
   /** Jobs that are one work to people have the same one. */
   group: string;
   kind: string;
-  /** What it is about, in words. */
+  /** What it does, and what it is about, in words: "Carrying", "Peel 1, Quay". */
+  doing: string;
   label: string;
   shotId: string;
   state: JobState;
@@ -33,16 +36,6 @@ export interface JobSummary {
   createdAt: string;
 }
 
-/** What one kind of job does outside its thread: what to hand the thread, and what to do with what comes back. */
-export interface JobKind {
-  prepare(job: Job): Promise<unknown>;
-  finish(job: Job, result: unknown): Promise<void>;
-  /** Keeps what was found by a job that was paused, or shut down with the server, so that it goes on from there; without it, what the thread wrote is all there is. */
-  pause?(job: Job, found: unknown): Promise<void>;
-  /** Puts away what an unfinished job left, after a failure or cancel. */
-  abandon(job: Job): Promise<void>;
-}
-
 /** What people are told of a job beside its kind. */
 export interface About {
   label?: string;
@@ -52,11 +45,25 @@ export interface About {
   background?: boolean;
 }
 
+export interface OpenJob {
+  id: string;
+  group: string | null;
+  state: JobState;
+  payload: unknown;
+}
+
 /** What a page may ask of a job. */
 export interface JobQueue {
   start(): Promise<void>;
   stop(): Promise<void>;
-  add(kind: string, shotId: string, payload: unknown, total: number, about?: About): Promise<string>;
+  add(kind: JobKindId, shotId: string, payload: unknown, total: number, about?: About): Promise<string>;
+  /** Jobs of a shot that wait, run or are paused, with what they were asked for. */
+  openOnes(shotId: string, kind: JobKindId): Promise<OpenJob[]>;
+  /** Jobs of a shot, the newest first, with their results and with what lies at some JSON paths of what they were asked for. */
+  details(shotId: string, kind: JobKindId, paths: Record<string, string>): Promise<{ job: JobSummary; read: Record<string, unknown>; result: unknown }[]>;
+  countDone(shotId: string, kind: JobKindId): Promise<number>;
+  /** Takes a job that is over out of the list. */
+  forget(id: string): Promise<void>;
   /** What work of a kind costs here, and how much of it goes on at a time. */
   cost(kind: string): Cost;
   readonly threads: number;
@@ -84,6 +91,9 @@ interface Running {
 const SAVE_EVERY = 500;
 const LOOK_EVERY = 2000;
 const TELL_EVERY = 1000;
+/** States of jobs that are not over. */
+const OPEN: JobState[] = ['queued', 'running', 'paused'];
+
 type Places = ReadonlyMap<string, { ahead: number; left: number }>;
 
 /** What nobody waits for comes last; else first come, first served. */
@@ -95,6 +105,7 @@ const ORDER: [string, string][] = [
 export class EmbeddedQueue implements JobQueue {
   private readonly sequelize: Sequelize;
   private readonly kinds: Record<string, JobKind>;
+  private readonly services: JobServices;
   private readonly config: Config;
   private readonly log: Logger;
   private readonly pool: Piscina;
@@ -108,9 +119,12 @@ export class EmbeddedQueue implements JobQueue {
   private looking: Promise<void> = Promise.resolve();
   private stopping = false;
 
-  constructor(sequelize: Sequelize, kinds: Record<string, JobKind>, config: Config, log: Logger) {
+  /** @param kinds those that it knows: all of them, unless a test has other ones */
+  constructor(sequelize: Sequelize, services: JobServices, log: Logger, kinds: Record<string, JobKind> = JOB_KINDS) {
+    const { config } = services;
     this.log = log;
     this.sequelize = sequelize;
+    this.services = services;
     this.kinds = kinds;
     this.config = config;
     this.pool = new Piscina({
@@ -145,7 +159,7 @@ export class EmbeddedQueue implements JobQueue {
     await this.pool.destroy();
   }
 
-  async add(kind: string, shotId: string, payload: unknown, total: number, { label = '', group, background = false }: About = {}): Promise<string> {
+  async add(kind: JobKindId, shotId: string, payload: unknown, total: number, { label = '', group, background = false }: About = {}): Promise<string> {
     const id = randomUUID();
     const job = await Job.create({
       id,
@@ -182,7 +196,7 @@ export class EmbeddedQueue implements JobQueue {
           lock: transaction.LOCK.UPDATE,
           skipLocked: true,
         });
-        await next?.update({ state: 'running', message: null, heartbeat: new Date() }, { transaction });
+        await next?.update({ state: 'running', message: null }, { transaction });
         return next;
       });
       if (!job) break;
@@ -249,7 +263,7 @@ export class EmbeddedQueue implements JobQueue {
     if (now - running.savedAt >= SAVE_EVERY) {
       running.savedAt = now;
       // Only how far it is: what the job is to do meanwhile may have been decided elsewhere.
-      Job.update({ done, total: job.total, heartbeat: new Date() }, { where: { id: job.id } }).catch((error: unknown) =>
+      Job.update({ done, total: job.total }, { where: { id: job.id } }).catch((error: unknown) =>
         this.log.debug({ err: error, jobId: job.id }, 'How far a job is could not be written; it is tried again at its next step'),
       );
       this.tell(job);
@@ -263,15 +277,16 @@ export class EmbeddedQueue implements JobQueue {
     let message: string | null = null;
     try {
       if (!kind) throw new Problem('unknown-job', `This version does not know the work "${job.kind}".`, 500);
-      const task = await kind.prepare(job);
-      const end = (await this.pool.run({ kind: job.kind, task, port }, { transferList: [port] })) as JobEnd;
-      if (end.problem) {
-        if (running.reason === 'cancel' && end.found !== undefined) await withPatience(() => kind.finish(job, end.found));
-        if ((running.reason === 'pause' || running.reason === 'shutdown') && end.found !== undefined)
-          await withPatience(async () => kind.pause?.(job, end.found));
+      const handle = handleOf(job, kind);
+      const task = await kind.prepare(handle, this.services);
+      const end = jobEndSchema.parse(await this.pool.run({ kind: job.kind, task, port }, { transferList: [port] }));
+      if ('problem' in end) {
+        if (end.found !== undefined) await this.keepFound(running.reason, kind, handle, kind.result.parse(end.found));
         throw new Problem(end.problem.code, end.problem.message, end.problem.status);
       }
-      await withPatience(() => kind.finish(job, end.result));
+      const result = kind.result.parse(end.result);
+      await withPatience(async () => kind.finish?.(handle, result, this.services));
+      if (result !== undefined) job.result = JSON.stringify(result);
       state = 'done';
       this.costs.learn(job.kind, { ...running, done: job.done, total: job.total }, Date.now());
       job.done = job.total;
@@ -285,13 +300,14 @@ export class EmbeddedQueue implements JobQueue {
         if (asProblem(error).code === 'internal') this.log.error({ err: error, jobId: job.id, kind: job.kind }, 'A job failed');
       }
       if (state === 'failed' || state === 'cancelled')
-        await withPatience(() => kind.abandon(job)).catch((e: unknown) => this.log.error({ err: e, jobId: job.id }, 'What a job left could not be put away'));
+        await withPatience(() => this.abandon(job)).catch((e: unknown) => this.log.error({ err: e, jobId: job.id }, 'What a job left could not be put away'));
     }
     const over = state === 'done' || state === 'failed' || state === 'cancelled';
     await withPatience(async () => {
       await job.update({
         state,
         message,
+        result: job.result,
         done: job.done,
         total: job.total,
         workedMs: job.workedMs + Date.now() - running.startedAt,
@@ -302,6 +318,46 @@ export class EmbeddedQueue implements JobQueue {
     this.tell(job);
   }
 
+  /** What was found by work that was stopped: kept as if it had ended where it was cancelled, and for later where it is to go on. */
+  private keepFound(reason: Running['reason'], kind: JobKind, handle: JobHandle<unknown>, found: unknown): Promise<void> {
+    return withPatience(async () => {
+      if (reason === 'cancel') await kind.finish?.(handle, found, this.services);
+      if (reason === 'pause' || reason === 'shutdown') await kind.pause?.(handle, found, this.services);
+    });
+  }
+
+  private async abandon(job: Job): Promise<void> {
+    const kind = this.kinds[job.kind];
+    await kind?.abandon?.(handleOf(job, kind), this.services);
+  }
+
+  async openOnes(shotId: string, kind: JobKindId): Promise<OpenJob[]> {
+    const rows = await Job.findAll({ where: { shotId, kind, state: { [Op.in]: OPEN } } });
+    return rows.map(({ id, groupId, state, payload }) => ({ id, group: groupId, state, payload: JSON.parse(payload) }));
+  }
+
+  async details(shotId: string, kind: JobKindId, paths: Record<string, string>) {
+    const read = Object.entries(paths).map(([name, path]): [ReturnType<typeof fn>, string] => [fn('json_extract', col('payload'), path), `read_${name}`]);
+    const rows = await Job.findAll({
+      where: { shotId, kind },
+      attributes: { exclude: ['payload'], include: read },
+      order: [['createdAt', 'DESC']],
+      limit: 100,
+    });
+    const places = this.places();
+    return rows.map((job) => ({
+      job: this.summary(job, places),
+      read: Object.fromEntries(Object.keys(paths).map((name) => [name, parsedOrNull(job.get(`read_${name}`))])),
+      result: parsedOrNull(job.result),
+    }));
+  }
+
+  countDone = (shotId: string, kind: JobKindId): Promise<number> => Job.count({ where: { shotId, kind, state: 'done' } });
+
+  async forget(id: string): Promise<void> {
+    await Job.destroy({ where: { id, state: { [Op.notIn]: OPEN } } });
+  }
+
   async get(id: string): Promise<JobSummary> {
     const job = await Job.findByPk(id);
     if (!job) throw notFound('job');
@@ -310,7 +366,7 @@ export class EmbeddedQueue implements JobQueue {
 
   async list({ shotId, open }: { shotId?: string; open?: boolean }): Promise<JobSummary[]> {
     const rows = await Job.findAll({
-      where: { ...(shotId ? { shotId } : {}), ...(open ? await this.openOnes() : {}) },
+      where: { ...(shotId ? { shotId } : {}), ...(open ? await this.openOrWithThem() : {}) },
       attributes: { exclude: ['payload', 'result'] },
       order: [['createdAt', 'DESC']],
       limit: 200,
@@ -320,10 +376,9 @@ export class EmbeddedQueue implements JobQueue {
   }
 
   /** Open jobs, and those that are one work with them: how far the work is counts them too. */
-  private async openOnes() {
-    const state = ['queued', 'running', 'paused'] as JobState[];
-    const rows = await Job.findAll({ where: { state, groupId: { [Op.not]: null } }, attributes: ['groupId'] });
-    return { [Op.or]: [{ state }, { groupId: [...new Set(rows.map((r) => r.groupId as string))] }] };
+  private async openOrWithThem() {
+    const rows = await Job.findAll({ where: { state: OPEN, groupId: { [Op.not]: null } }, attributes: ['groupId'] });
+    return { [Op.or]: [{ state: OPEN }, { groupId: [...new Set(rows.map((r) => r.groupId as string))] }] };
   }
 
   async act(id: string, action: 'pause' | 'resume' | 'cancel'): Promise<void> {
@@ -349,7 +404,7 @@ export class EmbeddedQueue implements JobQueue {
       );
       return row;
     });
-    if (action === 'cancel') await this.kinds[job.kind]?.abandon(job);
+    if (action === 'cancel') await this.abandon(job);
     this.tell(job);
     // The line has changed either way.
     this.wake();
@@ -387,6 +442,7 @@ export class EmbeddedQueue implements JobQueue {
       id: job.id,
       group: job.groupId ?? job.id,
       kind: job.kind,
+      doing: this.kinds[job.kind]?.doing ?? job.kind,
       label: job.label,
       shotId: job.shotId,
       state: job.state,
@@ -399,6 +455,26 @@ export class EmbeddedQueue implements JobQueue {
     };
   }
 }
+
+/** The job for its kind; what it was asked for is parsed. */
+function handleOf(job: Job, kind: JobKind): JobHandle<unknown> {
+  const payload = kind.payload.safeParse(JSON.parse(job.payload));
+  if (!payload.success) throw new Problem('unreadable', 'This work was asked for by another version of Mottrel. Ask for it again.', 409);
+  return {
+    id: job.id,
+    shotId: job.shotId,
+    payload: payload.data,
+    async setPayload(next) {
+      await job.update({ payload: JSON.stringify(next) });
+    },
+    restart(total) {
+      job.total = total;
+      job.done = 0;
+    },
+  };
+}
+
+const parsedOrNull = (text: unknown): unknown => (typeof text === 'string' ? JSON.parse(text) : null);
 
 const asProblem = (error: unknown): Problem =>
   error instanceof Problem ? error : new Problem('internal', 'Something went wrong in the program itself; the log of the server says more. Try again.', 500);

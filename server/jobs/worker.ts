@@ -1,28 +1,28 @@
-/** The inside of a job thread: a thin shell over the functions that do the work. */
-import type { MessagePort } from 'node:worker_threads';
-import { type IngestTask, ingest } from '../footage/ingest.ts';
-import type { OutputTask } from '../outputs/task.ts';
-import { writeOutput } from '../outputs/write-output.ts';
-import { type CarryTask, carryPeel } from '../peel/carry-peel.ts';
+/** The inside of a job thread: a thin shell over the functions that do the work. What comes and goes between threads is parsed. */
+import { MessagePort } from 'node:worker_threads';
+import { z } from 'zod';
 import { Problem, Stopped } from '../problem.ts';
-import { followTracks, type TrackTask } from '../track/follow-tracks.ts';
+import type { Control } from './kind.ts';
+import { JOB_KINDS, type JobKindId } from './kinds.ts';
 
-interface Control {
-  onProgress(done: number): void;
-  signal: AbortSignal;
-}
-
-const work: Record<string, (task: never, control: Control) => Promise<unknown>> = {
-  ingest: (task: IngestTask, control) => ingest(task, control),
-  output: (task: OutputTask, control) => writeOutput(task, control),
-  carry: (task: CarryTask, control) => carryPeel(task, control),
-  track: (task: TrackTask, control) => followTracks(task, control),
-};
+const orderSchema = z.strictObject({
+  kind: z.enum(Object.keys(JOB_KINDS) as [JobKindId, ...JobKindId[]]),
+  task: z.unknown(),
+  port: z.instanceof(MessagePort),
+});
 
 /** How work ended: with a result, or with a problem that people can do something about, and what was found by then that is worth keeping. */
-export type JobEnd = { result: unknown; problem?: undefined } | { problem: { code: string; message: string; status: number }; found?: unknown };
+export const jobEndSchema = z.union([
+  z.strictObject({ problem: z.strictObject({ code: z.string(), message: z.string(), status: z.number().int() }), found: z.unknown() }),
+  z.strictObject({ result: z.unknown() }),
+]);
+export type JobEnd = z.infer<typeof jobEndSchema>;
 
-export default async function runJob({ kind, task, port }: { kind: string; task: never; port: MessagePort }): Promise<JobEnd> {
+const TELL_EVERY = 100;
+
+export default async function runJob(order: unknown): Promise<JobEnd> {
+  const { kind: id, task, port } = orderSchema.parse(order);
+  const kind = JOB_KINDS[id];
   const controller = new AbortController();
   port.on('message', () => controller.abort());
   let told = 0;
@@ -30,15 +30,15 @@ export default async function runJob({ kind, task, port }: { kind: string; task:
     signal: controller.signal,
     onProgress(done) {
       const now = Date.now();
-      if (now - told < 100) return;
+      if (now - told < TELL_EVERY) return;
       told = now;
       port.postMessage(done);
     },
   };
   try {
-    return { result: await work[kind](task, control) };
+    return { result: await kind.work(kind.task.parse(task), control) };
   } catch (error) {
-    // Errors lose their name and code on the way between threads, so what people are told goes as a value.
+    // Errors lose their class on the way between threads, so what people are told goes as a value.
     if (!(error instanceof Problem)) throw error;
     const { code, message, status } = error;
     return { problem: { code, message, status }, found: error instanceof Stopped ? error.found : undefined };

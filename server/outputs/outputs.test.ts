@@ -14,7 +14,6 @@ import { renderMatte } from '../../core/matte/render-matte.ts';
 import { NO_IMPORTS } from '../../core/matte/sources.ts';
 import { corner, smooth } from '../../core/path/path.ts';
 import { bringIn, ffmpeg, ffprobe, openTestServices, rawFrames, type TestServices, until } from '../../tests/services.ts';
-import { outputJob } from '../jobs/output-job.ts';
 import { EmbeddedQueue } from '../jobs/queue.ts';
 import { letters } from './titles.ts';
 
@@ -133,7 +132,7 @@ describe('matte as PNG sequence', () => {
     expect(sidecar).toMatchObject({ madeBy: 'Mottrel', picture: { ...SIZE, rate: '24000/1001', frames: 3, firstNumber: 0 }, output: { bits: 8 } });
     expect(sidecar.document).toEqual(await documentNow());
     const zip = path.join(services.dir, 'out.zip');
-    await writeFile(zip, Buffer.from(await new Response(await services.outputs.zip(jobId)).arrayBuffer()));
+    await writeFile(zip, Buffer.from(await new Response(await services.outputs.zip(services.queue, jobId)).arrayBuffer()));
     const names = execFileSync(
       'python3',
       ['-c', 'import zipfile,sys; z=zipfile.ZipFile(sys.argv[1]); assert z.testzip() is None; print(",".join(sorted(z.namelist())))', zip],
@@ -336,7 +335,7 @@ describe('asking for outputs', () => {
     await until(async () => (await services.queue.get(a)).state === 'done');
     const names = await readdir(services.outputs.directory(a));
     expect(names).toHaveLength(73);
-    await services.outputs.remove(a);
+    await services.outputs.remove(services.queue, a);
     await expect(stat(services.outputs.directory(a))).rejects.toThrow();
   });
 
@@ -367,7 +366,7 @@ describe('asking for outputs', () => {
     expect((await services.queue.get(id)).state).toBe('queued');
     const segment = path.join(services.outputs.directory(id), 'segment-0000000.mp4');
     const before = (await stat(segment)).mtimeMs;
-    const next = new EmbeddedQueue(services.sequelize, { output: outputJob(services.shots, services.outputs, services.peels) }, services.config, services.log);
+    const next = new EmbeddedQueue(services.sequelize, services, services.log);
     const seen = until(async () => (await stat(segment).catch(() => null))?.mtimeMs === before);
     await next.start();
     await seen;

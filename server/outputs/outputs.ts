@@ -4,20 +4,25 @@ import { readdir, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import { ZipArchive } from 'archiver';
-import { Op } from 'sequelize';
-import type { ShotDocument } from '../../core/document/schema.ts';
+import { z } from 'zod';
 import type { Changes } from '../changes.ts';
 import type { Config } from '../config.ts';
-import { Job } from '../db/models.ts';
 import type { JobQueue, JobSummary } from '../jobs/queue.ts';
 import { notFound, Problem } from '../problem.ts';
-import { type OutputSpec, outputSpecSchema } from './spec.ts';
+import type { FormatDescription, OutputSpec } from './format.ts';
+import { FORMAT_DESCRIPTIONS, outputSpecSchema } from './formats/index.ts';
 
-/** What an output job is to do: the document is kept as it was when the output was asked for. */
-export interface OutputPayload {
-  spec: OutputSpec;
-  document: ShotDocument;
-}
+const listedSchema = z.object({
+  spec: outputSpecSchema,
+  ids: z
+    .array(z.string())
+    .nullish()
+    .transform((v) => v ?? []),
+  names: z
+    .array(z.string())
+    .nullish()
+    .transform((v) => v ?? []),
+});
 
 export interface OutputSummary {
   job: JobSummary;
@@ -37,6 +42,9 @@ export class Outputs {
     this.changes = changes;
   }
 
+  /** What can be written. */
+  readonly formats: FormatDescription[] = FORMAT_DESCRIPTIONS;
+
   directory(jobId: string): string {
     if (!/^[0-9a-f-]{36}$/.test(jobId)) throw notFound('output');
     return path.join(this.config.dataDir, 'outputs', jobId);
@@ -48,36 +56,35 @@ export class Outputs {
     const { document } = await this.changes.load(shotId);
     if (spec.last >= document.plate.frames)
       throw new Problem('out-of-range', `This shot ends at frame ${document.plate.frames - 1 + document.plate.firstNumber}. Choose a range inside it.`, 422);
-    if ('subject' in spec && !document.cast.some((s) => s.id === spec.subject))
+    if (spec.subject !== undefined && !document.cast.some((s) => s.id === spec.subject))
       throw new Problem('no-subject', 'That subject is no longer in the cast. Choose another.', 422);
-    const payload: OutputPayload = { spec, document };
+    const payload = { spec, document };
     const text = JSON.stringify(payload);
-    const waiting = await Job.findOne({ where: { shotId, kind: 'output', state: { [Op.in]: ['queued', 'running', 'paused'] }, payload: text } });
+    const waiting = (await queue.openOnes(shotId, 'output')).find((job) => JSON.stringify(job.payload) === text);
     return waiting?.id ?? queue.add('output', shotId, payload, spec.last - spec.first + 1, { label: document.name });
   }
 
+  /** Those that were not cancelled, the newest first. Of their documents only the names of subjects are read. */
   async list(queue: JobQueue, shotId: string): Promise<OutputSummary[]> {
-    const summaries = new Map((await queue.list({ shotId })).map((s) => [s.id, s]));
-    const rows = await Job.findAll({ where: { shotId, kind: 'output', state: { [Op.ne]: 'cancelled' } }, order: [['createdAt', 'DESC']], limit: 100 });
-    return rows.flatMap((row) => {
-      const job = summaries.get(row.id);
-      if (!job) return [];
-      const { spec, document } = JSON.parse(row.payload) as OutputPayload;
-      const subjectName = 'subject' in spec ? (document.cast.find((s) => s.id === spec.subject)?.name ?? null) : null;
-      return [{ job, spec, subjectName, files: row.result ? (JSON.parse(row.result) as string[]) : [], folder: this.directory(row.id) }];
+    const jobs = await queue.details(shotId, 'output', { spec: '$.spec', ids: '$.document.cast[*].id', names: '$.document.cast[*].name' });
+    return jobs.flatMap(({ job, read, result }) => {
+      if (job.state === 'cancelled') return [];
+      const { spec, ids, names } = listedSchema.parse(read);
+      const at = spec.subject === undefined ? -1 : ids.indexOf(spec.subject);
+      return [{ job, spec, subjectName: names[at] ?? null, files: z.array(z.string()).catch([]).parse(result), folder: this.directory(job.id) }];
     });
   }
 
   /** Outputs of a shot that were written and are there. */
-  countDone = (shotId: string): Promise<number> => Job.count({ where: { shotId, kind: 'output', state: 'done' } });
+  countDone = (queue: JobQueue, shotId: string): Promise<number> => queue.countDone(shotId, 'output');
 
   /** Takes a finished output and its files away. */
-  async remove(jobId: string): Promise<void> {
-    const job = await Job.findByPk(jobId);
-    if (job?.kind !== 'output') throw notFound('output');
+  async remove(queue: JobQueue, jobId: string): Promise<void> {
+    const job = await queue.get(jobId);
+    if (job.kind !== 'output') throw notFound('output');
     if (job.state === 'queued' || job.state === 'running' || job.state === 'paused')
       throw new Problem('still-running', 'This output is still being written. Cancel it first.', 409);
-    await job.destroy();
+    await queue.forget(jobId);
     await rm(this.directory(jobId), { recursive: true, force: true });
   }
 
@@ -90,9 +97,9 @@ export class Outputs {
   }
 
   /** All files of a finished output as one zip, stored without packing again: PNG and movies do not shrink. */
-  async zip(jobId: string): Promise<ReadableStream> {
-    const job = await Job.findByPk(jobId);
-    if (job?.kind !== 'output' || job.state !== 'done') throw notFound('output');
+  async zip(queue: JobQueue, jobId: string): Promise<ReadableStream> {
+    const job = await queue.get(jobId);
+    if (job.kind !== 'output' || job.state !== 'done') throw notFound('output');
     const dir = this.directory(jobId);
     const zip = new ZipArchive({ store: true });
     for (const name of (await readdir(dir)).sort()) zip.file(path.join(dir, name), { name });

@@ -1,8 +1,10 @@
 /** What an output is made from. */
-import type { ShotDocument } from '../../core/document/schema.ts';
-import type { Probe } from '../footage/probe.ts';
+import { z } from 'zod';
+import type { ShotDocument, Subject } from '../../core/document/schema.ts';
+import { probeSchema } from '../footage/probe.ts';
 import type { PeelPlace } from '../peel/carry-peel.ts';
-import type { OutputSpec } from './spec.ts';
+import { Problem } from '../problem.ts';
+import type { OutputSpec } from './format.ts';
 
 export interface OutputTask {
   document: ShotDocument;
@@ -18,7 +20,12 @@ export interface OutputTask {
 }
 
 /** Footage as it was brought in. */
-export interface Original {
-  probe: Probe;
-  originals: string;
+export const originalSchema = z.strictObject({ probe: probeSchema, originals: z.string() });
+export type Original = z.infer<typeof originalSchema>;
+
+/** The subject that the output is of. */
+export function subjectOf({ document, spec }: Pick<OutputTask, 'document' | 'spec'>): Subject {
+  const subject = document.cast.find((s) => s.id === spec.subject);
+  if (!subject) throw new Problem('no-subject', 'The subject of this output is no longer in the shot.', 409);
+  return subject;
 }

@@ -1,5 +1,6 @@
 /** Carrying a Peel through frames of a plate and keeping what is found. Used alike by the carry job and by outputs. */
 import sharp from 'sharp';
+import { z } from 'zod';
 import type { FencePart } from '../../core/document/fence.ts';
 import { type Gray, lumaOf, resized, type Size } from '../../core/image/picture.ts';
 import { renderFence } from '../../core/matte/render-matte.ts';
@@ -19,12 +20,13 @@ import { Problem, Stopped } from '../problem.ts';
 import { PeelResults } from './results.ts';
 
 /** Where the frames of a plate are, and where what is found on them is kept. */
-export interface PeelPlace {
-  storeDir: string;
-  resultsDir: string;
+export const peelPlaceSchema = z.strictObject({
+  storeDir: z.string(),
+  resultsDir: z.string(),
   /** Where the frames of imported mattes are that can be fences, by the id of their footage. */
-  fenceDirs: Record<string, string>;
-}
+  fenceDirs: z.record(z.string(), z.string()),
+});
+export type PeelPlace = z.infer<typeof peelPlaceSchema>;
 
 export interface CarryTask extends PeelPlace {
   plate: { width: number; height: number; frames: number; firstNumber: number };

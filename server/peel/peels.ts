@@ -5,32 +5,24 @@ import type { Logger } from 'pino';
 import { Op } from 'sequelize';
 import { z } from 'zod';
 import { findRecord } from '../../core/document/edits.ts';
-import { type FencePart, fenceOf, type PeelTask, peelTask, taskOf } from '../../core/document/fence.ts';
-import { type PeelPart, peelSchema } from '../../core/document/schema.ts';
+import { type PeelTask, peelTask } from '../../core/document/fence.ts';
 import { anchorsOf, keysInUse } from '../../core/peel/inputs.ts';
 import { stretches } from '../../core/peel/plan.ts';
 import { frameSchema } from '../../core/time/animated.ts';
 import type { Changes } from '../changes.ts';
-import { Job, Shot } from '../db/models.ts';
+import { Shot } from '../db/models.ts';
 import { readableDocument } from '../documents.ts';
 import { InTurn } from '../in-turn.ts';
-import type { JobKind, JobQueue } from '../jobs/queue.ts';
+import { type CarryPayload, carryPayloadSchema, withPeelAlone } from '../jobs/carry.ts';
+import type { JobQueue } from '../jobs/queue.ts';
 import { notFound, Problem } from '../problem.ts';
 import type { Shots } from '../shots.ts';
-import type { CarryTask, PeelPlace } from './carry-peel.ts';
+import type { PeelPlace } from './carry-peel.ts';
 import { type FoundFrame, PeelResults } from './results.ts';
 
 const carrySchema = z
   .strictObject({ part: z.string().max(64), first: frameSchema, last: frameSchema })
   .refine((r) => r.first <= r.last, { error: 'A range ends where it begins or later.' });
-
-/** The strokes are kept as they were when the work was asked for. */
-interface CarryPayload {
-  part: PeelPart;
-  fence: FencePart | null;
-  first: number;
-  last: number;
-}
 
 /** Milliseconds that frames found from strokes that are no more stay. */
 const KEEP_STALE = 7 * 86_400_000;
@@ -76,25 +68,26 @@ export class Peels {
     if (part?.type !== 'peel') throw new Problem('no-peel', 'That Peel is no longer in the shot.', 404);
     if (last >= document.plate.frames)
       throw new Problem('out-of-range', `This shot ends at frame ${document.plate.frames - 1 + document.plate.firstNumber}.`, 422);
-    const fence = fenceOf(document, part);
-    const anchors = anchorsOf(taskOf(part, fence));
+    const anchors = anchorsOf(peelTask(document, part));
     if (anchors.length === 0) throw new Problem('nothing-kept', 'Nothing is kept: paint at least one keep stroke on the subject.', 422);
-    const wanted = stretches(anchors, first, last).map((range): CarryPayload => ({ part, fence, ...range }));
-    const open = await Job.findAll({ where: { shotId, kind: 'carry', state: { [Op.in]: ['queued', 'running', 'paused'] } } });
+    const alone = withPeelAlone(document, part);
+    const wanted = stretches(anchors, first, last).map((range): CarryPayload => ({ document: alone, part: partId, ...range }));
     const texts = wanted.map((payload) => JSON.stringify(payload));
+    const open = await queue.openOnes(shotId, 'carry');
     const going = new Map<string, string>();
     for (const job of open) {
-      if ((JSON.parse(job.payload) as CarryPayload).part.id !== partId) continue;
-      if (job.state !== 'paused' && texts.includes(job.payload)) {
-        going.set(job.payload, job.id);
+      if (carryPayloadSchema.safeParse(job.payload).data?.part !== partId) continue;
+      const text = JSON.stringify(job.payload);
+      if (job.state !== 'paused' && texts.includes(text)) {
+        going.set(text, job.id);
         continue;
       }
-      await queue.act(job.id, 'cancel').catch((error: Error & { code?: string }) => {
-        if (error.code !== 'job-moved-on') throw error;
+      await queue.act(job.id, 'cancel').catch((error: unknown) => {
+        if (!(error instanceof Problem && error.code === 'job-moved-on')) throw error;
       });
     }
     const [same] = going.values();
-    const group = same ? (open.find((job) => job.id === same)?.groupId ?? same) : randomUUID();
+    const group = same ? (open.find((job) => job.id === same)?.group ?? same) : randomUUID();
     const about = { group, background, label: `${part.name}, ${document.name}` };
     const ids: string[] = [];
     // One after the other, so that the one with the painted frame in it comes first.
@@ -141,16 +134,3 @@ export class Peels {
 
   picture = (plateId: string, key: string, frame: number): Promise<Buffer> => this.results(plateId).read(key, frame);
 }
-
-export const carryJob = (shots: Shots, peels: Peels): JobKind => ({
-  async prepare(job): Promise<CarryTask> {
-    const { part, fence, first, last } = JSON.parse(job.payload) as CarryPayload;
-    const { plate } = await shots.shot(job.shotId);
-    const size = { width: plate.width as number, height: plate.height as number, frames: plate.frames as number, firstNumber: plate.firstNumber };
-    const footage = fence?.type === 'imported' ? [fence.footage] : [];
-    return { ...peels.placeOf(plate.id, footage), plate: size, inputs: taskOf(peelSchema.parse(part), fence), fence, first, last };
-  },
-  async finish() {},
-  // Frames that were found stay: they are as right as if the work had ended.
-  async abandon() {},
-});

@@ -1,6 +1,8 @@
 /** Running tracks through the stored frames of a plate: the work of a job. */
+import { z } from 'zod';
 import type { Gray, Size } from '../../core/image/picture.ts';
 import { NewestPromises } from '../../core/math/newest.ts';
+import { REASONS, type Reason } from '../../core/track/quality.ts';
 import { type RunFrame, runTracks, type TrackRun } from '../../core/track/run.ts';
 import { Stopped } from '../problem.ts';
 import { storedLuma } from './stored-luma.ts';
@@ -15,10 +17,20 @@ export interface TrackTask {
 }
 
 /** What was found, of which tracks. */
-export interface TracksFound {
-  ids: string[];
-  told: RunFrame[];
-}
+export const tracksFoundSchema = z.strictObject({
+  ids: z.array(z.string()),
+  told: z.array(
+    z.strictObject({
+      track: z.number().int(),
+      frame: z.number().int(),
+      at: z.array(z.number()),
+      quality: z.number(),
+      reason: z.enum(Object.keys(REASONS) as [Reason, ...Reason[]]).nullable(),
+      leftOut: z.string().optional(),
+    }),
+  ),
+});
+export type TracksFound = z.infer<typeof tracksFoundSchema>;
 
 interface TrackControl {
   /** Frames told so far. */

@@ -1,0 +1,39 @@
+/** Writing an output as a job. The document is kept as it was when the output was asked for. */
+import { rm } from 'node:fs/promises';
+import { z } from 'zod';
+import { parseDocument } from '../../core/document/edits.ts';
+import { footageOf, matteFootageOf } from '../../core/document/parts.ts';
+import type { ShotDocument } from '../../core/document/schema.ts';
+import { outputSpecSchema } from '../outputs/formats/index.ts';
+import { originalSchema } from '../outputs/task.ts';
+import { writeOutput } from '../outputs/write-output.ts';
+import { peelPlaceSchema } from '../peel/carry-peel.ts';
+import { defineKind } from './kind.ts';
+
+/** It may have been asked for before a newer version was started. */
+const documentOf = z.unknown().transform((value): ShotDocument => parseDocument(value));
+
+export const outputKind = defineKind({
+  doing: 'Writing',
+  payload: z.strictObject({ spec: outputSpecSchema, document: documentOf }),
+  task: z.strictObject({
+    document: documentOf,
+    spec: outputSpecSchema,
+    directory: z.string(),
+    footage: originalSchema,
+    others: z.record(z.string(), originalSchema),
+    peel: peelPlaceSchema,
+  }),
+  result: z.array(z.string()),
+  work: writeOutput,
+  async prepare(job, { shots, outputs, peels }) {
+    const { spec, document } = job.payload;
+    const { plate } = await shots.shot(job.shotId);
+    const others = await shots.originalsOf(footageOf(document));
+    const footage = { probe: shots.probeOf(plate), originals: shots.originals(plate.id) };
+    return { document, spec, others, directory: outputs.directory(job.id), footage, peel: peels.placeOf(plate.id, matteFootageOf(document)) };
+  },
+  async abandon(job, { outputs }) {
+    await rm(outputs.directory(job.id), { recursive: true, force: true });
+  },
+});

@@ -1,0 +1,82 @@
+/** What an output format is: described options and one function that writes it. The schema, the panel and the command line follow the description. */
+import { z } from 'zod';
+import { followSchema, idSchema } from '../../core/document/schema.ts';
+import { frameSchema } from '../../core/time/animated.ts';
+import type { OutputTask } from './task.ts';
+
+export interface OutputControl {
+  /** Frames finished so far, of the whole output. */
+  onProgress(done: number): void;
+  signal?: AbortSignal;
+}
+
+/** One of several values, or yes and no. */
+export type OptionDescription =
+  | { kind: 'choice'; label: string; options: readonly { value: string | number; label: string }[]; start: string | number }
+  | { kind: 'switch'; label: string; says: string; start: boolean };
+
+type ValueOf<D extends OptionDescription> = D extends { kind: 'choice'; options: readonly { value: infer V }[] } ? V : boolean;
+type ValuesOf<O extends Record<string, OptionDescription>> = { [K in keyof O]: ValueOf<O[K]> };
+
+/** What pages are told of a format. */
+export interface FormatDescription {
+  id: string;
+  label: string;
+  /** One word for the command line and names of files. */
+  name: string;
+  /** Whether it is of one subject, or of the whole picture. */
+  of: 'subject' | 'picture';
+  /** Whether it is one file, or one for each frame. */
+  single: boolean;
+  options: Record<string, OptionDescription>;
+}
+
+export interface OutputFormat extends FormatDescription {
+  /** Whether it shows the plate, and so needs its footage. */
+  showsPlate: boolean;
+  /** What those who read the files have to know of their values. */
+  colour: string;
+  /** Of its specs. */
+  schema: z.ZodObject;
+  /** Writes the files of `task`, each as a whole; gives their names. @throws Problem with code "stopped" where the signal asked it to stop */
+  write(task: OutputTask, control: OutputControl): Promise<string[]>;
+}
+
+/** What an output is: a described result that can be written again. */
+export interface OutputSpec {
+  kind: string;
+  /** Of formats that are of one. */
+  subject?: string;
+  /** Frames, both in it. */
+  first: number;
+  last: number;
+  /** Held still: what a track follows stays where it is on a frame, as far as its motion is taken. */
+  hold?: z.infer<typeof followSchema>;
+  /** Values of the format's own options. */
+  [option: string]: unknown;
+}
+
+const optionSchema = (option: OptionDescription) => (option.kind === 'switch' ? z.boolean() : z.literal(option.options.map((o) => o.value)));
+
+/** A format from its description; `write` gets the values of its options with their types. */
+export function defineFormat<const O extends Record<string, OptionDescription>>(
+  format: Omit<OutputFormat, 'schema' | 'write' | 'options'> & {
+    options: O;
+    write(task: OutputTask, options: ValuesOf<O>, control: OutputControl): Promise<string[]>;
+  },
+): OutputFormat {
+  const options = z.object(Object.fromEntries(Object.entries(format.options).map(([id, option]) => [id, optionSchema(option)])));
+  const schema = z.strictObject({
+    kind: z.literal(format.id),
+    ...(format.of === 'subject' ? { subject: idSchema } : {}),
+    ...options.shape,
+    first: frameSchema,
+    last: frameSchema,
+    hold: followSchema.optional(),
+  });
+  return {
+    ...format,
+    schema,
+    write: (task, control) => format.write(task, options.parse(task.spec) as ValuesOf<O>, control),
+  };
+}

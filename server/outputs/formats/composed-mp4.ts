@@ -1,0 +1,45 @@
+/** The finished picture, as H.264. */
+import { renderPicture } from '../../../core/compose/render-picture.ts';
+import type { Rgba } from '../../../core/image/picture.ts';
+import { fileStem } from '../file-stem.ts';
+import { defineFormat } from '../format.ts';
+import { heldStill } from '../held-still.ts';
+import { SET_TAGS, writeMovie } from '../movie.ts';
+
+function toRgb24(picture: Rgba): Buffer {
+  const out = Buffer.allocUnsafe((picture.data.length / 4) * 3);
+  for (let i = 0, p = 0; p < out.length; i += 4, p += 3) {
+    out[p] = Math.max(0, Math.min(255, picture.data[i] * 255 + 0.5));
+    out[p + 1] = Math.max(0, Math.min(255, picture.data[i + 1] * 255 + 0.5));
+    out[p + 2] = Math.max(0, Math.min(255, picture.data[i + 2] * 255 + 0.5));
+  }
+  return out;
+}
+
+export const composedMp4 = defineFormat({
+  id: 'composed-mp4',
+  label: 'Composed, H.264',
+  name: 'composed',
+  of: 'picture',
+  single: true,
+  showsPlate: true,
+  colour: 'BT.709, limited range',
+  options: { sound: { kind: 'switch', label: 'Sound', says: "the plate's own, where it has any", start: true } },
+  write(task, { sound }, control) {
+    const { document } = task;
+    const { width, height } = document.plate;
+    return writeMovie(task, control, {
+      name: `${fileStem(document.name)}-composed`,
+      extension: 'mp4',
+      pixels: 'rgb24',
+      sound,
+      // No B-frames, so that segments join without gaps in their time stamps; odd sizes repeat their last row or column.
+      encode: [
+        '-vf',
+        `pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_inp,${SET_TAGS}`,
+        ...['-pix_fmt', 'yuv420p', '-c:v', 'libx264', '-preset', 'medium', '-crf', '14', '-bf', '0', '-threads', '2'],
+      ],
+      render: async (frame, plate) => toRgb24(heldStill(await renderPicture(document, frame, plate, { width, height }), task, frame)),
+    });
+  },
+});

@@ -1,0 +1,58 @@
+/** The matte of a subject as gray pictures, one for each frame. */
+import { rename, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { renderMatte } from '../../../core/matte/render-matte.ts';
+import { Stopped } from '../../problem.ts';
+import { exists } from '../exists.ts';
+import { fileStem } from '../file-stem.ts';
+import { defineFormat } from '../format.ts';
+import { heldStill } from '../held-still.ts';
+import { frameName, mattePicture } from '../matte-picture.ts';
+import { Originals } from '../originals.ts';
+import { subjectOf } from '../task.ts';
+
+export const mattePng = defineFormat({
+  id: 'matte-png',
+  label: 'Matte, PNG sequence',
+  name: 'matte',
+  of: 'subject',
+  single: false,
+  showsPlate: false,
+  colour: 'linear coverage, 0 outside, full inside',
+  options: {
+    bits: {
+      kind: 'choice',
+      label: 'Depth',
+      options: [
+        { value: 8, label: '8 bit' },
+        { value: 16, label: '16 bit' },
+      ],
+      start: 16,
+    },
+  },
+  async write(task, { bits }, control) {
+    const { document, spec, directory } = task;
+    const subject = subjectOf(task);
+    const { width, height } = document.plate;
+    const names: string[] = [];
+    const sources = new Originals(task, control.signal);
+    try {
+      for (let frame = spec.first; frame <= spec.last; frame++) {
+        if (control.signal?.aborted) throw new Stopped();
+        const name = frameName(`${fileStem(subject.name)}-matte`, frame + document.plate.firstNumber);
+        const file = path.join(directory, name);
+        if (!(await exists(file))) {
+          const matte = await renderMatte(document, subject.id, frame, sources, { width, height });
+          const image = mattePicture(heldStill(matte, task, frame), bits);
+          await writeFile(`${file}.part`, await image.png({ compressionLevel: 1, palette: false }).toBuffer());
+          await rename(`${file}.part`, file);
+        }
+        names.push(name);
+        control.onProgress(frame - spec.first + 1);
+      }
+    } finally {
+      await sources.close();
+    }
+    return names;
+  },
+});

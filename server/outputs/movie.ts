@@ -1,0 +1,153 @@
+/**
+ * Movies, written segment by segment: every finished one is a file of its own, so a run that was stopped or killed goes on after the last
+ * whole one.
+ */
+import { once } from 'node:events';
+import { rename, rm, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { frameToSeconds } from '../../core/time/rate.ts';
+import { run, writeRaw } from '../footage/ffmpeg.ts';
+import { inputArguments } from '../footage/read-plate.ts';
+import { Problem, Stopped } from '../problem.ts';
+import { exists } from './exists.ts';
+import type { OutputControl } from './format.ts';
+import { Originals } from './originals.ts';
+import type { OutputTask } from './task.ts';
+
+/** Frames in one segment. */
+const SEGMENT = 24;
+
+const COLOUR_TAGS = ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'];
+
+/** Encoders that look at the frames, not at the options, need the tags there. */
+export const SET_TAGS = 'setparams=color_primaries=bt709:color_trc=bt709:colorspace=bt709:range=tv';
+
+export interface Movie {
+  /** Of its file, without the extension. */
+  name: string;
+  extension: 'mov' | 'mp4';
+  /** How ffmpeg calls the form of the bytes that are rendered. */
+  pixels: string;
+  /** Options of the encoder; those that say which colours it has are added. */
+  encode: string[];
+  /** Whether the plate's own sound goes with it. */
+  sound?: boolean;
+  render(frame: number, plate: Originals): Promise<Buffer>;
+}
+
+/** Writes a movie of the task's frames, segment by segment; gives the name of its file. */
+export async function writeMovie(task: OutputTask, control: OutputControl, movie: Movie): Promise<string[]> {
+  const { document, spec, directory } = task;
+  const { width, height, rate } = document.plate;
+  const plate = new Originals(task, control.signal);
+  const segments: string[] = [];
+  try {
+    for (let first = spec.first; first <= spec.last; first += SEGMENT) {
+      const last = Math.min(spec.last, first + SEGMENT - 1);
+      const segment = path.join(directory, `segment-${String(first).padStart(7, '0')}.${movie.extension}`);
+      segments.push(segment);
+      if (!(await exists(segment))) {
+        const making = `${segment}.part`;
+        const { child, finished } = writeRaw([
+          '-y',
+          '-f',
+          'rawvideo',
+          '-pix_fmt',
+          movie.pixels,
+          '-s',
+          `${width}x${height}`,
+          '-r',
+          `${rate.num}/${rate.den}`,
+          '-i',
+          '-',
+          ...movie.encode,
+          ...COLOUR_TAGS,
+          '-movflags',
+          '+write_colr',
+          '-f',
+          movie.extension,
+          making,
+        ]);
+        try {
+          for (let frame = first; frame <= last; frame++) {
+            if (control.signal?.aborted) throw new Stopped();
+            const bytes = await movie.render(frame, plate);
+            if (!child.stdin.write(bytes)) await Promise.race([once(child.stdin, 'drain'), finished]);
+            control.onProgress(frame - spec.first + 1);
+          }
+          child.stdin.end();
+          const { code, stderr } = await finished;
+          if (code !== 0)
+            throw new Problem(
+              'encode-failed',
+              `The movie could not be written. ${/No space left/.test(stderr) ? 'The disk is full.' : stderr.split('\n')[0]}`,
+              500,
+            );
+        } catch (error) {
+          child.kill('SIGKILL');
+          await finished.catch(() => {});
+          await rm(making, { force: true });
+          throw control.signal?.aborted ? new Stopped() : error;
+        }
+        await rename(making, segment);
+      }
+      control.onProgress(last - spec.first + 1);
+    }
+  } finally {
+    await plate.close();
+  }
+  const name = `${movie.name}.${movie.extension}`;
+  await joinSegments(task, segments, { target: path.join(directory, name), sound: movie.sound === true });
+  for (const segment of segments) await rm(segment);
+  return [name];
+}
+
+async function joinSegments(task: OutputTask, segments: string[], { target, sound: wanted }: { target: string; sound: boolean }): Promise<void> {
+  const { document, spec, directory, footage } = task;
+  const list = path.join(directory, 'segments.txt');
+  await writeFile(list, segments.map((s) => `file '${path.basename(s)}'\n`).join(''));
+  const { rate } = document.plate;
+  const sound =
+    wanted && footage?.probe.hasSound
+      ? {
+          input: [
+            '-ss',
+            frameToSeconds(spec.first, rate).toFixed(6),
+            '-t',
+            frameToSeconds(spec.last - spec.first + 1, rate).toFixed(6),
+            ...inputArguments(footage.probe, footage.originals),
+          ],
+          map: ['-map', '0:v:0', '-map', '1:a:0', '-c:a', 'aac', '-b:a', '256k'],
+        }
+      : { input: [], map: ['-map', '0:v:0'] };
+  const making = `${target}.part`;
+  const { code, stderr } = await run('ffmpeg', [
+    '-v',
+    'error',
+    '-nostdin',
+    '-y',
+    '-protocol_whitelist',
+    'file',
+    '-f',
+    'concat',
+    '-safe',
+    '1',
+    '-i',
+    list,
+    ...sound.input,
+    ...sound.map,
+    '-c:v',
+    'copy',
+    ...COLOUR_TAGS,
+    '-video_track_timescale',
+    String(rate.num),
+    '-movflags',
+    '+faststart+write_colr',
+    '-f',
+    path.extname(target).slice(1),
+    making,
+  ]);
+  if (code !== 0) throw new Problem('encode-failed', `The movie could not be joined. ${stderr.split('\n')[0]}`, 500);
+  await rm(list);
+  await rename(making, target);
+}
