@@ -1,5 +1,6 @@
 /** Every setting of a part, an edge or an item that can change over time, whether it has keys or not, and keying them all at once. */
 import { descriptionsOf } from '~/core/compose/lane-items.ts';
+import { EDGE_NAMES } from '~/core/document/edge-settings.ts';
 import type { Edit } from '~/core/document/edits.ts';
 import type { LaneItem, Part, Subject } from '~/core/document/schema.ts';
 import type { Animated } from '~/core/time/animated.ts';
@@ -16,8 +17,7 @@ export const settingsOfPart = (part: Part): KeyedSetting[] => [
 ];
 
 /** Of a subject: every step of its edge. */
-export const settingsOfEdge = ({ id, edge }: Subject): KeyedSetting[] =>
-  Object.entries(edge).map(([name, value]) => keyedSetting(id, `edge.${name}`, value as Plain));
+export const settingsOfEdge = ({ id, edge }: Subject): KeyedSetting[] => EDGE_NAMES.map((name) => keyedSetting(id, `edge.${name}`, edge[name] as Plain));
 
 /** Of what is in a lane: its strength, its corners where it is placed by them, and all that its kind describes. */
 export const settingsOfItem = (item: LaneItem): KeyedSetting[] => [

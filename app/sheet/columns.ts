@@ -1,6 +1,7 @@
 /** The columns of the Sheet: every keyed setting of the current subject and its lanes, with the frames of its keys. */
 import { useMemo, useRef } from 'react';
 import { descriptionsOf, nameOf } from '~/core/compose/lane-items.ts';
+import { EDGE_NAMES, EDGE_SETTINGS } from '~/core/document/edge-settings.ts';
 import { isSure, PLACES, placesOf } from '~/core/document/follow.ts';
 import { pathsOf } from '~/core/document/parts.ts';
 import type { LaneItem, Part, Placed, Subject, Track } from '~/core/document/schema.ts';
@@ -42,24 +43,6 @@ export interface Guess {
   doubt: number;
   reason: string;
 }
-
-export const EDGE_WORDS = {
-  grow: 'grow',
-  featherIn: 'feather in',
-  featherOut: 'feather out',
-  falloff: 'falloff',
-  firmness: 'firmness',
-  pivot: 'pivot',
-  roundness: 'roundness',
-  specks: 'specks',
-  holes: 'holes',
-  steadiness: 'steadiness',
-  shutter: 'shutter',
-  shutterPhase: 'shutter phase',
-  shutterSamples: 'samples',
-  opacity: 'opacity',
-  cleaning: 'cleaning',
-} as const;
 
 export const numberSetting = (record: string, setting: string, value: Animated<number>): KeyedSetting => ({
   record,
@@ -153,9 +136,9 @@ export function columnsOf(
     if (part.type === 'imported' && hasKeys(part.offset))
       add(`${part.id}.offset`, part.name, 'begins at', part.id, [keyedSetting(part.id, 'offset', part.offset)]);
   }
-  for (const [setting, label] of Object.entries(EDGE_WORDS)) {
-    const value: Animated<number | string> = subject.edge[setting as keyof typeof EDGE_WORDS];
-    if (hasKeys(value)) add(`edge.${setting}`, 'Edge', label, subject.id, [keyedSetting(subject.id, `edge.${setting}`, value)]);
+  for (const setting of EDGE_NAMES) {
+    const value: Animated<number | string> = subject.edge[setting];
+    if (hasKeys(value)) add(`edge.${setting}`, 'Edge', EDGE_SETTINGS[setting].column, subject.id, [keyedSetting(subject.id, `edge.${setting}`, value)]);
   }
   for (const item of lanes) if (!composing && item.subject === subject.id) addItem(item);
   addTracks(tracks.filter((t) => t.id !== selected));

@@ -1,5 +1,6 @@
 /** What the workbench shows: frame, view, place and size of the picture, playing. Kept in the page and its URL, not in the document. */
 import { createStore, type StoreApi } from 'zustand';
+import type { EdgeStep } from '~/core/document/edge-settings.ts';
 import type { Follow, Stroke } from '~/core/document/schema.ts';
 import type { ElementStand } from '~/core/elements/render-element.ts';
 import type { Size } from '~/core/image/picture.ts';
@@ -28,10 +29,6 @@ export interface Painting {
   /** Of a pen, at each point. */
   pressures?: number[];
 }
-
-/** Steps of a subject's edge that can be looked at without. */
-export const EDGE_STEPS = ['outline', 'feather', 'firmness', 'pieces', 'steadiness', 'shutter', 'opacity', 'cleaning'] as const;
-export type EdgeStep = (typeof EDGE_STEPS)[number];
 
 /** Ways to look at the matte: itself, its change from the frame before, its difference from an earlier state. */
 export const JUDGES = ['plain', 'flicker', 'difference'] as const;

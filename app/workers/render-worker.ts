@@ -3,9 +3,10 @@ import { expose, transfer } from 'comlink';
 import { isAsked, renderPicture } from '~/core/compose/render-picture.ts';
 import { standOn } from '~/core/compose/stand.ts';
 import { framesToLook, type Unseen, unseenOn } from '~/core/compose/unseen.ts';
+import { EDGE_STEPS, withoutSteps } from '~/core/document/edge-settings.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
 import { fenceOf, taskOf } from '~/core/document/fence.ts';
-import type { Edge, LaneItem, ShotDocument } from '~/core/document/schema.ts';
+import type { LaneItem, ShotDocument } from '~/core/document/schema.ts';
 import type { ElementStand } from '~/core/elements/render-element.ts';
 import { fromBytes, type Gray, lumaOf, matteTo8, newGray, newRgba, type Size, toBytes } from '~/core/image/picture.ts';
 import { NewestPromises } from '~/core/math/newest.ts';
@@ -123,24 +124,9 @@ function alone(whole: ShotDocument, part: string, more: { inverted?: boolean; op
   return { ...whole, cast };
 }
 
-const ZERO = { constant: 0 };
-const NEUTRAL: Record<string, Partial<Edge>> = {
-  outline: { grow: ZERO, roundness: ZERO },
-  feather: { featherIn: ZERO, featherOut: ZERO },
-  firmness: { firmness: ZERO },
-  pieces: { specks: ZERO, holes: ZERO },
-  steadiness: { steadiness: ZERO },
-  shutter: { shutter: ZERO },
-  opacity: { opacity: { constant: 1 } },
-  cleaning: { cleaning: ZERO },
-};
-
 /** The document with some steps of every edge left out: what "before" shows. */
-function withoutSteps(whole: ShotDocument, steps: string[]): ShotDocument {
-  if (steps.length === 0) return whole;
-  const neutral = Object.assign({}, ...steps.map((s) => NEUTRAL[s] ?? {}));
-  return { ...whole, cast: whole.cast.map((s) => ({ ...s, edge: { ...s.edge, ...neutral } })) };
-}
+const withoutStepsOfEdges = (whole: ShotDocument, steps: string[]): ShotDocument =>
+  steps.length === 0 ? whole : { ...whole, cast: whole.cast.map((s) => ({ ...s, edge: withoutSteps(s.edge, steps) })) };
 
 /** The document with every edge grown by so many plate pixels more than on a frame. */
 const grown = (whole: ShotDocument, by: number, frame: number): ShotDocument => ({
@@ -157,7 +143,7 @@ const wordOf = (colour: string): number => {
 async function pixels({ view, subject, frame, size, store, colour, solo, gamma, without, judge }: RenderRequest): Promise<Uint8ClampedArray> {
   const whole = drafted ?? document;
   if (!whole) throw new Error('No document yet.');
-  const shown = withoutSteps(solo ? alone(whole, solo) : whole, without);
+  const shown = withoutStepsOfEdges(solo ? alone(whole, solo) : whole, without);
   const sources = sourcesFor(store);
   lastStep = '';
   step(view === 'composed' ? 'picture' : 'matte');
@@ -274,7 +260,7 @@ const api = {
     const { width, height } = document.plate;
     const scale = Math.min(1, TRACE_WIDTH / width);
     const size = { width: Math.round(width * scale), height: Math.round(height * scale) };
-    const bare = part ? withoutSteps(alone(document, part, { inverted: false, opacity: { constant: 1 } }), Object.keys(NEUTRAL)) : document;
+    const bare = part ? withoutStepsOfEdges(alone(document, part, { inverted: false, opacity: { constant: 1 } }), Object.keys(EDGE_STEPS)) : document;
     const shown = grow === 0 ? bare : grown(bare, grow, frame);
     const matte = await renderMatte(shown, subject, frame, sourcesFor('full'), size);
     const [scaleX, scaleY] = [width / size.width, height / size.height];

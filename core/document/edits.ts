@@ -8,6 +8,7 @@ import { type Animated, frameSchema, hasKeys, type Key, withKeys } from '../time
 import { easeSchema } from '../time/ease.ts';
 import { withRange } from '../time/ranges.ts';
 import { approvedConflict } from './approval.ts';
+import { EDGE_NAMES } from './edge-settings.ts';
 import { pinsOf } from './follow.ts';
 import {
   type DocumentRecord,
@@ -54,10 +55,9 @@ const recordSchema = z.discriminatedUnion('type', [
 ]);
 const settingPath = z
   .string()
-  .regex(
-    /^(shape|opacity|mix|offset|motion|corners|edge\.(grow|featherIn|featherOut|falloff|firmness|pivot|roundness|specks|holes|steadiness|shutter|shutterPhase|shutterSamples|opacity|cleaning)|settings\.[A-Za-z][A-Za-z0-9]{0,59})$/,
-    { error: 'No such setting.' },
-  );
+  .regex(new RegExp(`^(shape|opacity|mix|offset|motion|corners|edge\\.(${EDGE_NAMES.join('|')})|settings\\.[A-Za-z][A-Za-z0-9]{0,59})$`), {
+    error: 'No such setting.',
+  });
 const fieldValue = z.union([
   z.string().max(2000),
   z.boolean(),

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { type Animated, hasKeys } from '../time/animated.ts';
 import { curvesFileSchema } from './curves-file.ts';
+import { EDGE_NAMES } from './edge-settings.ts';
 import type { Edit } from './edits.ts';
 import { type Edge, type Element, edgeSchema, elementSchema, type LaneEffect, laneEffectSchema, nameSchema, type Setting } from './schema.ts';
 import { newestEdge } from './versions.ts';
@@ -36,7 +37,7 @@ function animateAll(id: string, settings: Record<string, Animated<unknown>>, fra
 
 /** Edits that give subject `id` the edge of a preset; keys begin on `frame`. */
 export function edgePresetEdits(id: string, edge: Edge, frame: number): Edit[] {
-  return animateAll(id, Object.fromEntries(Object.entries(edge).map(([key, value]) => [`edge.${key}`, value])), frame);
+  return animateAll(id, Object.fromEntries(EDGE_NAMES.map((name) => [`edge.${name}`, edge[name]])), frame);
 }
 
 /** Edits that give the effect or the element `id` the settings of a preset of the same kind; keys begin on `frame`. */

@@ -36,7 +36,7 @@ export interface Standing {
   skipped: ReadonlySet<StepId>;
 }
 
-const NEUTRAL: Edge = edgeSchema.parse({ grow: { constant: 0 }, featherIn: { constant: 0 }, featherOut: { constant: 0 }, falloff: { constant: 'smooth' } });
+const NEUTRAL: Edge = edgeSchema.parse({});
 
 /** Whether no step of an edge was touched. */
 export const isBare = (edge: Edge): boolean => JSON.stringify(edge) === JSON.stringify(NEUTRAL);

@@ -34,7 +34,7 @@ export const newSubject = (id: string, name: string): Subject => ({
   type: 'subject',
   name,
   parts: [],
-  edge: edgeSchema.parse({ grow: { constant: 0 }, featherIn: { constant: 0 }, featherOut: { constant: 0 }, falloff: { constant: 'smooth' } }),
+  edge: edgeSchema.parse({}),
   approved: [],
 });
 

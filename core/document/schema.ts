@@ -10,6 +10,7 @@ import { STROKE_KINDS } from '../peel/strokes.ts';
 import { animatedSchema, frameSchema } from '../time/animated.ts';
 import { rateSchema } from '../time/rate.ts';
 import { REASONS, type Reason } from '../track/quality.ts';
+import { EDGE_SHAPE, type Edge, type Falloff } from './edge-settings.ts';
 
 export const DOCUMENT_FORMAT = 'mottrel-shot';
 export const DOCUMENT_VERSION = 2;
@@ -18,17 +19,11 @@ export const DOCUMENT_VERSION = 2;
 export const OPERATIONS = ['add', 'subtract', 'intersect', 'exclude'] as const;
 export type Operation = (typeof OPERATIONS)[number];
 
-/** How alpha falls over the soft band of an edge. */
-export const FALLOFFS = ['linear', 'smooth', 'gaussian'] as const;
-export type Falloff = (typeof FALLOFFS)[number];
-
 export const idSchema = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/, { error: 'An id is 1 to 64 letters, digits, - or _.' });
 export const nameSchema = z.string().trim().min(1, { error: 'A name is needed.' }).max(120);
 /** A coordinate of the plate, pixels. */
 const place = z.number().min(-100_000).max(100_000);
-const pixels = (least: number, most: number) => animatedSchema(z.number().min(least).max(most));
 const share = animatedSchema(z.number().min(0).max(1));
-const whole = { constant: 1 };
 const none = { constant: 0 };
 
 export const rangeSchema = z
@@ -156,32 +151,9 @@ export const PART_TYPES = ['spline', 'imported', 'peel'] as const;
 export type KnownPart = SplinePart | ImportedPart | PeelPart;
 export type Part = KnownPart | ForeignPart;
 
-export const edgeSchema = record({
-  grow: pixels(-500, 500),
-  featherIn: pixels(0, 500),
-  featherOut: pixels(0, 500),
-  falloff: animatedSchema(z.enum(FALLOFFS)),
-  /** Contrast of alpha round the pivot: 0 leaves it, 1 makes a hard step. */
-  firmness: share.default(none),
-  pivot: animatedSchema(z.number().min(0.01).max(0.99)).default({ constant: 0.5 }),
-  /** Smoothing of the outline, as the length in pixels of what is smoothed away. */
-  roundness: pixels(0, 200).default(none),
-  /** Pieces, and holes, of less than this many square pixels are taken away. */
-  specks: pixels(0, 1e6).default(none),
-  holes: pixels(0, 1e6).default(none),
-  /** Smoothing over time along the matte's own motion, 0 to 1. */
-  steadiness: share.default(none),
-  /** Angle in degrees for which the shutter is open (0: no blur; 360: the whole frame), and when it opens, against the frame. */
-  shutter: animatedSchema(z.number().min(0).max(720)).default(none),
-  shutterPhase: animatedSchema(z.number().min(-720).max(720)).default({ constant: -90 }),
-  /** Rounded where keys make it a fraction. */
-  shutterSamples: animatedSchema(z.number().min(2).max(64)).default({ constant: 8 }),
-  /** Strength of the finished matte over time. */
-  opacity: share.default(whole),
-  /** How much of the old background is taken out of the colours of the soft edge in cut-outs. */
-  cleaning: share.default(none),
-});
-export type Edge = z.infer<typeof edgeSchema>;
+/** Each setting of edges is described in core/document/edge-settings.ts. */
+export const edgeSchema = record(EDGE_SHAPE);
+export type { Edge, Falloff };
 
 export const subjectSchema = record({
   id: idSchema,
