@@ -1,9 +1,11 @@
 /** Tracing a matte into curves: over which frames and how closely, how it comes along, and how close it came. */
+
 import { Dialog, Progress } from 'radix-ui';
 import { useEffect, useId, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { newSpline } from '~/core/document/records.ts';
 import type { Part, Subject } from '~/core/document/schema.ts';
+import { clamp } from '~/core/math/clamp.ts';
 import type { Trace } from '~/core/trace/trace.ts';
 import { useFound } from '../state/peel.ts';
 import { useShotStore } from '../state/shot-context.tsx';
@@ -188,7 +190,7 @@ function NumberRow(props: {
         className={`${TEXT_FIELD} !w-20 text-right font-mono`}
         defaultValue={limits.usual}
         disabled={disabled}
-        onChange={(e) => Number.isFinite(e.target.valueAsNumber) && onValue(Math.max(limits.least, Math.min(limits.most, e.target.valueAsNumber)))}
+        onChange={(e) => Number.isFinite(e.target.valueAsNumber) && onValue(clamp(e.target.valueAsNumber, limits.least, limits.most))}
       />
       <span className="w-24 text-quiet">{unit}</span>
     </div>

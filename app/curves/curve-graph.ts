@@ -1,4 +1,5 @@
 /** The geometry of the curve editor: keys, handles and samples of one setting, in frames across and values up. */
+import { clamp } from '~/core/math/clamp.ts';
 import type { Key } from '~/core/time/animated.ts';
 import { type Ease, easedShare, easedSpeed, timingOf } from '~/core/time/ease.ts';
 
@@ -77,7 +78,7 @@ export function easeFor(keys: readonly GraphKey[], handle: { key: number; end: H
   const curve = timingOf(a.ease) ?? timingOf('linear');
   if (!b || !curve) return a.ease;
   const [span, rise] = [b.frame - a.frame, b.value - a.value];
-  const x = Math.max(0, Math.min(1, (frame - a.frame) / span));
+  const x = clamp((frame - a.frame) / span, 0, 1);
   let y: number;
   if (Math.abs(rise) < 1e-9) y = handle.end === 'leave' ? 0 : 1;
   else if (mode === 'value') y = (value - a.value) / rise;
@@ -85,7 +86,7 @@ export function easeFor(keys: readonly GraphKey[], handle: { key: number; end: H
     const slope = (value * span) / rise;
     y = handle.end === 'leave' ? slope * Math.max(1e-3, x) : 1 - slope * Math.max(1e-3, 1 - x);
   }
-  y = Math.max(-20, Math.min(21, y));
+  y = clamp(y, -20, 21);
   return handle.end === 'leave' ? [x, y, curve[2], curve[3]] : [curve[0], curve[1], x, y];
 }
 
@@ -101,7 +102,7 @@ export function moveKeys(keys: readonly Key<unknown>[], which: ReadonlySet<numbe
     const after = keys[i + 1];
     const least = before && !which.has(i - 1) ? before.frame + 1 : 0;
     const most = after && !which.has(i + 1) ? after.frame - 1 : shotFrames - 1;
-    by = Math.max(least - k.frame, Math.min(most - k.frame, by));
+    by = clamp(by, least - k.frame, most - k.frame);
   }
   return keys.map((k, i) => (which.has(i) ? { ...k, frame: k.frame + by, value: typeof k.value === 'number' ? k.value + value : k.value } : k));
 }

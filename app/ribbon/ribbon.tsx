@@ -1,5 +1,7 @@
 /** The whole shot at a glance: keys, the range and the playhead. Dragging on it scrubs. */
+
 import { type PointerEvent, useMemo, useRef } from 'react';
+import { clamp } from '~/core/math/clamp.ts';
 import { type Guess, useColumns, useKeyFrames } from '../sheet/columns.ts';
 import { isGone, useShownDoubt } from '../state/peel.ts';
 import { useShot } from '../state/shot-context.tsx';
@@ -28,7 +30,7 @@ export function Ribbon() {
 
   const frameAt = (event: PointerEvent) => {
     const rect = (bar.current as HTMLDivElement).getBoundingClientRect();
-    return Math.max(0, Math.min(frames - 1, Math.floor(((event.clientX - rect.left) / rect.width) * frames)));
+    return clamp(Math.floor(((event.clientX - rect.left) / rect.width) * frames), 0, frames - 1);
   };
   const follow = (event: PointerEvent) => {
     const f = frameAt(event);

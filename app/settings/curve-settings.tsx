@@ -1,7 +1,9 @@
 /** The curves of a spline part: each with its points and keys, and numbers for what is selected, so that nothing needs a pointer. */
+
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { type PlacedPath, type PlacedSpline, shapeAt } from '~/core/document/follow.ts';
+import { clamp } from '~/core/math/clamp.ts';
 import { BETWEENS, type Between } from '~/core/path/between.ts';
 import { affineAbout, makeKind, moveVertices, type PointKind, pointKind, reversedShape, transformVertices, withFirst } from '~/core/path/edit.ts';
 import type { Shape } from '~/core/path/path.ts';
@@ -221,7 +223,7 @@ function PointFields({ part }: { part: PlacedSpline }) {
             onValue={(v) =>
               put(
                 'Feather points',
-                shape.map((w, i) => (vertices.has(i) ? { ...w, [side]: Math.max(0, Math.min(500, v)) } : w)),
+                shape.map((w, i) => (vertices.has(i) ? { ...w, [side]: clamp(v, 0, 500) } : w)),
               )
             }
           />

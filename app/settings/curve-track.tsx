@@ -1,8 +1,10 @@
 /** A Spline and tracks: its curves are tracked, or follow a track that is there; what of it they take, and the way back to keys. */
+
 import { useState } from 'react';
 import { type PlacedSpline, writtenKeys } from '~/core/document/follow.ts';
 import { findPart } from '~/core/document/parts.ts';
 import type { Follow, Track } from '~/core/document/schema.ts';
+import { clamp } from '~/core/math/clamp.ts';
 import { MOTION_MODELS, type MotionModel } from '~/core/math/homography.ts';
 import { distanceBetween } from '~/core/path/between.ts';
 import { hasKeys, keyFrames } from '~/core/time/animated.ts';
@@ -134,8 +136,8 @@ function Following({ part, follow, track }: { part: PlacedSpline; follow: Follow
         title="For outlines that bend: on each trusted frame the curves move onto the edge they lie on here, by no more than this from the frame before"
       >
         <span className="w-20 shrink-0 text-sm">Settle</span>
-        <CoordinateField label="by" digits={0} value={band} onValue={(v) => setBand(Math.max(1, Math.min(40, Math.round(v))))} />
-        <CoordinateField label="px, at %" digits={0} value={strength} onValue={(v) => setStrength(Math.max(1, Math.min(100, Math.round(v))))} />
+        <CoordinateField label="by" digits={0} value={band} onValue={(v) => setBand(clamp(Math.round(v), 1, 40))} />
+        <CoordinateField label="px, at %" digits={0} value={strength} onValue={(v) => setStrength(clamp(Math.round(v), 1, 100))} />
         <Button className="!h-6 !px-1.5 text-xs" onClick={() => void settle()}>
           On edges
         </Button>

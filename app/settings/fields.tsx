@@ -1,7 +1,9 @@
 /** Fields for settings: numbers and colours over time, choices and switches. */
+
 import { Select, Slider, Switch } from 'radix-ui';
 import { type ReactNode, useId, useRef, useState } from 'react';
 import type { Edit } from '~/core/document/edits.ts';
+import { clamp } from '~/core/math/clamp.ts';
 import { type Animated, hasKeys } from '~/core/time/animated.ts';
 import { CHOICES, LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -177,7 +179,7 @@ export function NumberSetting({
   const id = useId();
   const aboutId = useId();
   const shown = field.now * factor;
-  const clamp = (v: number) => Math.max(min, Math.min(max, v)) / factor;
+  const stored = (v: number) => clamp(v, min, max) / factor;
   return (
     <Row about={about} aboutId={aboutId}>
       <label htmlFor={id} className="w-20 shrink-0 text-sm leading-tight">
@@ -199,7 +201,7 @@ export function NumberSetting({
         unit={unit}
         step={step}
         value={shown}
-        onTyped={(v) => clamp(v) !== field.now && field.commit(clamp(v))}
+        onTyped={(v) => stored(v) !== field.now && field.commit(stored(v))}
       />
       <KeyButton label={label.toLowerCase()} keyed={field.keyed} onKey={field.onKey} onToggle={field.toggleKey} />
     </Row>
@@ -209,7 +211,7 @@ export function NumberSetting({
 const toHex = (c: number[]) =>
   `#${c
     .map((v) =>
-      Math.round(Math.max(0, Math.min(1, v)) * 255)
+      Math.round(clamp(v, 0, 1) * 255)
         .toString(16)
         .padStart(2, '0'),
     )
@@ -414,7 +416,7 @@ export function PlainNumber({
   const aboutId = useId();
   const set = (v: number) => {
     setDragged(null);
-    const within = Math.max(min, Math.min(max, v));
+    const within = clamp(v, min, max);
     if (within !== value) onValue(within);
   };
   return (

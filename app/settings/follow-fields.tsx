@@ -1,5 +1,7 @@
 /** What something follows, and how: for curves and for elements. */
+
 import type { Follow, Track } from '~/core/document/schema.ts';
+import { clamp } from '~/core/math/clamp.ts';
 import { ASPECTS, type Aspect } from '~/core/math/motion.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
@@ -59,7 +61,7 @@ export function FollowTakes({ record, follow, as }: { record: string; follow: Fo
             label="frame"
             digits={0}
             value={follow.frame + plate.firstNumber}
-            onValue={(f) => set('Set frame of a track', { frame: Math.max(0, Math.min(plate.frames - 1, Math.round(f) - plate.firstNumber)) })}
+            onValue={(f) => set('Set frame of a track', { frame: clamp(Math.round(f) - plate.firstNumber, 0, plate.frames - 1) })}
           />
         </span>
       </div>

@@ -1,9 +1,11 @@
 /** What can be done with the keys of the marked range, in the columns that are picked or in all. */
+
 import { ChevronDown } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Edit } from '~/core/document/edits.ts';
+import { clamp } from '~/core/math/clamp.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
@@ -79,7 +81,7 @@ function Step({
       className="flex items-center gap-2"
       onSubmit={(e) => {
         e.preventDefault();
-        if (Number.isFinite(value)) onDo(Math.max(min, Math.min(max, value)));
+        if (Number.isFinite(value)) onDo(clamp(value, min, max));
       }}
     >
       <label className="flex flex-1 items-center gap-2">

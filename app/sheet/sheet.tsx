@@ -1,9 +1,11 @@
 /** The exposure sheet: frames run down, one row a frame; columns are approval, notes, parts and keyed settings. */
+
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
 import { Check, ChevronsLeftRight, ChevronsRightLeft, Flag, StickyNote } from 'lucide-react';
 import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { isApproved } from '~/core/document/approval.ts';
+import { clamp } from '~/core/math/clamp.ts';
 import { REASONS } from '~/core/peel/doubt.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
 import type { FoundFrame } from '~/server/peel/results.ts';
@@ -98,7 +100,7 @@ export function Sheet() {
 
   const rowAt = (event: PointerEvent): number => {
     const box = scroller.current?.querySelector('[data-rows]')?.getBoundingClientRect();
-    return Math.max(0, Math.min(plate.frames - 1, Math.floor((event.clientY - (box?.top ?? 0)) / ROW)));
+    return clamp(Math.floor((event.clientY - (box?.top ?? 0)) / ROW), 0, plate.frames - 1);
   };
   const onPointerDown = (event: PointerEvent<HTMLDivElement>) => {
     if (event.button !== 0) return;

@@ -1,9 +1,11 @@
 /** What the workbench shows: frame, view, place and size of the picture, playing. Kept in the page and its URL, not in the document. */
+
 import { createStore, type StoreApi } from 'zustand';
 import type { EdgeStep } from '~/core/document/edge-settings.ts';
 import type { Follow, Stroke } from '~/core/document/schema.ts';
 import type { ElementStand } from '~/core/elements/render-element.ts';
 import type { Size } from '~/core/image/picture.ts';
+import { clamp } from '~/core/math/clamp.ts';
 import type { ReadyMade, ReadyMadeOptions } from '~/core/path/ready-made.ts';
 import type { View } from '../frame/pictures.ts';
 import { actualPlace, fitPlace, type Place } from '../viewer/place.ts';
@@ -190,7 +192,7 @@ export function createViewStore(start: { frames: number; frame: number; bench: B
       frames: start.frames,
       plate: start.plate,
       viewport: { width: 0, height: 0 },
-      frame: Math.max(0, Math.min(start.frames - 1, start.frame)),
+      frame: clamp(start.frame, 0, start.frames - 1),
       view: benchOf(start.bench).view,
       place: null,
       bench: start.bench,

@@ -1,8 +1,10 @@
 /** The brush of Peel: strokes that say what belongs to the subject and what does not. */
+
 import type { Edit } from '~/core/document/edits.ts';
 import { partWith } from '~/core/document/parts.ts';
 import { newPeel, newStroke, newSubject } from '~/core/document/records.ts';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
+import { clamp } from '~/core/math/clamp.ts';
 import { startsFrom, withoutErased } from '~/core/peel/strokes.ts';
 import { areaOf } from '~/core/trace/outlines.ts';
 import type { BrushKind, Painting } from '../state/view-store.ts';
@@ -20,7 +22,7 @@ const LEAST_LOOP = 60;
 const REST = 180;
 const STILL = 3;
 
-const setRadius = (radius: number, c: ToolContext) => c.view.set({ brush: { ...c.view.brush, radius: Math.max(BRUSH_LEAST, Math.min(BRUSH_MOST, radius)) } });
+const setRadius = (radius: number, c: ToolContext) => c.view.set({ brush: { ...c.view.brush, radius: clamp(radius, BRUSH_LEAST, BRUSH_MOST) } });
 
 const other = (kind: BrushKind): BrushKind => (kind === 'keep' ? 'drop' : 'keep');
 

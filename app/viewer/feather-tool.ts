@@ -1,6 +1,8 @@
 /** Feather of single points: dragged from a point outwards or inwards, it sets the width on that side. */
+
 import type { Edit } from '~/core/document/edits.ts';
 import { type PlacedPath, shapeAt } from '~/core/document/follow.ts';
+import { clamp } from '~/core/math/clamp.ts';
 import type { Shape, Vertex } from '~/core/path/path.ts';
 import { onePath, pointsOf } from '../state/points.ts';
 import { editablePaths, shapeEdits } from './path-edits.ts';
@@ -24,7 +26,7 @@ export function outward(shape: Shape, index: number): { x: number; y: number } {
   return area > 0 ? { x: along.y, y: -along.x } : { x: -along.y, y: along.x };
 }
 
-const withWidth = (v: Vertex, side: 'featherIn' | 'featherOut', width: number): Vertex => ({ ...v, [side]: Math.max(0, Math.min(500, width)) });
+const withWidth = (v: Vertex, side: 'featherIn' | 'featherOut', width: number): Vertex => ({ ...v, [side]: clamp(width, 0, 500) });
 
 export class FeatherTool implements Tool {
   private drag: { path: PlacedPath; shape: Shape; index: number; which: ReadonlySet<number> } | null = null;

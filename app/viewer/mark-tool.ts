@@ -1,8 +1,10 @@
 /** Points to be tracked: set on the picture, and moved on any frame where the tracker was wrong. */
+
 import type { Edit } from '~/core/document/edits.ts';
 import { newPointTrack } from '~/core/document/records.ts';
 import type { Track } from '~/core/document/schema.ts';
 import { anchorEdit, removeTrackEdits } from '~/core/document/tracks.ts';
+import { clamp } from '~/core/math/clamp.ts';
 import { arrowOf, HIT, keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 import { placeOn } from './tracks-canvas.ts';
 
@@ -65,7 +67,7 @@ export class MarkTool implements Tool {
     if (!drag) return;
     if (drag.kind === 'side') {
       const half = Math.round(Math.max(Math.abs(p.x - drag.x), Math.abs(p.y - drag.y)));
-      const within = (v: number, least: number, most: number) => Math.max(least, Math.min(most, v));
+      const within = (v: number, least: number, most: number) => clamp(v, least, most);
       const values: Record<string, number> =
         drag.side === 'pattern' ? { pattern: within(half, 3, 200) } : { search: within(half - drag.track.pattern, 4, 2000) };
       c.shot.setDraft([{ kind: 'assign', id: drag.track.id, values }]);

@@ -1,8 +1,10 @@
 /** Placing the selected element by hand: moved, scaled and turned, or by its four corners; and the place of an effect. */
+
 import { nameOf } from '~/core/compose/lane-items.ts';
 import type { Edit } from '~/core/document/edits.ts';
 import { followedMotion } from '~/core/document/follow.ts';
 import type { LaneItem } from '~/core/document/schema.ts';
+import { clamp } from '~/core/math/clamp.ts';
 import { applyTo, inverseOf } from '~/core/math/homography.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import { LISTS, NUMBERS } from '~/core/time/reach.ts';
@@ -82,7 +84,7 @@ function dragEdits({ grip, item, from }: Drag, p: ToolPointer, c: ToolContext): 
   const [mx, my] = ['x', 'y'].map((key) => NUMBERS.at(settingOf(item, key, 0), frame));
   if (grip.kind === 'scale') {
     const grows = Math.hypot(x1 - mx, y1 - my) / Math.max(1e-6, Math.hypot(x0 - mx, y0 - my));
-    return [numberEdit(item, 'scale', 100, (scale) => Math.max(1, Math.min(10_000, scale * grows)), c)];
+    return [numberEdit(item, 'scale', 100, (scale) => clamp(scale * grows, 1, 10_000), c)];
   }
   const turned = ((Math.atan2(y1 - my, x1 - mx) - Math.atan2(y0 - my, x0 - mx)) * 180) / Math.PI;
   // The short way round, so that passing the left side does not turn it back by a whole turn.

@@ -1,5 +1,7 @@
 /** Where the plate lies in the viewer: fitting, zooming at a point, and pixel on pixel. */
+
 import type { Size } from '~/core/image/picture.ts';
+import { clamp } from '~/core/math/clamp.ts';
 
 export interface Place {
   /** Screen pixels for one plate pixel. */
@@ -20,7 +22,7 @@ export function fitPlace(viewport: Size, plate: Size): Place {
 
 /** The place with another scale, the point (x, y) of the viewer staying where it is. */
 export function zoomed(place: Place, scale: number, x: number, y: number): Place {
-  const next = Math.max(LEAST_SCALE, Math.min(MOST_SCALE, scale));
+  const next = clamp(scale, LEAST_SCALE, MOST_SCALE);
   const k = next / place.scale;
   return { scale: next, x: x - (x - place.x) * k, y: y - (y - place.y) * k };
 }

@@ -1,8 +1,10 @@
 /** What the tool in hand can be set to, in a strip at the top of the picture. */
+
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { findPart } from '~/core/document/parts.ts';
 import { newPointTrack } from '~/core/document/records.ts';
+import { clamp } from '~/core/math/clamp.ts';
 import { flatten } from '~/core/path/path.ts';
 import { READY_MADE, type ReadyMade } from '~/core/path/ready-made.ts';
 import type { ToolId } from '../state/benches.ts';
@@ -63,7 +65,7 @@ function Amount({
         max={max}
         step={step}
         value={value}
-        onChange={(e) => Number.isFinite(e.target.valueAsNumber) && onValue(Math.max(min, Math.min(max, e.target.valueAsNumber)))}
+        onChange={(e) => Number.isFinite(e.target.valueAsNumber) && onValue(clamp(e.target.valueAsNumber, min, max))}
       />
       <span className="text-quiet">{unit}</span>
     </label>

@@ -1,5 +1,7 @@
 /** Plays at the true rate in both directions. A frame that is not ready in time is counted as dropped, never hidden. */
+
 import { useEffect } from 'react';
+import { clamp } from '~/core/math/clamp.ts';
 import { framesPerSecond } from '~/core/time/rate.ts';
 import type { Workbench } from '../state/workbench-context.tsx';
 import { useView } from '../state/workbench-context.tsx';
@@ -21,7 +23,7 @@ export function usePlayer({ plate, view, pictures }: Workbench, subject: string 
       const length = last - first + 1;
       const count = Math.floor(((now - start) / 1000) * rate);
       if (count > lastCount) {
-        const from = Math.max(first, Math.min(last, origin)) - first;
+        const from = clamp(origin, first, last) - first;
         const frame = first + ((((from + count * playing) % length) + length) % length);
         const wish = wishFor(state, frame, subject, 'proxy');
         const ready = pictures.has(wish) && (state.view !== 'tint' || pictures.hasPlate(frame, 'proxy'));

@@ -1,6 +1,8 @@
 /** Above the picture: which view, how it is shown, Reach, and the zoom. */
+
 import { ChevronDown, Spline } from 'lucide-react';
 import { DropdownMenu, ToggleGroup } from 'radix-ui';
+import { clamp } from '~/core/math/clamp.ts';
 import { REACHES, type Reach } from '~/core/time/reach.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { GROUNDS, type Ground, VIEWS } from '../state/view-store.ts';
@@ -147,7 +149,7 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
               min={0}
               max={500}
               value={fade}
-              onChange={(e) => store.getState().set({ fade: Math.max(0, Math.min(500, Math.round(e.target.valueAsNumber) || 0)) })}
+              onChange={(e) => store.getState().set({ fade: clamp(Math.round(e.target.valueAsNumber) || 0, 0, 500) })}
               className="h-7 w-12 rounded border border-line bg-well px-1 text-right font-mono"
             />
           </label>

@@ -1,7 +1,9 @@
 /** The viewer: the picture on a canvas, the curves above it, and the tools that act on them. */
+
 import { Brush, Crosshair, Feather, Frame, Hand, Maximize, Pencil, PenTool, Shapes, SquareDashedMousePointer } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { clamp } from '~/core/math/clamp.ts';
 import { benchOf, type ToolId } from '../state/benches.ts';
 import { isFound } from '../state/peel.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -127,7 +129,7 @@ export function Viewer() {
       trackAgain: (id, at) => void trackAgain(shotStore, bench, id, at),
       moveCrosshair: (x, y) => {
         setByKeys(true);
-        setCrosshair({ x: Math.max(0, Math.min(plate.width, x)), y: Math.max(0, Math.min(plate.height, y)) });
+        setCrosshair({ x: clamp(x, 0, plate.width), y: clamp(y, 0, plate.height) });
       },
     }),
     [shotStore, viewStore, place, crosshair, plate, bench],

@@ -1,4 +1,5 @@
 import { LUMA } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { defineEffect } from './effect.ts';
 import { gainOf } from './settings.ts';
 
@@ -28,9 +29,9 @@ export const gradeEffect = defineEffect({
       const g = data[i + 1] * gain;
       const b = data[i + 2] * gain;
       const y = LUMA[0] * r + LUMA[1] * g + LUMA[2] * b;
-      data[i] = Math.min(a, Math.max(0, y + (r - y) * saturation));
-      data[i + 1] = Math.min(a, Math.max(0, y + (g - y) * saturation));
-      data[i + 2] = Math.min(a, Math.max(0, y + (b - y) * saturation));
+      data[i] = clamp(y + (r - y) * saturation, 0, a);
+      data[i + 1] = clamp(y + (g - y) * saturation, 0, a);
+      data[i + 2] = clamp(y + (b - y) * saturation, 0, a);
     }
   },
 });

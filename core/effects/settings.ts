@@ -1,6 +1,8 @@
 /** Settings that describe themselves: of effects and of elements. */
+
 import type { Setting } from '../document/schema.ts';
 import type { Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { mixLists, mixNumbers, valueAt } from '../time/animated.ts';
 
 export interface NumberSetting {
@@ -91,7 +93,7 @@ const mix = (a: SettingValue, b: SettingValue, share: number): SettingValue => {
 function fitting(described: SettingDescription, value: SettingValue): SettingValue {
   switch (described.kind) {
     case 'number':
-      return typeof value === 'number' ? Math.max(described.min, Math.min(described.max, value)) : described.start;
+      return typeof value === 'number' ? clamp(value, described.min, described.max) : described.start;
     case 'colour':
       return Array.isArray(value) && value.length === described.start.length ? value : described.start;
     case 'choice':

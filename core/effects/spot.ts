@@ -1,3 +1,4 @@
+import { clamp, smoothstep } from '../math/clamp.ts';
 import { defineEffect } from './effect.ts';
 import { gainOf, POINT } from './settings.ts';
 
@@ -52,8 +53,8 @@ export const spotEffect = defineEffect({
         const dy = y + 0.5 - cy;
         const far = Math.sqrt(dx * dx + dy * dy);
         // At least over a pixel, so that a hard edge is not jagged.
-        const t = Math.max(0, Math.min(1, (radius + 0.5 - far) / Math.max(1, radius - inner)));
-        const stops = around + (inside - around) * t * t * (3 - 2 * t);
+        const t = clamp((radius + 0.5 - far) / Math.max(1, radius - inner), 0, 1);
+        const stops = around + (inside - around) * smoothstep(t);
         if (stops === 0) continue;
         const gain = gainOf(stops);
         const i = (y * width + x) * 4;

@@ -1,6 +1,8 @@
 /** A card: a rectangle of one colour, or of several that go into one another. */
+
 import { choiceOf, colourOf, numberOf, type Values } from '../effects/settings.ts';
 import type { Rgba } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { inverseOf } from '../math/homography.ts';
 import type { ElementKind, PlacedScene } from './element.ts';
 import { coverage, visibleBox } from './paint.ts';
@@ -52,7 +54,7 @@ async function render(layer: Rgba, { values, box, motion }: PlacedScene): Promis
       }
       const alpha = coverage(beyond, softness * grows);
       if (alpha <= 0) continue;
-      const t = Math.max(0, Math.min(1, share(u, v))) * (colours.length - 1);
+      const t = clamp(share(u, v), 0, 1) * (colours.length - 1);
       const first = Math.min(colours.length - 1, Math.floor(t));
       const from = colours[first];
       const to = colours[Math.min(colours.length - 1, first + 1)];

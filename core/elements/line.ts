@@ -1,7 +1,9 @@
 /** A line along a curve, or along the outline of a subject: on it or beside it, whole or a stretch of it. */
+
 import { choiceOf, colourOf, numberOf } from '../effects/settings.ts';
 import { gaussianBlur } from '../image/gaussian.ts';
 import type { Box, Rgba, Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { boxOf } from '../matte/outline-box.ts';
 import type { OutlineKind, Scene } from './element.ts';
 import { coverage, layOver, lightSettings } from './paint.ts';
@@ -97,7 +99,7 @@ function nearestTo(line: Line, s: Segments, reach: number, square: boolean, size
         const d2 = across * across + over * over;
         if (d2 >= squared[o]) continue;
         squared[o] = d2;
-        along[o] = s.along[k] + Math.max(0, Math.min(length, t));
+        along[o] = s.along[k] + clamp(t, 0, length);
         if (over === 0) beside[o] = side * across;
         else {
           const other = t < 0 ? before : after;
@@ -117,7 +119,7 @@ function atCorner(s: Segments, k: number, other: number, px: number, py: number,
   const two = px * s.dy[other] - py * s.dx[other];
   const sign = one + two >= 0 ? 1 : -1;
   if (square) {
-    const turns = Math.acos(Math.max(-1, Math.min(1, s.dx[k] * s.dx[other] + s.dy[k] * s.dy[other])));
+    const turns = Math.acos(clamp(s.dx[k] * s.dx[other] + s.dy[k] * s.dy[other], -1, 1));
     if (turns > CORNER && turns < SHARPEST) return sign * Math.max(sign * one, sign * two);
   }
   return sign * Math.sqrt(px * px + py * py);

@@ -1,6 +1,8 @@
 /** Painting onto the layer of an element. */
+
 import type { Descriptions } from '../effects/settings.ts';
 import type { Region, Rgba, Size } from '../image/picture.ts';
+import { clamp, smoothstep } from '../math/clamp.ts';
 import { applyTo, type Homography } from '../math/homography.ts';
 import { lendFilled } from '../matte/feathered-fill.ts';
 import { boxOf, moveInto } from '../matte/outline-box.ts';
@@ -11,9 +13,9 @@ import { boxOf, moveInto } from '../matte/outline-box.ts';
  */
 export function coverage(distance: number, softness: number): number {
   const wide = 2 * softness;
-  if (wide <= 1) return Math.max(0, Math.min(1, 0.5 - distance));
-  const t = Math.max(0, Math.min(1, 0.5 - distance / wide));
-  return t * t * (3 - 2 * t);
+  if (wide <= 1) return clamp(0.5 - distance, 0, 1);
+  const t = clamp(0.5 - distance / wide, 0, 1);
+  return smoothstep(t);
 }
 
 /** Alpha of a glow at a distance beyond an edge, pixels: a half at `reach`, gone at three times that. */

@@ -1,8 +1,10 @@
 /** Elements that are pictures: other footage, and the cut-out of a subject. */
+
 import { choiceOf, type Descriptions, numberOf } from '../effects/settings.ts';
 import { gaussianBlur } from '../image/gaussian.ts';
 import type { Rgba, Size } from '../image/picture.ts';
 import { seenThrough } from '../image/warp.ts';
+import { clamp } from '../math/clamp.ts';
 import { composed, growthAt, type Homography, inverseOf, moveBy, scaleBy } from '../math/homography.ts';
 import { renderCutout } from '../matte/cutout.ts';
 import type { ElementKind, PlacedKind, PlacedScene } from './element.ts';
@@ -69,7 +71,7 @@ const TIMING = {
 export function shownFrame(own: number, ends: string, frames: number): number | null {
   if (frames === 1 || (own >= 0 && own < frames)) return frames === 1 ? 0 : own;
   if (ends === 'nothing') return null;
-  return ends === 'repeat' ? ((own % frames) + frames) % frames : Math.max(0, Math.min(frames - 1, own));
+  return ends === 'repeat' ? ((own % frames) + frames) % frames : clamp(own, 0, frames - 1);
 }
 
 /** The frame that shows: in turn from where it begins, or the one that is set, which keys make faster, slower or stand still. */

@@ -1,7 +1,9 @@
 /** An element as a layer on a frame. */
+
 import type { Element, ShotDocument } from '../document/schema.ts';
 import { numberOf, valuesAt } from '../effects/settings.ts';
 import { newRgba, type Rgba, type Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { applyTo, composed, type Homography, scaleBy } from '../math/homography.ts';
 import { mattesOf } from '../matte/mattes.ts';
 import { shutterTimes } from '../matte/render-matte.ts';
@@ -84,7 +86,7 @@ async function shutterLooks(scene: Scene): Promise<PlacedScene[]> {
     const [first, last] = await Promise.all([-1, 1].map((side) => at(frame + (side * angle) / 720)));
     const way = first && last ? farthest(first, last) : 0;
     if (way > 0.25) {
-      const count = Math.max(2, Math.min(MOST_LOOKS, Math.ceil(way / STEP)));
+      const count = clamp(Math.ceil(way / STEP), 2, MOST_LOOKS);
       const placed = await Promise.all(shutterTimes(frame, angle, -angle / 2, count).map(at));
       return placed.filter((look) => look !== null);
     }

@@ -1,6 +1,8 @@
 /** Rings that leave the outline of a subject, one after another, and spread. */
+
 import { choiceOf, colourOf, numberOf, type Values } from '../effects/settings.ts';
 import type { Rgba } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { type DistanceField, signedDistance } from '../matte/distance.ts';
 import { framesPerSecond } from '../time/rate.ts';
 import type { OutlineKind, Scene } from './element.ts';
@@ -46,7 +48,7 @@ export function ringsAt(values: Values, time: number, first: number, rate: numbe
 
 /** Which frame's outline a ring goes by. */
 const outlineFrame = (ring: Ring, values: Values, time: number, frames: number): number =>
-  Math.max(0, Math.min(frames - 1, Math.round(choiceOf(values, 'outline') === 'born' ? ring.born : time)));
+  clamp(Math.round(choiceOf(values, 'outline') === 'born' ? ring.born : time), 0, frames - 1);
 
 async function render(layer: Rgba, scene: Scene): Promise<void> {
   const { document, item, values, time, scale, mattes } = scene;

@@ -1,7 +1,9 @@
 /** What an element is made from. */
+
 import { placedSpline, shapeAt } from '../document/follow.ts';
 import { findPart } from '../document/parts.ts';
 import type { Element, ShotDocument, SplinePart, Subject } from '../document/schema.ts';
+import { clamp } from '../math/clamp.ts';
 import { flatten } from '../path/path.ts';
 import { areaOf, outlinesOf } from '../trace/outlines.ts';
 import type { Scene } from './element.ts';
@@ -52,7 +54,7 @@ export async function linesOf({ document, item, time, mattes, size }: Scene): Pr
   }
   const subject = subjectOf(document, item);
   if (!subject) return [];
-  const frame = Math.max(0, Math.min(document.plate.frames - 1, Math.round(time)));
+  const frame = clamp(Math.round(time), 0, document.plate.frames - 1);
   // Holes go the other way round, so that what is outside the subject lies on the left of all of them.
   return outlinesOf(await mattes(subject.id, frame), LEAST).map((points) => ({ points: fromTheTop(points), closed: true, outside: 1 }));
 }

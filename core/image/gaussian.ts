@@ -1,4 +1,5 @@
 /** Gaussian blur: a true sampled kernel, cut at 3 sigma, edges repeated. */
+import { clamp } from '../math/clamp.ts';
 import { borrowKernels } from '../wasm/host.ts';
 
 /** Weights of a gaussian of `sigma` pixels, from -radius to radius (three sigma where nothing is said), sum 1. */
@@ -31,7 +32,7 @@ export function gaussianBlur(data: Float32Array, width: number, height: number, 
   const stride = count + 2 * pad + STRIP;
   const stripRows = height + 2 * radiusDown;
   // Layout: weights | a few padded rows | all rows in strips | the result. Few rows at a time keep the padding near.
-  const some = Math.min(height, Math.max(1, Math.floor(16384 / stride)));
+  const some = clamp(Math.floor(16384 / stride), 1, height);
   const atDown = across.length;
   const atRows = atDown + down.length;
   const atStrips = atRows + some * stride;

@@ -1,4 +1,5 @@
 /** The two kinds of picture that everything works on. Rows top down, no padding. */
+import { clamp } from '../math/clamp.ts';
 
 /** One channel, `width`·`height` floats; a matte is in [0,1]. */
 export interface Gray {
@@ -95,12 +96,12 @@ export function resized(gray: Gray, size: Size): Gray {
   const out = newGray(size.width, size.height);
   const [scaleX, scaleY] = [width / size.width, height / size.height];
   for (let y = 0; y < size.height; y++) {
-    const v = Math.max(0, Math.min(height - 1, (y + 0.5) * scaleY - 0.5));
+    const v = clamp((y + 0.5) * scaleY - 0.5, 0, height - 1);
     const y0 = Math.floor(v);
     const upper = y0 * width;
     const lower = Math.min(height - 1, y0 + 1) * width;
     for (let x = 0; x < size.width; x++) {
-      const u = Math.max(0, Math.min(width - 1, (x + 0.5) * scaleX - 0.5));
+      const u = clamp((x + 0.5) * scaleX - 0.5, 0, width - 1);
       const x0 = Math.floor(u);
       const x1 = Math.min(width - 1, x0 + 1);
       const top = data[upper + x0] + (data[upper + x1] - data[upper + x0]) * (u - x0);

@@ -1,4 +1,5 @@
 /** Pictures seen through a motion of the plane. */
+import { clamp } from '../math/clamp.ts';
 import type { Homography } from '../math/homography.ts';
 import type { Gray, Rgba, Size } from './picture.ts';
 
@@ -70,7 +71,7 @@ function upright(data: Float32Array, { width, height }: Size, channels: number, 
       const s = (down.first[y] + tap) * stride;
       for (let i = 0; i < stride; i++) out[o + i] += weight * rows[s + i];
     }
-    for (let i = o; i < o + stride; i++) out[i] = Math.max(0, Math.min(1, out[i]));
+    for (let i = o; i < o + stride; i++) out[i] = clamp(out[i], 0, 1);
   }
   return out;
 }
@@ -118,7 +119,7 @@ export function seenThrough<P extends Gray | Rgba>(picture: P, motion: Homograph
           out[o + 3] += weight * data[s + 3];
         }
       }
-      for (let k = o; k < o + channels; k++) out[k] = Math.max(0, Math.min(1, out[k]));
+      for (let k = o; k < o + channels; k++) out[k] = clamp(out[k], 0, 1);
     }
   return seen(out);
 }

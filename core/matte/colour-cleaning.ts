@@ -3,8 +3,10 @@
  * (Forte and Pitié 2021, "Approximate fast foreground colour estimation"): colours of the sure subject and of the sure
  * background are spread into the band, then corrected so that both mixed by alpha give the picture; once wide, once narrow.
  */
+
 import { gaussianBlur } from '../image/gaussian.ts';
 import { type Gray, newRgba, type Rgba } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 
 /** Deviations of the two passes in pixels of a picture 1080 lines high. */
 const WIDE = 24;
@@ -37,7 +39,7 @@ function pass(picture: Rgba, alpha: Float32Array, subject: Rgba, background: Rgb
       const own = front.data[i + 3] > least ? front.data[c] * f : picture.data[c];
       const other = behind.data[i + 3] > least ? behind.data[c] * b : picture.data[c];
       const gap = picture.data[c] - a * own - (1 - a) * other;
-      front.data[c] = Math.max(0, Math.min(1, own + a * gap));
+      front.data[c] = clamp(own + a * gap, 0, 1);
       behind.data[c] = other;
     }
     front.data[i + 3] = 1;

@@ -3,7 +3,9 @@
  * the edge is hard, a pixel's value is the share of it that is covered, and the place of the edge is had from that share and
  * the edge's direction (Gustavson and Strand 2011), which is exact for straight edges; elsewhere by linear interpolation.
  */
+
 import { type Gray, type Region, wholeOf } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { borrowKernels } from '../wasm/host.ts';
 
 const TOP = 0;
@@ -94,7 +96,7 @@ function crossing({ width, height, data }: Gray, level: number, p: number, q: nu
     sum += t * w;
     weight += w;
   }
-  return weight > 0 ? Math.max(0, Math.min(1, sum / weight)) : linear;
+  return weight > 0 ? clamp(sum / weight, 0, 1) : linear;
 }
 
 /** Where `matte` crosses `level`, looked for in `region`. */

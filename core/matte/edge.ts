@@ -2,8 +2,10 @@
  * The edge of a subject, step by step: specks and holes, roundness, steadiness, grow or shrink, feather inwards and outwards by
  * exact distance, firmness. Shutter blur and opacity are laid over the result by renderMatte.
  */
+
 import type { Falloff } from '../document/schema.ts';
 import { type Box, type Gray, type Region, wholeOf } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { borrowKernels } from '../wasm/host.ts';
 import { cleanPieces } from './components.ts';
 import type { Contour } from './contour.ts';
@@ -180,7 +182,7 @@ function firmInPlace({ data, width }: Gray, { firmness, pivot }: EdgeValues, str
     for (let i = y * width + region.left; i < y * width + region.right; i++) {
       const a = data[i];
       if (a === 0 || a === strongest) continue;
-      data[i] = Math.max(0, Math.min(strongest, middle + (a - middle) * k));
+      data[i] = clamp(middle + (a - middle) * k, 0, strongest);
     }
 }
 

@@ -1,5 +1,7 @@
 /** How alpha falls over the soft band of an edge. */
+
 import type { Falloff } from '../document/schema.ts';
+import { smoothstep } from '../math/clamp.ts';
 
 /** The gaussian is cut where it has all but arrived, at this many deviations, and stretched to arrive. */
 const DEVIATIONS = 2.5;
@@ -15,7 +17,7 @@ function erf(x: number): number {
 export function falloffAt(t: number, falloff: Falloff): number {
   if (t <= 0) return 0;
   if (t >= 1) return 1;
-  if (falloff === 'smooth') return t * t * (3 - 2 * t);
+  if (falloff === 'smooth') return smoothstep(t);
   if (falloff === 'gaussian') return 0.5 + (0.5 * erf(((2 * t - 1) * DEVIATIONS) / Math.SQRT2)) / erf(DEVIATIONS / Math.SQRT2);
   return t;
 }

@@ -1,5 +1,7 @@
 /** The box of a picture in which outlines are drawn. */
+
 import type { Box, Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 
 /** The pixels that the outlines touch or hold, with `reach` more all round, cut to the picture. */
 export function boxOf(outlines: readonly Float64Array[], { width, height }: Size, reach: number): Box {
@@ -11,13 +13,13 @@ export function boxOf(outlines: readonly Float64Array[], { width, height }: Size
       if (p[i + 1] < box.top) box.top = p[i + 1];
       if (p[i + 1] > box.bottom) box.bottom = p[i + 1];
     }
-  const left = Math.min(width, Math.max(0, Math.floor(box.left - reach)));
-  const top = Math.min(height, Math.max(0, Math.floor(box.top - reach)));
+  const left = clamp(Math.floor(box.left - reach), 0, width);
+  const top = clamp(Math.floor(box.top - reach), 0, height);
   return {
     left,
     top,
-    width: Math.max(left, Math.min(width, Math.ceil(box.right + reach))) - left,
-    height: Math.max(top, Math.min(height, Math.ceil(box.bottom + reach))) - top,
+    width: clamp(Math.ceil(box.right + reach), left, width) - left,
+    height: clamp(Math.ceil(box.bottom + reach), top, height) - top,
   };
 }
 

@@ -1,10 +1,12 @@
 /** renderMatte: what the matte of a subject is on a frame, at any size. */
+
 import { STEADY_FRAMES } from '../document/approval.ts';
 import { type FencePart, regionOn } from '../document/fence.ts';
 import { closedShapes, type PlacedSpline, placedSpline } from '../document/follow.ts';
 import { livesOn, pathsOf } from '../document/parts.ts';
 import type { ImportedPart, KnownPart, Part, PeelPart, ShotDocument, Subject } from '../document/schema.ts';
 import { type Gray, newGray, type Region, type Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { flatten, isFeathered } from '../path/path.ts';
 import { startsSomewhere } from '../peel/inputs.ts';
 import { choiceAt, numberAt } from '../time/animated.ts';
@@ -106,7 +108,7 @@ async function joinParts(scene: Scene, time: number): Promise<{ matte: Gray; bus
       busy.right = Math.max(busy.right, box.left + box.width);
       busy.bottom = Math.max(busy.bottom, box.top + box.height);
     }
-    const opacity = Math.max(0, Math.min(1, numberAt(part.opacity, time)));
+    const opacity = clamp(numberAt(part.opacity, time), 0, 1);
     if (!matte) {
       matte = newGray(size.width, size.height);
       if (part.operation === 'add' && opacity === 1) {
@@ -127,7 +129,7 @@ function edgeValuesAt({ subject: { edge }, scaleX, scaleY }: Scene, time: number
     featherIn: Math.max(0, numberAt(edge.featherIn, time)) * scale,
     featherOut: Math.max(0, numberAt(edge.featherOut, time)) * scale,
     falloff: choiceAt(edge.falloff, time),
-    firmness: Math.max(0, Math.min(1, numberAt(edge.firmness, time))),
+    firmness: clamp(numberAt(edge.firmness, time), 0, 1),
     pivot: numberAt(edge.pivot, time),
     roundness: Math.max(0, numberAt(edge.roundness, time)) * scale,
     specks: Math.max(0, numberAt(edge.specks, time)) * scaleX * scaleY,
@@ -139,7 +141,7 @@ function edgeValuesAt({ subject: { edge }, scaleX, scaleY }: Scene, time: number
 async function matteAt(scene: Scene, time: number, frames: number): Promise<Gray> {
   const { size, subject } = scene;
   const values = edgeValuesAt(scene, time);
-  const steadiness = Math.max(0, Math.min(1, numberAt(subject.edge.steadiness, time)));
+  const steadiness = clamp(numberAt(subject.edge.steadiness, time), 0, 1);
   const drawn = await joinParts(scene, time);
   if (!drawn) return newGray(size.width, size.height);
   if (steadiness === 0) return finishEdge(drawn.matte, values, drawn.busy);
@@ -182,7 +184,7 @@ export async function renderSubjectMatte(document: ShotDocument, subject: Subjec
     const k = 1 / times.length;
     for (let i = 0; i < data.length; i++) data[i] = Math.min(1, data[i] * k);
   }
-  const opacity = Math.max(0, Math.min(1, numberAt(edge.opacity, frame)));
+  const opacity = clamp(numberAt(edge.opacity, frame), 0, 1);
   if (opacity < 1) for (let i = 0; i < matte.data.length; i++) matte.data[i] *= opacity;
   return matte;
 }

@@ -2,7 +2,9 @@
  * Roundness: the outline smoothed without shrinking (Taubin 1995, "A signal processing approach to fair surface design"), so
  * thin parts keep their width. Each side of a thin part is a stretch of outline of its own.
  */
+
 import { type Gray, newGray, type Region } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { fillPolylines } from '../path/fill.ts';
 import { borrowKernels } from '../wasm/host.ts';
 import { type Contour, contourAt, contourOf } from './contour.ts';
@@ -106,7 +108,7 @@ function roundPadded(matte: Gray, { left, top, right, bottom }: Region, level: n
   const padded = newGray(width, height);
   const [inLeft, inRight] = [Math.max(1, -left), Math.min(width - 1, matte.width - left)];
   for (let y = 1; y < height - 1; y++) {
-    const from = Math.max(0, Math.min(matte.height - 1, y + top)) * matte.width;
+    const from = clamp(y + top, 0, matte.height - 1) * matte.width;
     const row = y * width;
     padded.data.fill(matte.data[from], row + 1, row + inLeft);
     padded.data.set(matte.data.subarray(from + inLeft + left, from + inRight + left), row + inLeft);

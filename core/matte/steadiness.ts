@@ -3,7 +3,9 @@
  * it by block matching of signed distances, an even motion is fitted to what was found (so that trembling does not pass for
  * motion), and the distances there, brought back along it, are averaged.
  */
+
 import type { Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 
 /** Weight of the frame itself against each neighbour's: binomial over five frames. */
 const OWN = 6;
@@ -38,8 +40,8 @@ function centroid(field: Distances, { width, height }: Size): { x: number; y: nu
 }
 
 const sample = (field: Distances, { width, height }: Size, x: number, y: number): number => {
-  const cx = Math.max(0, Math.min(width - 1.001, x));
-  const cy = Math.max(0, Math.min(height - 1.001, y));
+  const cx = clamp(x, 0, width - 1.001);
+  const cy = clamp(y, 0, height - 1.001);
   const ix = Math.floor(cx);
   const iy = Math.floor(cy);
   const fx = cx - ix;
@@ -91,8 +93,8 @@ export function steadied(fields: readonly (Distances | null)[], size: Size, reac
           let cost = STIFFNESS * (dx * dx + dy * dy) * (points.length / 2) * around.length;
           for (const { field, step } of around) {
             for (let i = 0; i < points.length; i += 2) {
-              const x = Math.max(0, Math.min(width - 1, points[i] + (meanX + dx) * step));
-              const y = Math.max(0, Math.min(height - 1, points[i + 1] + (meanY + dy) * step));
+              const x = clamp(points[i] + (meanX + dx) * step, 0, width - 1);
+              const y = clamp(points[i + 1] + (meanY + dy) * step, 0, height - 1);
               const gap = field[y * width + x] - own[points[i + 1] * width + points[i]];
               cost += gap * gap;
               if (cost > best) break;
@@ -141,8 +143,8 @@ function smoothMotion(v: Float32Array, busy: Uint8Array, columns: number, rows: 
 }
 
 function motionAt(v: Float32Array, columns: number, rows: number, x: number, y: number): number {
-  const fx = Math.max(0, Math.min(columns - 1, x / BLOCK - 0.5));
-  const fy = Math.max(0, Math.min(rows - 1, y / BLOCK - 0.5));
+  const fx = clamp(x / BLOCK - 0.5, 0, columns - 1);
+  const fy = clamp(y / BLOCK - 0.5, 0, rows - 1);
   const x0 = Math.floor(fx);
   const y0 = Math.floor(fy);
   const x1 = Math.min(columns - 1, x0 + 1);

@@ -1,4 +1,5 @@
 /** How a path goes from key to key: point by point, along smooth ways, or turning as a whole. */
+import { clamp } from '../math/clamp.ts';
 import { type Animated, hasKeys, type Key, keyBefore, stretchAt, valueAt } from '../time/animated.ts';
 import type { ValueKind } from '../time/reach.ts';
 import { insertVertex } from './edit.ts';
@@ -47,7 +48,7 @@ function withPoints(shape: Shape, closed: boolean, shares: readonly number[]): S
     const span = lengths[piece] - lengths[piece - 1];
     const within = span > 0 ? (shares[k] - lengths[piece - 1]) / span : 0.5;
     const index = Math.floor((piece - 1) / PIECES);
-    const t = Math.max(1e-4, Math.min(1 - 1e-4, (piece - 1 - index * PIECES + within) / PIECES));
+    const t = clamp((piece - 1 - index * PIECES + within) / PIECES, 1e-4, 1 - 1e-4);
     if (index !== laterSegment) laterT = 1;
     out = insertVertex(out, index, Math.min(1 - 1e-4, t / laterT));
     laterT = t;

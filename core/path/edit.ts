@@ -1,4 +1,5 @@
 /** Editing of path shapes: pure functions, each gives a new shape. Positions in plate pixels. */
+import { smoothstep } from '../math/clamp.ts';
 import { corner, mixVertices, pointOn, type Shape, segment, type Vertex } from './path.ts';
 
 /** Moves whole vertices by (dx, dy); `which` are indices. */
@@ -191,7 +192,7 @@ export function softWeights(shape: Shape, which: ReadonlySet<number>, radius: nu
     let nearest = Number.POSITIVE_INFINITY;
     for (const k of which) if (shape[k]) nearest = Math.min(nearest, (shape[k].x - v.x) ** 2 + (shape[k].y - v.y) ** 2);
     const t = Math.max(0, 1 - Math.sqrt(nearest) / radius);
-    return t * t * (3 - 2 * t);
+    return smoothstep(t);
   });
 }
 

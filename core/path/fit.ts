@@ -1,4 +1,5 @@
 /** Few bezier points for a drawn line: least-squares fitting of cubics with a tolerance (Schneider 1990, Graphics Gems I). */
+import { clamp } from '../math/clamp.ts';
 import { corner, type Shape, type Vertex } from './path.ts';
 
 export interface Point {
@@ -72,7 +73,7 @@ function nearer(cubic: Cubic, points: readonly Point[], ts: readonly number[]): 
     const d2 = { x: (after.x - 2 * p.x + before.x) / (h * h), y: (after.y - 2 * p.y + before.y) / (h * h) };
     const gap = sub(p, points[i]);
     const slope = dot(d1, d1) + dot(gap, d2);
-    return Math.abs(slope) < 1e-12 ? t : Math.max(0, Math.min(1, t - dot(gap, d1) / slope));
+    return Math.abs(slope) < 1e-12 ? t : clamp(t - dot(gap, d1) / slope, 0, 1);
   });
 }
 
@@ -151,7 +152,7 @@ function corners(points: readonly Point[], reach: number): number[] {
     if (before === i || after === i) return 0;
     const d0 = unit(sub(p, points[before]));
     const d1 = unit(sub(points[after], p));
-    return Math.acos(Math.max(-1, Math.min(1, dot(d0, d1))));
+    return Math.acos(clamp(dot(d0, d1), -1, 1));
   });
   const found: number[] = [];
   for (let i = 1; i < n - 1; i++) {
@@ -187,7 +188,7 @@ export function fitLine(line: readonly Point[], closed: boolean, tolerance: numb
   const n = points.length;
   const reach = Math.max(3, tolerance * 3);
   const breaks = [0, ...corners(points, reach), n - 1];
-  const few = (i: number) => Math.min(3, Math.max(1, i));
+  const few = (i: number) => clamp(i, 1, 3);
   // A closed line that is smooth where it closes has one tangent there.
   const seam = closed ? unit(sub(points[Math.min(n - 1, 3)], points[Math.max(0, n - 1 - 3)])) : null;
   const incoming = closed ? unit(sub(points[0], points[n - 1 - few(n - 2)])) : null;

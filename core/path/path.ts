@@ -1,5 +1,7 @@
 /** Cubic bezier paths: their vertices, how two of them mix, and their flattening to polylines. */
+
 import { z } from 'zod';
+import { clamp } from '../math/clamp.ts';
 
 const coordinate = z.number().min(-1e6).max(1e6);
 const featherWidth = z.number().min(0).max(500).optional();
@@ -110,7 +112,7 @@ export function chordsOf(s: ReturnType<typeof segment>, flatness: number): numbe
   const bx = s[2] - 2 * s[4] + s[6];
   const by = s[3] - 2 * s[5] + s[7];
   const bend = Math.sqrt(Math.max(ax * ax + ay * ay, bx * bx + by * by));
-  return Math.min(4096, Math.max(1, Math.ceil(Math.sqrt((0.75 * bend) / flatness))));
+  return clamp(Math.ceil(Math.sqrt((0.75 * bend) / flatness)), 1, 4096);
 }
 
 /**

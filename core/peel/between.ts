@@ -1,4 +1,5 @@
 /** Frames between two anchors: what was carried from both sides becomes one. */
+import { clamp, smoothstep } from '../math/clamp.ts';
 import type { CarryState } from './carry-state.ts';
 import { boxRound, cropMask, paste } from './crop.ts';
 import { agreementOf, type Doubt } from './doubt.ts';
@@ -14,8 +15,8 @@ const PARTED = 0.9;
 
 /** How much the later of two anchors counts on a frame between them: 0 near the earlier, 1 near the later, a soft step between. */
 export function shareOfLater(from: number, to: number, frame: number): number {
-  const t = Math.max(0, Math.min(1, ((frame - from) / (to - from) - (0.5 - BOTH)) / (2 * BOTH)));
-  return t * t * (3 - 2 * t);
+  const t = clamp(((frame - from) / (to - from) - (0.5 - BOTH)) / (2 * BOTH), 0, 1);
+  return smoothstep(t);
 }
 
 /** The mask halfway between two, `share` of the way from `a` to `b`, by the distances from their edges. */

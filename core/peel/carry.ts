@@ -4,7 +4,9 @@
  * subject or surroundings, explains each pixel's motion. After X. Bai, J. Wang, D. Simons, G. Sapiro, "Video SnapCut",
  * SIGGRAPH 2009, for trusting colour as far as it was right on the frame before.
  */
+
 import type { Box, Gray, Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { composed, type Homography, IDENTITY, inverseOf, moveBy } from '../math/homography.ts';
 import { logitOf } from './colour-model.ts';
 import { anchorTable } from './colour-tables.ts';
@@ -139,7 +141,7 @@ function goesAlong(before: PreparedFrame, next: PreparedFrame, motion: Motion, e
 function roomFor(layer: Float32Array, factor: number, band: number): number {
   let gone = 0;
   for (let i = 0; i < layer.length; i++) gone = Math.max(gone, Math.abs(layer[i]));
-  return Math.max(FAR, Math.min(ROOM, Math.ceil(factor * gone) + band + SPARE));
+  return clamp(Math.ceil(factor * gone) + band + SPARE, FAR, ROOM);
 }
 
 /** The distance that the place had which each pixel of the box came from. */
@@ -204,7 +206,7 @@ function pullsOf({ box, undecided, edge, colour, error, along, belief, miss, gri
       const m = 2 * miss[row + Math.min(grid.width - 1, Math.floor((x + box.left) / factor))];
       const doubted = (c > 0.6 ? 1 + slack * (c - 0.6) : Math.max(0.35, c / 0.6)) * (1 + Math.min(1.5, 0.4 * m));
       const spread = 2 * doubted * (1 - (belief ? STRICT * belief[i] : 0));
-      const shape = d > band ? 1.2 : Math.max(-SUREST, Math.min(SUREST, (1.7 * d) / spread));
+      const shape = d > band ? 1.2 : clamp((1.7 * d) / spread, -SUREST, SUREST);
       const byColour = colourWeight(c) * logitOf(colour.likely[i], EPSILON);
       const layers = motion * (Math.min(WORST_MEAN, error.drop[i]) - Math.min(WORST_MEAN, error.keep[i]));
       pull[i] = shape + byColour + layers + (along ? Math.min(0, along[i] + DOUBTED) : 0);

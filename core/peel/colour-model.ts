@@ -2,6 +2,7 @@
  * What colours the subject and its surroundings have: two mixtures of Gaussians in L*a*b*, fitted to the stroked pixels
  * (C. Rother, V. Kolmogorov, A. Blake, "GrabCut", SIGGRAPH 2004), tabled over the cells of the colour cube.
  */
+import { clamp } from '../math/clamp.ts';
 import { borrowKernels } from '../wasm/host.ts';
 import { CELLS, labOf } from './lab.ts';
 
@@ -24,7 +25,7 @@ const TERM = 10;
  */
 export function fitMixture(samples: Float32Array, count: number): Mixture {
   const n = samples.length / 3;
-  const k = Math.max(1, Math.min(count, n));
+  const k = clamp(n, 1, count);
   const padded = Math.ceil(n / 4) * 4;
   // Layout, in floats: L | a | b | weights | terms | scratch | sums, of four lanes each.
   const atTerms = 4 * padded;
@@ -180,6 +181,6 @@ export function posteriorTable(keep: Mixture, drop: Mixture, cells: Uint16Array 
 
 /** The log of the odds of a share, which is kept `least` away from 0 and 1. */
 export function logitOf(share: number, least: number): number {
-  const p = Math.min(1 - least, Math.max(least, share));
+  const p = clamp(share, least, 1 - least);
   return Math.log(p / (1 - p));
 }

@@ -4,7 +4,9 @@
  * are matched (J. Jain, A. Jain, "Displacement measurement and its application in interframe image coding", IEEE Trans. Commun. 1981),
  * to a part of a pixel by a parabola.
  */
+
 import type { Box, Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { borrowParts } from '../wasm/host.ts';
 import { crop } from './crop.ts';
 import type { LabPicture } from './lab.ts';
@@ -123,7 +125,7 @@ function listPatch(list: Uint32Array, distance: Float32Array, { width, height }:
 /** Where between -½ and ½ a parabola through values at -1, 0 and 1 is lowest; 0 where it hardly bends. */
 function lowest(before: number, here: number, after: number): number {
   const bend = before - 2 * here + after;
-  return bend > 0.02 ? Math.max(-0.5, Math.min(0.5, (before - after) / (2 * bend))) : 0;
+  return bend > 0.02 ? clamp((before - after) / (2 * bend), -0.5, 0.5) : 0;
 }
 
 /** Moves the sources by what was found at the places near each pixel, the nearer the more. `found`: x, y, and the shift of each. */

@@ -2,7 +2,9 @@
  * How soft the picture's own edge is at each place of a subject's outline: of edges of several widths the one that explains the
  * colours best as a mix of the subject's and the surroundings' nearby. So motion blur and defocus keep their softness.
  */
+
 import type { Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { borrowParts } from '../wasm/host.ts';
 import { softenedIn, softeningParts } from './box-mean.ts';
 import { boxRound, crop, cropLab, cropMask } from './crop.ts';
@@ -110,7 +112,7 @@ class Around {
     this.box(at.error, ALONG);
     this.box(at.weight, ALONG);
     const place = new Float32Array(n);
-    for (let i = 0; i < n; i++) if (part.weight[i] > NOTHING) place[i] = Math.max(-radius, Math.min(radius, part.error[i] / part.weight[i]));
+    for (let i = 0; i < n; i++) if (part.weight[i] > NOTHING) place[i] = clamp(part.error[i] / part.weight[i], -radius, radius);
     return place;
   }
 

@@ -2,7 +2,9 @@
  * Two layers, the subject and its surroundings, each with a motion of its own: what came from where, and how well that explains
  * the next frame.
  */
+
 import type { Box, Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import type { Homography } from '../math/homography.ts';
 import { borrowParts } from '../wasm/host.ts';
 import { boxMean } from './box-mean.ts';
@@ -41,8 +43,8 @@ function missOf({ width, height, data }: Flow, back: Flow): Float32Array {
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
-      const u = Math.max(0, Math.min(width - 1, Math.round(x + data[2 * i])));
-      const v = Math.max(0, Math.min(height - 1, Math.round(y + data[2 * i + 1])));
+      const u = clamp(Math.round(x + data[2 * i]), 0, width - 1);
+      const v = clamp(Math.round(y + data[2 * i + 1]), 0, height - 1);
       const j = v * width + u;
       const offX = data[2 * i] + back.data[2 * j];
       const offY = data[2 * i + 1] + back.data[2 * j + 1];
@@ -177,5 +179,5 @@ function rowsLookedAt(layers: readonly { from: Float32Array }[], height: number)
       if (from[i] > most) most = from[i];
     }
   const first = Math.max(0, Math.floor(least) - 1);
-  return [first, Math.max(first + 1, Math.min(height, Math.ceil(most) + 2))];
+  return [first, clamp(Math.ceil(most) + 2, first + 1, height)];
 }

@@ -2,7 +2,9 @@
  * What a subject leaves behind: a piece of the surroundings that was taken for it on the painted frame comes off when it goes away, and
  * from there on stays where it is.
  */
+
 import type { Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { applyTo, type Homography } from '../math/homography.ts';
 import { type Motion, sureOf } from './layers.ts';
 import { eachPiece } from './masks.ts';
@@ -64,8 +66,8 @@ function stays(pixels: Int32Array, { motion: { forward, miss }, from, surroundin
   const { width, height, data } = forward;
   let [sure, offSurroundings, offSubject, where] = [0, 0, 0, 0];
   for (const i of pixels) {
-    const x = Math.max(0, Math.min(width - 1, Math.floor(from[2 * i] / factor)));
-    const y = Math.max(0, Math.min(height - 1, Math.floor(from[2 * i + 1] / factor)));
+    const x = clamp(Math.floor(from[2 * i] / factor), 0, width - 1);
+    const y = clamp(Math.floor(from[2 * i + 1] / factor), 0, height - 1);
     const j = y * width + x;
     const [u, v] = [data[2 * j], data[2 * j + 1]];
     const [wholeX, wholeY] = applyTo(whole, x, y);

@@ -4,7 +4,9 @@
  * 2004, with the biweight of Beaton and Tukey, 1974, against what hides a part), first as a whole, then along the edge. Where it looks as
  * the frame does, its mask says where the subject is.
  */
+
 import type { Box, Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { type Homography, inverseOf } from '../math/homography.ts';
 import { solveSymmetric } from '../math/solve.ts';
 import { borrowParts } from '../wasm/host.ts';
@@ -305,7 +307,7 @@ export function believe(laid: Laid, expected: Uint8Array, error: { keep: Float32
     for (let x = 0; x < size.width; x++, i++) {
       const at = (y >> 1) * half.width + (x >> 1);
       if (!(own[at] < ALIKE && own[at] < carried[at] + WORSE)) continue;
-      belief[i] = Math.max(0, Math.min(1, (surroundings[at] - own[at]) / TOLD));
+      belief[i] = clamp((surroundings[at] - own[at]) / TOLD, 0, 1);
       expected[i] = laid.mask[i];
       if (laid.mask[i]) error.keep[i] = Math.min(error.keep[i], laid.error[i]);
     }

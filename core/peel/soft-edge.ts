@@ -1,4 +1,5 @@
 /** From a mask to an alpha: where between the pixels the edge lies, and the width that a lens and a sampled picture give it. */
+import { clamp } from '../math/clamp.ts';
 import { boxMean, softened } from './box-mean.ts';
 import { boxRound, cropLab, cropMask, paste } from './crop.ts';
 import { softenToPicture } from './edge-width.ts';
@@ -89,7 +90,7 @@ function settledPart(mask: Uint8Array, { width, height, lab }: LabPicture): Floa
   for (let i = 0; i < n; i++) {
     if (slope[i] === 0 || deep[0][i] < DEEP || deep[1][i] < DEEP) continue;
     const shift = -moments[i] / (changes[i] + LITTLE);
-    out[i] = Math.max(0, Math.min(1, alpha[i] + shift * slope[i]));
+    out[i] = clamp(alpha[i] + shift * slope[i], 0, 1);
   }
   return out;
 }

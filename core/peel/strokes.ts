@@ -1,4 +1,5 @@
 /** Strokes of the artist, and the pixels they cover. */
+import { clamp } from '../math/clamp.ts';
 import { nearestOnSegment } from '../math/segment.ts';
 
 export const STROKE_KINDS = ['keep', 'drop', 'soft', 'loop'] as const;
@@ -62,7 +63,7 @@ export function insideLoops(strokes: readonly PaintedStroke[], width: number, he
       crossings.sort((a, b) => a - b);
       for (let k = 0; k + 1 < crossings.length; k += 2) {
         const [from, to] = [Math.ceil(crossings[k] - 0.5), Math.ceil(crossings[k + 1] - 0.5)];
-        inside.fill(1, y * width + Math.max(0, Math.min(width, from)), y * width + Math.max(0, Math.min(width, to)));
+        inside.fill(1, y * width + clamp(from, 0, width), y * width + clamp(to, 0, width));
       }
     }
   return inside;

@@ -3,7 +3,9 @@
  * (the compositing equation solved for alpha, as in Y. Chuang, B. Curless, D. Salesin, R. Szeliski, "A Bayesian Approach to Digital
  * Matting", CVPR 2001, with one colour a side). It counts as far as the two colours are further apart than each side varies.
  */
+
 import type { Box, Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { borrowParts } from '../wasm/host.ts';
 import { boxMean } from './box-mean.ts';
 import { boxRound, cropLab, cropMask } from './crop.ts';
@@ -109,8 +111,8 @@ function unmixIn(alpha: Float32Array, mask: Uint8Array, picture: LabPicture, box
       }
       if (apart === 0) continue;
       const spread = Math.sqrt(varies[k] / 3 / apart);
-      const trust = Math.max(0, Math.min(1, (reach.unsure - spread) / (reach.unsure - reach.sure))) * (share ? share[i] : 1);
-      alpha[at] += (Math.max(0, Math.min(1, along / apart)) - alpha[at]) * trust;
+      const trust = clamp((reach.unsure - spread) / (reach.unsure - reach.sure), 0, 1) * (share ? share[i] : 1);
+      alpha[at] += (clamp(along / apart, 0, 1) - alpha[at]) * trust;
     }
   }
   return untold;

@@ -3,6 +3,7 @@
  * surroundings there, moved along with the edge (X. Bai, J. Wang, D. Simons, G. Sapiro, "Video SnapCut", SIGGRAPH 2009). The
  * models stay as they were made: windows that learn from their own results drift away.
  */
+import { clamp } from '../math/clamp.ts';
 import { fitMixture, type Mixture, posteriorOf } from './colour-model.ts';
 import { CELLS, type LabPicture } from './lab.ts';
 import { eachPlaceAlong } from './masks.ts';
@@ -140,4 +141,4 @@ export function colourSays(
 }
 
 /** The weight that colour has in a decision, by how far it is to be trusted. */
-export const colourWeight = (trust: number): number => Math.max(0, Math.min(1, (trust - 0.35) / 0.5));
+export const colourWeight = (trust: number): number => clamp((trust - 0.35) / 0.5, 0, 1);

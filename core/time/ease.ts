@@ -1,5 +1,7 @@
 /** How a value goes from one key to the next: named eases and free ones, all of them cubic bezier timing curves or a hold. */
+
 import { z } from 'zod';
+import { clamp } from '../math/clamp.ts';
 
 export const EASES = ['linear', 'hold', 'ease-in', 'ease-out', 'ease-both'] as const;
 export type NamedEase = (typeof EASES)[number];
@@ -85,8 +87,8 @@ export function splitEase(ease: Ease, x: number): [Ease, Ease] {
   const piece = (x0: number, y0: number, a: [number, number], b: [number, number], xe: number, ye: number): Ease => {
     // Where a piece ends as high as it began there is no way to take a share of.
     if (Math.abs(ye - y0) < 1e-6) return 'linear';
-    const share = (v: number) => Math.max(-20, Math.min(21, scaled(y0, ye, v)));
-    const time = (v: number) => Math.max(0, Math.min(1, scaled(x0, xe, v)));
+    const share = (v: number) => clamp(scaled(y0, ye, v), -20, 21);
+    const time = (v: number) => clamp(scaled(x0, xe, v), 0, 1);
     return [time(a[0]), share(a[1]), time(b[0]), share(b[1])];
   };
   return [piece(0, 0, [xa, ya], [xb, yb], xm, ym), piece(xm, ym, [xc, yc], [xd, yd], 1, 1)];

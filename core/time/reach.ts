@@ -1,4 +1,5 @@
 /** Reach: which frames an edit of a keyed value changes, and the keys that make it so. */
+import { clamp, smoothstep } from '../math/clamp.ts';
 import { type Animated, choiceAt, hasKeys, type Key, keyBefore, mixChoices, mixLists, mixNumbers, valueAt, withKeySplit } from './animated.ts';
 import type { FrameRange } from './ranges.ts';
 
@@ -82,8 +83,8 @@ export function reachedFrames<T>(animated: Animated<T>, frame: number, reach: Re
 /** Strength of a difference at a frame of the range: 1 inside, falling smoothly to 0 just outside over `fade` frames. */
 export function fadeWeight(frame: number, { first, last }: FrameRange, fade: number, frames: number): number {
   const ramp = (distance: number): number => {
-    const t = Math.max(0, Math.min(1, distance / (fade + 1)));
-    return t * t * (3 - 2 * t);
+    const t = clamp(distance / (fade + 1), 0, 1);
+    return smoothstep(t);
   };
   // At the ends of the shot there is nothing to fade into.
   const rising = first === 0 ? 1 : ramp(frame - first + 1);

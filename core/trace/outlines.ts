@@ -1,5 +1,7 @@
 /** The outlines of a matte as closed lines. */
+
 import { type Gray, newGray } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { contourAt } from '../matte/contour.ts';
 
 /** A closed line: x0,y0,x1,y1,… in pixels; the last point joins the first. Counterclockwise (y down: negative area) round a hole. */
@@ -32,7 +34,7 @@ export function outlinesOf(matte: Gray, leastArea: number): Outline[] {
     let end = 2 * s;
     do {
       seen[end >> 1] = 1;
-      points.push(Math.max(0, Math.min(width, segments[2 * end] - 1)), Math.max(0, Math.min(height, segments[2 * end + 1] - 1)));
+      points.push(clamp(segments[2 * end] - 1, 0, width), clamp(segments[2 * end + 1] - 1, 0, height));
       end = mates[end ^ 1];
     } while (end >> 1 !== s);
     const outline = Float64Array.from(points);
@@ -59,7 +61,7 @@ function isInside({ width, height, data }: Gray, outline: Outline, area: number)
     // The left of the way is inside where the area is positive (y down). The rim of one pixel is added back.
     const px = Math.floor(x + dx / 2 - (0.75 * side * dy) / length + 1);
     const py = Math.floor(y + dy / 2 + (0.75 * side * dx) / length + 1);
-    votes += data[Math.max(0, Math.min(height - 1, py)) * width + Math.max(0, Math.min(width - 1, px))] > 0.5 ? 1 : -1;
+    votes += data[clamp(py, 0, height - 1) * width + clamp(px, 0, width - 1)] > 0.5 ? 1 : -1;
   }
   return votes > 0;
 }

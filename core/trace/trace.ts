@@ -2,6 +2,7 @@
  * Mattes of a stretch of frames as curves: each outline is followed from frame to frame, gets as few points as hold it within a
  * tolerance on all of them, the same points throughout, and of its keys only those that are needed.
  */
+import { clamp } from '../math/clamp.ts';
 import { nearestOnSegment } from '../math/segment.ts';
 import { distanceBetween, shapeOver, shapesOf } from '../path/between.ts';
 import { type Cubic, fitCubic, fitLine, type Point } from '../path/fit.ts';
@@ -123,7 +124,7 @@ const unit = (x: number, y: number): Point => {
 /** Points of an outline from one share to another, both ends in it. */
 function stretch(on: Followed, from: number, to: number): Point[] {
   const whole = on.lengths[on.lengths.length - 1];
-  const steps = Math.max(2, Math.min(PLACES, Math.ceil(((to - from) * whole) / 1.5)));
+  const steps = clamp(Math.ceil(((to - from) * whole) / 1.5), 2, PLACES);
   return Array.from({ length: steps + 1 }, (_, k) => placeAt(on, from + ((to - from) * k) / steps));
 }
 
@@ -138,7 +139,7 @@ interface Fitted {
 function spanOf(places: readonly Place[], k: number, frame: number): [number, number] {
   const from = places[k].shares[frame];
   const to = k + 1 < places.length ? places[k + 1].shares[frame] : places[0].shares[frame] + 1;
-  return [from, Math.max(from, Math.min(from + 1, to))];
+  return [from, clamp(to, from, from + 1)];
 }
 
 /** The curve over a stretch of a frame's outline; `free` says which of its ends are corners. */

@@ -1,4 +1,5 @@
 /** Where a pattern lies in the memory of a tracker's kernels while it is aligned, and what is worked out there. */
+import { clamp } from '../math/clamp.ts';
 import type { Homography } from '../math/homography.ts';
 import type { Kernels, PatternOnLevel } from '../wasm/host.ts';
 import { BENCH_FLOATS, type Levels, pixelsRound, type TrackMemory } from './levels.ts';
@@ -207,7 +208,7 @@ export class AlignBench {
     const { left, top } = levels;
     const { width, height } = levels.sizes[this.level];
     const scale = 2 ** -this.level;
-    const near = (at: number, from: number, size: number) => Math.max(0, Math.min(size - 1, Math.floor((at / place[8] - from) * scale))) || 0;
+    const near = (at: number, from: number, size: number) => clamp(Math.floor((at / place[8] - from) * scale), 0, size - 1) || 0;
     const [x, y] = [near(place[2], left, width), near(place[5], top, height)];
     this.setMotion(place, levels, this.level, x, y);
     const from = levels.at(this.level) + 4 * (y * width + x);

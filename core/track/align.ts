@@ -3,6 +3,7 @@
  * On: A Unifying Framework", IJCV 2004; with gain and offset of the light (A. Bartoli, "Groupwise Geometric and Photometric
  * Direct Image Registration", PAMI 2008) and, where asked, the biweight of Beaton and Tukey (1974) against what hides a part of it.
  */
+import { clamp } from '../math/clamp.ts';
 import { composed, type Homography, inverseOf, type MotionModel } from '../math/homography.ts';
 import { solveSymmetric } from '../math/solve.ts';
 import { benchFor } from './align-bench.ts';
@@ -88,7 +89,7 @@ function weighCells(residual: Float32Array, cell: Uint8Array, n: number): void {
   }
   means.sort((a, b) => a - b);
   const usual = Math.max(GRAIN, means.length > 0 ? means[means.length >> 1] : GRAIN);
-  for (let c = 0; c < cellSum.length; c++) cellWeight[c] = Math.max(0, Math.min(1, (3 - cellSum[c] / usual) / 1.5));
+  for (let c = 0; c < cellSum.length; c++) cellWeight[c] = clamp((3 - cellSum[c] / usual) / 1.5, 0, 1);
 }
 
 /**
@@ -118,7 +119,7 @@ export function align(pattern: Pattern, levels: Levels, level: number, start: Ho
     if (round === 0 && !(gain > 0)) {
       const light = bench.light(false);
       // A picture that is unlike the pattern says nothing about the light.
-      gain = light.score > 0.3 ? Math.min(4, Math.max(0.25, light.gain)) : 1;
+      gain = light.score > 0.3 ? clamp(light.gain, 0.25, 4) : 1;
       offset = light.score > 0.3 ? light.offset : 0;
     }
     const residual = bench.residuals(gain, offset);
@@ -142,7 +143,7 @@ export function align(pattern: Pattern, levels: Levels, level: number, start: Ho
     place = next.map((x) => x / next[8]);
     const gained = gain * (1 + right[m]);
     offset += gain * right[m + 1];
-    gain = Math.min(8, Math.max(0.1, gained));
+    gain = clamp(gained, 0.1, 8);
     inside = bench.look(place);
     if (step * size < small) break;
   }

@@ -1,6 +1,8 @@
 /** A picture at full, half, quarter … size, as trackers look at it. */
+
 import { gaussianWeights } from '../image/gaussian.ts';
 import { type Gray, lumaOf, type Region, type Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import type { Homography } from '../math/homography.ts';
 import { type Kernels, ownKernels } from '../wasm/host.ts';
 import type { Extent } from './samples.ts';
@@ -197,8 +199,8 @@ export function pixelsRound(extent: Extent, place: Homography, levels: Levels, l
   if (!bounds) return { left: 0, top: 0, right: width, bottom: height };
   const [x0, x1] = [(bounds.left - levels.left) * scale, (bounds.right - levels.left) * scale];
   const [y0, y1] = [(bounds.top - levels.top) * scale, (bounds.bottom - levels.top) * scale];
-  const from = (least: number, size: number) => Math.max(0, Math.min(size - 2, Math.floor(least) - 2));
-  const to = (most: number, size: number) => Math.max(2, Math.min(size, Math.ceil(most) + 3));
+  const from = (least: number, size: number) => clamp(Math.floor(least) - 2, 0, size - 2);
+  const to = (most: number, size: number) => clamp(Math.ceil(most) + 3, 2, size);
   const [left, top] = [from(x0, width), from(y0, height)];
   return { left, top, right: Math.max(left + 2, to(x1, width)), bottom: Math.max(top + 2, to(y1, height)) };
 }

@@ -2,6 +2,7 @@
  * How far a tracked place is to be trusted, 0 to 1, and why not. From half on it is taken to be within three pixels of the truth
  * (docs/research tells how often that held); below, the place is a guess.
  */
+import { clamp } from '../math/clamp.ts';
 
 export const REASONS = {
   left: 'left the picture',
@@ -20,7 +21,7 @@ const [UNSEEN, SEEN] = [0.2, 0.6];
 export const LEAST_SEEN = UNSEEN + TRUSTED * (SEEN - UNSEEN);
 
 /** 0 at `none`, 1 at `full`, straight between. */
-const ramp = (value: number, none: number, full: number): number => Math.max(0, Math.min(1, (value - none) / (full - none)));
+const ramp = (value: number, none: number, full: number): number => clamp((value - none) / (full - none), 0, 1);
 
 /**
  * `score`: correlation with the pattern, `typical` what it came to on the frames before; `agreeing`: share of the samples that agree; `seen`: share within the picture; `returned`:

@@ -1,4 +1,5 @@
 /** Samples of a piece of a picture, and what is seen there. */
+import { clamp } from '../math/clamp.ts';
 import type { MotionModel } from '../math/homography.ts';
 
 /**
@@ -27,8 +28,7 @@ export interface Pattern extends Samples {
 
 /** Cells of a pattern each way, over its own square. */
 export const CELLS = 8;
-export const cellOf = (u: number, v: number): number =>
-  Math.min(CELLS - 1, Math.max(0, ((u + 1) * CELLS) >> 1)) + CELLS * Math.min(CELLS - 1, Math.max(0, ((v + 1) * CELLS) >> 1));
+export const cellOf = (u: number, v: number): number => clamp(((u + 1) * CELLS) >> 1, 0, CELLS - 1) + CELLS * clamp(((v + 1) * CELLS) >> 1, 0, CELLS - 1);
 
 /** Parameters of each model. */
 export const PARAMETERS: Record<MotionModel, number> = { move: 2, similarity: 4, affine: 6, perspective: 8 };

@@ -2,7 +2,9 @@
  * Lets a curve that was carried to a frame settle on the edge it lay on where it was drawn: along its normals the brightness across
  * the edge is looked for as it was there, and neighbours move alike. For outlines that bend more than their track can say.
  */
+
 import type { Gray } from '../image/picture.ts';
+import { clamp, smoothstep } from '../math/clamp.ts';
 import { flatten, type Shape, segment } from '../path/path.ts';
 
 export interface SettleSettings {
@@ -75,8 +77,8 @@ function placesOn(shape: Shape): Places {
 }
 
 function sample({ width, height, data }: Gray, x: number, y: number): number {
-  const px = Math.max(0, Math.min(width - 1.001, x - 0.5));
-  const py = Math.max(0, Math.min(height - 1.001, y - 0.5));
+  const px = clamp(x - 0.5, 0, width - 1.001);
+  const py = clamp(y - 0.5, 0, height - 1.001);
   const [x0, y0] = [Math.floor(px), Math.floor(py)];
   const [fx, fy] = [px - x0, py - y0];
   const i = y0 * width + x0;
@@ -190,7 +192,7 @@ const ROUNDS = 30;
  */
 function bent(shape: Shape, { count, nx, ny, vertex, along }: Places, moves: Float64Array, { band, strength }: SettleSettings): Shape {
   const n = shape.length;
-  const share = (t: number) => t * t * (3 - 2 * t);
+  const share = (t: number) => smoothstep(t);
   /** What the curve does at each place, along its normal, when the vertices move by `d`; and that turned round. */
   const spread = (d: Float64Array, out: Float64Array) => {
     for (let k = 0; k < count; k++) {

@@ -8,6 +8,7 @@
  */
 
 import type { Region } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
 import { applyTo, composed, type Homography, inverseOf, type MotionModel, moveBy, stretchAt } from '../math/homography.ts';
 import { align, type Fit } from './align.ts';
 import { type Area, cornersAt } from './area.ts';
@@ -113,7 +114,7 @@ export class Tracker {
     this.area = area;
     this.options = options;
     const { region, draft } = options;
-    const top = region ? Math.min(4, Math.max(0, Math.floor(Math.log2(area.least / 5)))) : 2;
+    const top = region ? clamp(Math.floor(Math.log2(area.least / 5)), 0, 4) : 2;
     const most = region ? (draft ? SAMPLES.draft : SAMPLES.region) : SAMPLES.point;
     for (let k = 0; k <= Math.min(top, levels.count - 1); k++) this.samples.push(area.samples(2 ** k, most, region ? 0 : 4 * 2 ** k));
     this.place = area.place;
@@ -301,7 +302,7 @@ export class Tracker {
     // How many times as unlike the next best is.
     const ahead = (1 - bestBeside(fits, fit.place)) / (1.002 - Math.min(1, merit(fit)));
     const far = Math.min(1, Math.max(0, off(fit) - 0.15) * 3);
-    return { fit, certain: 1 - far * (1 - Math.max(0, Math.min(1, (ahead - 1.2) / 1.8))) };
+    return { fit, certain: 1 - far * (1 - clamp((ahead - 1.2) / 1.8, 0, 1)) };
   }
 
   /** How alike the most alike other place is on the frame on which it was last seen: what is found later must be more so. */

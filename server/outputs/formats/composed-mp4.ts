@@ -1,6 +1,8 @@
 /** The finished picture, as H.264. */
+
 import { renderPicture } from '../../../core/compose/render-picture.ts';
 import type { Rgba } from '../../../core/image/picture.ts';
+import { clamp } from '../../../core/math/clamp.ts';
 import { fileStem } from '../file-stem.ts';
 import { defineFormat } from '../format.ts';
 import { heldStill } from '../held-still.ts';
@@ -9,9 +11,9 @@ import { SET_TAGS, writeMovie } from '../movie.ts';
 function toRgb24(picture: Rgba): Buffer {
   const out = Buffer.allocUnsafe((picture.data.length / 4) * 3);
   for (let i = 0, p = 0; p < out.length; i += 4, p += 3) {
-    out[p] = Math.max(0, Math.min(255, picture.data[i] * 255 + 0.5));
-    out[p + 1] = Math.max(0, Math.min(255, picture.data[i + 1] * 255 + 0.5));
-    out[p + 2] = Math.max(0, Math.min(255, picture.data[i + 2] * 255 + 0.5));
+    out[p] = clamp(picture.data[i] * 255 + 0.5, 0, 255);
+    out[p + 1] = clamp(picture.data[i + 1] * 255 + 0.5, 0, 255);
+    out[p + 2] = clamp(picture.data[i + 2] * 255 + 0.5, 0, 255);
   }
   return out;
 }
