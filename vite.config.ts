@@ -22,5 +22,7 @@ const writeMadeOf = (): Plugin => ({
 export default defineConfig({
   plugins: [tailwindcss(), reactRouter(), writeMadeOf()],
   resolve: { tsconfigPaths: true },
+  // Packages of many small files, which take a second to read one by one at every start.
+  ssr: { noExternal: ['recharts', 'lucide-react', 'radix-ui'] },
   worker: { format: 'es', plugins: () => [writeMadeOf()] },
 });

@@ -19,7 +19,11 @@ export class Library {
   async list(productionId: string): Promise<LibraryEntry[]> {
     await this.shots.production(productionId);
     const rows = await LibraryRow.findAll({ where: { productionId }, order: [['createdAt', 'ASC']] });
-    return rows.map(({ id, kind, name, content }) => ({ id, ...libraryItemSchema.parse({ kind, name, content: JSON.parse(content) }) }));
+    // What another version kept stays, and is offered where it can be read.
+    return rows.flatMap(({ id, kind, name, content }) => {
+      const item = libraryItemSchema.safeParse({ kind, name, content: JSON.parse(content) });
+      return item.success ? [{ id, ...item.data }] : [];
+    });
   }
 
   async add(productionId: string, value: unknown): Promise<LibraryEntry> {

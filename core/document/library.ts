@@ -10,10 +10,19 @@ import { newestEdge } from './versions.ts';
 const effectContentSchema = laneEffectSchema.pick({ effect: true, mix: true, settings: true });
 const elementContentSchema = elementSchema.pick({ element: true, mix: true, settings: true });
 
+/** Records keep what they do not know, so something that they do know has to be there. */
+const edgeContentSchema = z.preprocess(
+  newestEdge,
+  z
+    .looseObject({})
+    .refine((edge) => EDGE_NAMES.some((name) => Object.hasOwn(edge, name)), { error: 'This is not an edge.' })
+    .pipe(edgeSchema),
+);
+
 /** A thing to keep: a shape as a curves file, or a preset. */
 export const libraryItemSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('shape'), name: nameSchema, content: curvesFileSchema }),
-  z.strictObject({ kind: z.literal('edge'), name: nameSchema, content: z.preprocess(newestEdge, edgeSchema) }),
+  z.strictObject({ kind: z.literal('edge'), name: nameSchema, content: edgeContentSchema }),
   z.strictObject({ kind: z.literal('effect'), name: nameSchema, content: effectContentSchema }),
   z.strictObject({ kind: z.literal('element'), name: nameSchema, content: elementContentSchema }),
 ]);
