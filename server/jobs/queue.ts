@@ -5,7 +5,7 @@ import path from 'node:path';
 import { MessageChannel } from 'node:worker_threads';
 import type { Logger } from 'pino';
 import { Piscina } from 'piscina';
-import { col, fn, Op, type Sequelize } from 'sequelize';
+import { literal, Op, type Sequelize } from 'sequelize';
 import type { Config } from '../config.ts';
 import { isUnreachable } from '../db/connect.ts';
 import { Job, type JobState } from '../db/models.ts';
@@ -337,7 +337,10 @@ export class EmbeddedQueue implements JobQueue {
   }
 
   async details(shotId: string, kind: JobKindId, paths: Record<string, string>) {
-    const read = Object.entries(paths).map(([name, path]): [ReturnType<typeof fn>, string] => [fn('json_extract', col('payload'), path), `read_${name}`]);
+    const read = Object.entries(paths).map(([name, path]): [ReturnType<typeof literal>, string] => [
+      literal(`json_extract(payload, ${this.sequelize.escape(path)})`),
+      `read_${name}`,
+    ]);
     const rows = await Job.findAll({
       where: { shotId, kind },
       attributes: { exclude: ['payload'], include: read },

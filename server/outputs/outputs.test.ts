@@ -131,6 +131,14 @@ describe('matte as PNG sequence', () => {
     const sidecar = JSON.parse(await readFile(path.join(dir, 'output.json'), 'utf8'));
     expect(sidecar).toMatchObject({ madeBy: 'Mottrel', picture: { ...SIZE, rate: '24000/1001', frames: 3, firstNumber: 0 }, output: { bits: 8 } });
     expect(sidecar.document).toEqual(await documentNow());
+    const listed = (await services.outputs.list(services.queue, shotId)).find((o) => o.job.id === jobId);
+    expect(listed).toMatchObject({
+      spec: { kind: 'matte-png', bits: 8, subject: 's' },
+      subjectName: (await documentNow()).cast[0].name,
+      job: { doing: 'Writing' },
+    });
+    expect(listed?.files).toHaveLength(4);
+    expect(await services.outputs.countDone(services.queue, shotId)).toBeGreaterThan(0);
     const zip = path.join(services.dir, 'out.zip');
     await writeFile(zip, Buffer.from(await new Response(await services.outputs.zip(services.queue, jobId)).arrayBuffer()));
     const names = execFileSync(
