@@ -18,9 +18,11 @@ export default defineConfig({
   testDir: 'e2e',
   outputDir: 'test-results',
   workers: 2,
-  timeout: 60_000,
-  expect: { timeout: 8_000 },
+  // What hangs ends here; how long a test takes on a loaded machine decides nothing.
+  timeout: 300_000,
+  retries: process.env.CI ? 1 : 0,
+  expect: { timeout: 20_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
   globalSetup: './e2e/global-setup.ts',
-  use: { viewport: { width: 1280, height: 800 }, launchOptions: CHROMIUM, trace: 'off', actionTimeout: 10_000 },
+  use: { viewport: { width: 1280, height: 800 }, launchOptions: CHROMIUM, trace: 'off', actionTimeout: 30_000 },
 });

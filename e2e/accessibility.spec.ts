@@ -8,7 +8,6 @@ async function clean(page: Page, without: string[] = []): Promise<void> {
 }
 
 test('no screen has a violation that axe knows of', async ({ page }) => {
-  test.setTimeout(180_000);
   await page.goto(address());
   await expect(page.getByRole('heading', { name: 'Productions' })).toBeVisible();
   await clean(page);
@@ -53,7 +52,6 @@ test('no screen has a violation that axe knows of', async ({ page }) => {
 });
 
 test('tracks, what follows them, and their chart have none, and are worked by keys', async ({ page }) => {
-  test.setTimeout(120_000);
   await freshShot(page, 'ferry-ramp.mp4', 'Track by keys');
   await viewer(page).focus();
   await page.keyboard.press('Shift+M');
@@ -86,7 +84,6 @@ test('tracks, what follows them, and their chart have none, and are worked by ke
 });
 
 test('a Peel with its strokes, carried, has none', async ({ page }) => {
-  test.setTimeout(90_000);
   await page.goto(address());
   await page.getByRole('link', { name: 'Low Tide Post' }).click();
   await page.getByRole('link', { name: 'Courier on the quay' }).click();
@@ -104,7 +101,6 @@ test('a Peel with its strokes, carried, has none', async ({ page }) => {
 });
 
 test('an untouched shot, the list of commands, a guide, what has no effect and an open curve have none either', async ({ page }) => {
-  test.setTimeout(120_000);
   await freshShot(page, 'empty-quay.mp4', 'Axe');
   await clean(page);
   await page.keyboard.press('Control+k');

@@ -21,7 +21,6 @@ import {
 } from './workbench.ts';
 
 test('curves go out as SVG and come back, and a wrong file is refused in words', async ({ page }) => {
-  test.setTimeout(90_000);
   await freshShot(page, 'empty-quay.mp4', 'Interchange');
   await shapeOf(page, 'star', [300, 100], [600, 400]);
   await page.getByRole('button', { name: 'More for Star' }).click();
@@ -48,7 +47,6 @@ test('curves go out as SVG and come back, and a wrong file is refused in words',
 });
 
 test('notes, markers, thinning and the marked range, with the Sheet', async ({ page }) => {
-  test.setTimeout(90_000);
   await freshShot(page, 'storm-lantern.mp4', 'Sheet');
   await drawBox(page, 100, 100, 200, 200);
   const place = await placeIn(page);
@@ -117,7 +115,6 @@ test('a curve is closed to nothing with 0 %, and grows out of it between keys', 
 });
 
 test('the edge: pieces, roundness, firmness and shutter, each looked at without and with, and what is written has them', async ({ page }) => {
-  test.setTimeout(120_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Chain');
   await drawBox(page, 300, 200, 500, 400);
   await drawBox(page, 700, 100, 712, 112);

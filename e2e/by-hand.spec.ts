@@ -5,7 +5,6 @@ import { rawFrames } from '../tests/services.ts';
 import { at, drag, drawBox, freshShot, goToFrame, mattesOf, placeIn, setNumber, settled, shapeOf, share, viewer, writeOutput } from './workbench.ts';
 
 test('a person alone: a curve drawn at full size by hand, dragged to fit every few frames, the plate untouched behind', async ({ page }) => {
-  test.setTimeout(120_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Only the person');
   await goToFrame(page, 36);
   // Round the courier in one stroke; the line closes by itself and becomes few points.
@@ -59,7 +58,6 @@ test('a person alone: a curve drawn at full size by hand, dragged to fit every f
 test('through the window: drawn on the last frame, keyed backwards, a range of keys deleted in one go, inverted, softened, the edge moved', async ({
   page,
 }) => {
-  test.setTimeout(120_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Window');
   await goToFrame(page, 80);
   await shapeOf(page, 'rectangle', [300, 150], [700, 400]);
@@ -117,7 +115,6 @@ test('through the window: drawn on the last frame, keyed backwards, a range of k
 });
 
 test('ready-made shapes: a heart grows from nothing to beyond the frame, inverted, and stands on another shot by a copy', async ({ page }) => {
-  test.setTimeout(120_000);
   await freshShot(page, 'empty-quay.mp4', 'Shapes');
   await goToFrame(page, 0);
   await shapeOf(page, 'heart', [470, 260], [490, 280]);
@@ -161,7 +158,6 @@ test('ready-made shapes: a heart grows from nothing to beyond the frame, inverte
 });
 
 test('out from behind a pole: a still mask that ends in the pole, feathered, faded in and out where the light differs', async ({ page }) => {
-  test.setTimeout(120_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Pole');
   await drawBox(page, 100, 100, 480, 500);
   // Only the edge in the pole is soft: a feather of its own at two points.
@@ -204,7 +200,6 @@ test('out from behind a pole: a still mask that ends in the pole, feathered, fad
 });
 
 test('a door opens: keyed by hand as it swings, the ways between keys turning, inverted, feathered with restraint', async ({ page }) => {
-  test.setTimeout(120_000);
   await freshShot(page, 'storm-lantern.mp4', 'Door');
   await goToFrame(page, 10);
   await drawBox(page, 300, 100, 500, 460);
@@ -235,7 +230,6 @@ test('a door opens: keyed by hand as it swings, the ways between keys turning, i
 });
 
 test('the same person twice: a still mask, less feather and the edge pulled in against the glow, approved so that nothing changes it', async ({ page }) => {
-  test.setTimeout(120_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Twice');
   await shapeOf(page, 'ellipse', [300, 150], [700, 450]);
   await page.getByRole('link', { name: 'Edge', exact: true }).click();
@@ -261,7 +255,6 @@ test('the same person twice: a still mask, less feather and the edge pulled in a
 test('parts of a face on a thing: two masks with holes, points added later, from ready-made shapes; the second with the settings of the first', async ({
   page,
 }) => {
-  test.setTimeout(120_000);
   await freshShot(page, 'storm-lantern.mp4', 'Two masks');
   await shapeOf(page, 'ellipse', [200, 150], [400, 300]);
   // A hole: another curve in the same part.

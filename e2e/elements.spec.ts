@@ -9,7 +9,6 @@ import { carriedCourier, truthOf } from './peel-work.ts';
 import { choose, drag, drawPolygon, freshShot, goToFrame, mattesOf, placeIn, setNumber, settled, shapeOf, shown, temporary, viewer } from './workbench.ts';
 
 test('a title and rings lie behind the courier, who stays as he was, and in front of all else', async ({ page }) => {
-  test.setTimeout(240_000);
   await carriedCourier(page, 'Behind the courier', 38, 42);
   const mattes = await mattesOf(page, 38, 42);
   await page.getByRole('link', { name: 'Compose', exact: true }).click();
@@ -79,7 +78,6 @@ test('a title and rings lie behind the courier, who stays as he was, and in fron
 });
 
 test('a subject on a new background, and the same subject once more, rising from behind a ledge with motion blur', async ({ page }) => {
-  test.setTimeout(180_000);
   await freshShot(page, 'dune-kite.mp4', 'Once more');
   // The subject is a box of the picture; the ledge, nearer than it, is the lower part.
   await shapeOf(page, 'rectangle', [100, 100], [260, 220]);
@@ -164,7 +162,6 @@ test('a subject on a new background, and the same subject once more, rising from
 });
 
 test('a card lies on the tracked sign with its corners, and a line draws itself round it', async ({ page }) => {
-  test.setTimeout(300_000);
   await freshShot(page, 'ferry-ramp.mp4', 'On the sign');
   await goToFrame(page, 59);
   await drawPolygon(page, signAt(59));

@@ -12,7 +12,6 @@ import { address, drag, placeIn } from './workbench.ts';
 const BODY = [217, 139, 43];
 
 test('a title behind a moving subject in footage of one’s own, from nothing to the written picture, in at most twenty actions', async ({ page }) => {
-  test.setTimeout(240_000);
   const hand = new Hand(page);
   await hand.openWith(footage().walker);
   await hand.isolate();
@@ -50,7 +49,6 @@ test('a title behind a moving subject in footage of one’s own, from nothing to
 });
 
 test('the way of the README, word by word, on a clip of the demo film', async ({ page }) => {
-  test.setTimeout(300_000);
   const hand = new Hand(page);
   await hand.openWith('demo/clips/dune-kite.mp4');
   await hand.next('Paint the subject');
@@ -100,7 +98,6 @@ test('the way of the README, word by word, on a clip of the demo film', async ({
 });
 
 test('a click leaves a dot that is seen, and Ctrl Enter right after it carries and paints nothing', async ({ page }) => {
-  test.setTimeout(120_000);
   const hand = new Hand(page);
   await hand.openWith(footage().walker);
   await hand.next('Paint the subject');
@@ -134,7 +131,6 @@ test('a click leaves a dot that is seen, and Ctrl Enter right after it carries a
 });
 
 test('a carry is one work with one bar, which tells its frames and the time left', async ({ page }) => {
-  test.setTimeout(120_000);
   const hand = new Hand(page);
   await hand.openWith(footage().walker);
   await page.getByLabel('Frame', { exact: true }).fill('12');
@@ -323,11 +319,10 @@ test('what has no effect says so on every bench, where it is', async ({ page }) 
   };
   await add('behind Subject 1', 'Card');
   await add('to front', 'Solid');
-  await expect(page.getByText('not seen on any frame that was looked at: what lies nearer covers it')).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByText('not seen on any frame that was looked at: what lies nearer covers it')).toBeVisible();
 });
 
 test('while a picture is being made the viewer says so, and what for', async ({ page }) => {
-  test.setTimeout(120_000);
   await page.goto(address());
   await page.getByRole('link', { name: 'Low Tide Post' }).click();
   await page.getByRole('link', { name: 'Storm lantern' }).click();
@@ -348,8 +343,8 @@ test('while a picture is being made the viewer says so, and what for', async ({ 
   await page.getByLabel('Frame', { exact: true }).click();
   await page.keyboard.press('Control+a');
   await hand.type('57');
-  await expect(note).toContainText('Not yet this frame', { timeout: 5000 });
-  await expect(note.getByRole('progressbar')).toBeVisible({ timeout: 5000 });
+  await expect(note).toContainText('Not yet this frame');
+  await expect(note.getByRole('progressbar')).toBeVisible();
   open();
   await expect(note).toBeHidden({ timeout: 30_000 });
 });

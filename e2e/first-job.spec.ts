@@ -12,7 +12,6 @@ const BOX: [number, number][] = [
 ];
 
 test('footage in, a keyed curve, a soft edge, an effect behind, and all of it written out', async ({ page }) => {
-  test.setTimeout(120_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'First job');
   const place = await placeIn(page);
 

@@ -14,7 +14,6 @@ async function begin(hand: Hand, name: string): Promise<void> {
 }
 
 test('by strokes, a title behind, and writing: one shot, three guides', async ({ page }) => {
-  test.setTimeout(240_000);
   const hand = new Hand(page);
   // Chosen on the start page, it goes beside the next shot.
   await page.goto(address());
@@ -58,7 +57,6 @@ test('by strokes, a title behind, and writing: one shot, three guides', async ({
 });
 
 test('by hand, and tracking a sign', async ({ page }) => {
-  test.setTimeout(240_000);
   const hand = new Hand(page);
   await hand.openWith(footage().walker);
   await begin(hand, 'by hand');
@@ -102,7 +100,6 @@ test('by hand, and tracking a sign', async ({ page }) => {
 });
 
 test('on the demo film a guide opens a shot that nothing was done on', async ({ page }) => {
-  test.setTimeout(120_000);
   await page.goto(address());
   await page.getByRole('button', { name: 'Try it on the demo: Track a sign' }).click();
   await expect(page.getByRole('heading', { level: 1, name: 'Track a sign (guide)' })).toBeVisible({ timeout: 60_000 });

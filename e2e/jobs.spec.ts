@@ -62,7 +62,6 @@ async function outlineAndTrack(hand: Hand): Promise<void> {
 }
 
 test('2: the subject rises out of the ground, hidden by what is in front of it, eased, with motion blur', async ({ page }) => {
-  test.setTimeout(240_000);
   const hand = new Hand(page);
   await hand.openWith(footage().walker);
   await hand.isolate();
@@ -101,7 +100,6 @@ test('2: the subject rises out of the ground, hidden by what is in front of it, 
 });
 
 test('6: blur what must not be seen, tracked', async ({ page }) => {
-  test.setTimeout(180_000);
   const hand = new Hand(page);
   await outlineAndTrack(hand);
   await bench(hand, 'Compose');
@@ -119,7 +117,6 @@ test('6: blur what must not be seen, tracked', async ({ page }) => {
 });
 
 test('9: stepping out from behind a pole, by a still mask and a quiet frame of the same take', async ({ page }) => {
-  test.setTimeout(180_000);
   const hand = new Hand(page);
   await hand.openWith(footage().walker);
   await hand.click(page.getByRole('radio', { name: 'Ready-made shapes' }));
@@ -143,7 +140,6 @@ test('9: stepping out from behind a pole, by a still mask and a quiet frame of t
 });
 
 test('10: a door opens onto another place, keyed by hand', async ({ page }) => {
-  test.setTimeout(180_000);
   const hand = new Hand(page);
   await openFirstOf(hand, footage().walker, footage().other);
   await hand.next('Draw round it');
@@ -175,7 +171,6 @@ test('10: a door opens onto another place, keyed by hand', async ({ page }) => {
 });
 
 test('11: one click isolates; what a click would take is seen before; something behind it', async ({ page }) => {
-  test.setTimeout(240_000);
   const hand = new Hand(page);
   await hand.openWith(footage().walker);
   await hand.next('Paint the subject');
@@ -203,7 +198,6 @@ test('11: one click isolates; what a click would take is seen before; something 
 });
 
 test('16: disturbance in bursts behind the subject', async ({ page }) => {
-  test.setTimeout(240_000);
   const hand = new Hand(page);
   await hand.openWith(footage().walker);
   await hand.isolate();
@@ -236,7 +230,6 @@ test('16: disturbance in bursts behind the subject', async ({ page }) => {
 });
 
 test('19: a boundary on the ground, outlined, tracked, with a line outside its edge', async ({ page }) => {
-  test.setTimeout(240_000);
   const hand = new Hand(page);
   await outlineAndTrack(hand);
   await bench(hand, 'Compose');
@@ -256,7 +249,6 @@ test('19: a boundary on the ground, outlined, tracked, with a line outside its e
 });
 
 test('21: only the subject keeps its colour, and a cut-out with alpha is written as well', async ({ page }) => {
-  test.setTimeout(240_000);
   const hand = new Hand(page);
   await hand.openWith(footage().walker);
   await hand.isolate();

@@ -34,7 +34,6 @@ test('a preset of an effect is used on another effect of its kind, and deleted',
 });
 
 test('a keyed edge is kept as a preset and used in another shot of the production', async ({ page }) => {
-  test.setTimeout(120_000);
   await freshShot(page, 'empty-quay.mp4', 'Edges for all');
   await shapeOf(page, 'rectangle', [300, 150], [700, 450]);
   await page.getByRole('link', { name: 'Edge', exact: true }).click();
@@ -99,7 +98,6 @@ test('a snapshot stays with the shot over a reload, and the matte is compared wi
 });
 
 test('a gray picture chosen from disk becomes a part of the subject', async ({ page }) => {
-  test.setTimeout(90_000);
   await freshShot(page, 'empty-quay.mp4', 'Picture as matte');
   await shapeOf(page, 'rectangle', [100, 100], [200, 200]);
   const file = path.join(temporary(), 'dune.png');

@@ -20,7 +20,6 @@ const press = async (page: Page, key: string, times = 1) => {
 };
 
 test('the whole job without a pointer: isolate, key, soften, an effect, write', async ({ page }) => {
-  test.setTimeout(180_000);
   // Bringing footage in ends in the file dialog of the system, which a test cannot steer; the rest is keys alone.
   const shotId = await freshShot(page, 'courier-on-the-quay.mp4', 'Keys only');
   await page.goto(`${address()}/shots/${shotId}/isolate?frame=10`);

@@ -10,7 +10,6 @@ function stretch(matte: Buffer, y: number, isHole: boolean): { middle: number; w
 }
 
 test('a lamp: a soft curve carried both ways by hand, one frame mended, then all, inverted so that the lamp is a hole', async ({ page }) => {
-  test.setTimeout(120_000);
   await freshShot(page, 'storm-lantern.mp4', 'Lamp');
   const place = await placeIn(page);
   await goToFrame(page, 20);
@@ -58,7 +57,6 @@ test('a lamp: a soft curve carried both ways by hand, one frame mended, then all
 test('cut in two: firm and blurred by the shutter while it moves, held still from a frame on, the other half from a frozen frame, the seam hidden', async ({
   page,
 }) => {
-  test.setTimeout(150_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Cut in two');
   const place = await placeIn(page);
   await drawBox(page, 300, 100, 500, 260);

@@ -9,7 +9,6 @@ import { footage, Hand, leftOn, TOP } from './hand.ts';
 let dir: string;
 let instance: RunningInstance;
 test.beforeAll(async () => {
-  test.setTimeout(120_000);
   dir = mkdtempSync(path.join(os.tmpdir(), 'mottrel-outage-'));
   instance = await startInstance(dir);
 });
@@ -31,7 +30,6 @@ async function openShot(page: Page): Promise<Hand> {
 }
 
 test('the server is killed and comes back: every page says so within five seconds, work is kept and sent, jobs go on', async ({ page, context }) => {
-  test.setTimeout(180_000);
   const hand = await openShot(page);
   const start = await context.newPage();
   await start.goto(instance.address);
@@ -48,12 +46,10 @@ test('the server is killed and comes back: every page says so within five second
   await expect(page.getByRole('button', { name: /^1 running/ })).toBeVisible();
   const { port } = new URL(instance.address);
   await instance.kill('SIGKILL');
-  const gone = Date.now();
   for (const one of [page, start, shortcuts]) {
     await one.bringToFront();
-    await expect(notice(one)).toContainText('Mottrel does not answer.', { timeout: 6000 });
+    await expect(notice(one)).toContainText('Mottrel does not answer.');
   }
-  expect(Date.now() - gone).toBeLessThan(9000);
   await page.bringToFront();
   await expect(page.getByLabel('Saving')).toHaveText('Offline');
   await expect(page.getByRole('button', { name: /^1 interrupted/ })).toBeVisible();
@@ -68,7 +64,7 @@ test('the server is killed and comes back: every page says so within five second
   instance = await startInstance(dir, { port: Number(port) });
   for (const one of [page, start, shortcuts]) {
     await one.bringToFront();
-    await expect(notice(one)).toBeEmpty({ timeout: 15_000 });
+    await expect(notice(one)).toBeEmpty();
   }
   await page.bringToFront();
   await hand.saved();
@@ -80,40 +76,37 @@ test('the server is killed and comes back: every page says so within five second
 });
 
 test('the database stands still: said within five seconds, and saved once it goes on', async ({ page }) => {
-  test.setTimeout(120_000);
   const hand = await openShot(page);
   const pid = Number(readFileSync(path.join(dir, 'db', 'db.pid'), 'utf8'));
   process.kill(pid, 'SIGSTOP');
   try {
-    await expect(notice(page)).toContainText('The database does not answer.', { timeout: 5000 });
+    await expect(notice(page)).toContainText('The database does not answer.');
     await hand.next('Paint the subject');
     await hand.clickAt(leftOn(0) + 20, TOP + 12);
     await expect(page.getByLabel('Saving')).toHaveText('Offline, 1 kept here');
   } finally {
     process.kill(pid, 'SIGCONT');
   }
-  await expect(notice(page)).toBeEmpty({ timeout: 15_000 });
+  await expect(notice(page)).toBeEmpty();
   await expect(page.getByLabel('Saving')).toHaveText('Saved', { timeout: 30_000 });
 });
 
 test('only the news is cut off: that is said too, and it is tried again', async ({ page }) => {
-  test.setTimeout(120_000);
   await openShot(page);
   // A line on which nothing comes any more, though the server answers.
   await page.route('**/events**', () => new Promise(() => {}));
   await page.reload();
-  await expect(notice(page)).toContainText('News from the server does not come through.', { timeout: 6000 });
+  await expect(notice(page)).toContainText('News from the server does not come through.');
   await page.unroute('**/events**');
-  await expect(notice(page)).toBeEmpty({ timeout: 15_000 });
+  await expect(notice(page)).toBeEmpty();
 });
 
 test('a page that is asked for while the server is away opens by itself when it is back', async ({ page }) => {
-  test.setTimeout(120_000);
   await openShot(page);
   const { port } = new URL(instance.address);
   await instance.kill('SIGKILL');
   await page.getByRole('link', { name: 'All productions' }).click();
-  await expect(page.getByRole('heading', { name: 'This page waits for the server' })).toBeVisible({ timeout: 10_000 });
+  await expect(page.getByRole('heading', { name: 'This page waits for the server' })).toBeVisible();
   instance = await startInstance(dir, { port: Number(port) });
-  await expect(page.getByRole('heading', { name: 'Go on with' })).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('heading', { name: 'Go on with' })).toBeVisible();
 });

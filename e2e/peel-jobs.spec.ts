@@ -42,7 +42,6 @@ const BOAT: Points[] = [
 const spread = (c: number[]) => Math.max(...c) - Math.min(...c);
 
 test('only the subject keeps its colour: rider and trike by strokes of their own, joined, cleaned up, and editable days later', async ({ page }) => {
-  test.setTimeout(300_000);
   const shotId = await freshShot(page, 'courier-on-the-quay.mp4', 'Colour');
   await goToFrame(page, 40);
   await brush(page);
@@ -122,7 +121,6 @@ test('only the subject keeps its colour: rider and trike by strokes of their own
 });
 
 test('a click isolates: more clicks add, a fence keeps it in, it is carried forwards and then backwards, and put before something else', async ({ page }) => {
-  test.setTimeout(240_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Click');
   await goToFrame(page, 40);
   // A curve round the courier, larger than it, first of all: it is to fence it in, not to mask.
@@ -191,7 +189,6 @@ test('a click isolates: more clicks add, a fence keeps it in, it is carried forw
 });
 
 test('an outline of another part starts a Peel, and its matte blurs with the motion of a shutter', async ({ page }) => {
-  test.setTimeout(180_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Outline');
   await goToFrame(page, 40);
   await brush(page);
@@ -213,7 +210,7 @@ test('an outline of another part starts a Peel, and its matte blurs with the mot
   await page.getByRole('menuitem', { name: 'Subject 1: Spline 1' }).click();
   await expect(strokesOf(page)).toHaveCount(1);
   await settled(page);
-  await expect.poll(async () => (await shown(page, 540, 300))[0], { timeout: 20_000 }).toBeGreaterThan(200);
+  await expect.poll(async () => (await shown(page, 540, 300))[0]).toBeGreaterThan(200);
   await mark(page, 39, 41);
   await page.getByRole('button', { name: 'Carry both ways' }).click();
   await found(page, '3 of 84 frames found from one painted frame.');

@@ -6,7 +6,6 @@ import { carriedCourier, DROP, found, inCommon, KEEP, mark, overlap, type Points
 import { address, at, freshShot, goToFrame, mattesOf, placeIn, settled, shown, viewer } from './workbench.ts';
 
 test('a courier is painted on one frame, carried both ways, mended, approved and written', async ({ page }) => {
-  test.setTimeout(240_000);
   const shotId = await freshShot(page, 'courier-on-the-quay.mp4', 'By strokes');
   await goToFrame(page, 40);
   await viewer(page).focus();
@@ -95,7 +94,6 @@ test('a courier is painted on one frame, carried both ways, mended, approved and
 });
 
 test('strokes on a carried frame mend it and those near it, and can begin it anew instead', async ({ page }) => {
-  test.setTimeout(240_000);
   await carriedCourier(page, 'Mended', 40, 50);
   const before = await mattesOf(page, 40, 50);
   let now = before;
@@ -142,7 +140,6 @@ test('strokes on a carried frame mend it and those near it, and can begin it ane
 });
 
 test('a Peel is traced into curves that mask as it did, and says how far they are off', async ({ page }) => {
-  test.setTimeout(180_000);
   await carriedCourier(page, 'Traced', 39, 42);
   const peeled = await mattesOf(page, 39, 42);
   await page.getByRole('link', { name: 'Isolate', exact: true }).click();
@@ -171,7 +168,6 @@ test('a Peel is traced into curves that mask as it did, and says how far they ar
 });
 
 test('a subject is said to be out of sight and here again, and what is doubtful is reviewed worst first', async ({ page }) => {
-  test.setTimeout(180_000);
   await carriedCourier(page, 'Gone', 40, 45);
   await mark(page, 42, 43);
   await page.getByRole('button', { name: 'On the range' }).click();
@@ -183,7 +179,7 @@ test('a subject is said to be out of sight and here again, and what is doubtful 
   await expect(page.getByText('marked as out of sight')).toBeVisible();
   await goToFrame(page, 44);
   await expect(page.getByText('found again after it was out of sight')).toBeVisible({ timeout: 30_000 });
-  await expect.poll(async () => (await shown(page, 566, 300))[0], { timeout: 20_000 }).toBeGreaterThan(200);
+  await expect.poll(async () => (await shown(page, 566, 300))[0]).toBeGreaterThan(200);
 
   await goToFrame(page, 41);
   await viewer(page).focus();
@@ -215,7 +211,6 @@ test('a subject is said to be out of sight and here again, and what is doubtful 
 });
 
 test('one loop drawn roughly round the subject is enough for a first result', async ({ page }) => {
-  test.setTimeout(90_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Loop');
   await goToFrame(page, 40);
   await viewer(page).focus();
@@ -236,13 +231,12 @@ test('one loop drawn roughly round the subject is enough for a first result', as
   ]);
   await expect(page.getByRole('region', { name: 'Strokes' }).getByRole('button', { name: 'Loop, frame 40', exact: true })).toBeVisible();
   const box = async () => [(await shown(page, 540, 300))[0] > 200, (await shown(page, 400, 240))[0] > 200, (await shown(page, 700, 450))[0] < 50];
-  await expect.poll(box, { timeout: 20_000 }).toEqual([true, true, true]);
+  await expect.poll(box).toEqual([true, true, true]);
   const matte = await mattesOf(page, 40, 40);
   expect(overlap(matte(40), 40)).toBeGreaterThan(0.65);
 });
 
 test('by keyboard alone: dots of the brush keep and drop, the last one is taken back, and the Peel is carried', async ({ page }) => {
-  test.setTimeout(120_000);
   const shotId = await freshShot(page, 'courier-on-the-quay.mp4', 'Dots');
   await page.goto(`${address()}/shots/${shotId}/isolate?frame=40&view=matte`);
   await settled(page);
@@ -282,7 +276,6 @@ test('by keyboard alone: dots of the brush keep and drop, the last one is taken 
 });
 
 test('carrying is paused and cancelled; what is wrong is said in words', async ({ page }) => {
-  test.setTimeout(120_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Paused');
   await viewer(page).focus();
   await page.keyboard.press('Control+Enter');
@@ -307,7 +300,6 @@ test('carrying is paused and cancelled; what is wrong is said in words', async (
 });
 
 test('what a click takes is shown before it is made; a stroke is erased in its middle', async ({ page }) => {
-  test.setTimeout(90_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Clicks');
   const place = await placeIn(page);
   await goToFrame(page, 40);
@@ -342,7 +334,6 @@ test('what a click takes is shown before it is made; a stroke is erased in its m
 });
 
 test('a pen paints as wide as it is pressed', async ({ page }) => {
-  test.setTimeout(60_000);
   await freshShot(page, 'courier-on-the-quay.mp4', 'Pen');
   await goToFrame(page, 40);
   await viewer(page).focus();

@@ -30,7 +30,6 @@ async function secondShot(page: Page, production: string, clip: string): Promise
 }
 
 test('somebody of one take in another: a matte written there, its footage inside it here, and a disturbance behind in bursts', async ({ page }) => {
-  test.setTimeout(240_000);
   await carriedCourier(page, 'Two takes', 38, 42);
   const written = await writeOutput(page, 'Matte, PNG sequence', [38, 42]);
   const files = written.files.filter((name) => name.endsWith('.png')).map((name) => path.join(written.folder, name));
@@ -80,7 +79,6 @@ test('somebody of one take in another: a matte written there, its footage inside
 const ways = marksOf('storm-lantern');
 
 test('a lamp tracked both ways becomes a hole, behind which a card closes', async ({ page }) => {
-  test.setTimeout(240_000);
   await freshShot(page, 'storm-lantern.mp4', 'Lamp that closes');
   await mark(page, 20, 25);
   await goToFrame(page, 24);
