@@ -17,7 +17,7 @@ test("two pages on one shot see each other's edits", async ({ page, context }) =
   await drawPolygon(page, TRIANGLE);
   await expect(other.getByRole('button', { name: 'Spline 1', exact: true })).toBeVisible();
   await other.getByRole('button', { name: 'Spline 1', exact: true }).click();
-  await other.getByLabel('Invert').click();
+  await other.getByRole('switch', { name: 'Invert' }).press('Space');
   await settled(other);
   await expect(page.getByText('inverted').first()).toBeVisible();
   // Each takes its own step back; what the other stands on is told.

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Edit } from '../core/document/edits.ts';
 import { historyEnds } from '../core/document/history.ts';
-import { newSubject } from '../core/document/records.ts';
+import { newSpline, newSubject } from '../core/document/records.ts';
 import { bringIn, ffmpeg, openTestServices, type TestServices } from '../tests/services.ts';
 import type { SentChange } from './changes.ts';
 import { Shot } from './db/models.ts';
@@ -104,6 +104,12 @@ describe('changes', () => {
       code: 'stood-upon',
       message: '"Step a" cannot be taken back: "Step c", which another page did since, changed the same. Take that back first, on its page.',
     });
+    const inside = newSpline('part', 'Mast');
+    await by('one', 'd', [{ kind: 'insert', parent: 'cast', index: 0, record: { ...newSubject('kite', 'Kite'), parts: [inside] } }]);
+    await by('two', 'e', [{ kind: 'assign', id: 'part', values: { inverted: true } }]);
+    await expect(undo('one', 'u5', 'd')).rejects.toMatchObject({ code: 'stood-upon' });
+    await undo('two', 'u6', 'e');
+    await undo('one', 'u7', 'd');
     await undo('two', 'u3', 'c');
     await undo('one', 'u4', 'a');
     expect(await names()).toEqual([]);

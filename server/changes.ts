@@ -144,10 +144,12 @@ export class Changes {
     const row = last && (await ChangeRow.findOne({ where: { shotId, changeId: last.id }, transaction }));
     if (!row) throw new Problem('history-moved', 'This step can no longer be found.', 409);
     const edits = storedEdits(row.inverse);
+    // What was made names all that is in it; its inverse only what is taken away.
+    const under = [...storedEdits(row.edits), ...edits];
     const since = new Set(log.slice(log.indexOf(last) + 1).map((entry) => (entry.role === 'redo' ? entry.target : entry.id)));
     const later = done.filter((entry) => since.has(entry.id) && entry.id !== target.id);
     const made = later.length > 0 ? await ChangeRow.findAll({ where: { shotId, changeId: later.map((entry) => entry.id) }, transaction }) : [];
-    const above = later.findLast((entry) => standsOn(storedEdits(made.find((m) => m.changeId === entry.id)?.edits ?? '[]'), edits));
+    const above = later.findLast((entry) => standsOn(storedEdits(made.find((m) => m.changeId === entry.id)?.edits ?? '[]'), under));
     if (above) {
       const whose = above.page === sent.page ? 'this page' : 'another page';
       throw new Problem(
