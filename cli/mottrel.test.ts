@@ -109,6 +109,18 @@ describe('./mottrel', () => {
     expect(alive(last)).toBe(false);
   });
 
+  it('starts once where two are started at the same moment, also on what a killed one left', async () => {
+    const data = path.join(dir, 'race');
+    for (const again of [false, true]) {
+      const both = await Promise.allSettled([startInstance(data), startInstance(data)]);
+      const up = both.flatMap((b) => (b.status === 'fulfilled' ? [b.value] : []));
+      const refused = both.flatMap((b) => (b.status === 'rejected' ? [String(b.reason)] : []));
+      expect(up).toHaveLength(1);
+      expect(refused).toEqual([expect.stringContaining('running on this data already')]);
+      await up[0].kill(again ? 'SIGINT' : 'SIGKILL');
+    }
+  });
+
   it('never stops a program that has the number of a server which is gone', async () => {
     const data = path.join(dir, 'stale');
     mkdirSync(data);

@@ -1,5 +1,4 @@
 /** The commands of ./mottrel. */
-import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { parseArgs } from 'node:util';
 
@@ -62,7 +61,7 @@ async function stop(): Promise<void> {
   const { values } = parseArgs({ args: rest, options: { data: { type: 'string' } } });
   const { readConfig } = await import('../server/config.ts');
   const { servedBy } = await import('../server/lock.ts');
-  const { stopLocalDatabase } = await import('../server/db/local-server.ts');
+  const { databaseDirectory, stopLocalDatabase } = await import('../server/db/local-server.ts');
   const { dataDir } = readConfig(values.data);
   const serving = servedBy(dataDir);
   if (serving) {
@@ -70,7 +69,7 @@ async function stop(): Promise<void> {
     for (let i = 0; i < 300 && servedBy(dataDir); i++) await sleep(100);
     if (servedBy(dataDir)) throw new Error(`Mottrel (process ${serving.pid}) has not ended within 30 s; what it is doing may take longer.`);
   }
-  await stopLocalDatabase(path.join(dataDir, 'db'));
+  await stopLocalDatabase(databaseDirectory(dataDir));
   console.log(serving ? 'Stopped.' : 'Mottrel was not running.');
 }
 

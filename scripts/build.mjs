@@ -14,16 +14,22 @@ const NO_SOURCES_OF_PAGES = /^(bench|cli|demo|e2e|scripts|server|tests)$/;
 const SOURCE = /\.(ts|tsx|mjs|json|css|svg|html)$/;
 const DAYS = 86_400_000;
 
+/** Below public everything is taken as it is. */
+const isSource = (file) => SOURCE.test(file) || path.relative(ROOT, file).startsWith(`public${path.sep}`);
+
 function filesBelow(dir) {
   return readdirSync(dir, { withFileTypes: true, recursive: true })
-    .filter((e) => e.isFile() && SOURCE.test(e.name) && !e.name.endsWith('.test.ts'))
-    .map((e) => path.join(e.parentPath, e.name));
+    .filter((e) => e.isFile())
+    .map((e) => path.join(e.parentPath, e.name))
+    .filter((file) => isSource(file) && !file.endsWith('.test.ts'));
 }
 
 /** Every source of a part, with its path from the root. */
 function sourcesOf(part) {
   const top = readdirSync(ROOT, { withFileTypes: true }).filter((e) => !NO_SOURCES.test(e.name) && !(part === 'pages' && NO_SOURCES_OF_PAGES.test(e.name)));
-  const files = top.flatMap((e) => (e.isDirectory() ? filesBelow(path.join(ROOT, e.name)) : SOURCE.test(e.name) ? [path.join(ROOT, e.name)] : []));
+  const files = top.flatMap((e) =>
+    e.isDirectory() ? filesBelow(path.join(ROOT, e.name)) : isSource(path.join(ROOT, e.name)) ? [path.join(ROOT, e.name)] : [],
+  );
   return files.map((f) => path.relative(ROOT, f)).sort();
 }
 

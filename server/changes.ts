@@ -148,8 +148,11 @@ export class Changes {
     const under = [...storedEdits(row.edits), ...edits];
     const since = new Set(log.slice(log.indexOf(last) + 1).map((entry) => (entry.role === 'redo' ? entry.target : entry.id)));
     const later = done.filter((entry) => since.has(entry.id) && entry.id !== target.id);
-    const made = later.length > 0 ? await ChangeRow.findAll({ where: { shotId, changeId: later.map((entry) => entry.id) }, transaction }) : [];
-    const above = later.findLast((entry) => standsOn(storedEdits(made.find((m) => m.changeId === entry.id)?.edits ?? '[]'), under));
+    const made =
+      later.length > 0
+        ? await ChangeRow.findAll({ where: { shotId, changeId: later.map((entry) => entry.id) }, order: [['revision', 'ASC']], transaction })
+        : [];
+    const above = made.findLast((step) => standsOn(storedEdits(step.edits), under));
     if (above) {
       const whose = above.page === sent.page ? 'this page' : 'another page';
       throw new Problem(

@@ -28,6 +28,17 @@ export function readableDocument(text: string): ShotDocument | null {
   }
 }
 
+/** The document of work that was asked for, maybe by a version before this one. */
+export const documentSchema = z.unknown().transform((value, context): ShotDocument => {
+  try {
+    return parseDocument(value);
+  } catch (error) {
+    if (!(error instanceof EditError)) throw error;
+    context.addIssue({ code: 'custom', message: error.message });
+    return z.NEVER;
+  }
+});
+
 const editsSchema = z.array(editSchema);
 
 /** Edits of a step that was logged, by this version or another. */

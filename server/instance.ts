@@ -2,10 +2,9 @@
 import { chmodSync } from 'node:fs';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import path from 'node:path';
 import type { Logger } from 'pino';
 import { type Config, readConfig } from './config.ts';
-import { type LocalDatabase, startLocalDatabase } from './db/local-server.ts';
+import { databaseDirectory, type LocalDatabase, startLocalDatabase } from './db/local-server.ts';
 import { buildServer } from './http.ts';
 import { takeLock } from './lock.ts';
 import { openLog } from './log.ts';
@@ -17,8 +16,6 @@ export interface Instance {
   services: Services;
   close(): Promise<void>;
 }
-
-export const databaseDirectory = (dataDir: string): string => path.join(dataDir, 'db');
 
 /** The database that is named, or one of the project's own in the data directory. */
 export async function openDatabase({ databaseUrl, databasePort, dataDir }: Config): Promise<{ url: string; local: LocalDatabase | null }> {

@@ -1,5 +1,5 @@
 /** One server at a time on a data directory. */
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { lockSync } from 'proper-lockfile';
 import { z } from 'zod';
@@ -27,15 +27,45 @@ export interface Lock {
   release(): void;
 }
 
-/** Marks the data directory as served by this process. Throws where another one serves it. */
+const isLocked = (error: unknown): boolean => (error as NodeJS.ErrnoException).code === 'ELOCKED';
+
+/**
+ * Takes away what a process that was killed has left: its file says that it was there. Of several that come at once only
+ * one can move that file, and so only one takes the lock away. Gives whether this was the one.
+ */
+function clearLeft(dataDir: string): boolean {
+  const left = path.join(dataDir, `server.${process.pid}.left`);
+  try {
+    renameSync(servingFile(dataDir), left);
+  } catch {
+    return false;
+  }
+  rmSync(lockPath(dataDir), { recursive: true, force: true });
+  rmSync(left);
+  return true;
+}
+
+/** Marks the data directory as served by this process. Throws where another one serves it, or is just about to. */
 export function takeLock(dataDir: string): Lock {
   mkdirSync(dataDir, { recursive: true, mode: 0o700 });
-  const other = servedBy(dataDir);
-  if (other) throw new Error(`Mottrel is running on this data already (process ${other.pid}). Use its page, or stop it with: ./mottrel stop`);
-  // What a process that was killed has left is no lock.
-  rmSync(lockPath(dataDir), { recursive: true, force: true });
-  // Two that start at the same moment are told apart here.
-  const unlock = lockSync(dataDir, { lockfilePath: lockPath(dataDir), realpath: false });
+  const running = (pid?: number) =>
+    new Error(`Mottrel is running on this data already${pid ? ` (process ${pid})` : ''}. Use its page, or stop it with: ./mottrel stop`);
+  const refuse = () => {
+    const other = servedBy(dataDir);
+    if (other) throw running(other.pid);
+  };
+  // Who serves is told by its process, so that a lock that somebody took away does not end the work.
+  const lock = () => lockSync(dataDir, { lockfilePath: lockPath(dataDir), realpath: false, onCompromised: () => {} });
+  refuse();
+  let unlock: () => void;
+  try {
+    unlock = lock();
+  } catch (error) {
+    if (!isLocked(error)) throw error;
+    refuse();
+    if (!clearLeft(dataDir)) throw running();
+    unlock = lock();
+  }
   const serving: Serving = { pid: process.pid, mark: processMark(process.pid) ?? '', since: new Date().toISOString() };
   const write = () => writeFileSync(servingFile(dataDir), `${JSON.stringify(serving)}\n`, { mode: 0o600 });
   write();

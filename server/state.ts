@@ -23,12 +23,10 @@ const { version } = z.object({ version: z.string() }).parse(JSON.parse(readFileS
 export async function serverState({ config, health, queue }: { config: Config; health: HealthWatch; queue: JobQueue }): Promise<ServerState> {
   const { database } = await health.look();
   const disk = await statfs(config.dataDir).catch(() => null);
-  const open = database ? await queue.list({ open: true }).catch(() => null) : null;
-  const count = (state: string) => open?.filter((job) => job.state === state).length ?? 0;
   return {
     version,
     database,
-    jobs: open && { running: count('running'), queued: count('queued'), paused: count('paused') },
+    jobs: database ? await queue.counts().catch(() => null) : null,
     diskFree: disk && disk.bavail * disk.bsize,
   };
 }

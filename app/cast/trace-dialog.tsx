@@ -1,5 +1,4 @@
 /** Tracing a matte into curves: over which frames and how closely, how it comes along, and how close it came. */
-
 import { Dialog, Progress } from 'radix-ui';
 import { useEffect, useId, useRef, useState } from 'react';
 import { toast } from 'sonner';

@@ -1,5 +1,4 @@
 /** The whole shot at a glance: keys, the range and the playhead. Dragging on it scrubs. */
-
 import { type PointerEvent, useMemo, useRef } from 'react';
 import { clamp } from '~/core/math/clamp.ts';
 import { type Guess, useColumns, useKeyFrames } from '../sheet/columns.ts';

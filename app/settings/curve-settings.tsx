@@ -1,5 +1,4 @@
 /** The curves of a spline part: each with its points and keys, and numbers for what is selected, so that nothing needs a pointer. */
-
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { type PlacedPath, type PlacedSpline, shapeAt } from '~/core/document/follow.ts';

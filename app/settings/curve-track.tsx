@@ -1,5 +1,4 @@
 /** A Spline and tracks: its curves are tracked, or follow a track that is there; what of it they take, and the way back to keys. */
-
 import { useState } from 'react';
 import { type PlacedSpline, writtenKeys } from '~/core/document/follow.ts';
 import { findPart } from '~/core/document/parts.ts';

@@ -1,5 +1,4 @@
 /** Fields for settings: numbers and colours over time, choices and switches. */
-
 import { Select, Slider, Switch } from 'radix-ui';
 import { type ReactNode, useId, useRef, useState } from 'react';
 import type { Edit } from '~/core/document/edits.ts';

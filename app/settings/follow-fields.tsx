@@ -1,5 +1,4 @@
 /** What something follows, and how: for curves and for elements. */
-
 import type { Follow, Track } from '~/core/document/schema.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import { ASPECTS, type Aspect } from '~/core/math/motion.ts';

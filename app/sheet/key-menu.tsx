@@ -1,5 +1,4 @@
 /** What can be done with the keys of the marked range, in the columns that are picked or in all. */
-
 import { ChevronDown } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';

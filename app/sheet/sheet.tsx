@@ -1,5 +1,4 @@
 /** The exposure sheet: frames run down, one row a frame; columns are approval, notes, parts and keyed settings. */
-
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
 import { Check, ChevronsLeftRight, ChevronsRightLeft, Flag, StickyNote } from 'lucide-react';

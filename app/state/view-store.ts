@@ -1,5 +1,4 @@
 /** What the workbench shows: frame, view, place and size of the picture, playing. Kept in the page and its URL, not in the document. */
-
 import { createStore, type StoreApi } from 'zustand';
 import type { EdgeStep } from '~/core/document/edge-settings.ts';
 import type { Follow, Stroke } from '~/core/document/schema.ts';

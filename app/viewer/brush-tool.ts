@@ -1,5 +1,4 @@
 /** The brush of Peel: strokes that say what belongs to the subject and what does not. */
-
 import type { Edit } from '~/core/document/edits.ts';
 import { partWith } from '~/core/document/parts.ts';
 import { newPeel, newStroke, newSubject } from '~/core/document/records.ts';

@@ -1,5 +1,4 @@
 /** Feather of single points: dragged from a point outwards or inwards, it sets the width on that side. */
-
 import type { Edit } from '~/core/document/edits.ts';
 import { type PlacedPath, shapeAt } from '~/core/document/follow.ts';
 import { clamp } from '~/core/math/clamp.ts';

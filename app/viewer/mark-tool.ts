@@ -1,5 +1,4 @@
 /** Points to be tracked: set on the picture, and moved on any frame where the tracker was wrong. */
-
 import type { Edit } from '~/core/document/edits.ts';
 import { newPointTrack } from '~/core/document/records.ts';
 import type { Track } from '~/core/document/schema.ts';

@@ -1,5 +1,4 @@
 /** Where the plate lies in the viewer: fitting, zooming at a point, and pixel on pixel. */
-
 import type { Size } from '~/core/image/picture.ts';
 import { clamp } from '~/core/math/clamp.ts';
 

@@ -1,5 +1,4 @@
 /** What the tool in hand can be set to, in a strip at the top of the picture. */
-
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { findPart } from '~/core/document/parts.ts';

@@ -1,5 +1,4 @@
 /** Plays at the true rate in both directions. A frame that is not ready in time is counted as dropped, never hidden. */
-
 import { useEffect } from 'react';
 import { clamp } from '~/core/math/clamp.ts';
 import { framesPerSecond } from '~/core/time/rate.ts';

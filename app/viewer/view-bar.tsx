@@ -1,5 +1,4 @@
 /** Above the picture: which view, how it is shown, Reach, and the zoom. */
-
 import { ChevronDown, Spline } from 'lucide-react';
 import { DropdownMenu, ToggleGroup } from 'radix-ui';
 import { clamp } from '~/core/math/clamp.ts';

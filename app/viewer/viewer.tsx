@@ -1,5 +1,4 @@
 /** The viewer: the picture on a canvas, the curves above it, and the tools that act on them. */
-
 import { Brush, Crosshair, Feather, Frame, Hand, Maximize, Pencil, PenTool, Shapes, SquareDashedMousePointer } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';

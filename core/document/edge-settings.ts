@@ -2,7 +2,6 @@
  * The settings of an edge, step by step in the order of its chain: each described once. The schema of documents, what edits may set, the panel,
  * the Sheet and "before and after" follow from it; core/matte says what they do. A new one is a line here, and where it takes effect.
  */
-
 import { z } from 'zod';
 import { type Animated, animatedSchema } from '../time/animated.ts';
 

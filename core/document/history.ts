@@ -1,5 +1,4 @@
 /** Undo and redo over the log of a shot: they work after a reload, and each page takes back its own steps. */
-
 import type { Edit } from './edits.ts';
 import type { DocumentRecord } from './schema.ts';
 

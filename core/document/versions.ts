@@ -65,9 +65,9 @@ export function newestEdit(edit: unknown): unknown {
   return edit.kind === 'animate' && bare.includes(edit.setting) ? { ...edit, value: animated(edit.value) } : edit;
 }
 
-/** From each version to the next. */
+/** From each version to the next. Records are brought up by {@link newestRecord}, since those in single edits say no version. */
 const MIGRATIONS: Record<number, (document: Raw) => Raw> = {
-  1: (document) => ({ ...document, version: 2, cast: eachOf(document.cast, newestRecord) }),
+  1: (document) => ({ ...document, version: 2 }),
 };
 
 /** @throws RangeError where a later version wrote it, which may mean something else by the same words */

@@ -1,5 +1,4 @@
 /** Settings that describe themselves: of effects and of elements. */
-
 import type { Setting } from '../document/schema.ts';
 import type { Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';

@@ -1,5 +1,4 @@
 /** A card: a rectangle of one colour, or of several that go into one another. */
-
 import { choiceOf, colourOf, numberOf, type Values } from '../effects/settings.ts';
 import type { Rgba } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';

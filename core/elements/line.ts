@@ -1,5 +1,4 @@
 /** A line along a curve, or along the outline of a subject: on it or beside it, whole or a stretch of it. */
-
 import { choiceOf, colourOf, numberOf } from '../effects/settings.ts';
 import { gaussianBlur } from '../image/gaussian.ts';
 import type { Box, Rgba, Size } from '../image/picture.ts';

@@ -1,5 +1,4 @@
 /** Painting onto the layer of an element. */
-
 import type { Descriptions } from '../effects/settings.ts';
 import type { Region, Rgba, Size } from '../image/picture.ts';
 import { clamp, smoothstep } from '../math/clamp.ts';

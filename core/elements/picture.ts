@@ -1,5 +1,4 @@
 /** Elements that are pictures: other footage, and the cut-out of a subject. */
-
 import { choiceOf, type Descriptions, numberOf } from '../effects/settings.ts';
 import { gaussianBlur } from '../image/gaussian.ts';
 import type { Rgba, Size } from '../image/picture.ts';

@@ -1,5 +1,4 @@
 /** An element as a layer on a frame. */
-
 import type { Element, ShotDocument } from '../document/schema.ts';
 import { numberOf, valuesAt } from '../effects/settings.ts';
 import { newRgba, type Rgba, type Size } from '../image/picture.ts';

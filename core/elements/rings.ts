@@ -1,5 +1,4 @@
 /** Rings that leave the outline of a subject, one after another, and spread. */
-
 import { choiceOf, colourOf, numberOf, type Values } from '../effects/settings.ts';
 import type { Rgba } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';

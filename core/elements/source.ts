@@ -1,5 +1,4 @@
 /** What an element is made from. */
-
 import { placedSpline, shapeAt } from '../document/follow.ts';
 import { findPart } from '../document/parts.ts';
 import type { Element, ShotDocument, SplinePart, Subject } from '../document/schema.ts';

@@ -3,7 +3,6 @@
  * (Forte and Pitié 2021, "Approximate fast foreground colour estimation"): colours of the sure subject and of the sure
  * background are spread into the band, then corrected so that both mixed by alpha give the picture; once wide, once narrow.
  */
-
 import { gaussianBlur } from '../image/gaussian.ts';
 import { type Gray, newRgba, type Rgba } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';

@@ -3,7 +3,6 @@
  * the edge is hard, a pixel's value is the share of it that is covered, and the place of the edge is had from that share and
  * the edge's direction (Gustavson and Strand 2011), which is exact for straight edges; elsewhere by linear interpolation.
  */
-
 import { type Gray, type Region, wholeOf } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { borrowKernels } from '../wasm/host.ts';

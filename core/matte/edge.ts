@@ -2,7 +2,6 @@
  * The edge of a subject, step by step: specks and holes, roundness, steadiness, grow or shrink, feather inwards and outwards by
  * exact distance, firmness. Shutter blur and opacity are laid over the result by renderMatte.
  */
-
 import type { Falloff } from '../document/schema.ts';
 import { type Box, type Gray, type Region, wholeOf } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';

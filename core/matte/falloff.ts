@@ -1,5 +1,4 @@
 /** How alpha falls over the soft band of an edge. */
-
 import type { Falloff } from '../document/schema.ts';
 import { smoothstep } from '../math/clamp.ts';
 

@@ -1,5 +1,4 @@
 /** The box of a picture in which outlines are drawn. */
-
 import type { Box, Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 

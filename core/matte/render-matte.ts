@@ -1,5 +1,4 @@
 /** renderMatte: what the matte of a subject is on a frame, at any size. */
-
 import { STEADY_FRAMES } from '../document/approval.ts';
 import { type FencePart, regionOn } from '../document/fence.ts';
 import { closedShapes, type PlacedSpline, placedSpline } from '../document/follow.ts';

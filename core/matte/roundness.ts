@@ -2,7 +2,6 @@
  * Roundness: the outline smoothed without shrinking (Taubin 1995, "A signal processing approach to fair surface design"), so
  * thin parts keep their width. Each side of a thin part is a stretch of outline of its own.
  */
-
 import { type Gray, newGray, type Region } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { fillPolylines } from '../path/fill.ts';

@@ -3,7 +3,6 @@
  * it by block matching of signed distances, an even motion is fitted to what was found (so that trembling does not pass for
  * motion), and the distances there, brought back along it, are averaged.
  */
-
 import type { Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 

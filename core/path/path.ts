@@ -1,5 +1,4 @@
 /** Cubic bezier paths: their vertices, how two of them mix, and their flattening to polylines. */
-
 import { z } from 'zod';
 import { clamp } from '../math/clamp.ts';
 

@@ -4,7 +4,6 @@
  * subject or surroundings, explains each pixel's motion. After X. Bai, J. Wang, D. Simons, G. Sapiro, "Video SnapCut",
  * SIGGRAPH 2009, for trusting colour as far as it was right on the frame before.
  */
-
 import type { Box, Gray, Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { composed, type Homography, IDENTITY, inverseOf, moveBy } from '../math/homography.ts';

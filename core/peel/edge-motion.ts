@@ -4,7 +4,6 @@
  * are matched (J. Jain, A. Jain, "Displacement measurement and its application in interframe image coding", IEEE Trans. Commun. 1981),
  * to a part of a pixel by a parabola.
  */
-
 import type { Box, Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { borrowParts } from '../wasm/host.ts';

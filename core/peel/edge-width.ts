@@ -2,7 +2,6 @@
  * How soft the picture's own edge is at each place of a subject's outline: of edges of several widths the one that explains the
  * colours best as a mix of the subject's and the surroundings' nearby. So motion blur and defocus keep their softness.
  */
-
 import type { Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { borrowParts } from '../wasm/host.ts';

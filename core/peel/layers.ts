@@ -2,7 +2,6 @@
  * Two layers, the subject and its surroundings, each with a motion of its own: what came from where, and how well that explains
  * the next frame.
  */
-
 import type { Box, Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import type { Homography } from '../math/homography.ts';

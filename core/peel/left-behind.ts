@@ -2,7 +2,6 @@
  * What a subject leaves behind: a piece of the surroundings that was taken for it on the painted frame comes off when it goes away, and
  * from there on stays where it is.
  */
-
 import type { Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { applyTo, type Homography } from '../math/homography.ts';

@@ -4,7 +4,6 @@
  * 2004, with the biweight of Beaton and Tukey, 1974, against what hides a part), first as a whole, then along the edge. Where it looks as
  * the frame does, its mask says where the subject is.
  */
-
 import type { Box, Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { type Homography, inverseOf } from '../math/homography.ts';

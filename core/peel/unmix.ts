@@ -3,7 +3,6 @@
  * (the compositing equation solved for alpha, as in Y. Chuang, B. Curless, D. Salesin, R. Szeliski, "A Bayesian Approach to Digital
  * Matting", CVPR 2001, with one colour a side). It counts as far as the two colours are further apart than each side varies.
  */
-
 import type { Box, Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { borrowParts } from '../wasm/host.ts';

@@ -1,5 +1,4 @@
 /** How a value goes from one key to the next: named eases and free ones, all of them cubic bezier timing curves or a hold. */
-
 import { z } from 'zod';
 import { clamp } from '../math/clamp.ts';
 

@@ -1,5 +1,4 @@
 /** The outlines of a matte as closed lines. */
-
 import { type Gray, newGray } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { contourAt } from '../matte/contour.ts';

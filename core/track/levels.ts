@@ -1,5 +1,4 @@
 /** A picture at full, half, quarter … size, as trackers look at it. */
-
 import { gaussianWeights } from '../image/gaussian.ts';
 import { type Gray, lumaOf, type Region, type Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';

@@ -2,7 +2,6 @@
  * Lets a curve that was carried to a frame settle on the edge it lay on where it was drawn: along its normals the brightness across
  * the edge is looked for as it was there, and neighbours move alike. For outlines that bend more than their track can say.
  */
-
 import type { Gray } from '../image/picture.ts';
 import { clamp, smoothstep } from '../math/clamp.ts';
 import { flatten, type Shape, segment } from '../path/path.ts';

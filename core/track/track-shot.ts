@@ -1,5 +1,4 @@
 /** Tracks points and regions through a shot, from the frame where each was set, forwards and backwards. */
-
 import type { Gray, Region } from '../image/picture.ts';
 import type { Homography, MotionModel } from '../math/homography.ts';
 import type { Area } from './area.ts';

@@ -19,6 +19,9 @@ export interface LocalDatabase {
   stop(): Promise<void>;
 }
 
+/** Where the database of a data directory is. */
+export const databaseDirectory = (dataDir: string): string => path.join(dataDir, 'db');
+
 /** The longest path of a socket, see unix(7). */
 const SOCKET_PATH = 100;
 const NAME = 'mottrel';

@@ -1,17 +1,16 @@
 /** Carrying a Peel as a job. Its strokes, and what fences it in, are kept as they were when it was asked for. */
 import { z } from 'zod';
-import { findRecord, parseDocument } from '../../core/document/edits.ts';
+import { findRecord } from '../../core/document/edits.ts';
 import { fenceOf, taskOf } from '../../core/document/fence.ts';
 import { newSubject } from '../../core/document/records.ts';
 import { idSchema, type PeelPart, plateInfoSchema, type ShotDocument } from '../../core/document/schema.ts';
 import { frameSchema } from '../../core/time/animated.ts';
+import { documentSchema } from '../documents.ts';
 import { carryPeel, peelPlaceSchema } from '../peel/carry-peel.ts';
 import { notFound } from '../problem.ts';
 import { defineKind } from './kind.ts';
 
-const documentOf = z.unknown().transform((value): ShotDocument => parseDocument(value));
-
-export const carryPayloadSchema = z.strictObject({ document: documentOf, part: idSchema, first: frameSchema, last: frameSchema });
+export const carryPayloadSchema = z.strictObject({ document: documentSchema, part: idSchema, first: frameSchema, last: frameSchema });
 export type CarryPayload = z.infer<typeof carryPayloadSchema>;
 
 /** The document with nothing in it but a Peel and what fences it in: what decides its frames. */

@@ -48,7 +48,7 @@ export interface JobKind<P = unknown, T = unknown, R = unknown> {
   /** Keeps what was found by a job that was paused, or shut down with the server, so that it goes on from there; without it, what the thread wrote is all there is. */
   pause?(job: JobHandle<P>, found: R, services: JobServices): Promise<void>;
   /** Puts away what an unfinished job left, after a failure or cancel. */
-  abandon?(job: JobHandle<P>, services: JobServices): Promise<void>;
+  abandon?(job: Pick<JobHandle<P>, 'id' | 'shotId'>, services: JobServices): Promise<void>;
 }
 
 /** A kind with its own types, as any kind: each place that handles it parses first. */

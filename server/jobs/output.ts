@@ -1,23 +1,19 @@
 /** Writing an output as a job. The document is kept as it was when the output was asked for. */
 import { rm } from 'node:fs/promises';
 import { z } from 'zod';
-import { parseDocument } from '../../core/document/edits.ts';
 import { footageOf, matteFootageOf } from '../../core/document/parts.ts';
-import type { ShotDocument } from '../../core/document/schema.ts';
+import { documentSchema } from '../documents.ts';
 import { outputSpecSchema } from '../outputs/formats/index.ts';
 import { originalSchema } from '../outputs/task.ts';
 import { writeOutput } from '../outputs/write-output.ts';
 import { peelPlaceSchema } from '../peel/carry-peel.ts';
 import { defineKind } from './kind.ts';
 
-/** It may have been asked for before a newer version was started. */
-const documentOf = z.unknown().transform((value): ShotDocument => parseDocument(value));
-
 export const outputKind = defineKind({
   doing: 'Writing',
-  payload: z.strictObject({ spec: outputSpecSchema, document: documentOf }),
+  payload: z.strictObject({ spec: outputSpecSchema, document: documentSchema }),
   task: z.strictObject({
-    document: documentOf,
+    document: documentSchema,
     spec: outputSpecSchema,
     directory: z.string(),
     footage: originalSchema,

@@ -45,6 +45,8 @@ export interface About {
   background?: boolean;
 }
 
+type OpenState = Extract<JobState, 'queued' | 'running' | 'paused'>;
+
 export interface OpenJob {
   id: string;
   group: string | null;
@@ -62,6 +64,8 @@ export interface JobQueue {
   /** Jobs of a shot, the newest first, with their results and with what lies at some JSON paths of what they were asked for. */
   details(shotId: string, kind: JobKindId, paths: Record<string, string>): Promise<{ job: JobSummary; read: Record<string, unknown>; result: unknown }[]>;
   countDone(shotId: string, kind: JobKindId): Promise<number>;
+  /** How many jobs are not over, in each state. */
+  counts(): Promise<Record<OpenState, number>>;
   /** Takes a job that is over out of the list. */
   forget(id: string): Promise<void>;
   /** What work of a kind costs here, and how much of it goes on at a time. */
@@ -92,7 +96,7 @@ const SAVE_EVERY = 500;
 const LOOK_EVERY = 2000;
 const TELL_EVERY = 1000;
 /** States of jobs that are not over. */
-const OPEN: JobState[] = ['queued', 'running', 'paused'];
+const OPEN: OpenState[] = ['queued', 'running', 'paused'];
 
 type Places = ReadonlyMap<string, { ahead: number; left: number }>;
 
@@ -326,9 +330,9 @@ export class EmbeddedQueue implements JobQueue {
     });
   }
 
-  private async abandon(job: Job): Promise<void> {
-    const kind = this.kinds[job.kind];
-    await kind?.abandon?.(handleOf(job, kind), this.services);
+  /** Without what it was asked for, which this version may not be able to read. */
+  private async abandon({ id, shotId, kind }: Job): Promise<void> {
+    await this.kinds[kind]?.abandon?.({ id, shotId }, this.services);
   }
 
   async openOnes(shotId: string, kind: JobKindId): Promise<OpenJob[]> {
@@ -353,6 +357,12 @@ export class EmbeddedQueue implements JobQueue {
       read: Object.fromEntries(Object.keys(paths).map((name) => [name, parsedOrNull(job.get(`read_${name}`))])),
       result: parsedOrNull(job.result),
     }));
+  }
+
+  async counts(): Promise<Record<OpenState, number>> {
+    const counted = await Job.count({ where: { state: { [Op.in]: OPEN } }, group: ['state'] });
+    const of = (state: OpenState) => counted.find((c) => c.state === state)?.count ?? 0;
+    return { running: of('running'), queued: of('queued'), paused: of('paused') };
   }
 
   countDone = (shotId: string, kind: JobKindId): Promise<number> => Job.count({ where: { shotId, kind, state: 'done' } });

@@ -1,8 +1,8 @@
 /** Running tracks as a job: what they find is one step of the shot's history. */
 import { z } from 'zod';
-import { parseDocument } from '../../core/document/edits.ts';
-import { LOOKS, type ShotDocument } from '../../core/document/schema.ts';
+import { LOOKS } from '../../core/document/schema.ts';
 import { framesOf } from '../../core/track/run.ts';
+import { documentSchema } from '../documents.ts';
 import { Problem } from '../problem.ts';
 import { runsOf, trackPayloadSchema } from '../track/asked.ts';
 import { followTracks, tracksFoundSchema } from '../track/follow-tracks.ts';
@@ -12,7 +12,7 @@ export const trackKind = defineKind({
   doing: 'Tracking',
   payload: trackPayloadSchema,
   task: z.strictObject({
-    document: z.unknown().transform((value): ShotDocument => parseDocument(value)),
+    document: documentSchema,
     asked: trackPayloadSchema,
     storeDir: z.string(),
     look: z.enum(LOOKS),

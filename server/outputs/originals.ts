@@ -1,5 +1,4 @@
 /** The pictures and mattes that an output is made of, from the footage as it was brought in. */
-
 import sharp from 'sharp';
 import { fenceOf, taskOf } from '../../core/document/fence.ts';
 import type { PeelPart, ShownFootage } from '../../core/document/schema.ts';

@@ -1,4 +1,5 @@
 import { execFileSync } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { readdir, readFile, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import sharp from 'sharp';
@@ -14,6 +15,7 @@ import { renderMatte } from '../../core/matte/render-matte.ts';
 import { NO_IMPORTS } from '../../core/matte/sources.ts';
 import { corner, smooth } from '../../core/path/path.ts';
 import { bringIn, ffmpeg, ffprobe, openTestServices, rawFrames, type TestServices, until } from '../../tests/services.ts';
+import { Job } from '../db/models.ts';
 import { EmbeddedQueue } from '../jobs/queue.ts';
 import { letters } from './titles.ts';
 
@@ -365,6 +367,23 @@ describe('asking for outputs', () => {
     expect((await services.queue.get(other)).state).toBe('cancelled');
     await expect(stat(services.outputs.directory(other))).rejects.toThrow();
     await expect(services.queue.act(other, 'pause')).rejects.toMatchObject({ code: 'job-moved-on' });
+  });
+
+  it('of another version are listed, are refused in words when they are gone on with, and can be cancelled', async () => {
+    const spec = { kind: 'reel-of-tomorrow', subject: 's', grain: 3, first: 0, last: 4 };
+    const made = await Job.create({
+      ...{ id: randomUUID(), kind: 'output', shotId, state: 'paused', total: 5 },
+      payload: JSON.stringify({ spec, document: await documentNow() }),
+    });
+    const listed = (await services.outputs.list(services.queue, shotId)).find((o) => o.job.id === made.id);
+    expect(listed).toMatchObject({ spec, subjectName: expect.any(String) });
+    expect((await services.queue.counts()).paused).toBe(1);
+    await services.queue.act(made.id, 'resume');
+    const failed = await until(async () => (await services.queue.get(made.id)).state === 'failed' && services.queue.get(made.id));
+    expect(failed.message).toContain('asked for by another version');
+    await (await made.reload()).update({ state: 'paused' });
+    await services.queue.act(made.id, 'cancel');
+    expect((await services.queue.get(made.id)).state).toBe('cancelled');
   });
 
   it('goes on after its server went away, with the frames it had', async () => {

@@ -5,6 +5,8 @@ import path from 'node:path';
 import { Readable } from 'node:stream';
 import { ZipArchive } from 'archiver';
 import { z } from 'zod';
+import { followSchema } from '../../core/document/schema.ts';
+import { frameSchema } from '../../core/time/animated.ts';
 import type { Changes } from '../changes.ts';
 import type { Config } from '../config.ts';
 import type { JobQueue, JobSummary } from '../jobs/queue.ts';
@@ -12,8 +14,17 @@ import { notFound, Problem } from '../problem.ts';
 import type { FormatDescription, OutputSpec } from './format.ts';
 import { FORMAT_DESCRIPTIONS, outputSpecSchema } from './formats/index.ts';
 
+/** What is listed may have been asked for by another version, which knows other formats. */
+const listedSpec: z.ZodType<OutputSpec> = z.looseObject({
+  kind: z.string(),
+  subject: z.string().optional(),
+  first: frameSchema,
+  last: frameSchema,
+  hold: followSchema.optional(),
+});
+
 const listedSchema = z.object({
-  spec: outputSpecSchema,
+  spec: listedSpec,
   ids: z
     .array(z.string())
     .nullish()

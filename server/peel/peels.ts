@@ -24,6 +24,9 @@ const carrySchema = z
   .strictObject({ part: z.string().max(64), first: frameSchema, last: frameSchema })
   .refine((r) => r.first <= r.last, { error: 'A range ends where it begins or later.' });
 
+/** Of a payload, which may be long, the one thing that is asked here. */
+const partOf = carryPayloadSchema.pick({ part: true }).strip();
+
 /** Milliseconds that frames found from strokes that are no more stay. */
 const KEEP_STALE = 7 * 86_400_000;
 
@@ -76,7 +79,7 @@ export class Peels {
     const open = await queue.openOnes(shotId, 'carry');
     const going = new Map<string, string>();
     for (const job of open) {
-      if (carryPayloadSchema.safeParse(job.payload).data?.part !== partId) continue;
+      if (partOf.safeParse(job.payload).data?.part !== partId) continue;
       const text = JSON.stringify(job.payload);
       if (job.state !== 'paused' && texts.includes(text)) {
         going.set(text, job.id);

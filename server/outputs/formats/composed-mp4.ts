@@ -1,5 +1,4 @@
 /** The finished picture, as H.264. */
-
 import { renderPicture } from '../../../core/compose/render-picture.ts';
 import type { Rgba } from '../../../core/image/picture.ts';
 import { clamp } from '../../../core/math/clamp.ts';
