@@ -16,7 +16,7 @@ import { NO_IMPORTS } from '../../core/matte/sources.ts';
 import { corner, smooth } from '../../core/path/path.ts';
 import { bringIn, ffmpeg, ffprobe, openTestServices, rawFrames, type TestServices, until } from '../../tests/services.ts';
 import { Job } from '../db/models.ts';
-import { EmbeddedQueue } from '../jobs/queue.ts';
+import { EmbeddedQueue } from '../jobs/embedded-queue.ts';
 import { letters } from './titles.ts';
 
 const SIZE = { width: 192, height: 108 };
