@@ -133,9 +133,11 @@ test('a click leaves a dot that is seen, and Ctrl Enter right after it carries a
 test('a carry is one work with one bar, which tells its frames and the time left', async ({ page }) => {
   const hand = new Hand(page);
   await hand.openWith(footage().walker);
-  await page.getByLabel('Frame', { exact: true }).fill('12');
-  await page.keyboard.press('Enter');
-  await page.getByRole('radio', { name: 'Brush of Peel' }).click();
+  await hand.click(page.getByLabel('Frame', { exact: true }));
+  await hand.press('Control+a');
+  await hand.type('12');
+  await hand.press('Enter');
+  await hand.click(page.getByRole('radio', { name: 'Brush of Peel' }));
   await hand.drag([
     [leftOn(12) + 10, TOP + 12],
     [leftOn(12) + 60, TOP + 12],
