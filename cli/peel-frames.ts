@@ -1,13 +1,14 @@
 /** Finding the frames of a stretch and writing their mattes: the part of `cli peel` that several threads can do at a time. */
 import path from 'node:path';
 import type { MessagePort } from 'node:worker_threads';
-import { REASONS } from '../core/peel/doubt.ts';
-import { type FrameStroke, peelShot, StrokesError } from '../core/peel/peel-shot.ts';
+import { finishedAlpha } from '../core/peel/matting/soft-edge.ts';
 import { type Quality, seenAt } from '../core/peel/settings.ts';
-import { finishedAlpha } from '../core/peel/soft-edge.ts';
-import { OneBehind } from '../server/one-behind.ts';
+import { peelShot, StrokesError } from '../core/peel/shot/peel-shot.ts';
+import type { FrameStroke } from '../core/peel/strokes/strokes.ts';
+import { REASONS } from '../core/peel/uncertainty/uncertainty.ts';
 import { frameName, mattePicture } from '../server/outputs/matte-picture.ts';
 import { atPlateSize, storedPicture } from '../server/peel/carry-peel.ts';
+import { WriteBehind } from '../server/write-behind.ts';
 
 export interface PeelTask {
   plate: { width: number; height: number; frames: number };
@@ -32,7 +33,7 @@ export interface PeelReport {
 /** @param onFrame told of each frame whose matte is there. @throws StrokesError */
 export async function peelFrames({ plate, store, out, strokes, quality, bits, first, last }: PeelTask, onFrame: () => void): Promise<PeelReport[]> {
   const report: PeelReport[] = [];
-  const writing = new OneBehind();
+  const writing = new WriteBehind();
   const source = { plate, frame: async (frame: number) => seenAt(quality, await storedPicture(store, frame)) };
   try {
     for await (const { frame, mask, zone, picture, anchor, doubt, reasons } of peelShot(source, strokes, first, last)) {

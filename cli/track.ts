@@ -54,20 +54,20 @@ export async function trackCommand({ footage, points, out, quality, model = 'per
     const region: [number, [number, number][], number][] = [];
     const began = performance.now();
     for (const [start, tasks] of byFrame) {
-      const keep = (frame: number, index: number, place: readonly number[], trust: number) => {
+      const keep = (frame: number, index: number, homography: readonly number[], trust: number) => {
         const { task, id } = tasks[index];
         const q = rounded(trust);
         if (id !== null) {
-          const [x, y] = applyTo(place, 0, 0);
+          const [x, y] = applyTo(homography, 0, 0);
           ways[id] ??= [];
           ways[id].push([frame, rounded(x), rounded(y), q]);
           return;
         }
-        const c = cornersAt(task.area, place).map((v) => rounded(v));
+        const c = cornersAt(task.area, homography).map((v) => rounded(v));
         region.push([frame, Array.from({ length: c.length / 2 }, (_, i) => [c[2 * i], c[2 * i + 1]]), q]);
       };
       tasks.forEach(({ task }, i) => {
-        keep(start, i, task.area.place, 1);
+        keep(start, i, task.area.homography, 1);
       });
       for (const end of [plate.frames - 1, 0])
         for await (const { frame, found } of trackTowards(
@@ -77,7 +77,7 @@ export async function trackCommand({ footage, points, out, quality, model = 'per
           end,
           quality === 'draft',
         )) {
-          for (const [i, f] of found.entries()) keep(frame, i, f.place, f.quality);
+          for (const [i, f] of found.entries()) keep(frame, i, f.homography, f.quality);
           if (process.stderr.isTTY) process.stderr.write(`\rframe ${frame} `);
         }
     }

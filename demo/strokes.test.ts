@@ -4,10 +4,10 @@ import { demoFootage, HEIGHT, paintedFrame, WIDTH } from '../bench/peel/footage.
 import { exactMask, regionIoU } from '../bench/peel/measures.ts';
 import { corrections } from '../bench/peel/stretch.ts';
 import { Newest } from '../core/math/newest.ts';
-import { cutPainted, type KnownCuts, mendPainted } from '../core/peel/cut-painted.ts';
-import { eachPiece } from '../core/peel/masks.ts';
+import { cutPainted, type KnownCuts, mendPainted } from '../core/peel/cut/cut-painted.ts';
+import { eachComponent } from '../core/peel/picture/masks.ts';
 import { CUT_SETTINGS } from '../core/peel/settings.ts';
-import { DROP, type PaintedStroke, paintStrokes } from '../core/peel/strokes.ts';
+import { DROP, type PaintedStroke, paintStrokes } from '../core/peel/strokes/strokes.ts';
 import { shareOf } from '../tests/battery.ts';
 
 /** So many strokes may change all: what the subject looks like is only learned from them. Those after them turn no more than specks against what they say. */
@@ -46,7 +46,7 @@ describe('one more right stroke on the demo film', () => {
       if (strokes.length > FREELY) {
         const against = mask.map((v, i) => (v !== was[i] && v !== (next.kind === 'keep' ? 1 : 0) ? 1 : 0));
         let largest = 0;
-        eachPiece(against, WIDTH, HEIGHT, 1, (pixels) => {
+        eachComponent(against, WIDTH, HEIGHT, 1, (pixels) => {
           largest = Math.max(largest, pixels.length);
         });
         expect(largest, `pixels of a piece that stroke ${strokes.length} turned against what it says`).toBeLessThan(SPECK);

@@ -5,10 +5,10 @@ import { newPath, newPeel, newRegionTrack, newSpline, newStroke, newSubject } fr
 import type { LaneItem, ShotDocument } from '../core/document/schema.ts';
 import { newLaneEffect } from '../core/effects/lane-effect.ts';
 import { newElement } from '../core/elements/index.ts';
-import { composed, inverseOf, toCorners } from '../core/math/homography.ts';
+import { inverseOf, multiply, toCorners } from '../core/math/homography.ts';
 import { ASPECTS, atOf } from '../core/math/motion.ts';
 import { corner, type Shape } from '../core/path/path.ts';
-import { strokesFromFile } from '../core/peel/strokes-file.ts';
+import { strokesFromFile } from '../core/peel/strokes/strokes-file.ts';
 import rampMarks from '../demo/clips/ferry-ramp.marks.json' with { type: 'json' };
 import courierStrokes from '../demo/courier-strokes.json' with { type: 'json' };
 import outlines from '../demo/lantern-outline.json' with { type: 'json' };
@@ -106,7 +106,7 @@ function rampExample(document: ShotDocument, shown: { plateId: string; frames: n
   const keys = marks['sign-0'].flatMap((_, frame) => {
     const there = toCorners(cornersOn(frame));
     if (!there || !back) return [];
-    const at = atOf(composed(there, back), track.pivot, 'perspective');
+    const at = atOf(multiply(there, back), track.pivot, 'perspective');
     return [{ frame, value: { at, quality: frame === start ? 1 : 0.95, ...(frame === start ? { anchor: true as const } : {}) }, ease: 'linear' as const }];
   });
   const follow = { track: track.id, frame: start, takes: [...ASPECTS] };

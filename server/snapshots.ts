@@ -15,7 +15,7 @@ export interface SnapshotName {
 /** Snapshots that a shot keeps at most. */
 const MOST = 50;
 
-const wish = z.strictObject({ name: nameSchema, document: z.unknown() });
+const requestSchema = z.strictObject({ name: nameSchema, document: z.unknown() });
 
 export class Snapshots {
   private readonly shots: Shots;
@@ -32,7 +32,7 @@ export class Snapshots {
   /** Keeps the document as the page has it, with what it has not sent yet. */
   async add(shotId: string, value: unknown): Promise<SnapshotName> {
     await this.shots.shot(shotId);
-    const { name, document } = wish.parse(value);
+    const { name, document } = requestSchema.parse(value);
     const text = JSON.stringify(sentDocument(document));
     if ((await Snapshot.count({ where: { shotId } })) >= MOST)
       throw new Problem('too-many-snapshots', `This shot has ${MOST} snapshots already. Delete one first.`, 409);

@@ -14,7 +14,7 @@ import { BitmapCache } from './bitmap-cache.ts';
 export type View = 'plate' | 'outline' | RenderedView;
 export type Store = 'full' | 'proxy';
 
-export interface Wish {
+export interface PictureRequest {
   view: View;
   frame: number;
   subject: string | null;
@@ -191,8 +191,8 @@ export class Pictures {
     this.onArrival(null);
   }
 
-  private renderKey(wish: Wish, version = this.version): string {
-    const { view, frame, subject, store, colour, solo, gamma = 1, without = [], judge = 'plain', compared = '' } = wish;
+  private renderKey(request: PictureRequest, version = this.version): string {
+    const { view, frame, subject, store, colour, solo, gamma = 1, without = [], judge = 'plain', compared = '' } = request;
     const look = view === 'tint' ? colour : view === 'matte' ? `${gamma}${judge}${judge === 'difference' ? compared : ''}` : '';
     return `${version}/${view}/${view === 'composed' ? '' : subject}/${store}/${frame}/${solo ?? ''}/${look}/${without.join()}`;
   }
@@ -203,12 +203,12 @@ export class Pictures {
   }
 
   /** The rendered picture as the document is now; with `stale`, the newest of an earlier state will do. */
-  view(wish: Wish, stale = false): ImageBitmap | undefined {
-    const now = this.rendered.get(this.renderKey(wish));
+  view(request: PictureRequest, stale = false): ImageBitmap | undefined {
+    const now = this.rendered.get(this.renderKey(request));
     if (now || !stale) return now;
-    const key = this.renderKey(wish);
+    const key = this.renderKey(request);
     const version = this.newest.get(key.slice(key.indexOf('/') + 1));
-    return version === undefined ? undefined : this.rendered.get(this.renderKey(wish, version));
+    return version === undefined ? undefined : this.rendered.get(this.renderKey(request, version));
   }
 
   /** A frame of another plate, at proxy size; asked for where it is not here yet. */
@@ -220,22 +220,22 @@ export class Pictures {
   }
 
   hasPlate = (frame: number, store: Store): boolean => this.plates.has(this.plateKey(frame, store));
-  has = (wish: Wish): boolean =>
-    wish.view === 'outline' || (wish.view === 'plate' ? this.hasPlate(wish.frame, wish.store) : this.rendered.has(this.renderKey(wish)));
+  has = (request: PictureRequest): boolean =>
+    request.view === 'outline' || (request.view === 'plate' ? this.hasPlate(request.frame, request.store) : this.rendered.has(this.renderKey(request)));
 
   /** Asks for what a wish needs and does not have yet. */
-  ask(wish: Wish, urgent: boolean): void {
-    if (wish.view === 'plate' || wish.view === 'tint') {
-      const key = this.plateKey(wish.frame, wish.store);
+  ask(request: PictureRequest, urgent: boolean): void {
+    if (request.view === 'plate' || request.view === 'tint') {
+      const key = this.plateKey(request.frame, request.store);
       if (!this.plates.has(key)) this.plateLane.ask({ key, run: (w) => this.plateWorkers[w].remote.load(`${location.origin}${key}`) }, urgent);
     }
-    if (wish.view !== 'plate' && wish.view !== 'outline') {
-      const key = this.renderKey(wish);
-      const { view } = wish;
+    if (request.view !== 'plate' && request.view !== 'outline') {
+      const key = this.renderKey(request);
+      const { view } = request;
       if (!this.rendered.has(key)) {
-        const { subject, frame, store, colour = '#ffffff', solo = null, gamma = 1, without = [], judge = 'plain' } = wish;
-        const request = { view, subject, frame, size: this.sizes[store], store, colour, solo, gamma, judge, without: [...without] };
-        this.renderLane.ask({ key, run: () => this.render.render(request) }, urgent);
+        const { subject, frame, store, colour = '#ffffff', solo = null, gamma = 1, without = [], judge = 'plain' } = request;
+        const task = { view, subject, frame, size: this.sizes[store], store, colour, solo, gamma, judge, without: [...without] };
+        this.renderLane.ask({ key, run: () => this.render.render(task) }, urgent);
       }
     }
   }

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { placedOf, placesOf } from '~/core/document/follow.ts';
 import { newPointTrack, newRegionTrack } from '~/core/document/records.ts';
 import { nameSchema, type Track } from '~/core/document/schema.ts';
-import { type MotionModel, normalised, stretchAt } from '~/core/math/homography.ts';
+import { jacobianAt, type MotionModel, normalised } from '~/core/math/homography.ts';
 import { atOf, motionOf, turnAndScale } from '~/core/math/motion.ts';
 import { corner } from '~/core/path/path.ts';
 import { frameSchema } from '~/core/time/animated.ts';
@@ -54,7 +54,7 @@ export function matchMove(track: Track, { width, height, rate }: MatchMovePlate)
   const [x, y] = track.pivot;
   const frames = placesOf(track).map(({ frame, value: { at, quality } }): Row => {
     const motion = normalised(motionOf(at, track.pivot));
-    const { turn, scale } = turnAndScale(stretchAt(motion, x, y));
+    const { turn, scale } = turnAndScale(jacobianAt(motion, x, y));
     return {
       frame,
       x: at[0],

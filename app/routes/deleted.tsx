@@ -6,7 +6,7 @@ import { PageFrame } from '../ui/page-frame.tsx';
 import type { Route } from './+types/deleted';
 import { orErrorPage, orProblem } from './answer.ts';
 
-const wish = z.object({ kind: z.enum(['shot', 'production']), id: z.string() });
+const requestSchema = z.object({ kind: z.enum(['shot', 'production']), id: z.string() });
 
 export const meta: Route.MetaFunction = () => [{ title: 'Deleted – Mottrel' }];
 export const loader = ({ context }: Route.LoaderArgs) =>
@@ -14,7 +14,7 @@ export const loader = ({ context }: Route.LoaderArgs) =>
 
 export const action = ({ request, context }: Route.ActionArgs) =>
   orProblem(context, async () => {
-    const { kind, id } = wish.parse(Object.fromEntries(await request.formData()));
+    const { kind, id } = requestSchema.parse(Object.fromEntries(await request.formData()));
     if (kind === 'shot') await context.services.shots.setDeleted(id, false);
     else await context.services.shots.setProductionDeleted(id, false);
     return id;

@@ -3,12 +3,12 @@ import { z } from 'zod';
 import type { Route } from './+types/job';
 import { resource } from './resource.ts';
 
-const wish = z.strictObject({ action: z.enum(['pause', 'resume', 'cancel', 'remove']) });
+const requestSchema = z.strictObject({ action: z.enum(['pause', 'resume', 'cancel', 'remove']) });
 
 const { loader, action } = resource<Route.LoaderArgs>({
   GET: ({ params, context }) => context.services.queue.get(params.jobId),
   async POST({ params, request, context: { services, answer } }) {
-    const { action } = wish.parse(await answer.body(request, 1000));
+    const { action } = requestSchema.parse(await answer.body(request, 1000));
     if (action === 'remove') {
       await services.outputs.remove(services.queue, params.jobId);
       return { removed: true };

@@ -18,7 +18,7 @@ import { useAct } from '../ui/use-act.ts';
 import type { Route } from './+types/production';
 import { orErrorPage, orProblem } from './answer.ts';
 
-const wish = z.discriminatedUnion('intent', [
+const requestSchema = z.discriminatedUnion('intent', [
   z.object({ intent: z.literal('rename'), id: z.string(), name: z.string() }),
   z.object({ intent: z.enum(['delete', 'restore']), id: z.string() }),
 ]);
@@ -34,7 +34,7 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
 export const action = ({ request, context }: Route.ActionArgs) =>
   orProblem(context, async () => {
     const { shots } = context.services;
-    const form = wish.parse(Object.fromEntries(await request.formData()));
+    const form = requestSchema.parse(Object.fromEntries(await request.formData()));
     if (form.intent === 'rename') await shots.rename(form.id, form.name);
     else await shots.setDeleted(form.id, form.intent === 'delete');
     return form.intent;

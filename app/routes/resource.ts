@@ -2,13 +2,13 @@
 import type { AppLoadContext } from 'react-router';
 
 type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
-interface Asked {
+interface ResourceArgs {
   request: Request;
   context: AppLoadContext;
 }
 
 /** The loader and the action of a route. A method that it does not take is answered by 405, with those that it does. */
-export function resource<A extends Asked>(methods: Partial<Record<Method, (asked: A) => unknown>>) {
+export function resource<A extends ResourceArgs>(methods: Partial<Record<Method, (asked: A) => unknown>>) {
   const answer = async (asked: A): Promise<Response> => {
     const { request, context } = asked;
     const method = request.method === 'HEAD' ? 'GET' : request.method;

@@ -2,8 +2,8 @@
 
 import { toast } from 'sonner';
 import { DOUBTFUL, isDoubtful } from '~/core/document/approval.ts';
-import { REASONS } from '~/core/peel/doubt.ts';
-import { anchorsOf, mendsOf } from '~/core/peel/inputs.ts';
+import { anchorsOf, mendsOf } from '~/core/peel/results/inputs.ts';
+import { REASONS } from '~/core/peel/uncertainty/uncertainty.ts';
 import { approvalEdits, useDoubt } from '../state/peel.ts';
 import { reviewedName } from '../state/reviewed.ts';
 import { useShotStore } from '../state/shot-context.tsx';

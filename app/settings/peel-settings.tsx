@@ -2,8 +2,8 @@
 import { Eye, EyeOff, Trash2 } from 'lucide-react';
 import { DOUBTFUL } from '~/core/document/approval.ts';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
-import { anchorsOf, mendsOf, startingHeld } from '~/core/peel/inputs.ts';
-import { startsFrom } from '~/core/peel/strokes.ts';
+import { anchorsOf, mendsOf, startingHeld } from '~/core/peel/results/inputs.ts';
+import { startsFrom } from '~/core/peel/strokes/strokes.ts';
 import { withRange } from '~/core/time/ranges.ts';
 import { type CarryWay, carryRange } from '../state/carry-range.ts';
 import { carry, useCarrying, useFound, useTask } from '../state/peel.ts';

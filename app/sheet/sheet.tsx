@@ -5,7 +5,7 @@ import { Check, ChevronsLeftRight, ChevronsRightLeft, Flag, StickyNote } from 'l
 import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { isApproved } from '~/core/document/approval.ts';
 import { clamp } from '~/core/math/clamp.ts';
-import { REASONS } from '~/core/peel/doubt.ts';
+import { REASONS } from '~/core/peel/uncertainty/uncertainty.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
 import type { FoundFrame } from '~/server/peel/results.ts';
 import { DoubtNote } from '../settings/doubt-note.tsx';

@@ -6,9 +6,9 @@ import { applyChange, type Edit } from '~/core/document/edits.ts';
 import { historyEnds, type LogEntry } from '~/core/document/history.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
 import type { LoggedChange, SentChange } from '~/server/changes.ts';
-import type { KeptChange } from './kept.ts';
+import type { UnsentChange } from './outbox.ts';
 
-export interface Unsent extends KeptChange {
+export interface Unsent extends UnsentChange {
   /** Null while only the server knows them (undo of a step made before this page was opened). */
   edits: Edit[] | null;
 }
@@ -27,7 +27,7 @@ export interface DocumentState {
 
 export const sentId = (sent: SentChange): string => (sent.role === 'do' ? sent.change.id : sent.id);
 
-const entryOf = ({ sent, label }: KeptChange): LogEntry => ({
+const entryOf = ({ sent, label }: UnsentChange): LogEntry => ({
   id: sentId(sent),
   label,
   role: sent.role,

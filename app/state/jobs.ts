@@ -2,7 +2,7 @@
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import type { JobSummary } from '~/server/jobs/queue.ts';
-import { listen } from './live.ts';
+import { listen } from './event-stream.ts';
 import { send } from './send.ts';
 
 interface JobsState {

@@ -6,7 +6,7 @@ import { DOUBTFUL } from '~/core/document/approval.ts';
 import { type Edit, findRecord } from '~/core/document/edits.ts';
 import { type PeelTask, peelTask } from '~/core/document/fence.ts';
 import type { PeelPart, ShotDocument, Subject } from '~/core/document/schema.ts';
-import { anchorsOf, CONTROLS, peelKeys } from '~/core/peel/inputs.ts';
+import { anchorsOf, CONTROLS, peelKeys } from '~/core/peel/results/inputs.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import type { FoundFrame } from '~/server/peel/results.ts';
 import { isOpen, useJobs, useJobsStore, worksOf } from './jobs.ts';

@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { create } from 'zustand';
 import { isDoubtful } from '~/core/document/approval.ts';
 import type { Standing, StepId } from '~/core/document/next-step.ts';
-import { peelKeys } from '~/core/peel/inputs.ts';
+import { peelKeys } from '~/core/peel/results/inputs.ts';
 import { keepIn, keptIn } from './browser-kept.ts';
 import { useJobs, useJobsStore } from './jobs.ts';
 import { useAllFound, useCarrying, useDoubt } from './peel.ts';

@@ -8,7 +8,7 @@ import type { Pictures } from '../frame/pictures.ts';
 import type { TraceWorker } from '../workers/trace-worker.ts';
 import { withWorker } from './one-call-worker.ts';
 
-export interface TraceWish {
+export interface TraceRequest {
   subject: string;
   /** The part alone; null traces the finished matte. */
   part: string | null;
@@ -23,8 +23,8 @@ export interface TraceWish {
 const OUTLINES = 0.5;
 
 /** Throws an AbortError where the signal asks it to stop. */
-export async function traceMatte(pictures: Pictures, wish: TraceWish, onProgress: (share: number) => void, signal: AbortSignal): Promise<Trace> {
-  const { subject, part, range, tolerance, leastArea } = wish;
+export async function traceMatte(pictures: Pictures, request: TraceRequest, onProgress: (share: number) => void, signal: AbortSignal): Promise<Trace> {
+  const { subject, part, range, tolerance, leastArea } = request;
   const frames: TracedFrame[] = [];
   const count = range.last - range.first + 1;
   for (let frame = range.first; frame <= range.last; frame++) {

@@ -57,7 +57,7 @@ const SHOW_EVERY = 60;
 
 export type Where = Pick<Workbench, 'plate' | 'pictures'>;
 
-const wishFor = ({ plate, pictures }: Where, store: 'full' | 'proxy'): Omit<TrackWish, 'runs'> => ({
+const requestFor = ({ plate, pictures }: Where, store: 'full' | 'proxy'): Omit<TrackWish, 'runs'> => ({
   url: `${location.origin}${pictures?.plateUrl}`,
   store,
   plate: { width: plate.width, height: plate.height },
@@ -128,7 +128,7 @@ export async function runTracksOf(document: ShotDocument, tracks: readonly Track
         if (these.length === 0) continue;
         await withWorker(trackWorker(), signal, 'It could not be tracked.', (worker) =>
           wrap<TrackWorker>(worker).track(
-            { ...wishFor(where, look), runs: these.map((a) => a.run) },
+            { ...requestFor(where, look), runs: these.map((a) => a.run) },
             proxy((told) => {
               if (signal.aborted) return;
               found.get(these[told.track].track.id)?.set(told.frame, placedOf(told));
@@ -309,7 +309,7 @@ export async function settleEdits(
   await underWay([track], frames.length, start, 'The curves could not settle.', new Map(), (signal, show) =>
     withWorker(trackWorker(), signal, 'The curves could not settle.', (worker) =>
       wrap<TrackWorker>(worker).settle(
-        { ...wishFor(where, track.look), paths, start, frames, band, strength },
+        { ...requestFor(where, track.look), paths, start, frames, band, strength },
         proxy((frame, drawn) => {
           if (signal.aborted) return;
           for (const [i, value] of drawn.entries()) keys[i].push({ frame, value, ease: 'linear' });
@@ -329,6 +329,6 @@ export async function settleEdits(
 export async function suggestPoints(where: Where, frame: number, outlines: Float64Array[], count: number): Promise<number[]> {
   const control = new AbortController();
   return withWorker(trackWorker(), control.signal, 'No points could be suggested.', (worker) =>
-    wrap<TrackWorker>(worker).suggest({ ...wishFor(where, 'full'), frame, outlines, count }),
+    wrap<TrackWorker>(worker).suggest({ ...requestFor(where, 'full'), frame, outlines, count }),
   );
 }

@@ -7,7 +7,7 @@ import type { Size } from '~/core/image/picture.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import type { ReadyMade, ReadyMadeOptions } from '~/core/path/ready-made.ts';
 import type { View } from '../frame/pictures.ts';
-import { actualPlace, fitPlace, type Place } from '../viewer/place.ts';
+import { actualSizeTransform, fittingTransform, type ViewTransform } from '../viewer/view-transform.ts';
 import { type BenchId, benchOf, type ToolId } from './benches.ts';
 
 export const VIEWS: { id: View; label: string }[] = [
@@ -52,7 +52,7 @@ export interface ViewState {
   frame: number;
   view: View;
   /** Null: the whole plate fits the viewer. */
-  place: Place | null;
+  place: ViewTransform | null;
   bench: BenchId;
   /** In hand; one of the tools of the bench. */
   tool: ToolId;
@@ -125,7 +125,7 @@ export interface ViewState {
   goTo(frame: number): void;
   step(by: number): void;
   setView(view: View): void;
-  setPlace(place: Place | null): void;
+  setPlace(place: ViewTransform | null): void;
   setViewport(viewport: Size): void;
   /** One plate pixel on one device pixel, `density` device pixels a screen pixel. */
   showActual(density: number): void;
@@ -241,7 +241,7 @@ export function createViewStore(start: { frames: number; frame: number; bench: B
       setViewport: (viewport) => set({ viewport }),
       showActual: (density) => {
         const { place, viewport, plate } = get();
-        set({ place: actualPlace(place ?? fitPlace(viewport, plate), viewport, density) });
+        set({ place: actualSizeTransform(place ?? fittingTransform(viewport, plate), viewport, density) });
       },
       toggleLoop: () => {
         const { range, frame, frames } = get();

@@ -1,8 +1,8 @@
 /** A strip over every page while the server, its database or its news do not answer. */
 import { CloudOff } from 'lucide-react';
 import { useEffect } from 'react';
+import { listen } from '../state/event-stream.ts';
 import { outageWords, useLink } from '../state/link.ts';
-import { listen } from '../state/live.ts';
 
 const clock = (at: number) => new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
 

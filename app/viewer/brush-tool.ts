@@ -4,7 +4,7 @@ import { partWith } from '~/core/document/parts.ts';
 import { newPeel, newStroke, newSubject } from '~/core/document/records.ts';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
 import { clamp } from '~/core/math/clamp.ts';
-import { startsFrom, withoutErased } from '~/core/peel/strokes.ts';
+import { startsFrom, withoutErased } from '~/core/peel/strokes/strokes.ts';
 import { areaOf } from '~/core/trace/outlines.ts';
 import type { BrushKind, Painting } from '../state/view-store.ts';
 import { TO_COME } from './stroke-to-come.ts';

@@ -1,8 +1,8 @@
 /** A curve of the plate as a path of a canvas. */
 import { type Shape, segment } from '~/core/path/path.ts';
-import type { Place } from './place.ts';
+import type { ViewTransform } from './view-transform.ts';
 
-export function tracePath(context: CanvasRenderingContext2D, shape: Shape, closed: boolean, { scale, x, y }: Place): void {
+export function tracePath(context: CanvasRenderingContext2D, shape: Shape, closed: boolean, { scale, x, y }: ViewTransform): void {
   context.beginPath();
   if (shape.length === 0) return;
   context.moveTo(shape[0].x * scale + x, shape[0].y * scale + y);

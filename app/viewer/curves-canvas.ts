@@ -11,9 +11,9 @@ import { type Points, pointsOf } from '../state/points.ts';
 import { tracePath } from './curve-path.ts';
 import { outward } from './feather-tool.ts';
 import type { Editable } from './path-edits.ts';
-import type { Place } from './place.ts';
 import { paintDoubt, paintStrokes, type ShownStroke } from './strokes-canvas.ts';
 import { paintTracks, type ShownTrack } from './tracks-canvas.ts';
+import type { ViewTransform } from './view-transform.ts';
 
 export const OUTLINE_HEX: Record<OutlineColour, string> = {
   white: '#ffffff',
@@ -29,7 +29,7 @@ export const OUTLINE_HEX: Record<OutlineColour, string> = {
 export interface CurvesScene {
   paths: readonly Editable[];
   frame: number;
-  place: Place;
+  place: ViewTransform;
   points: Points;
   active: string | null;
   /** Whether all curves show their points: they do when a part is selected. */
@@ -123,7 +123,7 @@ function putMarks(context: CanvasRenderingContext2D, mark: Mark, places: readonl
   context.setTransform(density, 0, 0, density, 0, 0);
 }
 
-function paintHandles(context: CanvasRenderingContext2D, shape: Shape, chosen: ReadonlySet<number>, { scale, x, y }: Place, density: number): void {
+function paintHandles(context: CanvasRenderingContext2D, shape: Shape, chosen: ReadonlySet<number>, { scale, x, y }: ViewTransform, density: number): void {
   const ends: number[] = [];
   context.beginPath();
   for (const i of chosen) {
@@ -146,7 +146,7 @@ function paintHandles(context: CanvasRenderingContext2D, shape: Shape, chosen: R
 }
 
 /** All points: corners are squares, points with handles round; chosen ones light. */
-function paintPoints(context: CanvasRenderingContext2D, shape: Shape, chosen: ReadonlySet<number>, { scale, x, y }: Place, density: number): void {
+function paintPoints(context: CanvasRenderingContext2D, shape: Shape, chosen: ReadonlySet<number>, { scale, x, y }: ViewTransform, density: number): void {
   const places: Record<Exclude<Mark, 'handle'>, number[]> = { corner: [], round: [], chosenCorner: [], chosenRound: [] };
   for (const [i, v] of shape.entries()) {
     const round = v.inX !== 0 || v.outX !== 0 || v.inY !== 0 || v.outY !== 0;

@@ -12,9 +12,9 @@ import { currentPeel } from './brush-tool.ts';
 import { paintCurves } from './curves-canvas.ts';
 import { boxRound, HANDLES, middleOf, spotOf } from './frame-box.ts';
 import { editablePaths } from './path-edits.ts';
-import type { Place } from './place.ts';
 import type { ShownStroke } from './strokes-canvas.ts';
 import type { ShownTrack } from './tracks-canvas.ts';
+import type { ViewTransform } from './view-transform.ts';
 
 /** The track that is worked on, or followed by what is; and all of them where tracks are what it is about. A run shows as it goes. */
 function shownTracks({ tracks }: ShotDocument, selected: string | null, part: Part | null | undefined, marking: boolean): ShownTrack[] {
@@ -35,7 +35,7 @@ function shownTracks({ tracks }: ShotDocument, selected: string | null, part: Pa
 }
 
 /** The curves that can be worked on, repainted once a screen frame however often they change. */
-export function CurvesCanvas({ place, size, shown }: { place: Place; size: { width: number; height: number }; shown: boolean }) {
+export function CurvesCanvas({ place, size, shown }: { place: ViewTransform; size: { width: number; height: number }; shown: boolean }) {
   const store = useShotStore();
   const { view, plate } = useWorkbench();
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -90,7 +90,7 @@ export function CurvesCanvas({ place, size, shown }: { place: Place; size: { wid
   );
 }
 
-export function TransformFrame({ place }: { place: Place }) {
+export function TransformFrame({ place }: { place: ViewTransform }) {
   const shown = useView((s) => s.transforming);
   const pivot = useView((s) => s.pivot);
   const frame = useView((s) => s.frame);
@@ -148,7 +148,7 @@ export function TransformFrame({ place }: { place: Place }) {
   );
 }
 
-export function Marquee({ place }: { place: Place }) {
+export function Marquee({ place }: { place: ViewTransform }) {
   const marquee = useView((s) => s.marquee);
   if (!marquee || marquee.points.length < 4) return null;
   const d = marquee.points.map((v, i) => (v * place.scale + (i % 2 ? place.y : place.x)).toFixed(1));

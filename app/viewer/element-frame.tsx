@@ -4,7 +4,7 @@ import { applyTo } from '~/core/math/homography.ts';
 import { useShot } from '../state/shot-context.tsx';
 import type { Stand } from '../state/view-store.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
-import type { Place } from './place.ts';
+import type { ViewTransform } from './view-transform.ts';
 
 /** The corners of an element on the plate, from its own left top one clockwise. */
 export function cornersOf({ box, motion }: Pick<Stand, 'box' | 'motion'>): [number, number][] {
@@ -54,7 +54,7 @@ export function useStand(): void {
   }, [view, pictures, placed, document, frame]);
 }
 
-export function ElementFrame({ place }: { place: Place }) {
+export function ElementFrame({ place }: { place: ViewTransform }) {
   const stand = useView((s) => s.stand);
   const tool = useView((s) => s.tool);
   const pinned = useShot((s) => s.document.lanes.some((l) => l.id === stand?.id && l.type === 'element' && l.corners !== null));

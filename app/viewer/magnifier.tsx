@@ -6,13 +6,13 @@ import { useShot } from '../state/shot-context.tsx';
 import { useCurrentSubject, useView } from '../state/workbench-context.tsx';
 import { tracePath } from './curve-path.ts';
 import { editablePaths } from './path-edits.ts';
-import type { Place } from './place.ts';
+import type { ViewTransform } from './view-transform.ts';
 
 const SIZE = 132;
 const TIMES = 4;
 
 /** Whether a curve can pass through a square of `side` screen pixels: it stays within the hull of its points and handles. */
-function showsIn(shape: Shape, { scale, x, y }: Place, side: number): boolean {
+function showsIn(shape: Shape, { scale, x, y }: ViewTransform, side: number): boolean {
   let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const v of shape) {
     left = Math.min(left, v.x, v.x + v.inX, v.x + v.outX);
@@ -31,7 +31,7 @@ export function Magnifier({
 }: {
   source: RefObject<HTMLCanvasElement | null>;
   at: { x: number; y: number };
-  place: Place;
+  place: ViewTransform;
   viewport: { width: number; height: number };
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);

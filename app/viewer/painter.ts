@@ -1,13 +1,13 @@
 /** Paints the picture of a view on the canvas. Curves are not its business: they lie above, and never wait for it. */
-import type { Pictures, Wish } from '../frame/pictures.ts';
+import type { PictureRequest, Pictures } from '../frame/pictures.ts';
 import type { Ground } from '../state/view-store.ts';
 import type { Shown } from '../state/wait.ts';
-import type { Place } from './place.ts';
+import type { ViewTransform } from './view-transform.ts';
 
 export interface Scene {
-  wish: Wish;
+  request: PictureRequest;
   plate: { width: number; height: number };
-  place: Place;
+  place: ViewTransform;
   ground: Ground;
   groundColour: string;
   groundPlate: string | null;
@@ -42,7 +42,7 @@ function paintGround(context: CanvasRenderingContext2D, ground: Ground, own: str
 }
 
 /** For looking at curves alone: the plate's place, and nothing in it. */
-function paintOutlineGround(canvas: HTMLCanvasElement, context: CanvasRenderingContext2D, place: Place, plate: Scene['plate'], density: number): void {
+function paintOutlineGround(canvas: HTMLCanvasElement, context: CanvasRenderingContext2D, place: ViewTransform, plate: Scene['plate'], density: number): void {
   context.setTransform(1, 0, 0, 1, 0, 0);
   context.fillStyle = '#161616';
   context.fillRect(0, 0, canvas.width, canvas.height);
@@ -52,17 +52,21 @@ function paintOutlineGround(canvas: HTMLCanvasElement, context: CanvasRenderingC
 }
 
 /** Paints what there is, and gives what that is against what was wished for. */
-export function paint(canvas: HTMLCanvasElement, pictures: Pictures, { wish, plate, place, ground, groundColour, groundPlate, onion, density }: Scene): Shown {
+export function paint(
+  canvas: HTMLCanvasElement,
+  pictures: Pictures,
+  { request, plate, place, ground, groundColour, groundPlate, onion, density }: Scene,
+): Shown {
   const context = canvas.getContext('2d') as CanvasRenderingContext2D;
-  if (wish.view === 'outline') {
+  if (request.view === 'outline') {
     paintOutlineGround(canvas, context, place, plate, density);
     return 'whole';
   }
-  const needsPlate = wish.view === 'plate' || wish.view === 'tint';
-  const other = wish.store === 'full' ? 'proxy' : 'full';
-  const plateBitmap = needsPlate ? (pictures.plate(wish.frame, wish.store) ?? pictures.plate(wish.frame, other)) : undefined;
-  const exactView = wish.view === 'plate' ? undefined : pictures.view(wish);
-  const viewBitmap = exactView ?? (wish.view === 'plate' ? undefined : (pictures.view(wish, true) ?? pictures.view({ ...wish, store: other }, true)));
+  const needsPlate = request.view === 'plate' || request.view === 'tint';
+  const other = request.store === 'full' ? 'proxy' : 'full';
+  const plateBitmap = needsPlate ? (pictures.plate(request.frame, request.store) ?? pictures.plate(request.frame, other)) : undefined;
+  const exactView = request.view === 'plate' ? undefined : pictures.view(request);
+  const viewBitmap = exactView ?? (request.view === 'plate' ? undefined : (pictures.view(request, true) ?? pictures.view({ ...request, store: other }, true)));
   // The picture before stays until this one has something to show.
   if (needsPlate ? !plateBitmap : !viewBitmap) return 'other';
   context.setTransform(1, 0, 0, 1, 0, 0);
@@ -75,15 +79,15 @@ export function paint(canvas: HTMLCanvasElement, pictures: Pictures, { wish, pla
   context.imageSmoothingQuality = perPixel < 0.6 ? 'medium' : 'low';
   const width = plate.width * place.scale;
   const height = plate.height * place.scale;
-  if (wish.view === 'cutout') {
+  if (request.view === 'cutout') {
     paintGround(context, ground, groundColour, place.x, place.y, width, height);
-    const other = ground === 'plate' && groundPlate ? (pictures.otherPlate(groundPlate, wish.frame) ?? pictures.otherPlate(groundPlate, 0)) : undefined;
+    const other = ground === 'plate' && groundPlate ? (pictures.otherPlate(groundPlate, request.frame) ?? pictures.otherPlate(groundPlate, 0)) : undefined;
     if (other) context.drawImage(other, place.x, place.y, width, height);
   }
   if (plateBitmap) context.drawImage(plateBitmap, place.x, place.y, width, height);
-  if (wish.view === 'tint')
+  if (request.view === 'tint')
     for (const frame of onion) {
-      const skin: Wish = { ...wish, frame, store: 'proxy', colour: '#ffffff' };
+      const skin: PictureRequest = { ...request, frame, store: 'proxy', colour: '#ffffff' };
       const other = pictures.view(skin, true);
       if (!other) pictures.ask(skin, false);
       else {
@@ -93,12 +97,12 @@ export function paint(canvas: HTMLCanvasElement, pictures: Pictures, { wish, pla
       }
     }
   if (viewBitmap) {
-    context.globalAlpha = wish.view === 'tint' ? TINT_STRENGTH : 1;
+    context.globalAlpha = request.view === 'tint' ? TINT_STRENGTH : 1;
     context.drawImage(viewBitmap, place.x, place.y, width, height);
     context.globalAlpha = 1;
   }
-  const hasView = wish.view === 'plate' || exactView !== undefined;
-  if (hasView && (!needsPlate || pictures.hasPlate(wish.frame, wish.store))) return 'whole';
+  const hasView = request.view === 'plate' || exactView !== undefined;
+  if (hasView && (!needsPlate || pictures.hasPlate(request.frame, request.store))) return 'whole';
   if (!viewBitmap && !hasView) return 'bare';
-  return hasView || pictures.view({ ...wish, store: other }) ? 'coarse' : 'older';
+  return hasView || pictures.view({ ...request, store: other }) ? 'coarse' : 'older';
 }

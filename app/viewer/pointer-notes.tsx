@@ -2,8 +2,8 @@
 import { type RefObject, useImperativeHandle, useState } from 'react';
 import { useView } from '../state/workbench-context.tsx';
 import { Magnifier } from './magnifier.tsx';
-import type { Place } from './place.ts';
 import { ReachNote } from './reach-note.tsx';
+import type { ViewTransform } from './view-transform.ts';
 
 export interface PointerNotesState {
   /** The curve that an edit here would change. */
@@ -28,7 +28,7 @@ export function PointerNotes({
 }: {
   handle: RefObject<{ show(notes: Partial<PointerNotesState>): void } | null>;
   source: RefObject<HTMLCanvasElement | null>;
-  place: Place;
+  place: ViewTransform;
   viewport: { width: number; height: number };
 }) {
   const [{ pathId, magnified, inside, x, y }, set] = useState(NOTHING);

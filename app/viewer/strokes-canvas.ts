@@ -1,6 +1,6 @@
 /** Strokes of a Peel over the picture: keep and drop are told apart by colour and by the line along their middle. */
 import type { BrushKind } from '../state/view-store.ts';
-import type { Place } from './place.ts';
+import type { ViewTransform } from './view-transform.ts';
 
 export interface ShownStroke {
   kind: BrushKind;
@@ -17,7 +17,7 @@ const STROKE_HEX = { keep: '#f0b040', drop: '#9aa2f5', soft: '#d9f2ec', loop: '#
 /** The line along the middle: whole, dotted, in long dashes, in dashes and dots. */
 const STROKE_DASH = { keep: [], drop: [2, 5], soft: [9, 6], loop: [10, 4, 2, 4], erase: [1, 3] } as const;
 
-function trace(context: CanvasRenderingContext2D, points: readonly number[], { scale, x, y }: Place): void {
+function trace(context: CanvasRenderingContext2D, points: readonly number[], { scale, x, y }: ViewTransform): void {
   context.beginPath();
   context.moveTo(points[0] * scale + x, points[1] * scale + y);
   for (let i = 2; i < points.length; i += 2) context.lineTo(points[i] * scale + x, points[i + 1] * scale + y);
@@ -28,7 +28,7 @@ const DOUBT_HEX = '#e58a5c';
 const PLACE_RADIUS = 13;
 
 /** Rings round the places where the edge is in doubt; `places` are x, y in plate pixels. */
-export function paintDoubt(context: CanvasRenderingContext2D, places: readonly number[], { scale, x, y }: Place): void {
+export function paintDoubt(context: CanvasRenderingContext2D, places: readonly number[], { scale, x, y }: ViewTransform): void {
   context.save();
   for (const [colour, width, dash] of [
     ['#000', 3.5, []],
@@ -51,7 +51,13 @@ export function paintDoubt(context: CanvasRenderingContext2D, places: readonly n
  * The area of a stroke whose width changes along it, as one path, so that nothing of it is painted twice: a disc at each point,
  * and what lies between two of them. All go round the same way.
  */
-function traceArea(context: CanvasRenderingContext2D, points: readonly number[], pressures: readonly number[], wide: number, { scale, x, y }: Place): void {
+function traceArea(
+  context: CanvasRenderingContext2D,
+  points: readonly number[],
+  pressures: readonly number[],
+  wide: number,
+  { scale, x, y }: ViewTransform,
+): void {
   context.beginPath();
   const at = (k: number) => [points[2 * k] * scale + x, points[2 * k + 1] * scale + y, Math.max(1, (wide * pressures[k]) / 2)] as const;
   for (let k = 0; k < points.length / 2; k++) {
@@ -75,12 +81,12 @@ function traceArea(context: CanvasRenderingContext2D, points: readonly number[],
 const isDot = ({ kind, points }: ShownStroke): boolean => kind !== 'loop' && points.every((v, i) => v === points[i % 2]);
 
 /** A dot as a disc, with the line of its kind round it. */
-function traceDot(context: CanvasRenderingContext2D, [px, py]: readonly number[], radius: number, { scale, x, y }: Place): void {
+function traceDot(context: CanvasRenderingContext2D, [px, py]: readonly number[], radius: number, { scale, x, y }: ViewTransform): void {
   context.beginPath();
   context.arc(px * scale + x, py * scale + y, radius, 0, 2 * Math.PI);
 }
 
-export function paintStrokes(context: CanvasRenderingContext2D, strokes: readonly ShownStroke[], place: Place): void {
+export function paintStrokes(context: CanvasRenderingContext2D, strokes: readonly ShownStroke[], place: ViewTransform): void {
   context.save();
   context.lineCap = 'round';
   context.lineJoin = 'round';

@@ -7,7 +7,7 @@ import { flatten } from '~/core/path/path.ts';
 import { warpedShape } from '~/core/path/warped.ts';
 import { leftOutGrid } from '~/core/track/run.ts';
 import { tracePath } from './curve-path.ts';
-import type { Place } from './place.ts';
+import type { ViewTransform } from './view-transform.ts';
 
 export interface ShownTrack {
   track: Track;
@@ -39,7 +39,7 @@ function twice(context: CanvasRenderingContext2D, colour: string, width: number,
   context.setLineDash([]);
 }
 
-function paintWay(context: CanvasRenderingContext2D, track: Track, frame: number, chosen: boolean, { scale, x, y }: Place): void {
+function paintWay(context: CanvasRenderingContext2D, track: Track, frame: number, chosen: boolean, { scale, x, y }: ViewTransform): void {
   const keys = placesOf(track).filter((k) => chosen || Math.abs(k.frame - frame) <= TRAIL);
   const sure = keys.filter((k) => isSure(k.value));
   if (!chosen) {
@@ -75,7 +75,7 @@ function paintWay(context: CanvasRenderingContext2D, track: Track, frame: number
 }
 
 /** Hatches the cells of a region that did not agree and were left out. */
-function paintLeftOut(context: CanvasRenderingContext2D, track: Track, leftOut: string, at: readonly number[], { scale, x, y }: Place): void {
+function paintLeftOut(context: CanvasRenderingContext2D, track: Track, leftOut: string, at: readonly number[], { scale, x, y }: ViewTransform): void {
   const outlines = track.outlines.map((shape) => flatten(shape, 1, 1, 1));
   const half = leftOutGrid(outlines, track.pivot);
   const motion = motionOf(at, track.pivot);
@@ -115,7 +115,7 @@ function paintCross(context: CanvasRenderingContext2D, px: number, py: number, s
   twice(context, sure ? INK : DOUBT, chosen ? 1.6 : 1.2);
 }
 
-export function paintTracks(context: CanvasRenderingContext2D, tracks: readonly ShownTrack[], frame: number, place: Place): void {
+export function paintTracks(context: CanvasRenderingContext2D, tracks: readonly ShownTrack[], frame: number, place: ViewTransform): void {
   for (const { track, chosen } of tracks) {
     const { at, sure, placed } = placeOn(track, frame);
     const [px, py] = [at[0] * place.scale + place.x, at[1] * place.scale + place.y];

@@ -3,14 +3,14 @@
 import { type RefObject, useCallback, useEffect, useRef } from 'react';
 import { pathsOf } from '~/core/document/parts.ts';
 import { keyFrames } from '~/core/time/animated.ts';
-import type { Pictures, Wish } from '../frame/pictures.ts';
+import type { PictureRequest, Pictures } from '../frame/pictures.ts';
 import { useLink } from '../state/link.ts';
 import type { ShotState, ShotStore } from '../state/shot-store.ts';
 import { setShown, useWaiting } from '../state/wait.ts';
 import type { Workbench } from '../state/workbench-context.tsx';
 import { paint } from './painter.ts';
-import type { Place } from './place.ts';
-import { wishFor } from './wish.ts';
+import { requestFor } from './picture-request.ts';
+import type { ViewTransform } from './view-transform.ts';
 
 /** Frames read ahead in the direction of play, and around a frame that stands. */
 const AHEAD = 16;
@@ -47,7 +47,7 @@ export function usePictures(
   bench: Workbench,
   shot: ShotStore,
   subject: string | null,
-  place: Place | null,
+  place: ViewTransform | null,
   size: { width: number; height: number },
 ): void {
   const { pictures, view: viewStore, plate } = bench;
@@ -58,15 +58,15 @@ export function usePictures(
 
   /** What to show now, asked for at once: the worker need not wait for the screen. */
   const askNow = useCallback(
-    (place: Place, from: Pictures): Wish => {
+    (place: ViewTransform, from: Pictures): PictureRequest => {
       const v = viewStore.getState();
       const proxyScale = plate.proxyWidth / plate.width;
       const fine = place.scale * window.devicePixelRatio > proxyScale * 1.05 && plate.proxyWidth !== plate.width;
       const wantsFull = fine && v.playing === 0 && shot.getState().draft === null;
-      const wish = wishFor(v, v.frame, subject, wantsFull ? 'full' : 'proxy');
-      if (wantsFull && !from.has(wish)) from.ask({ ...wish, store: 'proxy' }, true);
-      from.ask(wish, true);
-      return wish;
+      const request = requestFor(v, v.frame, subject, wantsFull ? 'full' : 'proxy');
+      if (wantsFull && !from.has(request)) from.ask({ ...request, store: 'proxy' }, true);
+      from.ask(request, true);
+      return request;
     },
     [viewStore, shot, subject, plate],
   );
@@ -82,12 +82,12 @@ export function usePictures(
         const element = canvas.current;
         if (!element) return;
         const v = viewStore.getState();
-        const wish = askNow(place, pictures);
-        const mustPaint = stale.current || pictures.has(wish);
+        const request = askNow(place, pictures);
+        const mustPaint = stale.current || pictures.has(request);
         stale.current = false;
         const shown = mustPaint
           ? paint(element, pictures, {
-              wish,
+              request,
               plate,
               place,
               ground: v.ground,
@@ -118,10 +118,10 @@ export function usePictures(
           if (v.playing !== 0 && frame > last) frame = first + (frame - last - 1);
           if (v.playing !== 0 && frame < first) frame = last - (first - frame - 1);
           if (frame < 0 || frame >= plate.frames) continue;
-          if (v.view === 'plate' || v.playing === 0) pictures.ask({ ...wish, view: 'plate', store: 'proxy', frame }, false);
-          else if (k <= RENDER_AHEAD) pictures.ask({ ...wish, frame }, false);
-          else if (v.view === 'tint') pictures.ask({ ...wish, view: 'plate', frame }, false);
-          if (v.playing === 0 && v.frame - k >= 0) pictures.ask({ ...wish, view: 'plate', store: 'proxy', frame: v.frame - k }, false);
+          if (v.view === 'plate' || v.playing === 0) pictures.ask({ ...request, view: 'plate', store: 'proxy', frame }, false);
+          else if (k <= RENDER_AHEAD) pictures.ask({ ...request, frame }, false);
+          else if (v.view === 'tint') pictures.ask({ ...request, view: 'plate', frame }, false);
+          if (v.playing === 0 && v.frame - k >= 0) pictures.ask({ ...request, view: 'plate', store: 'proxy', frame: v.frame - k }, false);
         }
       });
     },

@@ -4,7 +4,7 @@ import { clamp } from '~/core/math/clamp.ts';
 import { framesPerSecond } from '~/core/time/rate.ts';
 import type { Workbench } from '../state/workbench-context.tsx';
 import { useView } from '../state/workbench-context.tsx';
-import { wishFor } from './wish.ts';
+import { requestFor } from './picture-request.ts';
 
 export function usePlayer({ plate, view, pictures }: Workbench, subject: string | null): void {
   const playing = useView((s) => s.playing);
@@ -24,10 +24,10 @@ export function usePlayer({ plate, view, pictures }: Workbench, subject: string 
       if (count > lastCount) {
         const from = clamp(origin, first, last) - first;
         const frame = first + ((((from + count * playing) % length) + length) % length);
-        const wish = wishFor(state, frame, subject, 'proxy');
-        const ready = pictures.has(wish) && (state.view !== 'tint' || pictures.hasPlate(frame, 'proxy'));
+        const request = requestFor(state, frame, subject, 'proxy');
+        const ready = pictures.has(request) && (state.view !== 'tint' || pictures.hasPlate(frame, 'proxy'));
         // What is late is still asked for, so that the next round has it.
-        if (!ready) pictures.ask(wish, true);
+        if (!ready) pictures.ask(request, true);
         else {
           view.setState({ frame, dropped: state.dropped + (count - lastCount - 1) });
           lastCount = count;

@@ -16,19 +16,19 @@ import { EditTool, type Hit, hitTest } from './edit-tool.ts';
 import { ElementFrame, useStand } from './element-frame.tsx';
 import { FeatherTool } from './feather-tool.ts';
 import { HandTool } from './hand-tool.ts';
-import { HeldNote, useHeld } from './held.tsx';
-import { beforeTurn } from './held-place.ts';
 import { JudgeBar } from './judge-bar.tsx';
 import { MarkTool } from './mark-tool.ts';
-import { fitPlace, type Place, zoomed } from './place.ts';
 import { PlaceTool } from './place-tool.ts';
 import { PointerNotes, type PointerNotesState } from './pointer-notes.tsx';
 import { ShapeTool } from './shape-tool.ts';
+import { StabilisedNote, useStabilisedView } from './stabilised.tsx';
+import { beforeTurn } from './stabilised-view.ts';
 import type { Tool, ToolContext, ToolPointer } from './tool.ts';
 import { ToolOptions } from './tool-options.tsx';
 import { usePictures } from './use-pictures.ts';
 import { usePlayer } from './use-player.ts';
 import { ViewBar } from './view-bar.tsx';
+import { fittingTransform, type ViewTransform, zoomed } from './view-transform.ts';
 import { WaitNote } from './wait-note.tsx';
 
 const DOUBLE_CLICK = 350;
@@ -64,8 +64,8 @@ export function Viewer() {
   useView((s) => s.stand?.id);
   const activePath = useShot((s) => s.path);
   /** Where the plate lies while nothing is held still: what zooming and moving change. */
-  const base = useMemo(() => ownPlace ?? (size.width > 0 ? fitPlace(size, plate) : null), [ownPlace, size, plate]);
-  const held = useHeld(base);
+  const base = useMemo(() => ownPlace ?? (size.width > 0 ? fittingTransform(size, plate) : null), [ownPlace, size, plate]);
+  const held = useStabilisedView(base);
   const place = held?.place ?? base;
   const [crosshair, setCrosshair] = useState({ x: plate.width / 2, y: plate.height / 2 });
   /** Whether the cross-hair was moved since the pointer was. */
@@ -166,7 +166,7 @@ export function Viewer() {
     return held ? beforeTurn(held, at.x, at.y) : at;
   };
   const plateAt = (event: PointerEvent): ToolPointer => {
-    const { scale, x, y } = place as Place;
+    const { scale, x, y } = place as ViewTransform;
     const at = stageAt(event);
     return {
       x: (at.x - x) / scale,
@@ -184,7 +184,7 @@ export function Viewer() {
     event.currentTarget.setPointerCapture(event.pointerId);
     if (panning || event.button === 1) {
       pressed.current = 'pan';
-      panFrom.current = { x: event.clientX, y: event.clientY, place: base as Place };
+      panFrom.current = { x: event.clientX, y: event.clientY, place: base as ViewTransform };
       return;
     }
     // When the press happened, not when the page got to it.
@@ -358,7 +358,7 @@ export function Viewer() {
             )}
             {place && <PointerNotes handle={notes} source={canvas} place={place} viewport={size} />}
           </div>
-          {held && <HeldNote />}
+          {held && <StabilisedNote />}
           <WaitNote />
           {viewId === 'matte' && <JudgeBar />}
         </div>

@@ -4,7 +4,7 @@ import { drawnFor, type PlacedPath, shapeAt } from '~/core/document/follow.ts';
 import type { Gray, Size } from '~/core/image/picture.ts';
 import { NewestPromises } from '~/core/math/newest.ts';
 import { roundedShape, type Shape } from '~/core/path/path.ts';
-import { greyLevels } from '~/core/track/levels.ts';
+import { greyLevels } from '~/core/track/pyramid.ts';
 import { type RunFrame, runTracks, type TrackRun } from '~/core/track/run.ts';
 import { edgeLooks, settled } from '~/core/track/settle.ts';
 import { suggestedPoints } from '~/core/track/suggest.ts';

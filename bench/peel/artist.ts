@@ -1,6 +1,6 @@
 /** A made-up artist who strokes like a hasty person: a few lines inside, a few outside, then where it is worst. */
-import { boxRound } from '../../core/peel/crop.ts';
-import type { PaintedStroke } from '../../core/peel/strokes.ts';
+import { boxRound } from '../../core/peel/picture/crop.ts';
+import type { PaintedStroke } from '../../core/peel/strokes/strokes.ts';
 import { exactMask } from './measures.ts';
 
 /** City-block distance to the nearest pixel where `inside` is 0, or to the border. */

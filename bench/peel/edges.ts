@@ -2,9 +2,10 @@
  * How near alphas come to the exact one: of the mask, settled on the picture's edge, finished, and finished with the whole edge called
  * soft; from the exact mask and from ones a pixel and five pixels too large. Mean error within 14 pixels of the edge, in thousandths.
  */
-import { labPicture } from '../../core/peel/lab.ts';
-import { maskDistance } from '../../core/peel/signed-distance.ts';
-import { finishedAlpha, settledMask } from '../../core/peel/soft-edge.ts';
+
+import { finishedAlpha, settledMask } from '../../core/peel/matting/soft-edge.ts';
+import { labPicture } from '../../core/peel/picture/lab.ts';
+import { maskDistance } from '../../core/peel/picture/signed-distance.ts';
 import { demoFootage, type Footage, HEIGHT, WIDTH } from './footage.ts';
 import { madeFootage } from './made.ts';
 import { exactMask } from './measures.ts';

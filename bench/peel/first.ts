@@ -1,6 +1,6 @@
 /** One frame from strokes: region IoU and boundary F after 0, 2, 4 and 8 corrections by the made-up artist. */
 import { Newest } from '../../core/math/newest.ts';
-import { cutPainted, type KnownCuts } from '../../core/peel/cut-painted.ts';
+import { cutPainted, type KnownCuts } from '../../core/peel/cut/cut-painted.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
 import { demoFootage, type Footage, HEIGHT, paintedFrame, WIDTH } from './footage.ts';

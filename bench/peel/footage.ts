@@ -1,9 +1,9 @@
 /** Frames and ground truth of the demo film, for the battery. */
 import { spawnSync } from 'node:child_process';
 import path from 'node:path';
-import { FrameViews } from '../../core/peel/frame-views.ts';
-import type { FrameBytes } from '../../core/peel/lab.ts';
-import type { PreparedFrame } from '../../core/peel/prepared-frame.ts';
+import type { PreparedFrame } from '../../core/peel/motion/prepared-frame.ts';
+import type { FrameBytes } from '../../core/peel/picture/lab.ts';
+import { FrameViews } from '../../core/peel/shot/frame-views.ts';
 import { ROOT } from '../../server/root.ts';
 
 const CLIPS = path.join(ROOT, 'demo', 'clips');

@@ -5,13 +5,13 @@
  * `npx tsx bench/peel/run.ts [frames] [scene, scene, …]`.
  */
 
-import { mendPainted } from '../../core/peel/cut-painted.ts';
-import { sizeOf } from '../../core/peel/masks.ts';
-import { type FrameStroke, peelShot } from '../../core/peel/peel-shot.ts';
+import { mendPainted } from '../../core/peel/cut/cut-painted.ts';
+import { finishedAlpha, settledMask } from '../../core/peel/matting/soft-edge.ts';
+import { sizeOf } from '../../core/peel/picture/masks.ts';
+import { maskDistance } from '../../core/peel/picture/signed-distance.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
-import { maskDistance } from '../../core/peel/signed-distance.ts';
-import { finishedAlpha, settledMask } from '../../core/peel/soft-edge.ts';
-import type { PaintedStroke } from '../../core/peel/strokes.ts';
+import { peelShot } from '../../core/peel/shot/peel-shot.ts';
+import type { FrameStroke, PaintedStroke } from '../../core/peel/strokes/strokes.ts';
 import { demoFootage, type Footage, HEIGHT, paintedFrame, WIDTH } from './footage.ts';
 import { madeFootage } from './made.ts';
 import { boundaryF, exactMask, finishedMask, flickerOf, regionIoU } from './measures.ts';

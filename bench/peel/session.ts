@@ -1,9 +1,9 @@
 /** How soon a stroke shows: 30 strokes of the made-up artist on one frame, each cut anew. `npx tsx bench/peel/session.ts`. */
 import { Newest } from '../../core/math/newest.ts';
-import { cutPainted, type KnownCuts, rehearse } from '../../core/peel/cut-painted.ts';
+import { cutPainted, type KnownCuts, rehearse } from '../../core/peel/cut/cut-painted.ts';
+import { finishedAlpha } from '../../core/peel/matting/soft-edge.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
-import { finishedAlpha } from '../../core/peel/soft-edge.ts';
-import type { PaintedStroke } from '../../core/peel/strokes.ts';
+import type { PaintedStroke } from '../../core/peel/strokes/strokes.ts';
 import { quantile } from '../quantile.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
 import { demoFootage, HEIGHT, paintedFrame, WIDTH } from './footage.ts';

@@ -1,9 +1,9 @@
 /** A stretch of footage carried from its first frame, as the battery, the measuring of doubt and its test do it. */
-import { cutPainted } from '../../core/peel/cut-painted.ts';
-import { type FrameStroke, type PeelSource, peelShot } from '../../core/peel/peel-shot.ts';
+import { cutPainted } from '../../core/peel/cut/cut-painted.ts';
+import { finishedAlpha } from '../../core/peel/matting/soft-edge.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
-import { finishedAlpha } from '../../core/peel/soft-edge.ts';
-import type { PaintedStroke } from '../../core/peel/strokes.ts';
+import { type PeelSource, peelShot } from '../../core/peel/shot/peel-shot.ts';
+import type { FrameStroke, PaintedStroke } from '../../core/peel/strokes/strokes.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
 import { type Footage, HEIGHT, paintedFrame, WIDTH } from './footage.ts';
 import { boundaryF, exactMask, finishedMask, rankCorrelation } from './measures.ts';

@@ -3,7 +3,7 @@ import type { Gray } from '../../core/image/picture.ts';
 import { applyTo } from '../../core/math/homography.ts';
 import { fillPolylines } from '../../core/path/fill.ts';
 import { cornersAt, pointArea, regionArea } from '../../core/track/area.ts';
-import { greyLevels } from '../../core/track/levels.ts';
+import { greyLevels } from '../../core/track/pyramid.ts';
 import { type Reason, TRUSTED } from '../../core/track/quality.ts';
 import { PATTERN, searchOn } from '../../core/track/settings.ts';
 import { type TrackTask, trackTowards } from '../../core/track/track-shot.ts';
@@ -82,9 +82,9 @@ export async function followMarks({ pictures, ways }: MarkedShot, start: number,
   const tasks = aims.map(({ task }) => task);
   for (const end of [pictures.length - 1, 0])
     for await (const { frame, found } of trackTowards(async (f) => pictures[f], tasks, start, end))
-      for (const [i, { place, quality, reason }] of found.entries()) {
+      for (const [i, { homography, quality, reason }] of found.entries()) {
         const { task, truth, seen } = aims[i];
-        const at = task.region ? cornersAt(task.area, place) : applyTo(place, 0, 0);
+        const at = task.region ? cornersAt(task.area, homography) : applyTo(homography, 0, 0);
         const exact = truth(frame);
         let error = 0;
         for (let k = 0; k < exact.length; k += 2) error = Math.max(error, Math.hypot(at[k] - exact[k], at[k + 1] - exact[k + 1]));

@@ -10,7 +10,7 @@ import { fitLine } from '../../core/path/fit.ts';
 import { flatten, type Shape } from '../../core/path/path.ts';
 import { warpedShape } from '../../core/path/warped.ts';
 import { areaOf, outlinesOf } from '../../core/trace/outlines.ts';
-import { greyLevels } from '../../core/track/levels.ts';
+import { greyLevels } from '../../core/track/pyramid.ts';
 import { TRUSTED } from '../../core/track/quality.ts';
 import { runTracks } from '../../core/track/run.ts';
 import { searchOn } from '../../core/track/settings.ts';

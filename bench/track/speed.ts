@@ -8,7 +8,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import type { Gray } from '../../core/image/picture.ts';
-import { applyTo, composed, type Homography, moveBy } from '../../core/math/homography.ts';
+import { applyTo, type Homography, multiply, translation } from '../../core/math/homography.ts';
 import { fillPolylines } from '../../core/path/fill.ts';
 import { type Area, cornersAt, pointArea, regionArea } from '../../core/track/area.ts';
 import { type TrackTask, trackTowards } from '../../core/track/track-shot.ts';
@@ -18,9 +18,9 @@ import { quantile } from '../quantile.ts';
 const SIZE = { width: 1920, height: 1080 };
 const FRAMES = 60;
 const QUAD = [860, 440, 1060, 440, 1060, 640, 860, 640];
-const about = (m: Homography) => composed(moveBy(960, 540), composed(m, moveBy(-960, -540)));
+const about = (m: Homography) => multiply(translation(960, 540), multiply(m, translation(-960, -540)));
 const motion = (f: number): Homography =>
-  composed(moveBy(2.2 * f, 12 * Math.sin(f / 8)), about([1 + 0.004 * f, 0.002 * f, 0, -0.002 * f, 1 + 0.003 * f, 0, 0.000008 * f, -0.000004 * f, 1]));
+  multiply(translation(2.2 * f, 12 * Math.sin(f / 8)), about([1 + 0.004 * f, 0.002 * f, 0, -0.002 * f, 1 + 0.003 * f, 0, 0.000008 * f, -0.000004 * f, 1]));
 
 console.log('Making the pictures …');
 const surface = noiseSurface(11, 5);
@@ -58,8 +58,8 @@ async function runOnce(tasks: TrackTask[], from: number[][], draft: boolean): Pr
   const began = performance.now();
   for await (const { frame, found } of trackTowards(async (f) => pictures[f], tasks, 0, FRAMES - 1, draft)) {
     if (frame < FRAMES - 1) continue;
-    found.forEach(({ place }, i) => {
-      const at = tasks[i].region ? cornersAt(tasks[i].area, place) : applyTo(place, 0, 0);
+    found.forEach(({ homography }, i) => {
+      const at = tasks[i].region ? cornersAt(tasks[i].area, homography) : applyTo(homography, 0, 0);
       for (let k = 0; k < from[i].length; k += 2) {
         const [x, y] = applyTo(motion(frame), from[i][k], from[i][k + 1]);
         last.push(Math.hypot(at[k] - x, at[k + 1] - y));

@@ -4,7 +4,7 @@ import type { LaneItem, ShotDocument } from '../document/schema.ts';
 import { settingsAt } from '../effects/lane-effect.ts';
 import { numberOf } from '../effects/settings.ts';
 import { type ElementStand, standOf } from '../elements/render-element.ts';
-import { composed, moveBy } from '../math/homography.ts';
+import { multiply, translation } from '../math/homography.ts';
 import type { Sources } from '../matte/sources.ts';
 import { hasPlace } from './lane-items.ts';
 
@@ -13,7 +13,7 @@ export async function standOn(document: ShotDocument, item: LaneItem, frame: num
   if (item.type === 'element') return standOf(document, item, frame, sources);
   if (!hasPlace(item)) return null;
   const values = settingsAt(item, frame);
-  const place = moveBy(numberOf(values, 'x'), numberOf(values, 'y'));
+  const place = translation(numberOf(values, 'x'), numberOf(values, 'y'));
   const motion = item.follow && followedMotion(document, item.follow, frame);
-  return { box: { width: 0, height: 0 }, motion: motion ? composed(motion, place) : place };
+  return { box: { width: 0, height: 0 }, motion: motion ? multiply(motion, place) : place };
 }

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { shapeOver } from '../path/between.ts';
 import { corner, type Shape } from '../path/path.ts';
-import { peelKeys } from '../peel/inputs.ts';
+import { peelKeys } from '../peel/results/inputs.ts';
 import { withRange } from '../time/ranges.ts';
 import { isApproved } from './approval.ts';
 import { applyChange, type Edit } from './edits.ts';

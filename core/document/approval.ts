@@ -1,5 +1,5 @@
 /** Approved frames: what the artist called right stays as it is until it is released. */
-import { CONTROLS, peelKeys } from '../peel/inputs.ts';
+import { CONTROLS, peelKeys } from '../peel/results/inputs.ts';
 import { type Animated, hasKeys, type Key } from '../time/animated.ts';
 import { type FrameRange, isWithin } from '../time/ranges.ts';
 import { type PeelTask, peelTask } from './fence.ts';

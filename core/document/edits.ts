@@ -3,7 +3,7 @@
  * edit that takes it back. The page and the server use this same function.
  */
 import { z } from 'zod';
-import { CONTROLS } from '../peel/inputs.ts';
+import { CONTROLS } from '../peel/results/inputs.ts';
 import { type Animated, frameSchema, hasKeys, type Key, withKeys } from '../time/animated.ts';
 import { easeSchema } from '../time/ease.ts';
 import { withRange } from '../time/ranges.ts';

@@ -1,7 +1,7 @@
 /** The fence of a Peel: another part of the shot, or a tracked region, outside of which nothing belongs to the subject. */
 import type { At } from '../math/motion.ts';
 import type { Shape } from '../path/path.ts';
-import type { PeelInputs } from '../peel/inputs.ts';
+import type { PeelInputs } from '../peel/results/inputs.ts';
 import { type Animated, keyFrames } from '../time/animated.ts';
 import type { FrameRange } from '../time/ranges.ts';
 import { type PlacedSpline, placedSpline, regionAt, sureWay, wayAt } from './follow.ts';

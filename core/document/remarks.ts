@@ -1,6 +1,6 @@
 /** What of a shot has no effect as it stands, told from its document alone. */
 
-import { startsFrom } from '../peel/strokes.ts';
+import { startsFrom } from '../peel/strokes/strokes.ts';
 import { hasKeys } from '../time/animated.ts';
 import { pathsOf } from './parts.ts';
 import { type LaneItem, ofSubject, type Part, type ShotDocument, type Subject } from './schema.ts';

@@ -6,7 +6,7 @@ import { ASPECTS } from '../math/motion.ts';
 import { BETWEENS } from '../path/between.ts';
 import { shapeSchema } from '../path/path.ts';
 import { QUALITIES } from '../peel/settings.ts';
-import { STROKE_KINDS } from '../peel/strokes.ts';
+import { STROKE_KINDS } from '../peel/strokes/strokes.ts';
 import { animatedSchema, frameSchema } from '../time/animated.ts';
 import { rateSchema } from '../time/rate.ts';
 import { REASONS, type Reason } from '../track/quality.ts';

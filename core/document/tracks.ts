@@ -1,5 +1,5 @@
 /** What can be done with tracks: run, and edited by hand. */
-import { composed, inverseOf } from '../math/homography.ts';
+import { inverseOf, multiply } from '../math/homography.ts';
 import { type At, atOf, motionOf, roundedAt } from '../math/motion.ts';
 import { flatten } from '../path/path.ts';
 import { hasKeys, type Key } from '../time/animated.ts';
@@ -109,9 +109,9 @@ export function joinEdit(track: Track, other: Track): Edit | null {
     const from = meets([...has], frame);
     const back = inverseOf(motionOf(wayAt(sureWay(other), from), other.pivot));
     if (!back) return [];
-    const since = composed(motionOf(value.at, other.pivot), back);
+    const since = multiply(motionOf(value.at, other.pivot), back);
     const at = wayAt(sureWay(track), from);
-    return [place(frame, { at: atOf(composed(since, motionOf(at, track.pivot)), track.pivot, track.model), quality: value.quality })];
+    return [place(frame, { at: atOf(multiply(since, motionOf(at, track.pivot)), track.pivot, track.model), quality: value.quality })];
   });
   return set.length > 0 ? { kind: 'keys', id: track.id, setting: 'motion', set, clear: [] } : null;
 }

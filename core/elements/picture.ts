@@ -4,7 +4,7 @@ import { gaussianBlur } from '../image/gaussian.ts';
 import type { Rgba, Size } from '../image/picture.ts';
 import { seenThrough } from '../image/warp.ts';
 import { clamp } from '../math/clamp.ts';
-import { composed, growthAt, type Homography, inverseOf, moveBy, scaleBy } from '../math/homography.ts';
+import { type Homography, inverseOf, multiply, scaleAt, scaling, translation } from '../math/homography.ts';
 import { renderCutout } from '../matte/cutout.ts';
 import type { ElementKind, PlacedKind, PlacedScene } from './element.ts';
 import { subjectOf } from './source.ts';
@@ -85,11 +85,11 @@ function paintPicture(layer: Rgba, picture: Rgba, { box, motion, values }: Pick<
   const [fx, fy] = [flip === 'across' ? -1 : 1, flip === 'down' ? -1 : 1];
   const [sx, sy] = [box.width / picture.width, box.height / picture.height];
   // Pixels of the picture to own pixels of the element.
-  const own = composed(scaleBy(fx, fy), composed(moveBy(-box.width / 2, -box.height / 2), scaleBy(sx, sy)));
-  const seen: Homography = composed(motion, own);
+  const own = multiply(scaling(fx, fy), multiply(translation(-box.width / 2, -box.height / 2), scaling(sx, sy)));
+  const seen: Homography = multiply(motion, own);
   const back = inverseOf(seen);
   if (!back) return;
-  const smaller = 1 / growthAt(seen, picture.width / 2, picture.height / 2);
+  const smaller = 1 / scaleAt(seen, picture.width / 2, picture.height / 2);
   if (smaller > 1.25) {
     const sigma = 0.5 * Math.sqrt(smaller * smaller - 1);
     gaussianBlur(picture.data, picture.width, picture.height, 4, sigma, sigma);
@@ -118,7 +118,7 @@ export const footageElement: PlacedKind = {
     const { item, sources, box, motion } = scene;
     const frame = item.footage && frameOf(scene, item.footage.frames);
     if (!item.footage || frame === null) return;
-    paintPicture(layer, copied(await sources.footage(item.footage, frame, askedSize(box, growthAt(motion, 0, 0)))), scene);
+    paintPicture(layer, copied(await sources.footage(item.footage, frame, askedSize(box, scaleAt(motion, 0, 0)))), scene);
   },
 };
 

@@ -3,7 +3,7 @@ import { followedMotion } from '../document/follow.ts';
 import type { Element, ShotDocument } from '../document/schema.ts';
 import { type Descriptions, numberOf, POINT, type Values } from '../effects/settings.ts';
 import type { Size } from '../image/picture.ts';
-import { composed, type Homography, moveBy, scaleBy, toCorners } from '../math/homography.ts';
+import { type Homography, multiply, scaling, toCorners, translation } from '../math/homography.ts';
 import { mixLists, valueAt } from '../time/animated.ts';
 
 /** Settings of everything that stands somewhere: where its middle is, its size and turn, and how long the shutter is open for its motion. */
@@ -28,7 +28,7 @@ export const PLACE = {
 function standing(item: Element, values: Values, { width, height }: Size, time: number): Homography | null {
   if (item.corners) {
     const square = toCorners(valueAt(item.corners, time, mixLists));
-    return square && composed(square, composed(scaleBy(1 / width, 1 / height), moveBy(width / 2, height / 2)));
+    return square && multiply(square, multiply(scaling(1 / width, 1 / height), translation(width / 2, height / 2)));
   }
   const size = numberOf(values, 'scale') / 100;
   if (size <= 0) return null;
@@ -42,5 +42,5 @@ export function placeAt(document: Pick<ShotDocument, 'tracks'>, item: Element, v
   const own = standing(item, values, box, time);
   if (!own || !item.follow || !document.tracks.some((t) => t.id === item.follow?.track)) return own;
   const motion = followedMotion(document, item.follow, time);
-  return motion && composed(motion, own);
+  return motion && multiply(motion, own);
 }

@@ -3,7 +3,7 @@ import type { Element, ShotDocument } from '../document/schema.ts';
 import { numberOf, valuesAt } from '../effects/settings.ts';
 import { newRgba, type Rgba, type Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
-import { applyTo, composed, type Homography, scaleBy } from '../math/homography.ts';
+import { applyTo, type Homography, multiply, scaling } from '../math/homography.ts';
 import { mattesOf } from '../matte/mattes.ts';
 import { shutterTimes } from '../matte/render-matte.ts';
 import type { Sources } from '../matte/sources.ts';
@@ -39,8 +39,8 @@ async function placedScene(scene: Scene): Promise<PlacedScene | null> {
   const kind = elementById(item.element);
   const box = kind.placed ? await kind.boxOf(scene) : null;
   const place = box && placeAt(document, item, values, box, time);
-  const toLayer = scaleBy(size.width / document.plate.width, size.height / document.plate.height);
-  return place && { ...scene, box, motion: composed(toLayer, place) };
+  const toLayer = scaling(size.width / document.plate.width, size.height / document.plate.height);
+  return place && { ...scene, box, motion: multiply(toLayer, place) };
 }
 
 /** An element on a frame: its size in its own pixels, (0, 0) their middle, and what takes these to the plate's. */

@@ -1,6 +1,6 @@
 /** A title: lines of text. */
 import { choiceOf, colourOf, numberOf, type Values } from '../effects/settings.ts';
-import { composed, moveBy, scaleBy } from '../math/homography.ts';
+import { multiply, scaling, translation } from '../math/homography.ts';
 import { type Letters, type Sources, WEIGHTS, type Weight } from '../matte/sources.ts';
 import { flatten } from '../path/path.ts';
 import { warpedShape } from '../path/warped.ts';
@@ -108,7 +108,7 @@ export const titleElement: ElementKind = {
       const left = (align === 'left' ? 0 : align === 'right' ? room : room / 2) - width / 2;
       const baseline = RISE + i * leading(values) - height / 2;
       line.letters.shapes.forEach((shapes, k) => {
-        const standing = composed(motion, composed(scaleBy(size, size), moveBy(left + line.starts[k], baseline)));
+        const standing = multiply(motion, multiply(scaling(size, size), translation(left + line.starts[k], baseline)));
         // Each letter by itself, so that letters that overlap do not cut one another out.
         if (shapes.length > 0)
           fillOver(

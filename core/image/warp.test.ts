@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { IDENTITY, moveBy } from '../math/homography.ts';
+import { IDENTITY, translation } from '../math/homography.ts';
 import { newGray, newRgba } from './picture.ts';
 import { seenThrough } from './warp.ts';
 
@@ -14,12 +14,12 @@ describe('a picture seen through a motion', () => {
   it('is itself where nothing moves, and shifted by whole pixels to the last bit', () => {
     const picture = filled(0, 0);
     expect(seenThrough(picture, IDENTITY).data).toEqual(picture.data);
-    const moved = seenThrough(picture, moveBy(3, -2));
+    const moved = seenThrough(picture, translation(3, -2));
     expect(moved.data[10 * 48 + 10]).toBe(picture.data[8 * 48 + 13]);
   });
 
   it('shows what lies between pixels nearly as if it had been sampled there', () => {
-    const [moved, sampled] = [seenThrough(filled(0, 0), moveBy(1.3, 0.6)), filled(1.3, 0.6)];
+    const [moved, sampled] = [seenThrough(filled(0, 0), translation(1.3, 0.6)), filled(1.3, 0.6)];
     for (let y = 4; y < 32; y++) for (let x = 4; x < 42; x++) expect(Math.abs(moved.data[y * 48 + x] - sampled.data[y * 48 + x])).toBeLessThan(0.001);
   });
 
@@ -42,7 +42,7 @@ describe('a picture seen through a motion', () => {
   it('has nothing from beyond its border, in any channel, and stays within 0 and 1', () => {
     const picture = newRgba(20, 10);
     picture.data.fill(1);
-    const { data } = seenThrough(picture, moveBy(-6.5, 0));
+    const { data } = seenThrough(picture, translation(-6.5, 0));
     expect([...data.slice(4 * (5 * 20 + 2), 4 * (5 * 20 + 2) + 4)]).toEqual([0, 0, 0, 0]);
     expect([...data.slice(4 * (5 * 20 + 12), 4 * (5 * 20 + 12) + 4)]).toEqual([1, 1, 1, 1]);
     expect(Math.max(...data)).toBeLessThanOrEqual(1);

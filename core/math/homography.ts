@@ -7,7 +7,7 @@ export type Homography = readonly number[];
 
 export const IDENTITY: Homography = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 
-export const moveBy = (x: number, y: number): Homography => [1, 0, x, 0, 1, y, 0, 0, 1];
+export const translation = (x: number, y: number): Homography => [1, 0, x, 0, 1, y, 0, 0, 1];
 
 /** Where a place goes. */
 export function applyTo(m: Homography, x: number, y: number): [number, number] {
@@ -16,7 +16,7 @@ export function applyTo(m: Homography, x: number, y: number): [number, number] {
 }
 
 /** The one that does `first`, then `then`. */
-export function composed(then: Homography, first: Homography): number[] {
+export function multiply(then: Homography, first: Homography): number[] {
   const out = new Array<number>(9);
   for (let r = 0; r < 9; r += 3) for (let c = 0; c < 3; c++) out[r + c] = then[r] * first[c] + then[r + 1] * first[3 + c] + then[r + 2] * first[6 + c];
   return out;
@@ -35,7 +35,7 @@ export function inverseOf(m: Homography): number[] | null {
 }
 
 /** Takes x and y times as far from (0, 0). */
-export const scaleBy = (x: number, y: number): Homography => [x, 0, 0, 0, y, 0, 0, 0, 1];
+export const scaling = (x: number, y: number): Homography => [x, 0, 0, 0, y, 0, 0, 0, 1];
 
 /**
  * Takes the unit square to four corners, x0,y0,…,x3,y3 in the order (0,0), (1,0), (1,1), (0,1) (Heckbert 1989, "Fundamentals of
@@ -52,13 +52,13 @@ export function toCorners([x0, y0, x1, y1, x2, y2, x3, y3]: readonly number[]): 
 }
 
 /** How many times longer a small length at a place becomes: the root of how its area grows. */
-export function growthAt(m: Homography, x: number, y: number): number {
-  const [xx, xy, yx, yy] = stretchAt(m, x, y);
+export function scaleAt(m: Homography, x: number, y: number): number {
+  const [xx, xy, yx, yy] = jacobianAt(m, x, y);
   return Math.sqrt(Math.abs(xx * yy - xy * yx));
 }
 
 /** How the neighbourhood of a place is stretched: the derivative of where it goes, [xx, xy, yx, yy]. */
-export function stretchAt(m: Homography, x: number, y: number): [number, number, number, number] {
+export function jacobianAt(m: Homography, x: number, y: number): [number, number, number, number] {
   const w = m[6] * x + m[7] * y + m[8];
   const [u, v] = applyTo(m, x, y);
   return [(m[0] - u * m[6]) / w, (m[1] - u * m[7]) / w, (m[3] - v * m[6]) / w, (m[4] - v * m[7]) / w];

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { applyTo, composed, type Homography, moveBy, normalised } from './homography.ts';
+import { applyTo, type Homography, multiply, normalised, translation } from './homography.ts';
 import { ASPECTS, type Aspect, atOf, mixAt, motionBetween, motionOf, turnAndScale } from './motion.ts';
 import { randomFrom } from './random.ts';
 
-const about = (x: number, y: number, m: Homography): Homography => composed(moveBy(x, y), composed(m, moveBy(-x, -y)));
+const about = (x: number, y: number, m: Homography): Homography => multiply(translation(x, y), multiply(m, translation(-x, -y)));
 const turned = (by: number, scale: number): Homography => [
   Math.cos(by) * scale,
   -Math.sin(by) * scale,
@@ -27,7 +27,7 @@ describe('the numbers of a motion', () => {
     const random = randomFrom(3);
     for (let n = 0; n < 50; n++) {
       const r = () => random() - 0.5;
-      const motion = composed(moveBy(200 * r(), 200 * r()), about(PIVOT[0], PIVOT[1], [1 + r(), r(), 0, r(), 1 + r(), 0, r() / 5000, r() / 5000, 1]));
+      const motion = multiply(translation(200 * r(), 200 * r()), about(PIVOT[0], PIVOT[1], [1 + r(), r(), 0, r(), 1 + r(), 0, r() / 5000, r() / 5000, 1]));
       const back = motionOf(atOf(motion, PIVOT, 'perspective'), PIVOT);
       for (const [x, y] of [...SOME, [0, 0], [900, 600]]) {
         const [a, b] = [applyTo(motion, x, y), applyTo(back, x, y)];
@@ -37,8 +37,8 @@ describe('the numbers of a motion', () => {
   });
 
   it('of a move are its middle alone, and of a similarity its turn and growth', () => {
-    expect(atOf(moveBy(5, -3), PIVOT, 'move')).toEqual([405, 297]);
-    const at = atOf(composed(moveBy(10, 0), about(PIVOT[0], PIVOT[1], turned(0.3, 1.2))), PIVOT, 'similarity');
+    expect(atOf(translation(5, -3), PIVOT, 'move')).toEqual([405, 297]);
+    const at = atOf(multiply(translation(10, 0), about(PIVOT[0], PIVOT[1], turned(0.3, 1.2))), PIVOT, 'similarity');
     expect(at.slice(0, 2)).toEqual([410, 300]);
     const { turn, scale } = turnAndScale(at.slice(2));
     expect(turn).toBeCloseTo(0.3, 5);
@@ -52,8 +52,8 @@ describe('the numbers of a motion', () => {
 });
 
 describe('what is taken of a motion', () => {
-  const then = atOf(composed(moveBy(20, 5), about(400, 300, turned(0.1, 1.1))), PIVOT, 'perspective');
-  const whole = composed(moveBy(-30, 40), about(400, 300, composed(turned(0.4, 1.5), [1.1, 0.05, 0, 0, 0.95, 0, 0, 0, 1])));
+  const then = atOf(multiply(translation(20, 5), about(400, 300, turned(0.1, 1.1))), PIVOT, 'perspective');
+  const whole = multiply(translation(-30, 40), about(400, 300, multiply(turned(0.4, 1.5), [1.1, 0.05, 0, 0, 0.95, 0, 0, 0, 1])));
   const now = atOf(whole, PIVOT, 'perspective');
   const between = (...takes: Aspect[]) => motionBetween(then, now, PIVOT, takes) as Homography;
 
@@ -67,7 +67,7 @@ describe('what is taken of a motion', () => {
   });
 
   it('with position alone moves, and without it holds the middle where it was', () => {
-    expect(between('position')).toEqual(moveBy(now[0] - then[0], now[1] - then[1]));
+    expect(between('position')).toEqual(translation(now[0] - then[0], now[1] - then[1]));
     const [x, y] = applyTo(between('turn', 'scale', 'shape'), then[0], then[1]);
     expect(Math.hypot(x - then[0], y - then[1])).toBeLessThan(1e-9);
   });

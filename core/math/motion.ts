@@ -3,7 +3,7 @@
  * plate pixels; then, where it does more than move, how its neighbourhood is stretched there (xx, xy, yx, yy); then, under
  * perspective, how that changes across it (a pixel). Each is told against the frame on which it was set.
  */
-import { applyTo, composed, type Homography, inverseOf, type MotionModel, moveBy, stretchAt } from './homography.ts';
+import { applyTo, type Homography, inverseOf, jacobianAt, type MotionModel, multiply, translation } from './homography.ts';
 
 /** Two, six or eight numbers. */
 export type At = readonly number[];
@@ -21,14 +21,14 @@ export const roundedAt = (at: readonly number[]): number[] => at.map((v, i) => M
 /** Takes places of the plate on the frame where it was set, with its middle at `pivot`, to where they are now. */
 export function motionOf(at: At, [px, py]: readonly number[]): Homography {
   const [x, y, xx, xy, yx, yy, g, h] = wholeAt(at);
-  return composed([xx + x * g, xy + x * h, x, yx + y * g, yy + y * h, y, g, h, 1], moveBy(-px, -py));
+  return multiply([xx + x * g, xy + x * h, x, yx + y * g, yy + y * h, y, g, h, 1], translation(-px, -py));
 }
 
 /** The numbers of a motion, rounded; those that the model has no use for are left out. */
 export function atOf(motion: Homography, [px, py]: readonly number[], model: MotionModel): number[] {
   const [x, y] = applyTo(motion, px, py);
   const w = motion[6] * px + motion[7] * py + motion[8];
-  return roundedAt([x, y, ...stretchAt(motion, px, py), motion[6] / w, motion[7] / w].slice(0, NUMBERS[model]));
+  return roundedAt([x, y, ...jacobianAt(motion, px, py), motion[6] / w, motion[7] / w].slice(0, NUMBERS[model]));
 }
 
 export const mixAt = (a: At, b: At, share: number): number[] => {
@@ -57,13 +57,14 @@ const turned = (by: number, scale: number): Homography => {
 export function motionBetween(then: At, now: At, pivot: readonly number[], takes: readonly Aspect[]): Homography | null {
   const back = inverseOf(motionOf(then, pivot));
   if (!back) return null;
-  const all = composed(motionOf(now, pivot), back);
+  const all = multiply(motionOf(now, pivot), back);
   const has = (aspect: Aspect) => takes.includes(aspect);
   if (ASPECTS.every(has)) return all;
   const to = has('position') ? now : then;
-  if (!has('turn') && !has('scale') && !has('shape')) return moveBy(to[0] - then[0], to[1] - then[1]);
-  const { turn, scale } = turnAndScale(stretchAt(all, then[0], then[1]));
-  if (!has('shape')) return composed(moveBy(to[0], to[1]), composed(turned(has('turn') ? turn : 0, has('scale') ? scale : 1), moveBy(-then[0], -then[1])));
+  if (!has('turn') && !has('scale') && !has('shape')) return translation(to[0] - then[0], to[1] - then[1]);
+  const { turn, scale } = turnAndScale(jacobianAt(all, then[0], then[1]));
+  if (!has('shape'))
+    return multiply(translation(to[0], to[1]), multiply(turned(has('turn') ? turn : 0, has('scale') ? scale : 1), translation(-then[0], -then[1])));
   const undone = turned(has('turn') ? 0 : -turn, has('scale') ? 1 : 1 / scale);
-  return composed(moveBy(to[0], to[1]), composed(undone, composed(moveBy(-now[0], -now[1]), all)));
+  return multiply(translation(to[0], to[1]), multiply(undone, multiply(translation(-now[0], -now[1]), all)));
 }

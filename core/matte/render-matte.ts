@@ -7,7 +7,7 @@ import type { ImportedPart, KnownPart, Part, PeelPart, ShotDocument, Subject } f
 import { type Gray, newGray, type Region, type Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { flatten, isFeathered } from '../path/path.ts';
-import { startsSomewhere } from '../peel/inputs.ts';
+import { startsSomewhere } from '../peel/results/inputs.ts';
 import { choiceAt, numberAt } from '../time/animated.ts';
 import { combineInto, type Drawn, invertInPlace, placeInto } from './combine.ts';
 import { type EdgeValues, finishEdge, shapeOutline, steadyEdge, wholeDistances } from './edge.ts';

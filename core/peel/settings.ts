@@ -1,5 +1,5 @@
 /** What Peel can be set to. */
-import { type FrameBytes, halvedFrame } from './lab.ts';
+import { type FrameBytes, halvedFrame } from './picture/lab.ts';
 
 export const QUALITIES = ['draft', 'fine'] as const;
 export type Quality = (typeof QUALITIES)[number];
@@ -20,7 +20,7 @@ export interface CutSettings {
 
 export const CUT_SETTINGS: CutSettings = { smoothness: 12, separatePieces: false, holes: 0, motion: 0.3 };
 
-export interface CarrySettings {
+export interface PropagationSettings {
   /** Pixels from the expected edge within which it is looked for. */
   band: number;
   /** Weight of the evidence from motion. */
@@ -36,11 +36,11 @@ export interface CarrySettings {
   slack: number;
 }
 
-export const CARRY_SETTINGS: CarrySettings = { band: 10, motion: 0.45, separatePieces: false, pieces: 60, holes: 60, smoothness: 6, slack: 6 };
+export const PROPAGATION_SETTINGS: PropagationSettings = { band: 10, motion: 0.45, separatePieces: false, pieces: 60, holes: 60, smoothness: 6, slack: 6 };
 
 export interface PeelSettings {
   cut: CutSettings;
-  carry: CarrySettings;
+  carry: PropagationSettings;
 }
 
-export const PEEL_SETTINGS: PeelSettings = { cut: CUT_SETTINGS, carry: CARRY_SETTINGS };
+export const PEEL_SETTINGS: PeelSettings = { cut: CUT_SETTINGS, carry: PROPAGATION_SETTINGS };

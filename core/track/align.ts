@@ -4,16 +4,16 @@
  * Direct Image Registration", PAMI 2008) and, where asked, the biweight of Beaton and Tukey (1974) against what hides a part of it.
  */
 import { clamp } from '../math/clamp.ts';
-import { composed, type Homography, inverseOf, type MotionModel } from '../math/homography.ts';
+import { type Homography, inverseOf, type MotionModel, multiply } from '../math/homography.ts';
 import { solveSymmetric } from '../math/solve.ts';
-import { benchFor } from './align-bench.ts';
-import type { Levels } from './levels.ts';
+import { alignerFor } from './aligner.ts';
 import { smallMotion } from './pattern.ts';
+import type { Pyramid } from './pyramid.ts';
 import { CELLS, PARAMETERS, type Pattern } from './samples.ts';
 
 export interface Fit {
   /** From the pattern's own coordinates to the plate. */
-  place: number[];
+  homography: number[];
   /** Brightness seen is the pattern's times gain plus offset. */
   gain: number;
   offset: number;
@@ -96,38 +96,38 @@ function weighCells(residual: Float32Array, cell: Uint8Array, n: number): void {
  * Moves the pattern from `start` to where it agrees with level `level` of a picture. Steps that lead nowhere leave the last place
  * as it is; whether it is any good, the scores say.
  */
-export function align(pattern: Pattern, levels: Levels, level: number, start: Homography, options: AlignOptions): Fit {
+export function align(pattern: Pattern, pyramid: Pyramid, level: number, start: Homography, options: AlignOptions): Fit {
   const { model, rounds } = options;
   const n = pattern.u.length;
   const m = PARAMETERS[model];
   // Steps are told apart from none in pixels of this level.
   const small = 0.003 * 2 ** level;
-  const bench = benchFor(pattern, levels, level);
+  const aligner = alignerFor(pattern, pyramid, level);
   if (!options.robust) {
-    const { place, gain, offset, score, inside } = bench.align(start, options.gain ?? 0, options.offset ?? 0, m, rounds, small);
-    if (score === null) return { place, gain: 1, offset: 0, score: 0, plain: 0, agreeing: 0, seen: n > 0 ? inside / n : 0 };
-    return { place, gain, offset, score, plain: score, agreeing: 1, seen: inside / n };
+    const { homography, gain, offset, score, inside } = aligner.align(start, options.gain ?? 0, options.offset ?? 0, m, rounds, small);
+    if (score === null) return { homography, gain: 1, offset: 0, score: 0, plain: 0, agreeing: 0, seen: n > 0 ? inside / n : 0 };
+    return { homography, gain, offset, score, plain: score, agreeing: 1, seen: inside / n };
   }
   const k2 = m + 2;
-  let place = [...start];
+  let homography = [...start];
   let { gain, offset } = { gain: options.gain ?? 0, offset: options.offset ?? 0 };
   let agreeing = 1;
-  let inside = bench.look(place);
-  const nothing = () => ({ place, gain: 1, offset: 0, score: 0, plain: 0, agreeing: 0, seen: n > 0 ? inside / n : 0 });
+  let inside = aligner.look(homography);
+  const nothing = () => ({ homography, gain: 1, offset: 0, score: 0, plain: 0, agreeing: 0, seen: n > 0 ? inside / n : 0 });
   for (let round = 0; ; round++) {
     if (inside < Math.max(k2 + 1, n * 0.1)) return nothing();
     if (round === 0 && !(gain > 0)) {
-      const light = bench.light(false);
+      const light = aligner.light(false);
       // A picture that is unlike the pattern says nothing about the light.
       gain = light.score > 0.3 ? clamp(light.gain, 0.25, 4) : 1;
       offset = light.score > 0.3 ? light.offset : 0;
     }
-    const residual = bench.residuals(gain, offset);
+    const residual = aligner.residuals(gain, offset);
     const reach = TUKEY * spread(residual, n);
     weighCells(residual, pattern.cell, n);
-    agreeing = bench.weigh(reach, cellWeight) / inside;
+    agreeing = aligner.weigh(reach, cellWeight) / inside;
     if (round === rounds) break;
-    const total = bench.sums(m, right, normal);
+    const total = aligner.sums(m, right, normal);
     // What the grain alone could say holds each parameter of the motion back: plain patterns stay where they are.
     for (let i = 0; i < m; i++) normal[i * k2 + i] += 0.05 * total;
     normal[m * k2 + m] += 1e-3 * total;
@@ -135,18 +135,18 @@ export function align(pattern: Pattern, levels: Levels, level: number, start: Ho
     if (!solveSymmetric(normal, right, k2)) break;
     const back = inverseOf(smallMotion(model, right));
     if (!back) break;
-    const next = composed(place, back);
+    const next = multiply(homography, back);
     if (!next.every(Number.isFinite) || !(next[8] > 1e-6)) break;
-    const size = Math.sqrt(Math.abs(place[0] * place[4] - place[1] * place[3]));
+    const size = Math.sqrt(Math.abs(homography[0] * homography[4] - homography[1] * homography[3]));
     let step = 0;
     for (let i = 0; i < m; i++) step = Math.max(step, Math.abs(right[i]));
-    place = next.map((x) => x / next[8]);
+    homography = next.map((x) => x / next[8]);
     const gained = gain * (1 + right[m]);
     offset += gain * right[m + 1];
     gain = clamp(gained, 0.1, 8);
-    inside = bench.look(place);
+    inside = aligner.look(homography);
     if (step * size < small) break;
   }
-  const light = bench.light(true);
-  return { place, gain, offset, score: light.score, plain: bench.light(false).score, agreeing, seen: inside / n, cells: cellWeight.slice() };
+  const light = aligner.light(true);
+  return { homography, gain, offset, score: light.score, plain: aligner.light(false).score, agreeing, seen: inside / n, cells: cellWeight.slice() };
 }

@@ -6,7 +6,7 @@ import type { Samples } from './samples.ts';
 
 export interface Area {
   /** From the area's own coordinates (see Samples) to the plate, on the frame where it was set. */
-  place: Homography;
+  homography: Homography;
   /** Plate pixels of one unit there. */
   size: number;
   /** Its corners in its own coordinates: u0, v0, u1, v1, … */
@@ -22,7 +22,7 @@ export interface Area {
 /** A square of `radius` plate pixels to each side of a point; what is near its middle counts more. */
 export function pointArea(x: number, y: number, radius: number): Area {
   return {
-    place: [radius, 0, x, 0, radius, y, 0, 0, 1],
+    homography: [radius, 0, x, 0, radius, y, 0, 0, 1],
     size: radius,
     corners: [0, 0],
     box: [0, 0],
@@ -78,7 +78,7 @@ export function regionArea(coverage: Gray, outline: readonly number[]): Area | n
   const [cx, cy] = [left + w / 2, top + h / 2];
   const size = Math.max(w, h) / 2;
   return {
-    place: [size, 0, cx, 0, size, cy, 0, 0, 1],
+    homography: [size, 0, cx, 0, size, cy, 0, 0, 1],
     size,
     corners: outline.map((c, i) => (i % 2 === 0 ? (c - cx) / size : (c - cy) / size)),
     box: [-w, -h, w, -h, w, h, -w, h].map((c) => c / (2 * size)),
@@ -100,9 +100,9 @@ export function regionArea(coverage: Gray, outline: readonly number[]): Area | n
 }
 
 /** Where the corners of an area, or of the box round it, lie by `place`: x0, y0, x1, y1, … */
-export function cornersAt(area: Area, place: Homography, of: 'corners' | 'box' = 'corners'): number[] {
+export function cornersAt(area: Area, homography: Homography, of: 'corners' | 'box' = 'corners'): number[] {
   const corners = area[of];
   const out: number[] = [];
-  for (let i = 0; i < corners.length; i += 2) out.push(...applyTo(place, corners[i], corners[i + 1]));
+  for (let i = 0; i < corners.length; i += 2) out.push(...applyTo(homography, corners[i], corners[i + 1]));
   return out;
 }

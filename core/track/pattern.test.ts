@@ -3,12 +3,12 @@ import { noiseSurface, seenThrough } from '../../tests/warped.ts';
 import type { Gray } from '../image/picture.ts';
 import { IDENTITY } from '../math/homography.ts';
 import { pointArea } from './area.ts';
-import { levelsOf } from './levels.ts';
 import { errorOf, patternOf } from './pattern.ts';
+import { pyramidOf } from './pyramid.ts';
 
 const SIZE = { width: 80, height: 60 };
 const area = pointArea(40, 30, 10);
-const patternIn = (picture: Gray) => patternOf(levelsOf(picture), 0, area.samples(1, 529, 4), area.place);
+const patternIn = (picture: Gray) => patternOf(pyramidOf(picture), 0, area.samples(1, 529, 4), area.homography);
 const drawn = (value: (x: number, y: number) => number): Gray => ({
   ...SIZE,
   data: Float32Array.from({ length: 80 * 60 }, (_, i) => value(i % 80, Math.floor(i / 80))),

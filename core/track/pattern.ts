@@ -1,7 +1,7 @@
 /** What a tracker looks for: brightness of a piece of a picture, and how it changes under small motions. */
 import type { Homography, MotionModel } from '../math/homography.ts';
-import { benchIn } from './align-bench.ts';
-import type { Levels } from './levels.ts';
+import { alignerIn } from './aligner.ts';
+import type { Pyramid } from './pyramid.ts';
 import { cellOf, type Extent, type Pattern, type Samples } from './samples.ts';
 
 const laidOut = new WeakMap<Samples, { cell: Uint8Array; extent: Extent }>();
@@ -27,22 +27,22 @@ function layoutOf(samples: Samples): { cell: Uint8Array; extent: Extent } {
 }
 
 /** The pattern of samples that lie in the picture by `place` (from the piece's own coordinates to the plate). */
-export function patternOf(levels: Levels, level: number, samples: Samples, place: Homography): Pattern {
-  const pattern = passingPatternOf(levels, level, samples, place);
+export function patternOf(pyramid: Pyramid, level: number, samples: Samples, homography: Homography): Pattern {
+  const pattern = passingPatternOf(pyramid, level, samples, homography);
   return { ...pattern, value: pattern.value.slice(), slopeU: pattern.slopeU.slice(), slopeV: pattern.slopeV.slice() };
 }
 
 /** The same, lent: it is gone when the next one is taken from a picture in the same memory, or put on its bench. */
-export function passingPatternOf(levels: Levels, level: number, samples: Samples, place: Homography): Pattern {
+export function passingPatternOf(pyramid: Pyramid, level: number, samples: Samples, homography: Homography): Pattern {
   const n = samples.u.length;
   const layout = layoutOf(samples);
-  const bench = benchIn(levels.memory);
-  const seen = bench.see(samples, layout.extent, levels, level, place);
+  const aligner = alignerIn(pyramid.memory);
+  const seen = aligner.see(samples, layout.extent, pyramid, level, homography);
   if (seen.all) {
     const { u, v, weight } = samples;
     const { value, slopeU, slopeV } = seen;
     const pattern = { u, v, weight, value, slopeU, slopeV, ...layout, products: new Map() };
-    bench.call(pattern);
+    aligner.call(pattern);
     return pattern;
   }
   const there: number[] = [];

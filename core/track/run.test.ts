@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { asFilmed, noiseSurface, seenThrough } from '../../tests/warped.ts';
 import type { Gray } from '../image/picture.ts';
-import { applyTo, composed, type Homography, moveBy } from '../math/homography.ts';
+import { applyTo, type Homography, multiply, translation } from '../math/homography.ts';
 import { atOf, motionOf } from '../math/motion.ts';
 import { type RunFrame, runTracks, type TrackRun } from './run.ts';
 import { suggestedPoints } from './suggest.ts';
@@ -10,7 +10,7 @@ const SIZE = { width: 240, height: 160 };
 const FRAMES = 13;
 const surface = noiseSurface(7);
 const motion = (f: number): Homography =>
-  composed(moveBy(2.5 * f, f), [Math.cos(0.01 * f), -Math.sin(0.01 * f), 0, Math.sin(0.01 * f), Math.cos(0.01 * f), 0, 0, 0, 1]);
+  multiply(translation(2.5 * f, f), [Math.cos(0.01 * f), -Math.sin(0.01 * f), 0, Math.sin(0.01 * f), Math.cos(0.01 * f), 0, 0, 0, 1]);
 let film: Gray[];
 let looked: number[] = [];
 const luma = async (frame: number) => {

@@ -3,7 +3,7 @@
  * between two anchors from both, so that the way passes through them exactly.
  */
 import type { Size } from '../image/picture.ts';
-import { applyTo, composed, type Homography, inverseOf, type MotionModel, moveBy } from '../math/homography.ts';
+import { applyTo, type Homography, inverseOf, type MotionModel, multiply, translation } from '../math/homography.ts';
 import { type At, atOf, mixAt, motionOf, roundedAt } from '../math/motion.ts';
 import { fillPolylines } from '../path/fill.ts';
 import { type Area, pointArea, regionArea } from './area.ts';
@@ -100,7 +100,7 @@ export const framesOf = (runs: readonly TrackRun[]): number =>
 /** What of a picture of `size` is followed from an anchor; null where that is too little. */
 function areaOn(run: TrackRun, { at, aside = [0, 0], ignored = [] }: Anchor, { width, height }: Size, sx: number, sy: number): Area | null {
   if (run.kind === 'point') return pointArea((at[0] + aside[0]) * sx, (at[1] + aside[1]) * sy, run.pattern * sx);
-  const motion = composed(moveBy(aside[0], aside[1]), motionOf(at, run.pivot));
+  const motion = multiply(translation(aside[0], aside[1]), motionOf(at, run.pivot));
   const moved = run.outlines.map((outline) => {
     const out = new Float64Array(outline.length);
     for (let i = 0; i < outline.length; i += 2) {
@@ -154,30 +154,30 @@ export async function* runTracks(luma: LumaSource, plate: Size, runs: readonly T
     const [sx, sy] = [picture.width / plate.width, picture.height / plate.height];
     const toPicture: Homography = [sx, 0, 0, 0, sy, 0, 0, 0, 1];
     const toPlate: Homography = [1 / sx, 0, 0, 0, 1 / sy, 0, 0, 0, 1];
-    const going: { leg: Leg; run: TrackRun; task: TrackTask; back: Homography; place: Homography }[] = [];
+    const going: { leg: Leg; run: TrackRun; task: TrackTask; back: Homography; homography: Homography }[] = [];
     for (const leg of legs) {
       const run = runs[leg.track];
       const area = areaOn(run, leg.anchor, picture, sx, sy);
-      const back = area && inverseOf(area.place);
+      const back = area && inverseOf(area.homography);
       if (!area || !back) continue;
       const { kind, model, search, pivot } = run;
       const undone = inverseOf(motionOf(leg.anchor.at, pivot));
       if (!undone) continue;
-      const since = composed(motionOf(leg.from.at, pivot), undone);
-      const place = composed(composed(toPicture, composed(since, toPlate)), area.place);
+      const since = multiply(motionOf(leg.from.at, pivot), undone);
+      const homography = multiply(multiply(toPicture, multiply(since, toPlate)), area.homography);
       // A point's pattern may turn and grow even where only its place is wanted.
       const looked = kind === 'point' ? 'similarity' : model;
-      going.push({ leg, run, task: { area, region: kind === 'region', model: looked, search: search * sx }, back, place });
+      going.push({ leg, run, task: { area, region: kind === 'region', model: looked, search: search * sx }, back, homography });
     }
     const tasks = going.map((g) => g.task);
-    const resumed = from.frame === anchor.frame ? undefined : { frame: from.frame, places: going.map((g) => g.place) };
+    const resumed = from.frame === anchor.frame ? undefined : { frame: from.frame, homographies: going.map((g) => g.homography) };
     const over = new Set<number>();
     for await (const { frame, found } of trackTowards(luma, tasks, anchor.frame, end, draft, resumed)) {
-      for (const [i, { place, quality, reason, cells }] of found.entries()) {
+      for (const [i, { homography, quality, reason, cells }] of found.entries()) {
         if (over.has(i)) continue;
         if (going[i].run.stops && quality < TRUSTED) over.add(i);
         const { leg, run, task, back } = going[i];
-        const since = composed(toPlate, composed(composed(place, back), toPicture));
+        const since = multiply(toPlate, multiply(multiply(homography, back), toPicture));
         const told: RunFrame = { track: leg.track, frame, at: atSince(run, leg.anchor, task.area, since, [sx, sy]), quality, reason };
         const leftOut = cells && leftOutOf(cells, run, leg.anchor, back, toPicture);
         if (leftOut) told.leftOut = leftOut;
@@ -199,9 +199,9 @@ export async function* runTracks(luma: LumaSource, plate: Size, runs: readonly T
 
 /** The numbers of a place, from the motion of the plate since an anchor. */
 function atSince({ model, pivot }: TrackRun, { at }: Anchor, area: Area, since: Homography, [sx, sy]: readonly number[]): number[] {
-  if (model !== 'move') return atOf(composed(since, motionOf(at, pivot)), pivot, model);
+  if (model !== 'move') return atOf(multiply(since, motionOf(at, pivot)), pivot, model);
   // The turn of a pattern that lies aside must not swing what only moves.
-  const [x, y] = applyTo(area.place, 0, 0);
+  const [x, y] = applyTo(area.homography, 0, 0);
   const [u, v] = applyTo(since, x / sx, y / sy);
   return roundedAt([at[0] + u - x / sx, at[1] + v - y / sy]);
 }
@@ -219,7 +219,7 @@ const AGREES = 0.5;
 /** The weights of an area's cells, on the grid of the frame where the region was set. */
 function leftOutOf(cells: Float32Array, { outlines, pivot }: TrackRun, { at }: Anchor, back: Homography, toPicture: Homography): string | undefined {
   const half = leftOutGrid(outlines, pivot);
-  const toArea = composed(back, composed(toPicture, motionOf(at, pivot)));
+  const toArea = multiply(back, multiply(toPicture, motionOf(at, pivot)));
   let text = '';
   let any = false;
   for (let c = 0; c < CELLS * CELLS; c += 4) {

@@ -1,20 +1,20 @@
 import { describe, expect, it } from 'vitest';
 import { asFilmed, noiseSurface, seenThrough } from '../../tests/warped.ts';
-import { applyTo, moveBy } from '../math/homography.ts';
+import { applyTo, translation } from '../math/homography.ts';
 import { pointArea } from './area.ts';
-import { levelsOf } from './levels.ts';
 import { patternOf } from './pattern.ts';
+import { pyramidOf } from './pyramid.ts';
 import { searched } from './search.ts';
 
 const SIZE = { width: 400, height: 300 };
 const surface = noiseSurface(3, 3.5);
-const filmed = (x: number, y: number, seed: number) => levelsOf(asFilmed(seenThrough(surface, moveBy(x, y), SIZE), { noise: 1.2, seed }));
+const filmed = (x: number, y: number, seed: number) => pyramidOf(asFilmed(seenThrough(surface, translation(x, y), SIZE), { noise: 1.2, seed }));
 const area = pointArea(200, 150, 10);
 const first = filmed(0, 0, 1);
-const patterns = [0, 1, 2].map((k) => patternOf(first, k, area.samples(2 ** k, 529, 4 * 2 ** k), area.place));
+const patterns = [0, 1, 2].map((k) => patternOf(first, k, area.samples(2 ** k, 529, 4 * 2 ** k), area.homography));
 const find = (x: number, y: number, reach: number) => {
-  const places = searched(filmed(x, y, 2), area.place, reach, 2, (level) => ({ pattern: patterns[level], at: level }));
-  return places.map((place) => applyTo(place, 0, 0));
+  const places = searched(filmed(x, y, 2), area.homography, reach, 2, (level) => ({ pattern: patterns[level], at: level }));
+  return places.map((homography) => applyTo(homography, 0, 0));
 };
 
 describe('looking for a pattern round a place', () => {

@@ -1,7 +1,7 @@
 /** Looking for a pattern everywhere round a place. */
-import { composed, type Homography, moveBy } from '../math/homography.ts';
-import { benchFor } from './align-bench.ts';
-import { boundsOf, type Levels } from './levels.ts';
+import { type Homography, multiply, translation } from '../math/homography.ts';
+import { alignerFor } from './aligner.ts';
+import { boundsOf, type Pyramid } from './pyramid.ts';
 import { LEAST_SEEN } from './quality.ts';
 import type { Pattern } from './samples.ts';
 
@@ -24,7 +24,7 @@ export interface Paired {
  * The places within `reach` plate pixels of `place`, moved only, where the pattern of some level, `top` at most, agrees best
  * (normalised correlation), best first.
  */
-export function searched(levels: Levels, place: Homography, reach: number, top: number, paired: (level: number) => Paired): Homography[] {
+export function searched(pyramid: Pyramid, homography: Homography, reach: number, top: number, paired: (level: number) => Paired): Homography[] {
   let level = Math.min(1, top);
   // A coarser level once the finer one has too many places.
   while (level < top && reach / 2 ** level > STEPS) level++;
@@ -33,9 +33,9 @@ export function searched(levels: Levels, place: Homography, reach: number, top: 
   const n = Math.floor(reach / apart);
   const side = 2 * n + 1;
   const scores = new Float32Array(side * side).fill(-1);
-  const beside = besideOf(levels, place, pattern);
-  const moved = (x: number, y: number) => composed(moveBy((x - n) * apart, (y - n) * apart), place);
-  const bench = benchFor(pattern, levels, at);
+  const beside = besideOf(pyramid, homography, pattern);
+  const moved = (x: number, y: number) => multiply(translation((x - n) * apart, (y - n) * apart), homography);
+  const aligner = alignerFor(pattern, pyramid, at);
   const ask = (cells: readonly number[]) => {
     const [wanted, moves]: number[][] = [[], []];
     for (const cell of cells) {
@@ -45,7 +45,7 @@ export function searched(levels: Levels, place: Homography, reach: number, top: 
       wanted.push(cell);
       moves.push(x, y);
     }
-    const found = bench.ask(place, moves);
+    const found = aligner.ask(homography, moves);
     for (let i = 0; i < wanted.length; i++) {
       const [x, y] = [moves[2 * i] / apart, moves[2 * i + 1] / apart];
       // Of two that are alike the nearer one is likelier.
@@ -89,8 +89,8 @@ function peaksOf(scores: Float32Array, side: number, away: number, least: number
 }
 
 /** Whether too much of a pattern that is moved so far from `place` lies beside the picture; not asked where it is seen from the side. */
-function besideOf({ left, top, sizes: [{ width, height }] }: Levels, place: Homography, { extent }: Pattern): (x: number, y: number) => boolean {
-  const at = place[6] === 0 && place[7] === 0 ? boundsOf(extent, place) : null;
+function besideOf({ left, top, sizes: [{ width, height }] }: Pyramid, homography: Homography, { extent }: Pattern): (x: number, y: number) => boolean {
+  const at = homography[6] === 0 && homography[7] === 0 ? boundsOf(extent, homography) : null;
   if (!at) return () => false;
   const share = (from: number, to: number, least: number, most: number) => (Math.min(to, most) - Math.max(from, least)) / (to - from);
   return (x, y) => Math.min(share(at.left + x, at.right + x, left, left + width), share(at.top + y, at.bottom + y, top, top + height)) < LEAST_SEEN;

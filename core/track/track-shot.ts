@@ -2,7 +2,7 @@
 import type { Gray, Region } from '../image/picture.ts';
 import type { Homography, MotionModel } from '../math/homography.ts';
 import type { Area } from './area.ts';
-import { giveBack, levelsOf, takeMemory } from './levels.ts';
+import { giveBack, pyramidOf, takeMemory } from './pyramid.ts';
 import { type Found, Tracker } from './tracker.ts';
 
 export interface TrackTask {
@@ -17,7 +17,7 @@ export interface TrackTask {
 /** Goes on from a frame after the one where the areas were set, with where they are there. */
 export interface Resumed {
   frame: number;
-  places: readonly Homography[];
+  homographies: readonly Homography[];
 }
 
 export interface TrackedFrame {
@@ -62,16 +62,16 @@ export async function* trackTowards(
   const first = await luma(start);
   const memory = takeMemory(first);
   try {
-    const whole = levelsOf(first, undefined, memory);
+    const whole = pyramidOf(first, undefined, memory);
     const trackers = tasks.map(({ area, region, model, search }) => new Tracker(whole, area, { model, search, region, draft }));
     if (from && from.frame !== start) {
-      const levels = levelsOf(await luma(from.frame), undefined, memory);
-      for (const [i, tracker] of trackers.entries()) tracker.resume(levels, from.places[i]);
+      const pyramid = pyramidOf(await luma(from.frame), undefined, memory);
+      for (const [i, tracker] of trackers.entries()) tracker.resume(pyramid, from.homographies[i]);
     }
     for (let frame = (from?.frame ?? start) + step; ; frame += step) {
       const picture = await luma(frame);
-      const levels = levelsOf(picture, together(trackers, picture), memory);
-      yield { frame, found: trackers.map((t) => t.step(levels)) };
+      const pyramid = pyramidOf(picture, together(trackers, picture), memory);
+      yield { frame, found: trackers.map((t) => t.step(pyramid)) };
       if (frame === end) return;
     }
   } finally {

@@ -1,5 +1,5 @@
 /** A whole alignment of a pattern with a picture, round after round; core/track/align.ts tells how. */
-import { trackLight, trackLook, trackResiduals, trackSums } from './track.as';
+import { trackLight, trackLook, trackResiduals, trackSums } from './track.as.ts';
 
 @inline
 function f64At(p: usize, i: i32): f64 {

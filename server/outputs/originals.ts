@@ -5,7 +5,7 @@ import type { PeelPart, ShownFootage } from '../../core/document/schema.ts';
 import { fromBytes, fromGray8, type Gray, newGray, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
 import { NewestPromises } from '../../core/math/newest.ts';
 import type { Letters, Sources, Weight } from '../../core/matte/sources.ts';
-import { peelKeys } from '../../core/peel/inputs.ts';
+import { peelKeys } from '../../core/peel/results/inputs.ts';
 import { type ReadAs, readFrames } from '../footage/read-plate.ts';
 import { atPlateSize, carryPeel } from '../peel/carry-peel.ts';
 import { PeelResults } from '../peel/results.ts';

@@ -5,18 +5,18 @@ import type { FencePart } from '../../core/document/fence.ts';
 import { type Gray, lumaOf, resized, type Size } from '../../core/image/picture.ts';
 import { renderFence } from '../../core/matte/render-matte.ts';
 import { NO_IMPORTS } from '../../core/matte/sources.ts';
-import type { CarryState } from '../../core/peel/carry-state.ts';
-import { anchorsOf, inputsBefore, type PeelInputs, paintedOf, peelKeys, peelSettings, startingHeld } from '../../core/peel/inputs.ts';
-import type { FrameBytes } from '../../core/peel/lab.ts';
-import { union } from '../../core/peel/masks.ts';
-import { type Base, lyingOn, peelShot, StrokesError } from '../../core/peel/peel-shot.ts';
-import { neighbours } from '../../core/peel/plan.ts';
-import { refined } from '../../core/peel/refine.ts';
+import { refined } from '../../core/peel/matting/refine.ts';
+import { finishedAlpha } from '../../core/peel/matting/soft-edge.ts';
+import type { FrameBytes } from '../../core/peel/picture/lab.ts';
+import { union } from '../../core/peel/picture/masks.ts';
+import { anchorsOf, inputsBefore, type PeelInputs, paintedOf, peelKeys, peelSettings, startingHeld } from '../../core/peel/results/inputs.ts';
+import type { PropagationState } from '../../core/peel/results/propagation-state.ts';
 import { type Quality, seenAt } from '../../core/peel/settings.ts';
-import { finishedAlpha } from '../../core/peel/soft-edge.ts';
+import { type Base, lyingOn, peelShot, StrokesError } from '../../core/peel/shot/peel-shot.ts';
+import { neighbours } from '../../core/peel/strokes/plan.ts';
 import { readStoredFrame } from '../footage/frame-store.ts';
-import { OneBehind } from '../one-behind.ts';
 import { Problem, Stopped } from '../problem.ts';
+import { WriteBehind } from '../write-behind.ts';
 import { PeelResults } from './results.ts';
 
 /** Where the frames of a plate are, and where what is found on them is kept. */
@@ -84,7 +84,7 @@ async function carriedBefore(task: CarryTask, results: PeelResults, frame: numbe
   const mask = await maskFrom(await results.read(peelKeys(inputs)(frame) as string, frame), size);
   const states = results.states(inputs);
   const { from, to } = neighbours(anchorsOf(inputs), frame);
-  const sides: { anchor: number; state: CarryState | null }[] = [];
+  const sides: { anchor: number; state: PropagationState | null }[] = [];
   for (const anchor of [from, to]) if (anchor !== undefined) sides.push({ anchor, state: await states.get(anchor, frame) });
   let zone: Uint8Array | null = null;
   for (const { state } of sides) zone = union(zone, state?.zone ?? null);
@@ -106,7 +106,7 @@ export async function carryPeel(task: CarryTask, { onProgress, signal }: CarryCo
       return seenAt(inputs.quality, await storedPicture(storeDir, frame));
     },
   };
-  const writing = new OneBehind();
+  const writing = new WriteBehind();
   const strokes = paintedOf(inputs);
   const keys = new Map(startingHeld(inputs).map((h) => [h.frame, h.key]));
   const held = {

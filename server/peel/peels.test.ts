@@ -7,7 +7,7 @@ import { peelTask } from '../../core/document/fence.ts';
 import { newImported, newPath, newPeel, newRegionTrack, newSpline, newStroke, newSubject } from '../../core/document/records.ts';
 import type { PeelPart, Stroke } from '../../core/document/schema.ts';
 import { corner } from '../../core/path/path.ts';
-import { peelKeys } from '../../core/peel/inputs.ts';
+import { peelKeys } from '../../core/peel/results/inputs.ts';
 import { bringIn, ffmpeg, openTestServices, rawFrames, type TestServices, until } from '../../tests/services.ts';
 import type { JobSummary } from '../jobs/queue.ts';
 

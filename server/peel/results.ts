@@ -7,9 +7,9 @@ import { appendFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } fro
 import path from 'node:path';
 import sharp from 'sharp';
 import { type Gray, matteTo8 } from '../../core/image/picture.ts';
-import { packState, type StateStore, unpackState } from '../../core/peel/carry-state.ts';
-import { REASONS, type Reason } from '../../core/peel/doubt.ts';
-import { type PeelInputs, peelKeys, stateKeys } from '../../core/peel/inputs.ts';
+import { type PeelInputs, peelKeys, stateKeys } from '../../core/peel/results/inputs.ts';
+import { packState, type StateStore, unpackState } from '../../core/peel/results/propagation-state.ts';
+import { REASONS, type Reason } from '../../core/peel/uncertainty/uncertainty.ts';
 import { notFound } from '../problem.ts';
 
 export interface FoundFrame {

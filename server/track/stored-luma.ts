@@ -1,6 +1,6 @@
 /** Stored frames of a plate as trackers look at them. */
 import type { Gray } from '../../core/image/picture.ts';
-import { greyLevels } from '../../core/track/levels.ts';
+import { greyLevels } from '../../core/track/pyramid.ts';
 import { storedPicture } from '../peel/carry-peel.ts';
 
 /** A frame at the size of the plate, or its proxy, in grey levels. */
