@@ -1,32 +1,6 @@
-/** Options of the command line, and what a wrong call is. */
+/** What the commands of the command line share: wrong calls, frames, and files of JSON. */
 import { readFile } from 'node:fs/promises';
-import { parseArgs } from 'node:util';
 import { z } from 'zod';
-
-const OPTIONS = {
-  production: { type: 'string' },
-  name: { type: 'string' },
-  rate: { type: 'string', default: '24' },
-  shot: { type: 'string' },
-  document: { type: 'string' },
-  footage: { type: 'string' },
-  subject: { type: 'string' },
-  strokes: { type: 'string', multiple: true },
-  points: { type: 'string' },
-  model: { type: 'string' },
-  quality: { type: 'string', default: 'fine' },
-  frames: { type: 'string' },
-  out: { type: 'string' },
-  bits: { type: 'string', default: '16' },
-  kind: { type: 'string' },
-  alpha: { type: 'string', default: 'premultiplied' },
-  'no-sound': { type: 'boolean', default: false },
-  data: { type: 'string' },
-} as const;
-
-export type CliOptions = ReturnType<typeof readOptions>['values'];
-
-export const readOptions = (args: string[]) => parseArgs({ args, options: OPTIONS, allowPositionals: true });
 
 /** A call that cannot be carried out as it is written. */
 export class WrongCall extends Error {}
@@ -39,11 +13,6 @@ export function framesWithin(text: string | undefined, first: number, last: numb
   const b = Number(match?.[2] ?? match?.[1]);
   if (!match || a > b || a < first || b > last) throw new WrongCall(`--frames takes A-B within ${first}-${last}, not "${text}".`);
   return [a, b];
-}
-
-export function bitsOf({ bits }: CliOptions): 8 | 16 {
-  if (bits !== '8' && bits !== '16') throw new WrongCall(`--bits takes 8 or 16, not "${bits}".`);
-  return bits === '8' ? 8 : 16;
 }
 
 /** What a JSON file holds, read by a Zod schema; `holds` names that, for messages. */

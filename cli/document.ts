@@ -1,11 +1,8 @@
 import { writeFile } from 'node:fs/promises';
-import { type CliOptions, WrongCall } from './call.ts';
 import { withServices } from './open.ts';
 
-export async function documentCommand(options: CliOptions): Promise<void> {
-  const { shot, out } = options;
-  if (!shot || !out) throw new WrongCall('Name the shot and the file: ./mottrel cli document --shot ID --out FILE.json');
-  const { text } = await withServices(options.data, false, ({ documentFile }) => documentFile(shot));
+export async function documentCommand({ shot, out, data }: { shot: string; out: string; data?: string }): Promise<void> {
+  const { text } = await withServices(data, false, ({ documentFile }) => documentFile(shot));
   await writeFile(out, text);
   console.log(`Wrote ${out}`);
 }

@@ -2,18 +2,24 @@ import { copyFile, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { Problem } from '../server/problem.ts';
-import { type CliOptions, WrongCall } from './call.ts';
+import { WrongCall } from './call.ts';
 import { withServices } from './open.ts';
 
-export async function ingestCommand(files: string[], options: CliOptions): Promise<void> {
-  if (files.length !== 1) throw new WrongCall('Name one file to bring in: ./mottrel cli ingest FILE');
-  const file = path.resolve(files[0]);
+export interface IngestOptions {
+  production: string;
+  name?: string;
+  rate: string;
+  data?: string;
+}
+
+export async function ingestCommand(name: string, options: IngestOptions): Promise<void> {
+  const file = path.resolve(name);
   const info = await stat(file).catch(() => null);
   if (!info?.isFile()) throw new WrongCall(`There is no file ${file}.`);
   const shotId = await withServices(options.data, true, async ({ shots, uploads, queue, config }) => {
     if (info.size > config.limits.fileBytes)
       throw new Problem('too-large', `${file} is larger than is allowed for one file. Raise MOTTREL_MAX_FILE_MB to take it.`, 413);
-    const wanted = options.production ?? 'From the command line';
+    const wanted = options.production;
     const productionId = (await shots.productions()).find((p) => p.name === wanted)?.id ?? (await shots.createProduction(wanted));
     const uploadId = await uploads.create();
     await copyFile(file, path.join(uploads.directory(uploadId), `0000000~${path.basename(file)}`));

@@ -1,5 +1,6 @@
 /** Writing results without a browser, from a shot of the database or from a document file. */
 import path from 'node:path';
+import type { Command } from 'commander';
 import { parseDocument } from '../core/document/edits.ts';
 import { footageOf, matteFootageOf } from '../core/document/parts.ts';
 import type { ShotDocument, Subject } from '../core/document/schema.ts';
@@ -8,8 +9,21 @@ import { FORMATS, outputSpecSchema } from '../server/outputs/formats/index.ts';
 import type { Original } from '../server/outputs/task.ts';
 import { writeOutput } from '../server/outputs/write-output.ts';
 import type { PeelPlace } from '../server/peel/carry-peel.ts';
-import { type CliOptions, framesWithin, readJson, WrongCall } from './call.ts';
+import { framesWithin, readJson, WrongCall } from './call.ts';
 import { probeFootage } from './footage.ts';
+
+export interface OutputOptions {
+  kind: string;
+  shot?: string;
+  document?: string;
+  footage?: string;
+  subject?: string;
+  frames?: string;
+  out: string;
+  data?: string;
+  /** Options of formats. */
+  [option: string]: unknown;
+}
 
 interface Material {
   document: ShotDocument;
@@ -29,7 +43,7 @@ async function fromFile(file: string, footage: string | undefined): Promise<Mate
   return { document, footage: original };
 }
 
-async function material(options: CliOptions): Promise<Material> {
+async function material(options: OutputOptions): Promise<Material> {
   const { shot, document } = options;
   if (shot && document) throw new WrongCall('Give --shot or --document, not both.');
   if (document) return fromFile(document, options.footage);
@@ -57,34 +71,28 @@ function framesOf({ plate }: ShotDocument, text: string | undefined): { first: n
   return { first: a - plate.firstNumber, last: b - plate.firstNumber };
 }
 
-/** "a, b or c". */
-const orWords = (words: readonly string[]): string => [words.slice(0, -1).join(', '), words.at(-1)].filter(Boolean).join(' or ');
-
-/** The value of an option of a format, from the call. */
-function optionOf(options: CliOptions, id: string, option: OutputFormat['options'][string]): string | number | boolean {
-  const given = options as Record<string, unknown>;
-  if (option.kind === 'switch') return !given[`no-${id}`];
-  const chosen = option.options.find(({ value }) => String(value) === given[id]);
-  if (!chosen) throw new WrongCall(`--${id} takes ${orWords(option.options.map((o) => String(o.value)))}, not "${given[id]}".`);
-  return chosen.value;
-}
-
-function formatNamed(kind: string): OutputFormat {
+/** The format that was named; an option that it does not have is a wrong call, not one to pass over. */
+function formatFor(kind: string, command: Command): OutputFormat {
   const format = FORMATS.find((f) => f.name === kind);
-  if (!format) throw new WrongCall(`--kind takes ${orWords(FORMATS.map((f) => f.name))}, not "${kind}".`);
+  if (!format) throw new WrongCall(`There is no output of the kind "${kind}".`);
+  const others = new Set(FORMATS.flatMap((f) => Object.keys(f.options)).filter((id) => !(id in format.options)));
+  for (const id of others) if (command.getOptionValueSource(id) === 'cli') throw new WrongCall(`${format.label} has no option "${id}".`);
   return format;
 }
 
-function specOf(document: ShotDocument, options: CliOptions, format: OutputFormat): OutputSpec {
+/** The value of an option of a format, from the call. */
+const optionOf = (given: unknown, option: OutputFormat['options'][string]): string | number | boolean | undefined =>
+  option.kind === 'switch' ? given === true : option.options.find(({ value }) => String(value) === given)?.value;
+
+function specOf(document: ShotDocument, options: OutputOptions, format: OutputFormat): OutputSpec {
   const frames = framesOf(document, options.frames);
-  const own = Object.fromEntries(Object.entries(format.options).map(([id, option]) => [id, optionOf(options, id, option)]));
+  const own = Object.fromEntries(Object.entries(format.options).map(([id, option]) => [id, optionOf(options[id], option)]));
   const subject = format.of === 'subject' ? { subject: subjectOf(document, options.subject).id } : {};
   return outputSpecSchema.parse({ kind: format.id, ...subject, ...own, ...frames });
 }
 
-async function write(options: CliOptions, kind: string): Promise<void> {
-  if (!options.out) throw new WrongCall('Say where to write: --out DIR.');
-  const format = formatNamed(kind);
+export async function outputCommand(options: OutputOptions, command: Command): Promise<void> {
+  const format = formatFor(options.kind, command);
   const { document, ...from } = await material(options);
   const { footage } = from;
   const spec = specOf(document, options, format);
@@ -103,6 +111,3 @@ async function write(options: CliOptions, kind: string): Promise<void> {
   if (shows) process.stderr.write('\n');
   console.log(`Wrote ${files.length} files to ${path.resolve(options.out)} (${((performance.now() - began) / 1000 / total).toFixed(3)} s a frame)`);
 }
-
-export const matteCommand = (options: CliOptions): Promise<void> => write(options, 'matte');
-export const outputCommand = (options: CliOptions): Promise<void> => write(options, options.kind ?? '');

@@ -4,13 +4,14 @@ import { availableParallelism } from 'node:os';
 import path from 'node:path';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
+import type { Quality } from '../core/peel/settings.ts';
 import { StrokesError } from '../core/peel/shot/peel-shot.ts';
 import { allAnchors, anchorsIn } from '../core/peel/strokes/anchors.ts';
 import { stretches } from '../core/peel/strokes/plan.ts';
 import { type FrameStroke, startsFrom } from '../core/peel/strokes/strokes.ts';
 import { type StrokesFile, strokesFromFile } from '../core/peel/strokes/strokes-file.ts';
 import { PROGRAM } from '../server/root.ts';
-import { bitsOf, type CliOptions, framesWithin, readParsed, WrongCall } from './call.ts';
+import { framesWithin, readParsed, WrongCall } from './call.ts';
 import { withFrames } from './footage.ts';
 import { type PeelEnd, type PeelReport, type PeelTask, peelFrames } from './peel-frames.ts';
 
@@ -60,22 +61,26 @@ async function inThreads(task: PeelTask, onFrame: () => void): Promise<PeelRepor
   }
 }
 
-export async function peelCommand(options: CliOptions): Promise<void> {
-  const { footage, strokes: files, out, quality } = options;
-  if (!footage || !files || !out)
-    throw new WrongCall('Say what to look at: ./mottrel cli peel --footage FILE --strokes FILE.json --out DIR [--quality draft|fine]');
-  if (quality !== 'draft' && quality !== 'fine') throw new WrongCall(`--quality takes draft or fine, not "${quality}".`);
-  const bits = bitsOf(options);
+export interface PeelOptions {
+  footage: string;
+  strokes: string[];
+  out: string;
+  quality: Quality;
+  bits: string;
+  frames?: string;
+}
+
+export async function peelCommand({ footage, strokes: files, out, quality, bits, frames }: PeelOptions): Promise<void> {
   // Wrong files are told before the footage is read.
   const painted = await Promise.all(files.map(readStrokes));
   await withFrames(footage, async (plate, store) => {
-    const [first, last] = framesWithin(options.frames, 0, plate.frames - 1);
+    const [first, last] = framesWithin(frames, 0, plate.frames - 1);
     const strokes = strokesFor(painted, plate);
     await mkdir(out, { recursive: true });
     const began = performance.now();
     const total = last - first + 1;
     let done = 0;
-    const report = await inThreads({ plate, store, out, strokes, quality, bits, first, last }, () => {
+    const report = await inThreads({ plate, store, out, strokes, quality, bits: bits === '8' ? 8 : 16, first, last }, () => {
       done++;
       if (process.stderr.isTTY) process.stderr.write(`\r${done} of ${total}`);
     });

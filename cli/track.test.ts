@@ -128,9 +128,9 @@ describe('cli track', () => {
       'a model that there is not',
       { version: 1, points: [{ id: 'p', frame: 0, x: 1, y: 5 }] },
       ['--model', 'spin'],
-      /--model takes move, similarity, affine, perspective/,
+      /Allowed choices are move, similarity, affine, perspective/,
     ],
-    ['a quality that there is not', { version: 1, points: [{ id: 'p', frame: 0, x: 1, y: 5 }] }, ['--quality', 'best'], /draft or fine/],
+    ['a quality that there is not', { version: 1, points: [{ id: 'p', frame: 0, x: 1, y: 5 }] }, ['--quality', 'best'], /Allowed choices are draft, fine/],
   ])('says what is wrong and gives 2: %s', async (_name, points, more, said) => {
     const { status, stderr } = await track(at('small.mp4'), points, ...more);
     expect(status).toBe(2);

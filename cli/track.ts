@@ -1,13 +1,14 @@
 /** Tracking points and a region through footage, without a browser or a database. */
 import { writeFile } from 'node:fs/promises';
-import { applyTo, MOTION_MODELS, type MotionModel } from '../core/math/homography.ts';
+import { applyTo, type MotionModel } from '../core/math/homography.ts';
 import { fillPolylines } from '../core/path/fill.ts';
+import type { Quality } from '../core/peel/settings.ts';
 import { cornersAt, pointArea, regionArea } from '../core/track/area.ts';
 import { PATTERN, searchOn } from '../core/track/settings.ts';
 import { type TrackTask, trackTowards } from '../core/track/track-shot.ts';
 import { pointsFromFile, type TrackFile } from '../core/track/tracks-file.ts';
 import { storedLuma } from '../server/track/stored-luma.ts';
-import { type CliOptions, readParsed, WrongCall } from './call.ts';
+import { readParsed, WrongCall } from './call.ts';
 import { withFrames } from './footage.ts';
 
 /** Checks what is asked for against the footage, and makes tasks of it by the frame they start on; results go where `keep` says. */
@@ -38,17 +39,18 @@ function tasksFor({ points, region }: TrackFile, plate: { width: number; height:
 
 const rounded = (value: number, places = 3): number => Math.round(value * 10 ** places) / 10 ** places;
 
-export async function trackCommand({ footage, points, out, quality, model = 'perspective' }: CliOptions): Promise<void> {
-  if (!footage || !points || !out)
-    throw new WrongCall(
-      'Say what to track: ./mottrel cli track --footage FILE --points POINTS.json --out RESULT.json [--model move|similarity|affine|perspective] [--quality draft|fine]',
-    );
-  if (quality !== 'draft' && quality !== 'fine') throw new WrongCall(`--quality takes draft or fine, not "${quality}".`);
-  const motion = MOTION_MODELS.find((m) => m === model);
-  if (!motion) throw new WrongCall(`--model takes ${MOTION_MODELS.join(', ')}, not "${model}".`);
+export interface TrackOptions {
+  footage: string;
+  points: string;
+  out: string;
+  quality: Quality;
+  model: MotionModel;
+}
+
+export async function trackCommand({ footage, points, out, quality, model }: TrackOptions): Promise<void> {
   const asked = await readParsed(points, 'points or a region', pointsFromFile);
   await withFrames(footage, async (plate, store) => {
-    const byFrame = tasksFor(asked, plate, motion);
+    const byFrame = tasksFor(asked, plate, model);
     const luma = (frame: number) => storedLuma(store, frame);
     const ways: Record<string, [number, number, number, number][]> = {};
     const region: [number, [number, number][], number][] = [];

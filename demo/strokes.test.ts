@@ -1,9 +1,9 @@
+import { LRUCache } from 'lru-cache';
 import { describe, expect, it } from 'vitest';
 import { firstStrokes, nextStroke } from '../bench/peel/artist.ts';
 import { demoFootage, HEIGHT, paintedFrame, WIDTH } from '../bench/peel/footage.ts';
 import { exactMask, regionIoU } from '../bench/peel/measures.ts';
 import { corrections } from '../bench/peel/stretch.ts';
-import { Newest } from '../core/math/newest.ts';
 import { cutPainted, type KnownCuts, mendPainted } from '../core/peel/cut/cut-painted.ts';
 import { eachComponent } from '../core/peel/picture/masks.ts';
 import { CUT_SETTINGS } from '../core/peel/settings.ts';
@@ -20,9 +20,9 @@ const CORRECTIONS = 14;
 async function frameOf(name: string, frame: number) {
   const footage = demoFootage(name, frame - 1, 3);
   const prepared = await paintedFrame(footage, 1);
-  const known: KnownCuts = new Newest(4);
+  const known: KnownCuts = new LRUCache({ max: 4 });
   const cut = (strokes: readonly PaintedStroke[], from: KnownCuts = known) =>
-    cutPainted(prepared, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, null, from)?.mask as Uint8Array;
+    cutPainted(prepared, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, { known: from })?.mask as Uint8Array;
   const truth = footage.truth[1];
   return { truth, cut, right: (mask: Uint8Array) => regionIoU(mask, truth), first: firstStrokes(truth, WIDTH, HEIGHT) };
 }
@@ -57,7 +57,7 @@ describe('one more right stroke on the demo film', () => {
     }
     expect(before).toBeGreaterThan(enough);
     // Cut in one go, as carrying does it, it comes to the same.
-    expect(Buffer.compare(cut(strokes, new Newest(1)), mask)).toBe(0);
+    expect(Buffer.compare(cut(strokes, new LRUCache({ max: 1 })), mask)).toBe(0);
   });
 
   it.each(
@@ -73,7 +73,7 @@ describe('one more right stroke on the demo film', () => {
     let before = cut(strokes);
     let said = 0;
     for (const line of lines.slice(1)) {
-      const painted = paintStrokes([line], WIDTH, HEIGHT, 1, 1);
+      const painted = paintStrokes([line], { width: WIDTH, height: HEIGHT, scaleX: 1, scaleY: 1 });
       const already = painted.every((v, i) => v !== DROP || before[i] === 0);
       strokes.push(line);
       const after = cut(strokes);
@@ -130,8 +130,8 @@ describe('one more right stroke on the demo film', () => {
     // What is carried lags behind by some frames.
     const base = { mask: exactMask(truth[0]), zone: null };
     const [exact, strokes] = [truth[late], [] as PaintedStroke[]];
-    const known: KnownCuts = new Newest(4);
-    const mend = (some: readonly PaintedStroke[]) => mendPainted(prepared, base, some, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, null, known).mask;
+    const known: KnownCuts = new LRUCache({ max: 4 });
+    const mend = (some: readonly PaintedStroke[]) => mendPainted(prepared, base, some, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, { known }).mask;
     const first = regionIoU(base.mask, exact);
     let before = first;
     for (const { mask } of corrections(CORRECTIONS, strokes, base.mask, exact, mend)) {

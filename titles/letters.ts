@@ -1,6 +1,8 @@
 /** Letters of titles as curves, from the typeface that ships with Mottrel: the same in the page and on the server. */
+
+import { LRUCache } from 'lru-cache';
 import { type Command, type Font, type Glyph, parse } from 'opentype.js/dist/opentype.mjs';
-import { NewestPromises } from '../core/math/newest.ts';
+import { memoisedPromise } from '../core/math/memo.ts';
 import { type Letters, WEIGHTS, type Weight } from '../core/matte/sources.ts';
 import { corner, type Shape, type Vertex } from '../core/path/path.ts';
 
@@ -59,12 +61,12 @@ export interface Typeface {
 
 /** The typeface whose files `read` brings, each once. */
 export function typefaceFrom(read: (file: string) => Promise<ArrayBuffer>): Typeface {
-  const fonts = new NewestPromises<Font>(SUBSETS.length * WEIGHTS.length);
-  const lines = new NewestPromises<Letters>(KEPT);
+  const fonts = new LRUCache<string, Promise<Font>>({ max: SUBSETS.length * WEIGHTS.length });
+  const lines = new LRUCache<string, Promise<Letters>>({ max: KEPT });
   const glyphOf = async (letter: string, weight: Weight): Promise<{ glyph: Glyph; font: Font } | null> => {
     for (const subset of SUBSETS) {
       const file = fileName(subset, weight);
-      const font = await fonts.get(file, () => read(file).then(parse));
+      const font = await memoisedPromise(fonts, file, () => read(file).then(parse));
       if (font.charToGlyphIndex(letter) > 0) return { glyph: font.charToGlyph(letter), font };
     }
     return null;
@@ -85,7 +87,7 @@ export function typefaceFrom(read: (file: string) => Promise<ArrayBuffer>): Type
     return letters;
   };
   return {
-    letters: (line, weight) => lines.get(`${weight} ${line}`, () => set(line, weight)),
+    letters: (line, weight) => memoisedPromise(lines, `${weight} ${line}`, () => set(line, weight)),
     async missing(words) {
       const letters = [...new Set(words.normalize('NFC').replace(/\s/g, ''))];
       const found = await Promise.all(letters.map((letter) => glyphOf(letter, 'regular')));

@@ -1,42 +1,27 @@
-/** Decoded pictures kept in memory up to a number of bytes; the least recently used go first. */
+import { LRUCache } from 'lru-cache';
+
+/** Decoded pictures kept in memory up to a number of bytes; the least recently used go first, and are closed. */
 export class BitmapCache {
-  private readonly held = new Map<string, ImageBitmap>();
-  private bytes = 0;
-  private readonly most: number;
+  private readonly bitmaps: LRUCache<string, ImageBitmap>;
   constructor(mostBytes: number) {
-    this.most = mostBytes;
+    this.bitmaps = new LRUCache({
+      maxSize: mostBytes,
+      // One that is larger than all there may be is kept all the same: it is in sight.
+      sizeCalculation: ({ width, height }) => Math.max(1, Math.min(mostBytes, width * height * 4)),
+      dispose: (bitmap) => bitmap.close(),
+    });
   }
 
-  get(key: string): ImageBitmap | undefined {
-    const bitmap = this.held.get(key);
-    if (bitmap) {
-      this.held.delete(key);
-      this.held.set(key, bitmap);
-    }
-    return bitmap;
-  }
+  get = (key: string): ImageBitmap | undefined => this.bitmaps.get(key);
 
-  has(key: string): boolean {
-    return this.held.has(key);
-  }
+  has = (key: string): boolean => this.bitmaps.has(key);
 
   put(key: string, bitmap: ImageBitmap): void {
-    this.drop(key);
-    this.held.set(key, bitmap);
-    this.bytes += bitmap.width * bitmap.height * 4;
-    while (this.bytes > this.most && this.held.size > 1) this.drop(this.held.keys().next().value as string);
+    this.bitmaps.set(key, bitmap);
   }
 
   /** Lets go of all whose key does not satisfy `keep`. */
   retain(keep: (key: string) => boolean): void {
-    for (const key of [...this.held.keys()]) if (!keep(key)) this.drop(key);
-  }
-
-  private drop(key: string): void {
-    const bitmap = this.held.get(key);
-    if (!bitmap) return;
-    this.held.delete(key);
-    this.bytes -= bitmap.width * bitmap.height * 4;
-    bitmap.close();
+    for (const key of [...this.bitmaps.keys()]) if (!keep(key)) this.bitmaps.delete(key);
   }
 }

@@ -17,7 +17,7 @@ function useAnimated<T>(record: string, setting: string, value: Animated<T>, lab
   const frame = useView((s) => s.frame);
   const context = useReachContext();
   const now = kind.at(value, frame);
-  const edits = (next: T): Edit[] => [valueEdit(record, setting, value, frame, next, reach, context, kind)];
+  const edits = (next: T): Edit[] => [valueEdit(record, setting, value, { frame, value: next, reach, context }, kind)];
   const onKey = hasKeys(value) && value.keys.some((k) => k.frame === frame);
   return {
     now,

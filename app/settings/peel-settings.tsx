@@ -2,7 +2,7 @@
 import { Eye, EyeOff, Trash2 } from 'lucide-react';
 import { DOUBTFUL } from '~/core/document/approval.ts';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
-import { anchorsOf, mendsOf, startingHeld } from '~/core/peel/results/inputs.ts';
+import { anchorsOf, mendsOf, startingFrozen } from '~/core/peel/results/inputs.ts';
 import { startsFrom } from '~/core/peel/strokes/strokes.ts';
 import { withRange } from '~/core/time/ranges.ts';
 import { type CarryWay, carryRange } from '../state/carry-range.ts';
@@ -49,7 +49,7 @@ export function PeelSettings({ part }: { part: PeelPart }) {
     store.getState().commit(label, [{ kind: 'assign', id: part.id, values }]);
   const task = useTask(part);
   const anchors = anchorsOf(task);
-  const approved = startingHeld(task).length;
+  const approved = startingFrozen(task).length;
   const mended = mendsOf(task).length;
   const painted = anchors.length - approved - mended;
   const sources = [

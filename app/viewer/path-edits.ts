@@ -7,7 +7,7 @@ import type { Part, Path, ShotDocument, Subject } from '~/core/document/schema.t
 import { shapesOf } from '~/core/path/between.ts';
 import type { Shape } from '~/core/path/path.ts';
 import { type Animated, hasKeys, type Key, withKeySplit } from '~/core/time/animated.ts';
-import { keyDifference, keysForReach, type Reach, type ReachContext, type ValueKind } from '~/core/time/reach.ts';
+import { keyDifference, keysForReach, type Reach, type ReachContext, type ValueChange, type ValueKind } from '~/core/time/reach.ts';
 
 export const kindOf = (path: Path): ValueKind<Shape> => shapesOf(path.between, path.closed);
 
@@ -32,18 +32,9 @@ export function editablePaths(document: ShotDocument, selected: string | null, f
 }
 
 /** Edit that gives an animated setting the value at `frame`, within `reach`. */
-export function valueEdit<T>(
-  record: string,
-  setting: string,
-  value: Animated<T>,
-  frame: number,
-  next: T,
-  reach: Reach,
-  context: ReachContext,
-  kind: ValueKind<T>,
-): Edit {
-  const keys = keysForReach(value, frame, next, reach, context, kind);
-  return keys && hasKeys(value) ? keysEdit(record, setting, value.keys, keys) : { kind: 'animate', id: record, setting, value: { constant: next } };
+export function valueEdit<T>(record: string, setting: string, before: Animated<T>, change: ValueChange<T>, kind: ValueKind<T>): Edit {
+  const keys = keysForReach(before, change, kind);
+  return keys && hasKeys(before) ? keysEdit(record, setting, before.keys, keys) : { kind: 'animate', id: record, setting, value: { constant: change.value } };
 }
 
 /** Edit from some keys to others. */
@@ -55,7 +46,7 @@ export function keysEdit<T>(record: string, setting: string, before: readonly Ke
 export function shapeEdits(path: PlacedPath, frame: number, shape: Shape, reach: Reach, context: ReachContext): Edit[] {
   const held = reach === 'between-keys' ? heldWhereTrusted(path, frame, kindOf(path)) : path.shape;
   const drawn = drawnFor(path, frame, shape);
-  const keys = keysForReach(held, frame, drawn, reach, context, kindOf(path));
+  const keys = keysForReach(held, { frame, value: drawn, reach, context }, kindOf(path));
   return [
     keys && hasKeys(path.shape)
       ? keysEdit(path.id, 'shape', path.shape.keys, keys)

@@ -58,7 +58,7 @@ function numberEdit(item: LaneItem, key: string, start: number, change: (now: nu
   const value = settingOf(item, key, start);
   const { frame } = c.view;
   const next = Math.round(change(NUMBERS.at(value, frame)) * 100) / 100;
-  return valueEdit(item.id, `settings.${key}`, value, frame, next, c.shot.reach, reachOf(c), NUMBERS);
+  return valueEdit(item.id, `settings.${key}`, value, { frame, value: next, reach: c.shot.reach, context: reachOf(c) }, NUMBERS);
 }
 
 /** Edits that move an element by so much, before it follows anything; of its corners all, or one. */
@@ -67,7 +67,7 @@ function moveEdits(item: LaneItem, dx: number, dy: number, c: ToolContext, corne
   if (!corners) return [numberEdit(item, 'x', 0, (x) => x + dx, c), numberEdit(item, 'y', 0, (y) => y + dy, c)];
   const { frame } = c.view;
   const moved = LISTS.at(corners, frame).map((v, i) => (corner === undefined || i >> 1 === corner ? Math.round((v + (i % 2 === 0 ? dx : dy)) * 100) / 100 : v));
-  return [valueEdit(item.id, 'corners', corners, frame, moved, c.shot.reach, reachOf(c), LISTS)];
+  return [valueEdit(item.id, 'corners', corners, { frame, value: moved, reach: c.shot.reach, context: reachOf(c) }, LISTS)];
 }
 
 function dragEdits({ grip, item, from }: Drag, p: ToolPointer, c: ToolContext): Edit[] {

@@ -3,10 +3,12 @@
  * a stroke shows at once, its edge crisp at first and finished when there is time. Until a frame is found anew, what was found
  * there last stays in sight.
  */
+
+import { LRUCache } from 'lru-cache';
 import type { PeelTask } from '~/core/document/fence.ts';
 import type { PeelPart } from '~/core/document/schema.ts';
 import { fromGray8, type Gray, newGray, resized, type Size } from '~/core/image/picture.ts';
-import { Newest, NewestPromises } from '~/core/math/newest.ts';
+import { memoisedPromise } from '~/core/math/memo.ts';
 import { cutPainted, type KnownCuts, mendPainted, rehearse } from '~/core/peel/cut/cut-painted.ts';
 import { refined } from '~/core/peel/matting/refine.ts';
 import { finishedAlpha, softMask } from '~/core/peel/matting/soft-edge.ts';
@@ -51,8 +53,8 @@ export class PeelSource {
   private readonly frames: number;
   private readonly picture: (frame: number) => Promise<{ width: number; height: number; data: Uint8ClampedArray }>;
   /** By key and frame; null where the server has nothing. */
-  private readonly fetched = new NewestPromises<Gray | null>(KEPT);
-  private readonly cut = new NewestPromises<Cut | null>(KEPT);
+  private readonly fetched = new LRUCache<string, Promise<Gray | null>>({ max: KEPT });
+  private readonly cut = new LRUCache<string, Promise<Cut | null>>({ max: KEPT });
   /** Cuts whose edge is to be finished, by part and frame: the newest of each. */
   private readonly unfinished = new Map<string, { name: string | null; cut: Cut }>();
   private finishing: ReturnType<typeof setTimeout> | undefined;
@@ -61,9 +63,9 @@ export class PeelSource {
   /** The key under which a frame of a part was found last. */
   private readonly lastFound = new Map<string, string>();
   /** Made fine at a larger size; the newest few, since they are large. */
-  private readonly fine = new NewestPromises<Gray>(FINE_KEPT);
+  private readonly fine = new LRUCache<string, Promise<Gray>>({ max: FINE_KEPT });
   /** Masks by the strokes they came from, of the frame that is painted on. */
-  private known: { of: string; cuts: KnownCuts } = { of: '', cuts: new Newest(1) };
+  private known: { of: string; cuts: KnownCuts } = { of: '', cuts: new LRUCache({ max: 1 }) };
   /** Frames as they are looked at, in the quality that was asked for last. */
   private views: { quality: PeelPart['quality']; views: FrameViews } | null = null;
   private prepared: { frame: number; quality: PeelPart['quality']; frameOf: PreparedFrame } | null = null;
@@ -81,7 +83,7 @@ export class PeelSource {
 
   /** Frames that were not there may have come. */
   lookAgain(): void {
-    for (const [key, gray] of this.fetched) void gray.then((g) => g ?? this.fetched.forget(key)).catch(() => {});
+    for (const [key, gray] of this.fetched) void gray.then((g) => g ?? this.fetched.delete(key)).catch(() => {});
   }
 
   /**
@@ -109,7 +111,7 @@ export class PeelSource {
         found = kept;
         this.cutLater(name, () => this.cutHere(part, frame, plate, fence));
       } else {
-        const cut = await this.cut.get(name, () => this.cutHere(part, frame, plate, fence));
+        const cut = await memoisedPromise(this.cut, name, () => this.cutHere(part, frame, plate, fence));
         found = cut?.gray ?? null;
         crisp = cut !== null && cut.finish !== null;
         // What is only tried out is not kept.
@@ -146,7 +148,7 @@ export class PeelSource {
   private cutLater(name: string, cut: () => Promise<Cut | null>): void {
     clearTimeout(this.later);
     const finished = async () => {
-      const made = await this.cut.get(name, cut);
+      const made = await memoisedPromise(this.cut, name, cut);
       // It takes the place of one that was finished.
       if (made?.finish) made.gray = made.finish();
       if (made) made.finish = null;
@@ -177,13 +179,13 @@ export class PeelSource {
   }
 
   private async refine(name: string, found: Gray, size: Size, picture: () => Promise<Uint8ClampedArray>): Promise<Gray> {
-    const gray = await this.fine.get(name, async () => refined(found, { ...size, data: await picture() }));
+    const gray = await memoisedPromise(this.fine, name, async () => refined(found, { ...size, data: await picture() }));
     return { ...gray, data: gray.data.slice() };
   }
 
   private fetch(key: string, frame: number): Promise<Gray | null> {
     const name = `${key}/${frame}`;
-    return this.fetched.get(name, () => this.load(`${this.url}/${name}`));
+    return memoisedPromise(this.fetched, name, () => this.load(`${this.url}/${name}`));
   }
 
   private async load(url: string): Promise<Gray | null> {
@@ -227,11 +229,11 @@ export class PeelSource {
       return null;
     }
     const of = JSON.stringify([frame, part.quality, settings, part.fencing, base?.key ?? null]);
-    if (this.known.of !== of) this.known = { of, cuts: new Newest(STEPS) };
+    if (this.known.of !== of) this.known = { of, cuts: new LRUCache({ max: STEPS }) };
     const inside = await fence(frameOf.fine);
     const cut = base
-      ? mendPainted(frameOf, { mask: maskOf(base.gray, frameOf.fine), zone: null }, own, plate, settings, inside, this.known.cuts)
-      : cutPainted(frameOf, own, plate, settings, inside, this.known.cuts);
+      ? mendPainted(frameOf, { mask: maskOf(base.gray, frameOf.fine), zone: null }, own, plate, settings, { fence: inside, known: this.known.cuts })
+      : cutPainted(frameOf, own, plate, settings, { fence: inside, known: this.known.cuts });
     if (!cut) {
       // What is only tried out needs no words.
       if (own.some((s) => s.id === TO_COME)) return null;

@@ -1,5 +1,6 @@
 /** Renders mattes and pictures, off the page's thread: a thin shell over renderMatte and renderPicture. */
 import { expose, transfer } from 'comlink';
+import { LRUCache } from 'lru-cache';
 import { isAsked, renderPicture } from '~/core/compose/render-picture.ts';
 import { standOn } from '~/core/compose/stand.ts';
 import { framesToLook, type Unseen, unseenOn } from '~/core/compose/unseen.ts';
@@ -9,7 +10,7 @@ import { fenceOf, taskOf } from '~/core/document/fence.ts';
 import type { LaneItem, ShotDocument } from '~/core/document/schema.ts';
 import type { ElementStand } from '~/core/elements/render-element.ts';
 import { fromBytes, type Gray, lumaOf, matteTo8, newGray, newRgba, type Size, toBytes } from '~/core/image/picture.ts';
-import { NewestPromises } from '~/core/math/newest.ts';
+import { memoisedPromise } from '~/core/math/memo.ts';
 import { renderCutout } from '~/core/matte/cutout.ts';
 import { areaOf, changePicture, chatterOf } from '~/core/matte/judge.ts';
 import { renderFence, renderMatte } from '~/core/matte/render-matte.ts';
@@ -65,11 +66,11 @@ function step(what: Step['what'], done?: number, of?: number): void {
   lastStep = name;
   tellStep({ what, done, of });
 }
-const plates = new NewestPromises<Uint8ClampedArray>(KEEP);
+const plates = new LRUCache<string, Promise<Uint8ClampedArray>>({ max: KEEP });
 
 function plateBytes(from: string, frame: number, store: 'full' | 'proxy' | 'alpha', size: Size): Promise<Uint8ClampedArray> {
   const url = `${from}/${store}/${frame}`;
-  return plates.get(`${url}@${size.width}`, async () => {
+  return memoisedPromise(plates, `${url}@${size.width}`, async () => {
     step('decoding');
     return (await decodedFrame(url, size)).data;
   });

@@ -1,8 +1,9 @@
 /** Tracks points and regions through frames of the plate, off the page's thread: a thin shell over core. */
 import { expose } from 'comlink';
+import { LRUCache } from 'lru-cache';
 import { drawnFor, type PlacedPath, shapeAt } from '~/core/document/follow.ts';
 import type { Gray, Size } from '~/core/image/picture.ts';
-import { NewestPromises } from '~/core/math/newest.ts';
+import { memoisedPromise } from '~/core/math/memo.ts';
 import { roundedShape, type Shape } from '~/core/path/path.ts';
 import { greyLevels } from '~/core/track/pyramid.ts';
 import { type RunFrame, runTracks, type TrackRun } from '~/core/track/run.ts';
@@ -52,8 +53,8 @@ const api = {
   /** Tells frame after frame. */
   async track({ url, store, plate, runs }: TrackWish, onFrame: (told: RunFrame) => void): Promise<void> {
     // Where a way begins, two pictures are wanted again and again.
-    const kept = new NewestPromises<Gray>(KEPT);
-    const luma = (frame: number) => kept.get(frame, () => lumaAt(`${url}/${store}/${frame}`));
+    const kept = new LRUCache<number, Promise<Gray>>({ max: KEPT });
+    const luma = (frame: number) => memoisedPromise(kept, frame, () => lumaAt(`${url}/${store}/${frame}`));
     // What is told goes another way than the answer: the last of it must have come first.
     let last: unknown;
     for await (const told of runTracks(luma, plate, runs, store === 'proxy')) last = onFrame(told);

@@ -1,5 +1,6 @@
 /** One frame from strokes: region IoU and boundary F after 0, 2, 4 and 8 corrections by the made-up artist. */
-import { Newest } from '../../core/math/newest.ts';
+
+import { LRUCache } from 'lru-cache';
 import { cutPainted, type KnownCuts } from '../../core/peel/cut/cut-painted.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
 import { firstStrokes, nextStroke } from './artist.ts';
@@ -27,12 +28,12 @@ let [time, cuts] = [0, 0];
 for (const { name, frames, truth } of all()) {
   const prepared = await paintedFrame({ frames }, 0);
   const strokes = firstStrokes(truth[0], WIDTH, HEIGHT);
-  const known: KnownCuts = new Newest(4);
+  const known: KnownCuts = new LRUCache({ max: 4 });
   let line = name.padEnd(24);
   count++;
   for (let step = 0; step <= 8; step++) {
     const began = performance.now();
-    const mask = cutPainted(prepared, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, null, known)?.mask ?? new Uint8Array(WIDTH * HEIGHT);
+    const mask = cutPainted(prepared, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, { known })?.mask ?? new Uint8Array(WIDTH * HEIGHT);
     time += performance.now() - began;
     cuts++;
     const k = SHOWN.indexOf(step);

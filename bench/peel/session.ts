@@ -1,5 +1,6 @@
 /** How soon a stroke shows: 30 strokes of the made-up artist on one frame, each cut anew. `npx tsx bench/peel/session.ts`. */
-import { Newest } from '../../core/math/newest.ts';
+
+import { LRUCache } from 'lru-cache';
 import { cutPainted, type KnownCuts, rehearse } from '../../core/peel/cut/cut-painted.ts';
 import { finishedAlpha } from '../../core/peel/matting/soft-edge.ts';
 import { CUT_SETTINGS } from '../../core/peel/settings.ts';
@@ -24,7 +25,7 @@ for (const [name, frame] of [
   const first = firstStrokes(truth[0], WIDTH, HEIGHT);
   const strokes: PaintedStroke[] = [];
   let mask = new Uint8Array(WIDTH * HEIGHT);
-  const known: KnownCuts = new Newest(4);
+  const known: KnownCuts = new LRUCache({ max: 4 });
   const cuts: number[] = [];
   const alphas: number[] = [];
   while (strokes.length < STROKES) {
@@ -32,7 +33,7 @@ for (const [name, frame] of [
     if (!next) break;
     strokes.push(next);
     const began = performance.now();
-    mask = (cutPainted(prepared, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, null, known)?.mask ?? mask) as typeof mask;
+    mask = (cutPainted(prepared, strokes, { width: WIDTH, height: HEIGHT }, CUT_SETTINGS, { known })?.mask ?? mask) as typeof mask;
     const cut = performance.now();
     finishedAlpha(mask, prepared.fine, null);
     cuts.push(cut - began);

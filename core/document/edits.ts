@@ -16,7 +16,7 @@ import {
   elementSchema,
   followSchema,
   foreignPartSchema,
-  heldSchema,
+  frozenResultSchema,
   idSchema,
   importedSchema,
   laneEffectSchema,
@@ -92,7 +92,7 @@ const newestEditSchema = z.discriminatedUnion('kind', [
   /** Sets all approved frames of a subject: what takes an approval back. */
   z.strictObject({ kind: z.literal('approvals'), id: idSchema, ranges: z.array(rangeSchema).max(100_000) }),
   /** Holds the results of a Peel on frames, or lets go of them. */
-  z.strictObject({ kind: z.literal('hold'), id: idSchema, set: z.array(heldSchema).max(100_000), clear: z.array(frameSchema).max(100_000) }),
+  z.strictObject({ kind: z.literal('hold'), id: idSchema, set: z.array(frozenResultSchema).max(100_000), clear: z.array(frameSchema).max(100_000) }),
   /** Sets the frames on which the subject of a Peel is out of sight. */
   z.strictObject({ kind: z.literal('hide'), id: idSchema, ranges: z.array(rangeSchema).max(10_000) }),
 ]);

@@ -115,8 +115,8 @@ export const strokeSchema = record({
 });
 export type Stroke = z.infer<typeof strokeSchema>;
 
-export const heldSchema = z.strictObject({ frame: frameSchema, key: z.string().regex(/^[0-9a-f]{32}$/) });
-export type Held = z.infer<typeof heldSchema>;
+export const frozenResultSchema = z.strictObject({ frame: frameSchema, key: z.string().regex(/^[0-9a-f]{32}$/) });
+export type Held = z.infer<typeof frozenResultSchema>;
 
 /** What the program finds from keep and drop strokes and carries through the frames. */
 export const peelSchema = record({
@@ -137,7 +137,7 @@ export const peelSchema = record({
   /** Frames on which the subject is out of sight: nothing is kept, and after them it is looked for. Rising, apart. */
   hidden: z.array(rangeSchema).max(10_000).default([]),
   /** Frames whose result stays as it was when they were approved, by the name it is kept under. Rising. */
-  held: z.array(heldSchema).max(100_000).default([]),
+  held: z.array(frozenResultSchema).max(100_000).default([]),
   /** A Spline, an imported matte or a tracked region of the shot, outside of which nothing belongs to the subject; switched off it holds too. */
   fence: idSchema.nullable().default(null),
 });

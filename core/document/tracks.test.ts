@@ -132,7 +132,11 @@ describe('going on by hand beside a stretch that was followed well', () => {
       frame,
       shapeAt(path, frame).map((v) => ({ ...v, y: v.y + 10 })),
     );
-    const keys = keysForReach(heldWhereTrusted(path, frame, kind), frame, drawn, 'between-keys', { frames: 40, range: null, fade: 0 }, kind);
+    const keys = keysForReach(
+      heldWhereTrusted(path, frame, kind),
+      { frame, value: drawn, reach: 'between-keys', context: { frames: 40, range: null, fade: 0 } },
+      kind,
+    );
     return { ...path, shape: { keys: keys ?? [] } };
   };
 

@@ -1,7 +1,9 @@
 /** The mattes of a shot at one size. */
+
+import { LRUCache } from 'lru-cache';
 import type { ShotDocument } from '../document/schema.ts';
 import type { Gray, Size } from '../image/picture.ts';
-import { NewestPromises } from '../math/newest.ts';
+import { memoisedPromise } from '../math/memo.ts';
 import { renderMatte } from './render-matte.ts';
 import type { MatteSources } from './sources.ts';
 
@@ -13,6 +15,6 @@ const KEPT = 8;
 
 /** Each made once while it is near. */
 export function mattesOf(document: ShotDocument, sources: MatteSources, size: Size): Mattes {
-  const kept = new NewestPromises<Gray>(KEPT);
-  return (subject, frame) => kept.get(`${subject} ${frame}`, () => renderMatte(document, subject, frame, sources, size));
+  const kept = new LRUCache<string, Promise<Gray>>({ max: KEPT });
+  return (subject, frame) => memoisedPromise(kept, `${subject} ${frame}`, () => renderMatte(document, subject, frame, sources, size));
 }

@@ -92,12 +92,20 @@ export function fadeWeight(frame: number, { first, last }: FrameRange, fade: num
   return Math.min(rising, falling);
 }
 
+/** A value that is set on a frame, and which others that may change. */
+export interface ValueChange<T> {
+  frame: number;
+  value: T;
+  reach: Reach;
+  context: ReachContext;
+}
+
 /**
  * All keys after an edit, so that the value is `value` at `frame`, changing the frames that `reach` allows and no other. Null
  * for a constant, which has one value for all frames whatever the reach. A frame outside the marked range is edited between
  * its keys.
  */
-export function keysForReach<T>(animated: Animated<T>, frame: number, value: T, reach: Reach, context: ReachContext, kind: ValueKind<T>): Key<T>[] | null {
+export function keysForReach<T>(animated: Animated<T>, { frame, value, reach, context }: ValueChange<T>, kind: ValueKind<T>): Key<T>[] | null {
   if (!hasKeys(animated)) return null;
   const { frames } = context;
   const now = kind.at(animated, frame);

@@ -72,7 +72,7 @@ describe('Reach', () => {
   const start = keyed([4, 0], [14, 10], [30, 50]);
   const values = (v: Animated<number>) => Array.from({ length: frames }, (_, f) => numberAt(v, f));
   const after = (reach: Reach, frame: number, value: number) => {
-    const keys = keysForReach(start, frame, value, reach, context, NUMBERS);
+    const keys = keysForReach(start, { frame, value, reach, context }, NUMBERS);
     return values({ keys: keys ?? start.keys });
   };
   const changed = (now: number[]) => values(start).flatMap((v, f) => (Math.abs(v - now[f]) > 1e-9 ? [f] : []));
@@ -95,7 +95,7 @@ describe('Reach', () => {
 
   it('changes only the marked range, wholly inside it and fading at its ends', () => {
     const marked = { frames, range: { first: 10, last: 27 }, fade: 4 };
-    const keys = keysForReach(start, 18, numberAt(start, 18) + 8, 'marked-range', marked, NUMBERS);
+    const keys = keysForReach(start, { frame: 18, value: numberAt(start, 18) + 8, reach: 'marked-range', context: marked }, NUMBERS);
     const now = values({ keys: keys ?? [] });
     const gain = now.map((v, f) => v - numberAt(start, f));
     for (const [f, g] of gain.entries()) {
@@ -112,14 +112,14 @@ describe('Reach', () => {
   it('leaves eased frames alone that "this frame" must not change', () => {
     for (const ease of EASES.filter((e) => e !== 'hold')) {
       const eased: Animated<number> = { keys: start.keys.map((k) => ({ ...k, ease })) };
-      const keys = keysForReach(eased, 22, 99, 'this-frame', context, NUMBERS);
+      const keys = keysForReach(eased, { frame: 22, value: 99, reach: 'this-frame', context }, NUMBERS);
       const now = values({ keys: keys ?? [] });
       for (let f = 0; f < frames; f++) expect(Math.abs(now[f] - (f === 22 ? 99 : numberAt(eased, f)))).toBeLessThan(1e-6);
     }
   });
 
   it('leaves a value without keys one value for all frames', () => {
-    expect(keysForReach({ constant: 3 }, 5, 4, 'this-frame', context, NUMBERS)).toBeNull();
+    expect(keysForReach({ constant: 3 }, { frame: 5, value: 4, reach: 'this-frame', context }, NUMBERS)).toBeNull();
     expect(reachedFrames({ constant: 3 }, 5, 'this-frame', context)).toEqual({ first: 0, last: 39, keys: 0 });
   });
 });

@@ -1,9 +1,11 @@
 /** The pictures and mattes that an output is made of, from the footage as it was brought in. */
+
+import { LRUCache } from 'lru-cache';
 import sharp from 'sharp';
 import { fenceOf, taskOf } from '../../core/document/fence.ts';
 import type { PeelPart, ShownFootage } from '../../core/document/schema.ts';
 import { fromBytes, fromGray8, type Gray, newGray, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
-import { NewestPromises } from '../../core/math/newest.ts';
+import { memoisedPromise } from '../../core/math/memo.ts';
 import type { Letters, Sources, Weight } from '../../core/matte/sources.ts';
 import { peelKeys } from '../../core/peel/results/inputs.ts';
 import { type ReadAs, readFrames } from '../footage/read-plate.ts';
@@ -86,7 +88,7 @@ export class Originals implements Sources {
   private readonly task: OutputTask;
   private readonly signal?: AbortSignal;
   private readonly readers = new Map<string, FootageReader>();
-  private readonly grays = new NewestPromises<Gray>(GRAYS_KEPT);
+  private readonly grays = new LRUCache<string, Promise<Gray>>({ max: GRAYS_KEPT });
   constructor(task: OutputTask, signal?: AbortSignal) {
     this.task = task;
     this.signal = signal;
@@ -151,7 +153,7 @@ export class Originals implements Sources {
 
   /** A matte of a frame, made once while it is near: steadying looks at a few frames round each. */
   private async kept(name: string, make: () => Promise<Gray>): Promise<Gray> {
-    const gray = await this.grays.get(name, make);
+    const gray = await memoisedPromise(this.grays, name, make);
     return { ...gray, data: gray.data.slice() };
   }
 

@@ -9,7 +9,7 @@ import { refined } from '../../core/peel/matting/refine.ts';
 import { finishedAlpha } from '../../core/peel/matting/soft-edge.ts';
 import type { FrameBytes } from '../../core/peel/picture/lab.ts';
 import { union } from '../../core/peel/picture/masks.ts';
-import { anchorsOf, inputsBefore, type PeelInputs, paintedOf, peelKeys, peelSettings, startingHeld } from '../../core/peel/results/inputs.ts';
+import { anchorsOf, inputsBefore, type PeelInputs, paintedOf, peelKeys, peelSettings, startingFrozen } from '../../core/peel/results/inputs.ts';
 import type { PropagationState } from '../../core/peel/results/propagation-state.ts';
 import { type Quality, seenAt } from '../../core/peel/settings.ts';
 import { type Base, lyingOn, peelShot, StrokesError } from '../../core/peel/shot/peel-shot.ts';
@@ -108,7 +108,7 @@ export async function carryPeel(task: CarryTask, { onProgress, signal }: CarryCo
   };
   const writing = new WriteBehind();
   const strokes = paintedOf(inputs);
-  const keys = new Map(startingHeld(inputs).map((h) => [h.frame, h.key]));
+  const keys = new Map(startingFrozen(inputs).map((h) => [h.frame, h.key]));
   const held = {
     frames: [...keys.keys()],
     async mask(frame: number, size: Size) {

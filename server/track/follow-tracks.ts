@@ -1,7 +1,9 @@
 /** Running tracks through the stored frames of a plate: the work of a job. */
+
+import { LRUCache } from 'lru-cache';
 import { z } from 'zod';
 import type { Gray, Size } from '../../core/image/picture.ts';
-import { NewestPromises } from '../../core/math/newest.ts';
+import { memoisedPromise } from '../../core/math/memo.ts';
 import { REASONS, type Reason } from '../../core/track/quality.ts';
 import { type RunFrame, runTracks, type TrackRun } from '../../core/track/run.ts';
 import { Stopped } from '../problem.ts';
@@ -43,12 +45,12 @@ const KEPT = 3;
 
 /** All that was found. Throws a Problem with code "stopped" where the signal asked it to stop, with what was found by then. */
 export async function followTracks({ storeDir, look, plate, ids, runs }: TrackTask, { onProgress, signal }: TrackControl): Promise<TracksFound> {
-  const kept = new NewestPromises<Gray>(KEPT);
+  const kept = new LRUCache<number, Promise<Gray>>({ max: KEPT });
   const told: RunFrame[] = [];
   const found: TracksFound = { ids, told };
   const luma = async (frame: number) => {
     if (signal?.aborted) throw new Stopped(found);
-    return kept.get(frame, () => storedLuma(storeDir, frame, look));
+    return memoisedPromise(kept, frame, () => storedLuma(storeDir, frame, look));
   };
   for await (const frame of runTracks(luma, plate, runs, look === 'proxy')) {
     told.push(frame);

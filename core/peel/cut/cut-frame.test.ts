@@ -29,7 +29,7 @@ const truth = Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) => (inRing(i % 
 const wrong = (mask: Uint8Array) => mask.reduce((sum, m, i) => sum + (m !== truth[i] ? 1 : 0), 0);
 const onRing: PaintedStroke = { kind: 'keep', radius: 4, points: [70, 60, 72, 90] };
 const around: PaintedStroke = { kind: 'drop', radius: 3, points: [40, 15, 160, 15, 160, 130, 60, 130] };
-const paint = (strokes: PaintedStroke[]) => paintStrokes(strokes, WIDTH, HEIGHT, 1, 1);
+const paint = (strokes: PaintedStroke[]) => paintStrokes(strokes, { width: WIDTH, height: HEIGHT, scaleX: 1, scaleY: 1 });
 
 const cutFrame = (...how: Parameters<typeof cut>) => cut(...how).mask;
 
@@ -97,10 +97,7 @@ describe('strokes', () => {
         { kind: 'drop', radius: 2, points: [10, 10] },
         { kind: 'keep', radius: 5, points: [-90, -90] },
       ],
-      20,
-      20,
-      1,
-      1,
+      { width: 20, height: 20, scaleX: 1, scaleY: 1 },
     );
     for (let y = 0; y < 20; y++)
       for (let x = 0; x < 20; x++) {
@@ -112,7 +109,9 @@ describe('strokes', () => {
   });
 
   it('cover at least a pixel however small the picture is', () => {
-    expect(paintStrokes([{ kind: 'keep', radius: 1, points: [960, 540] }], 96, 54, 0.05, 0.05).filter((s) => s === KEEP).length).toBeGreaterThan(0);
+    expect(
+      paintStrokes([{ kind: 'keep', radius: 1, points: [960, 540] }], { width: 96, height: 54, scaleX: 0.05, scaleY: 0.05 }).filter((s) => s === KEEP).length,
+    ).toBeGreaterThan(0);
   });
 });
 

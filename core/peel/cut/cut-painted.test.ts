@@ -72,7 +72,7 @@ describe('strokes of a frame', () => {
     const stroke = line('keep', 126, 30, 8);
     const added = mask([...many, stroke]).map((v, i) => (v !== more[i] ? 1 : 0));
     const places = Array.from(added.keys()).filter((i) => added[i]);
-    const own = paintStrokes([stroke], WIDTH, HEIGHT, 1, 1).filter((v) => v > 0).length;
+    const own = paintStrokes([stroke], { width: WIDTH, height: HEIGHT, scaleX: 1, scaleY: 1 }).filter((v) => v > 0).length;
     expect(places.length).toBe(5 * own);
     for (const i of places) expect(Math.hypot((i % WIDTH) - 130, Math.floor(i / WIDTH) - 30)).toBeLessThan(16);
   });

@@ -4,14 +4,16 @@
  * away and a drop stroke adds nothing, neither against what motion says clearly; after the first few a drop stroke takes away what it
  * reaches; and later each one changes what it reaches, so that mending one place does not undo another.
  */
+
+import { LRUCache } from 'lru-cache';
 import type { Size } from '../../image/picture.ts';
-import { Newest } from '../../math/newest.ts';
+import { memoised } from '../../math/memo.ts';
 import { borrowKernels } from '../../wasm/host.ts';
 import { paintedPixels } from '../colour/colour-tables.ts';
 import type { PreparedFrame } from '../motion/prepared-frame.ts';
 import { union } from '../picture/masks.ts';
 import { CUT_SETTINGS, type CutSettings } from '../settings.ts';
-import { KEEP, type PaintedStroke, paintSoft, paintStrokes } from '../strokes/strokes.ts';
+import { KEEP, type PaintedStroke, paintSoft, paintStrokes, rasterOf } from '../strokes/strokes.ts';
 import { type Before, cutFrame, type NewCut, standsOut } from './cut-frame.ts';
 import { added, heldByMotion, LATE, MORE, MOST, REACH, reached, takenAway } from './stroke-changes.ts';
 
@@ -40,7 +42,14 @@ interface Known {
 }
 
 /** What a frame was cut to by the strokes it came from, so that one more stroke is one more cut. */
-export type KnownCuts = Newest<Known | null>;
+export type KnownCuts = LRUCache<string, { found: Known | null }>;
+
+export interface PaintedOptions {
+  /** 0 where nothing belongs to the subject, at the size of the picture. */
+  fence?: Uint8Array | null;
+  /** Masks that came from the first of these strokes, of the same frame, settings and fence. */
+  known?: KnownCuts;
+}
 
 /** Whether a stroke (painted) says what a mask has already. */
 function saysWhatIs(mask: Uint8Array, stroke: Uint8Array): boolean {
@@ -50,7 +59,7 @@ function saysWhatIs(mask: Uint8Array, stroke: Uint8Array): boolean {
 }
 
 /** The mask with what is painted, whatever else was found. */
-function held(mask: Uint8Array, painted: Uint8Array): Uint8Array {
+function withPainted(mask: Uint8Array, painted: Uint8Array): Uint8Array {
   const out = mask.slice();
   for (const i of paintedPixels(painted)) out[i] = painted[i] === KEEP ? 1 : 0;
   return out;
@@ -61,20 +70,16 @@ const textsOf = (strokes: readonly PaintedStroke[]): string[] => strokes.map((s)
 /**
  * The subject's mask on a frame and where its edge was called soft (null where nowhere); null where nothing of the picture is kept.
  * @param own the strokes of this frame in their order, in pixels of a plate of this size
- * @param fence 0 where nothing belongs to the subject, at the size of the picture
- * @param known masks that came from the first of these strokes, of the same frame, settings and fence
  */
 export function cutPainted(
   prepared: PreparedFrame,
   own: readonly PaintedStroke[],
   plate: Size,
   settings: CutSettings,
-  fence: Uint8Array | null = null,
-  known: KnownCuts = new Newest(2),
+  { fence = null, known = new LRUCache({ max: 2 }) }: PaintedOptions = {},
 ): { mask: Uint8Array; zone: Uint8Array | null } | null {
-  const { width, height } = prepared.fine;
-  const [scaleX, scaleY] = [width / plate.width, height / plate.height];
-  const paint = (strokes: readonly PaintedStroke[]) => paintStrokes(strokes, width, height, scaleX, scaleY, fence);
+  const raster = rasterOf(prepared.fine, plate);
+  const paint = (strokes: readonly PaintedStroke[]) => paintStrokes(strokes, raster, fence);
   const loops = own.filter((s) => s.kind === 'loop');
   const strokes = own.filter((s) => s.kind === 'keep' || s.kind === 'drop');
   // In a loop that was drawn before anything was kept it is told from the colours what stands out; another only bounds.
@@ -111,26 +116,26 @@ export function cutPainted(
     const change = { picture: prepared.fine, was: was.mask, stroke, cut: found };
     if (late) return { mask: reached(change, LATE), teachers };
     const most = loops.length === 0 && ofKind('drop', was.teachers) < BOUNDED.drop ? MORE : MOST;
-    const mask = kind === 'drop' ? takenAway(change, bounded ? most : null) : added(change, paintStrokes(some, width, height, scaleX, scaleY), bounded);
+    const mask = kind === 'drop' ? takenAway(change, bounded ? most : null) : added(change, paintStrokes(some, raster), bounded);
     return { mask: heldByMotion(change, mask, found.motion, prepared.betaFine), teachers };
   };
-  const upTo = (count: number): Known | null =>
-    known.get([loopText, ...texts.slice(0, count)].join(), () => {
-      const some = strokes.slice(0, count);
-      const painted = paint([...loops, ...some]);
-      // A loop tells of what is round the subject all at once.
-      const was = enough(some.slice(0, -1), loops.length > 0 ? FIRST : EITHER) ? upTo(count - 1) : null;
-      if (!was) {
-        const cut = cutBy(painted, count, false, null);
-        return cut && { mask: cut.mask, teachers: some };
-      }
-      const stroke = paintStrokes([some[count - 1]], width, height, scaleX, scaleY);
-      const now = saysWhatIs(was.mask, stroke) ? was : changedBy(was, some, stroke, painted);
-      return { ...now, mask: held(now.mask, painted) };
-    });
+  const upTo = (count: number): Known | null => memoised(known, [loopText, ...texts.slice(0, count)].join(), () => ({ found: cutBySome(count) })).found;
+  const cutBySome = (count: number): Known | null => {
+    const some = strokes.slice(0, count);
+    const painted = paint([...loops, ...some]);
+    // A loop tells of what is round the subject all at once.
+    const was = enough(some.slice(0, -1), loops.length > 0 ? FIRST : EITHER) ? upTo(count - 1) : null;
+    if (!was) {
+      const cut = cutBy(painted, count, false, null);
+      return cut && { mask: cut.mask, teachers: some };
+    }
+    const stroke = paintStrokes([some[count - 1]], raster);
+    const now = saysWhatIs(was.mask, stroke) ? was : changedBy(was, some, stroke, painted);
+    return { ...now, mask: withPainted(now.mask, painted) };
+  };
 
   const cut = upTo(strokes.length);
-  return cut && { mask: cut.mask, zone: paintSoft(own, width, height, scaleX, scaleY) };
+  return cut && { mask: cut.mask, zone: paintSoft(own, raster) };
 }
 
 /**
@@ -144,28 +149,27 @@ export function mendPainted(
   own: readonly PaintedStroke[],
   plate: Size,
   settings: CutSettings,
-  fence: Uint8Array | null = null,
-  known: KnownCuts = new Newest(2),
+  { fence = null, known = new LRUCache({ max: 2 }) }: PaintedOptions = {},
 ): { mask: Uint8Array; zone: Uint8Array | null } {
   const { width, height } = prepared.fine;
-  if (!base.mask.includes(1)) return cutPainted(prepared, own, plate, settings, fence, known) ?? { mask: new Uint8Array(width * height), zone: null };
-  const [scaleX, scaleY] = [width / plate.width, height / plate.height];
+  if (!base.mask.includes(1)) return cutPainted(prepared, own, plate, settings, { fence, known }) ?? { mask: new Uint8Array(width * height), zone: null };
+  const raster = rasterOf(prepared.fine, plate);
   const loops = own.filter((s) => s.kind === 'loop');
   const strokes = own.filter((s) => s.kind === 'keep' || s.kind === 'drop');
   const texts = textsOf(strokes);
   const loopText = JSON.stringify(['mended', loops.map((s) => s.points)]);
   // A piece of what was carried needs no stroke of its own.
   const pieces = { ...settings, separatePieces: true };
-  const upTo = (count: number): Known =>
-    known.get([loopText, ...texts.slice(0, count)].join(), () => {
-      const seeds = paintStrokes([...loops, ...strokes.slice(0, count)], width, height, scaleX, scaleY, fence);
-      if (count === 0) return { mask: held(base.mask, seeds), teachers: [] };
-      const was = upTo(count - 1).mask;
-      const stroke = paintStrokes([strokes[count - 1]], width, height, scaleX, scaleY);
-      const cut = cutFrame(prepared, seeds, KNOWN_WELL, pieces, { mask: was, stroke, reach: REACH, leans: true, teaches: true });
-      return { mask: reached({ picture: prepared.fine, was, stroke, cut }, REACH), teachers: strokes.slice(0, count) };
-    }) as Known;
-  return { mask: upTo(strokes.length).mask, zone: union(paintSoft(own, width, height, scaleX, scaleY), base.zone) };
+  const upTo = (count: number): Known => memoised(known, [loopText, ...texts.slice(0, count)].join(), () => ({ found: mendedBySome(count) })).found as Known;
+  const mendedBySome = (count: number): Known => {
+    const seeds = paintStrokes([...loops, ...strokes.slice(0, count)], raster, fence);
+    if (count === 0) return { mask: withPainted(base.mask, seeds), teachers: [] };
+    const was = upTo(count - 1).mask;
+    const stroke = paintStrokes([strokes[count - 1]], raster);
+    const cut = cutFrame(prepared, seeds, KNOWN_WELL, pieces, { mask: was, stroke, reach: REACH, leans: true, teaches: true });
+    return { mask: reached({ picture: prepared.fine, was, stroke, cut }, REACH), teachers: strokes.slice(0, count) };
+  };
+  return { mask: upTo(strokes.length).mask, zone: union(paintSoft(own, raster), base.zone) };
 }
 
 /** Strokes that are cut for nothing, so that the first real ones show as soon as the others: what runs for the first time is slow. */

@@ -161,7 +161,7 @@ describe('a painted frame', () => {
     { kind: 'keep', radius: 6, points: [70, 80, 105, 90] },
     { kind: 'drop', radius: 4, points: [20, 12, 170, 12, 170, 132, 20, 132, 20, 12] },
   ];
-  const seeds = paintStrokes(strokes, WIDTH, HEIGHT, 1, 1);
+  const seeds = paintStrokes(strokes, { width: WIDTH, height: HEIGHT, scaleX: 1, scaleY: 1 });
   /** As if there were so many: nearness to them has no say. */
   const STROKES = 6;
   const armIn = (mask: Uint8Array, t: number): number => {

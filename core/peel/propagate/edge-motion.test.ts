@@ -49,7 +49,12 @@ function cameFrom(dx: number, dy: number, gx: number, gy: number): [number, numb
     const k = i >> 1;
     return i % 2 === 0 ? (k % BOX.width) + BOX.left - gx : Math.floor(k / BOX.width) + BOX.top - gy;
   });
-  settleSources(from, picture(0, 0, 1), boxOf(picture(dx, dy, 2)), maskDistance(mask, BOX.width, BOX.height, 24), BOX, layer, grid, FACTOR);
+  settleSources(
+    from,
+    { before: picture(0, 0, 1), own: boxOf(picture(dx, dy, 2)) },
+    { distance: maskDistance(mask, BOX.width, BOX.height, 24), box: BOX },
+    { layer, grid, factor: FACTOR },
+  );
   const shifts: [number, number][] = [];
   for (let y = 45; y < 105; y++) {
     const x = Math.round(90 + dx + 0.3 * (y - dy - 75));
@@ -88,7 +93,8 @@ describe('motion along the edge', () => {
     );
     const grid = { width: WIDTH / FACTOR, height: Math.ceil(HEIGHT / FACTOR) };
     const from = new Float32Array(2 * BOX.width * BOX.height).fill(50);
-    settleSources(from, plain, boxOf(plain), distance, BOX, new Float32Array(2 * grid.width * grid.height), grid, FACTOR);
+    const layer = new Float32Array(2 * grid.width * grid.height);
+    settleSources(from, { before: plain, own: boxOf(plain) }, { distance, box: BOX }, { layer, grid, factor: FACTOR });
     expect(from.every((v) => v === 50)).toBe(true);
   });
 });

@@ -34,19 +34,15 @@ const FARTHEST = REACH + 2;
 
 /**
  * Moves where each pixel of the box came from with the subject (see {@link sources}, in place) to where places along the edge are found again.
- * @param before the whole picture before; `next` is the box of the one after it
- * @param distance from the subject's edge, in the box, on the picture before
- * @param layer the subject's motion on a grid of places, each the middle of `factor` by `factor` pixels of the frame
+ * @param pictures the whole picture before, and the box of the one after it
+ * @param edge the signed distance from the subject's edge, in the box, on the picture before
+ * @param motion the subject's on a grid of points, each the middle of `factor` by `factor` pixels of the frame
  */
 export function settleSources(
   from: Float32Array,
-  before: LabPicture,
-  next: LabPicture,
-  distance: Float32Array,
-  box: Box,
-  layer: Float32Array,
-  grid: Size,
-  factor: number,
+  { before, own: next }: { before: LabPicture; own: LabPicture },
+  { distance, box }: { distance: Float32Array; box: Box },
+  { layer, grid, factor }: { layer: Float32Array; grid: Size; factor: number },
 ): void {
   const { width, height } = box;
   // One more is read behind the last pixel.

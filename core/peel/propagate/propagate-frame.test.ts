@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { type Homography, translation } from '../../math/homography.ts';
 import { randomFrom } from '../../math/random.ts';
-import { motionOf } from '../motion/layers.ts';
+import { type Motion, motionOf } from '../motion/layers.ts';
 import { prepareFrame } from '../motion/prepared-frame.ts';
 import { PEEL_SETTINGS } from '../settings.ts';
-import { anchorModel, propagateFrame } from './propagate-frame.ts';
+import { anchorModel, type PropagationStep, propagateFrame } from './propagate-frame.ts';
 
 const [W, H] = [192, 128];
 const random = randomFrom(6);
@@ -25,6 +25,17 @@ function pictureAt(left: number, top: number, size: number, { covered = 0, alike
   return { frame: prepareFrame({ width: W, height: H, data }), mask };
 }
 
+type Pictured = ReturnType<typeof pictureAt>;
+const step = (before: Pictured, next: Pictured, motion: Motion): PropagationStep => ({
+  before: before.frame,
+  mask: before.mask,
+  next: next.frame,
+  motion,
+  model: anchorModel(before.frame, before.mask),
+  seeds: null,
+  settings: PEEL_SETTINGS.carry,
+});
+
 describe('what is too small to tell how it moves', () => {
   const [before, next] = [pictureAt(40, 50, 18), pictureAt(72, 44, 18)];
   const flow = (by: number) => {
@@ -33,8 +44,7 @@ describe('what is too small to tell how it moves', () => {
   };
   // A motion of which going forth and back tells that it is wrong everywhere.
   const motion = motionOf(flow(0), flow(5));
-  const carried = (pace: Homography | null) =>
-    propagateFrame(before.frame, before.mask, next.frame, motion, anchorModel(before.frame, before.mask), null, PEEL_SETTINGS.carry, { pace });
+  const carried = (pace: Homography | null) => propagateFrame(step(before, next, motion), { pace });
   const right = (mask: Uint8Array) => mask.reduce((sum, v, i) => sum + (v && next.mask[i] ? 1 : 0), 0);
 
   it('goes on as it went before', () => {
@@ -62,7 +72,7 @@ describe('what is measured of a frame', () => {
       data: Float32Array.from({ length: 2 * coarse.width * coarse.height }, (_, i) => (i % 2 === 0 ? by / factor : 0)),
     });
     const motion = motionOf(flow(GONE), flow(-GONE));
-    return propagateFrame(before.frame, before.mask, next.frame, motion, anchorModel(before.frame, before.mask), null, PEEL_SETTINGS.carry).signals;
+    return propagateFrame(step(before, next, motion)).signals;
   };
   const plain = signals(squareAt(50), squareAt(50 + GONE));
 

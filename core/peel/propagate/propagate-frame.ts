@@ -280,19 +280,23 @@ export interface PropagationOptions {
   painted?: Painted | null;
 }
 
-/**
- * The mask of `next` from that of the frame before it (in the direction of carrying).
- * @param model what the anchor frame taught; its windows where they are on the frame before
- * @param seeds what is painted on `next`, where anything is
- */
+/** A step from one frame to the next, in the direction of propagation. */
+export interface PropagationStep {
+  before: PreparedFrame;
+  /** Of the frame before. */
+  mask: Uint8Array;
+  next: PreparedFrame;
+  motion: Motion;
+  /** What the anchor frame taught; its windows where they are on the frame before. */
+  model: AnchorModel;
+  /** What is painted on the next frame; null where nothing is. */
+  seeds: Uint8Array | null;
+  settings: PropagationSettings;
+}
+
+/** The mask of the next frame from that of the one before it. */
 export function propagateFrame(
-  before: PreparedFrame,
-  mask: Uint8Array,
-  next: PreparedFrame,
-  motion: Motion,
-  model: AnchorModel,
-  seeds: Uint8Array | null,
-  settings: PropagationSettings,
+  { before, mask, next, motion, model, seeds, settings }: PropagationStep,
   { wide = false, farther = 0, pace = null, painted = null }: PropagationOptions = {},
 ): Propagated {
   const { width, height } = before.fine;
@@ -312,7 +316,7 @@ export function propagateFrame(
   const distance = distanceIn(box, nearDistance, near);
   const own = cropLab(next.fine, box);
   const fromKeep = sources(keepLayer, motion.forward, before.factor, box);
-  settleSources(fromKeep, before.fine, own, distance, box, keepLayer, motion.forward, before.factor);
+  settleSources(fromKeep, { before: before.fine, own }, { distance, box }, { layer: keepLayer, grid: motion.forward, factor: before.factor });
   const fromDrop = sources(dropLayer, motion.forward, before.factor, box);
   const error = layerErrors(own, before.fine, mask, fromKeep, fromDrop);
 

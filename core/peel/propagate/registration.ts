@@ -230,7 +230,12 @@ export function laidOnto(painted: Omit<Painted, 'back'>, start: Homography, next
       from[i + 1] = y;
     }
   if (boxRound(mask, box.width, box.height, 0))
-    settleSources(from, picture, own, maskDistance(mask, box.width, box.height, FAR), whole, STILL, ONE, next.factor);
+    settleSources(
+      from,
+      { before: picture, own },
+      { distance: maskDistance(mask, box.width, box.height, FAR), box: whole },
+      { layer: STILL, grid: ONE, factor: next.factor },
+    );
   return { back, mask: maskAtSources(from, mask, picture, whole), error: layerError(own, picture, mask, from, 1) };
 }
 

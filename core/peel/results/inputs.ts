@@ -36,12 +36,12 @@ export interface PeelInputs extends PeelControls {
   fencing: string | null;
 }
 
-type Held = PeelInputs['held'][number];
+type FrozenResult = PeelInputs['held'][number];
 
 /** What is painted, but for what is on held frames that carrying starts from. */
-export const paintedOf = (inputs: PeelInputs): FrameStroke[] => paintedBeside(inputs, startingHeld(inputs));
+export const paintedOf = (inputs: PeelInputs): FrameStroke[] => paintedBeside(inputs, startingFrozen(inputs));
 
-function paintedBeside({ strokes }: PeelInputs, held: readonly Held[]): FrameStroke[] {
+function paintedBeside({ strokes }: PeelInputs, held: readonly FrozenResult[]): FrameStroke[] {
   const holding = new Set(held.map((h) => h.frame));
   return strokes.filter((s) => s.enabled && !holding.has(s.frame));
 }
@@ -62,25 +62,25 @@ export function inputsBefore(inputs: PeelInputs, frame: number): PeelInputs {
 export const startsSomewhere = ({ strokes, held }: Pick<PeelInputs, 'strokes' | 'held'>): boolean =>
   held.length > 0 || strokes.some((s) => s.enabled && startsFrom(s));
 
-const startingOf = new WeakMap<readonly Held[], WeakMap<object, readonly Held[]>>();
+const startingOf = new WeakMap<readonly FrozenResult[], WeakMap<object, readonly FrozenResult[]>>();
 
 /**
  * The held frames that carrying starts from: those that would by now be found otherwise. One that is as it would be found anyway
  * changes nothing for the others, so holding it leaves them as they are.
  */
-export function startingHeld(inputs: PeelInputs): readonly Held[] {
+export function startingFrozen(inputs: PeelInputs): readonly FrozenResult[] {
   const { held } = inputs;
   if (held.length === 0) return held;
   const known = startingOf.get(held) ?? new WeakMap();
   startingOf.set(held, known);
-  let starting: readonly Held[] | undefined = known.get(inputs);
+  let starting: readonly FrozenResult[] | undefined = known.get(inputs);
   if (starting) return starting;
-  const natural = (others: readonly Held[]) => namesBeside(inputs, others).ofFrame;
+  const natural = (others: readonly FrozenResult[]) => namesBeside(inputs, others).ofFrame;
   const asFound = natural([]);
   starting = held.filter((h) => asFound(h.frame) !== h.key);
   // One that was found from another that starts is as it would be found, too.
   for (const h of starting) {
-    const others: readonly Held[] = starting.filter((o) => o !== h);
+    const others: readonly FrozenResult[] = starting.filter((o) => o !== h);
     if (natural(others)(h.frame) === h.key) starting = others;
   }
   known.set(inputs, starting);
@@ -97,7 +97,7 @@ interface Names {
   anchors: readonly number[];
   mends: readonly number[];
   /** What decides that which the strokes of a frame mend. */
-  before(frame: number): { strokes: FrameStroke[]; given: readonly Held[] };
+  before(frame: number): { strokes: FrameStroke[]; given: readonly FrozenResult[] };
   /** For what a Peel says on a range of frames. Ranges on which it says the same are named once. */
   ofRange(first: number, last: number): string;
   /** For what decides a frame; null where there is no anchor. */
@@ -105,7 +105,7 @@ interface Names {
 }
 
 /** @param mended names for what the strokes of frames mend, which are the same whatever was painted after them */
-function namesOf(inputs: PeelInputs, strokes: readonly FrameStroke[], starting: readonly Held[], mended = new Map<number, string | null>()): Names {
+function namesOf(inputs: PeelInputs, strokes: readonly FrameStroke[], starting: readonly FrozenResult[], mended = new Map<number, string | null>()): Names {
   const controls = CONTROLS.map((c) => inputs[c]);
   const given = starting.map((h) => h.frame);
   const plan = anchorsIn(strokes, given);
@@ -142,13 +142,13 @@ function namesOf(inputs: PeelInputs, strokes: readonly FrameStroke[], starting: 
   return { anchors, mends: plan.mends, before, ofRange, ofFrame };
 }
 
-const namesBeside = (inputs: PeelInputs, starting: readonly Held[]): Names => namesOf(inputs, paintedBeside(inputs, starting), starting);
+const namesBeside = (inputs: PeelInputs, starting: readonly FrozenResult[]): Names => namesOf(inputs, paintedBeside(inputs, starting), starting);
 
 const namesKnown = new WeakMap<PeelInputs, Names>();
 
 /** The names of a Peel as it is; made once, since what is mended is named by all that was painted before it. */
 function namesFor(inputs: PeelInputs): Names {
-  const names = namesKnown.get(inputs) ?? namesBeside(inputs, startingHeld(inputs));
+  const names = namesKnown.get(inputs) ?? namesBeside(inputs, startingFrozen(inputs));
   namesKnown.set(inputs, names);
   return names;
 }

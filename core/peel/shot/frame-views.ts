@@ -1,6 +1,8 @@
 /** Frames as carrying looks at them, each made once while it is near. */
+
+import { LRUCache } from 'lru-cache';
 import type { Gray } from '../../image/picture.ts';
-import { Newest, NewestPromises } from '../../math/newest.ts';
+import { memoised, memoisedPromise } from '../../math/memo.ts';
 import { neighbourOf } from '../cut/motion-evidence.ts';
 import { type Motion, motionOf } from '../motion/layers.ts';
 import { type Flow, flowBetween } from '../motion/optical-flow.ts';
@@ -45,20 +47,20 @@ function viewOf(frame: number, picture: FrameBytes): FrameView {
 }
 
 export class FrameViews {
-  private readonly views = new NewestPromises<FrameView>(FRAMES);
-  private readonly flows = new Newest<Flow>(2 * MOTIONS);
-  private readonly pictures = new NewestPromises<FrameBytes>(AHEAD);
+  private readonly views = new LRUCache<number, Promise<FrameView>>({ max: FRAMES });
+  private readonly flows = new LRUCache<string, Flow>({ max: 2 * MOTIONS });
+  private readonly pictures = new LRUCache<number, Promise<FrameBytes>>({ max: AHEAD });
   private readonly read: (frame: number) => Promise<FrameBytes>;
   constructor(picture: (frame: number) => Promise<FrameBytes>) {
     this.read = picture;
   }
 
-  private picture = (frame: number): Promise<FrameBytes> => this.pictures.get(frame, () => this.read(frame));
+  private picture = (frame: number): Promise<FrameBytes> => memoisedPromise(this.pictures, frame, () => this.read(frame));
 
   get = (frame: number): Promise<FrameView> =>
-    this.views.get(frame, async () => {
+    memoisedPromise(this.views, frame, async () => {
       const picture = await this.picture(frame);
-      this.pictures.forget(frame);
+      this.pictures.delete(frame);
       return viewOf(frame, picture);
     });
 
@@ -80,7 +82,7 @@ export class FrameViews {
   }
 
   motion(from: FrameView, to: FrameView): Motion {
-    const flow = (a: FrameView, b: FrameView) => this.flows.get(`${a.frame}>${b.frame}`, () => flowBetween(a.light, b.light));
+    const flow = (a: FrameView, b: FrameView) => memoised(this.flows, `${a.frame}>${b.frame}`, () => flowBetween(a.light, b.light));
     return motionOf(flow(from, to), flow(to, from));
   }
 }

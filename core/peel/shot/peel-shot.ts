@@ -3,9 +3,11 @@
  * mended from what the frames painted before come to there, and the others are carried from both kinds, between two of them from
  * both sides. Drop strokes that do neither hold on their frame, and are carried on from there.
  */
+
+import { LRUCache } from 'lru-cache';
 import type { Size } from '../../image/picture.ts';
 import type { Homography } from '../../math/homography.ts';
-import { NewestPromises } from '../../math/newest.ts';
+import { memoisedPromise } from '../../math/memo.ts';
 import { type FrameRange, isWithin } from '../../time/ranges.ts';
 import { cutPainted, mendPainted } from '../cut/cut-painted.ts';
 import type { FrameBytes, LabPicture } from '../picture/lab.ts';
@@ -15,7 +17,7 @@ import { runLengthDecode, runLengthEncode } from '../results/run-length.ts';
 import { PEEL_SETTINGS, type PeelSettings } from '../settings.ts';
 import { allAnchors, anchorsIn, decidingBefore } from '../strokes/anchors.ts';
 import { type Gap, gapsOf } from '../strokes/plan.ts';
-import { DROP, type FrameStroke, paintSoft, paintStrokes } from '../strokes/strokes.ts';
+import { DROP, type FrameStroke, paintSoft, paintStrokes, rasterOf } from '../strokes/strokes.ts';
 import { SURE, type Uncertainty } from '../uncertainty/uncertainty.ts';
 import { joined, shareOfLater } from './between.ts';
 import { type FrameView, FrameViews } from './frame-views.ts';
@@ -134,7 +136,7 @@ async function* framesOf(
   const own = (frame: number) => on.get(frame) ?? [];
   const isHidden = (frame: number) => isWithin(hidden, frame);
   const paint = (strokes: readonly FrameStroke[], { width, height }: Size, inside: Uint8Array | null) =>
-    paintStrokes(strokes, width, height, width / plate.width, height / plate.height, inside);
+    paintStrokes(strokes, rasterOf({ width, height }, plate), inside);
   const views = new FrameViews((frame) => source.frame(frame));
   const work: PropagationContext = {
     views,
@@ -146,7 +148,7 @@ async function* framesOf(
       if (!inside && !strokes.some((s) => s.kind !== 'soft')) return null;
       return paint(strokes, size, inside);
     },
-    zone: (frame, { width, height }, before) => union(paintSoft(own(frame), width, height, width / plate.width, height / plate.height), before),
+    zone: (frame, { width, height }, before) => union(paintSoft(own(frame), rasterOf({ width, height }, plate)), before),
     hidden: isHidden,
     painted: (frame) => on.has(frame),
   };
@@ -157,10 +159,10 @@ async function* framesOf(
     const prepared = await views.painted(frame, plate.frames);
     if (plan.mends.includes(frame)) {
       const base = await (options.base ?? carriedTo)(frame, view);
-      const mended = mendPainted(prepared, base, own(frame), plate, settings.cut, inside);
+      const mended = mendPainted(prepared, base, own(frame), plate, settings.cut, { fence: inside });
       return { view, ...mended, whole: base.lying ? await filled(view, mended.mask, base.mask, base.lying) : undefined };
     }
-    const found = cutPainted(prepared, own(frame), plate, settings.cut, inside);
+    const found = cutPainted(prepared, own(frame), plate, settings.cut, { fence: inside });
     if (!found && own(frame).some((s) => s.kind === 'keep'))
       throw new StrokesError(`The keep strokes of frame ${frame} lie outside the picture or the fence, or under drop strokes. Paint on the subject.`);
     if (!found) throw new StrokesError(`Nothing stands out in the loop of frame ${frame}. Draw it closer, or paint on the subject.`);
@@ -188,8 +190,8 @@ async function* framesOf(
     throw new StrokesError(`Nothing was carried to frame ${frame}.`);
   }
   // The two anchors of the gap that is worked on, cut when they are asked for, and one that tells what is hidden on them.
-  const cuts = new NewestPromises<Anchor>(3);
-  const anchorAt = (frame: number) => cuts.get(frame, () => cut(frame));
+  const cuts = new LRUCache<number, Promise<Anchor>>({ max: 3 });
+  const anchorAt = (frame: number) => memoisedPromise(cuts, frame, () => cut(frame));
   const found = (
     { frame, prepared }: FrameView,
     anchor: number,

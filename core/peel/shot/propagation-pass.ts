@@ -229,7 +229,11 @@ export class PropagationPass {
     const seeds = await work.seeds(frame, view.half.fine, true);
     const { painted, half } = await this.laid(state, work);
     const pace = state.pace && enlarged(state.pace, view.half.fine.width / view.width);
-    const second = propagateSecond(before.half, state.second, view.half, motion, secondModel, seeds, work.carry, { painted: halfPainted(painted, half), pace });
+    const second = propagateSecond(
+      state.second,
+      { before: before.half, next: view.half, motion, model: secondModel, seeds, settings: work.carry },
+      { painted: halfPainted(painted, half), pace },
+    );
     const { area } = carried.signals;
     if (await this.isGone(carried, view, state.usual)) return this.outOfSight(state, seen, VANISHED);
     const usual = Math.max(area, MEMORY * state.usual);
@@ -275,16 +279,9 @@ export class PropagationPass {
     const moved = { ...model, windows: { models: model.windows.models, centres: was.centres } };
     const { painted } = await this.laid(was, work);
     const band = look.farther ? carry.band + WIDER : carry.band;
-    return propagateFrame(
-      before.prepared,
-      was.mask,
-      view.prepared,
-      motion,
-      moved,
-      await work.seeds(view.frame, view, true),
-      { ...carry, band },
-      { ...look, painted },
-    );
+    const seeds = await work.seeds(view.frame, view, true);
+    const step = { before: before.prepared, mask: was.mask, next: view.prepared, motion, model: moved, seeds, settings: { ...carry, band } };
+    return propagateFrame(step, { ...look, painted });
   }
 
   /** Whether hardly anything of the subject is left. */

@@ -8,10 +8,7 @@ describe('paintStrokes', () => {
         { kind: 'keep', radius: 4, points: [10, 20, 40, 20] },
         { kind: 'drop', radius: 4, points: [40, 20] },
       ],
-      30,
-      20,
-      0.5,
-      0.5,
+      { width: 30, height: 20, scaleX: 0.5, scaleY: 0.5 },
     );
     for (let y = 0; y < 20; y++)
       for (let x = 0; x < 30; x++) {
@@ -30,10 +27,7 @@ describe('paintStrokes', () => {
         { kind: 'loop', radius: 1, points: loop },
         { kind: 'loop', radius: 1, points: [60, 2, 70, 2, 65, 12] },
       ],
-      80,
-      40,
-      1,
-      1,
+      { width: 80, height: 40, scaleX: 1, scaleY: 1 },
     );
     const at = (x: number, y: number) => seeds[y * 80 + x];
     expect([at(12, 12), at(48, 28), at(65, 5)]).toEqual([NOT_PAINTED, NOT_PAINTED, NOT_PAINTED]);
@@ -43,7 +37,7 @@ describe('paintStrokes', () => {
   });
 
   it('is as wide at each place as the pen was pressed there', () => {
-    const seeds = paintStrokes([{ kind: 'keep', radius: 10, points: [20, 20, 80, 20], pressures: [0.2, 1] }], 100, 40, 1, 1);
+    const seeds = paintStrokes([{ kind: 'keep', radius: 10, points: [20, 20, 80, 20], pressures: [0.2, 1] }], { width: 100, height: 40, scaleX: 1, scaleY: 1 });
     const widthAt = (x: number) => Array.from({ length: 40 }, (_, y) => seeds[y * 100 + x]).filter((v) => v === KEEP).length;
     expect([widthAt(20), widthAt(50), widthAt(79)]).toEqual([4, 12, 20]);
     expect(widthAt(95)).toBe(0);

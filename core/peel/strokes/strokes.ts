@@ -1,4 +1,5 @@
 /** Strokes of the artist, and the pixels they cover. */
+import type { Size } from '../../image/picture.ts';
 import { clamp } from '../../math/clamp.ts';
 import { nearestOnSegment } from '../../math/segment.ts';
 
@@ -29,31 +30,35 @@ export const NOT_PAINTED = 0;
 export const KEEP = 1;
 export const DROP = 2;
 
+/** A picture of the plate that is painted on. */
+export interface Raster extends Size {
+  /** Its pixels for one of the plate. */
+  scaleX: number;
+  scaleY: number;
+}
+
+/** A picture of a size, of the whole plate. */
+export const rasterOf = ({ width, height }: Size, plate: Size): Raster => ({ width, height, scaleX: width / plate.width, scaleY: height / plate.height });
+
 /**
- * What is painted at each pixel of a picture of the plate at `scaleX`, `scaleY`: a later stroke covers an earlier one, and all of
+ * What is painted at each pixel of a picture of the plate: a later stroke covers an earlier one, and all of
  * them what loops drop. Every stroke that touches the picture covers at least the pixel it passes through. What lies outside the
  * fence (0 in it) is dropped, whatever is painted there.
  */
-export function paintStrokes(
-  strokes: readonly PaintedStroke[],
-  width: number,
-  height: number,
-  scaleX: number,
-  scaleY: number,
-  fence: Uint8Array | null = null,
-): Uint8Array {
+export function paintStrokes(strokes: readonly PaintedStroke[], raster: Raster, fence: Uint8Array | null = null): Uint8Array {
+  const { width, height } = raster;
   const seeds = new Uint8Array(width * height);
-  const inside = insideLoops(strokes, width, height, scaleX, scaleY);
+  const inside = insideLoops(strokes, raster);
   if (inside) for (let i = 0; i < seeds.length; i++) if (!inside[i]) seeds[i] = DROP;
   for (const stroke of strokes) {
-    if (stroke.kind === 'keep' || stroke.kind === 'drop') paintStroke(seeds, width, height, stroke, scaleX, scaleY, stroke.kind === 'keep' ? KEEP : DROP);
+    if (stroke.kind === 'keep' || stroke.kind === 'drop') paintStroke(seeds, raster, stroke, stroke.kind === 'keep' ? KEEP : DROP);
   }
   if (fence) for (let i = 0; i < seeds.length; i++) if (!fence[i]) seeds[i] = DROP;
   return seeds;
 }
 
 /** The pixels of a picture that lie in a loop, of several in any; null where there is none. */
-export function insideLoops(strokes: readonly PaintedStroke[], width: number, height: number, scaleX: number, scaleY: number): Uint8Array | null {
+export function insideLoops(strokes: readonly PaintedStroke[], { width, height, scaleX, scaleY }: Raster): Uint8Array | null {
   const loops = strokes.filter((s) => s.kind === 'loop' && s.points.length >= 6);
   if (loops.length === 0) return null;
   const inside = new Uint8Array(width * height);
@@ -76,31 +81,22 @@ export function insideLoops(strokes: readonly PaintedStroke[], width: number, he
 }
 
 /** Where soft strokes cover a picture (1); null where there are none. */
-export function paintSoft(strokes: readonly PaintedStroke[], width: number, height: number, scaleX: number, scaleY: number): Uint8Array | null {
+export function paintSoft(strokes: readonly PaintedStroke[], raster: Raster): Uint8Array | null {
   const soft = strokes.filter((s) => s.kind === 'soft');
   if (soft.length === 0) return null;
-  const zone = new Uint8Array(width * height);
-  for (const stroke of soft) paintStroke(zone, width, height, stroke, scaleX, scaleY, 1);
+  const zone = new Uint8Array(raster.width * raster.height);
+  for (const stroke of soft) paintStroke(zone, raster, stroke, 1);
   return zone;
 }
 
-function paintStroke(
-  out: Uint8Array,
-  width: number,
-  height: number,
-  { points, radius, pressures }: PaintedStroke,
-  scaleX: number,
-  scaleY: number,
-  value: number,
-): void {
+function paintStroke(out: Uint8Array, { width, height, scaleX, scaleY }: Raster, { points, radius, pressures }: PaintedStroke, value: number): void {
   const at = (k: number) => Math.max(LEAST_RADIUS, (radius * (pressures?.[k] ?? 1) * (scaleX + scaleY)) / 2);
   const count = points.length / 2;
   for (let k = 0; k < count; k++) {
     const n = Math.min(k + 1, count - 1);
     paintLine(
       out,
-      width,
-      height,
+      { width, height },
       [points[2 * k] * scaleX, points[2 * k + 1] * scaleY, at(k)],
       [points[2 * n] * scaleX, points[2 * n + 1] * scaleY, at(n)],
       value,
@@ -114,7 +110,7 @@ const LEAST_RADIUS = 0.71;
 type Dab = readonly [x: number, y: number, radius: number];
 
 /** A line from one dab of the brush to another, its width going evenly between theirs. */
-function paintLine(seeds: Uint8Array, width: number, height: number, [ax, ay, ar]: Dab, [bx, by, br]: Dab, value: number): void {
+function paintLine(seeds: Uint8Array, { width, height }: Size, [ax, ay, ar]: Dab, [bx, by, br]: Dab, value: number): void {
   const most = Math.max(ar, br);
   const left = Math.max(0, Math.floor(Math.min(ax, bx) - most));
   const right = Math.min(width - 1, Math.floor(Math.max(ax, bx) + most));

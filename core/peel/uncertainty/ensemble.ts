@@ -4,13 +4,11 @@
  */
 
 import { enlarged } from '../cut/motion-evidence.ts';
-import type { Motion } from '../motion/layers.ts';
 import type { PreparedFrame } from '../motion/prepared-frame.ts';
 import { contrastOf } from '../picture/contrast.ts';
 import { labPicture } from '../picture/lab.ts';
-import { type AnchorModel, meanTranslation, type PropagationOptions, propagateFrame } from '../propagate/propagate-frame.ts';
+import { meanTranslation, type PropagationOptions, type PropagationStep, propagateFrame } from '../propagate/propagate-frame.ts';
 import type { Painted } from '../propagate/registration.ts';
-import type { PropagationSettings } from '../settings.ts';
 import { type Agreement, agreementOf } from './uncertainty.ts';
 
 /** Its band, in its own pixels, against that of the first, in pixels that are half as large; and how much more it yields to colour. */
@@ -60,23 +58,18 @@ export function halfPainted({ frame, back }: Painted, half: Omit<Painted, 'back'
 
 /**
  * The second carry on the next frame, along the same motion.
- * @param model what the anchor taught it
- * @param seeds what is painted there, at its size
+ * @param step with what the anchor taught it, and what is painted, at its size
  * @param look what is laid onto it (see {@link halfPainted}) and how it went before, in its pixels
  */
 export function propagateSecond(
-  before: PreparedFrame,
   second: SecondEstimate,
-  next: PreparedFrame,
-  motion: Motion,
-  model: AnchorModel,
-  seeds: Uint8Array | null,
-  carry: PropagationSettings,
+  step: Omit<PropagationStep, 'mask'>,
   look: Pick<PropagationOptions, 'painted' | 'pace'> = {},
 ): SecondEstimate {
-  const settings = { ...carry, band: Math.max(2, Math.round(carry.band * BAND)), slack: carry.slack * SLACK };
-  const moved = { ...model, windows: { models: model.windows.models, centres: second.centres } };
-  const { mask, centres } = propagateFrame(before, second.mask, next, motion, moved, seeds, settings, look);
+  const { band, slack } = step.settings;
+  const settings = { ...step.settings, band: Math.max(2, Math.round(band * BAND)), slack: slack * SLACK };
+  const model = { ...step.model, windows: { models: step.model.windows.models, centres: second.centres } };
+  const { mask, centres } = propagateFrame({ ...step, mask: second.mask, model, settings }, look);
   return { mask, centres };
 }
 
