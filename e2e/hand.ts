@@ -11,7 +11,7 @@ import { address } from './workbench.ts';
 
 /** Of the footage that is made for these tests. */
 export const WIDTH = 320;
-export const HEIGHT = 180;
+const HEIGHT = 180;
 export const FRAMES = 24;
 
 /** Left edge of the thing that moves, on a frame. */

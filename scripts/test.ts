@@ -59,6 +59,7 @@ const steps: { name: string; part?: Part; step: () => Count }[] = [
   { name: 'Types', step: check(['npm', 'run', '--silent', 'typecheck']) },
   { name: 'Lint', step: check(['npm', 'run', '--silent', 'lint']) },
   { name: 'Import rules', step: check(['npm', 'run', '--silent', 'rules']) },
+  { name: 'Unused code', step: check(['npm', 'run', '--silent', 'unused']) },
   { name: 'Unit tests', part: 'unit', step: vitest('unit') },
   { name: 'Integration tests', part: 'integration', step: vitest('integration') },
   { name: 'End-to-end tests', part: 'e2e', step: playwright },

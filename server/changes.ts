@@ -10,7 +10,7 @@ import { ChangeRow, Shot } from './db/models.ts';
 import { storedDocument, storedEdits } from './documents.ts';
 import { notFound, Problem } from './problem.ts';
 
-export const sentChangeSchema = z.discriminatedUnion('role', [
+const sentChangeSchema = z.discriminatedUnion('role', [
   z.strictObject({ role: z.literal('do'), page: idSchema, change: changeSchema }),
   z.strictObject({ role: z.enum(['undo', 'redo']), page: idSchema, id: idSchema, target: idSchema }),
 ]);

@@ -10,7 +10,7 @@ const atLeastOne = (fallback: number) =>
     .transform(Number)
     .default(fallback);
 
-export const LOG_LEVELS = ['trace', 'debug', 'info', 'warn', 'error', 'silent'] as const;
+const LOG_LEVELS = ['trace', 'debug', 'info', 'warn', 'error', 'silent'] as const;
 
 const environment = z.object({
   DATABASE_URL: z

@@ -6,7 +6,7 @@ import pretty from 'pino-pretty';
 import { createStream } from 'rotating-file-stream';
 import type { Config } from './config.ts';
 
-export const logDirectory = (dataDir: string): string => path.join(dataDir, 'log');
+const logDirectory = (dataDir: string): string => path.join(dataDir, 'log');
 
 /** A log, and what writes out the rest of it. */
 export interface ServerLog {

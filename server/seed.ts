@@ -136,7 +136,7 @@ export async function seedIfEmpty(services: Services): Promise<boolean> {
   return true;
 }
 
-export async function seedDemo(services: Services): Promise<void> {
+async function seedDemo(services: Services): Promise<void> {
   const productionId = await services.shots.createProduction(DEMO_NAME);
   const setUp = async (shotId: string, edits: (document: ShotDocument) => Edit[]) => {
     const { document } = await services.changes.load(shotId);

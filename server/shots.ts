@@ -16,7 +16,7 @@ import { InTurn } from './in-turn.ts';
 import { notFound, Problem } from './problem.ts';
 
 const NAME_LENGTH = 120;
-export const nameSchema = z
+const nameSchema = z
   .string()
   .trim()
   .min(1, { error: 'Give it a name.' })

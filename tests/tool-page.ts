@@ -24,7 +24,7 @@ export const pointer = (x: number, y: number, more: Partial<ToolPointer> = {}): 
   ...more,
 });
 
-export const SQUARE: Shape = [corner(100, 100), corner(200, 100), corner(200, 200), corner(100, 200)];
+const SQUARE: Shape = [corner(100, 100), corner(200, 100), corner(200, 200), corner(100, 200)];
 
 /** A page without a screen: the document with its draft and steps, as the store of a shot keeps them. */
 export class Page {

@@ -8,11 +8,11 @@ import { corner, type Shape, type Vertex } from '../core/path/path.ts';
 
 /** The files of a weight: each holds letters that the others may not. The first is asked first. */
 const SUBSETS = ['latin', 'latin-ext', 'vietnamese'] as const;
-export type Subset = (typeof SUBSETS)[number];
+type Subset = (typeof SUBSETS)[number];
 const NUMBERS: Record<Weight, 400 | 700> = { regular: 400, bold: 700 };
 
 /** The file of a subset, as it is named in its package. */
-export const fileName = (subset: Subset, weight: Weight): string => `hanken-grotesk-${subset}-${NUMBERS[weight]}-normal.woff`;
+const fileName = (subset: Subset, weight: Weight): string => `hanken-grotesk-${subset}-${NUMBERS[weight]}-normal.woff`;
 
 /** Closed curves of a letter, quadratic ones told as cubic ones. */
 export function shapesOf(commands: readonly Command[]): Shape[] {

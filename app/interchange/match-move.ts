@@ -9,7 +9,7 @@ import { corner } from '~/core/path/path.ts';
 import { frameSchema } from '~/core/time/animated.ts';
 import { rateSchema } from '~/core/time/rate.ts';
 
-export const MATCH_MOVE_FORMAT = 'mottrel-match-move';
+const MATCH_MOVE_FORMAT = 'mottrel-match-move';
 
 const number = z.number().min(-1e9).max(1e9);
 const rowSchema = z.strictObject({

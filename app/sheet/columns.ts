@@ -44,7 +44,7 @@ export interface Guess {
   reason: string;
 }
 
-export const numberSetting = (record: string, setting: string, value: Animated<number>): KeyedSetting => ({
+const numberSetting = (record: string, setting: string, value: Animated<number>): KeyedSetting => ({
   record,
   setting,
   value,
@@ -78,7 +78,7 @@ export const shapeSettings = (part: Part): KeyedSetting[] =>
   }));
 
 /** Places of a track that are guesses. */
-export const guessesOf = (track: Track): ReadonlyMap<number, Guess> =>
+const guessesOf = (track: Track): ReadonlyMap<number, Guess> =>
   new Map(
     placesOf(track).flatMap(({ frame, value }) =>
       isSure(value) ? [] : [[frame, { doubt: Math.round(100 * (1 - value.quality)), reason: value.reason ? REASONS[value.reason] : 'not sure' }] as const],

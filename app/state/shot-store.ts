@@ -13,7 +13,7 @@ import { holdPage, keep, livingPages, takeOver } from './outbox.ts';
 import { NO_POINTS, type Points } from './points.ts';
 import { Away, Refused, send } from './send.ts';
 
-export type SaveState = 'saved' | 'saving' | 'offline';
+type SaveState = 'saved' | 'saving' | 'offline';
 
 export interface ShotState {
   shotId: string;

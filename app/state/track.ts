@@ -103,7 +103,7 @@ async function underWay(
  * Runs tracks of a document over a range of frames, and gives them with what was found. Null where nothing was: the artist has been
  * told why. Stopped, it gives what there is until then.
  */
-export async function runTracksOf(document: ShotDocument, tracks: readonly Track[], range: FrameRange, where: Where): Promise<Track[] | null> {
+async function runTracksOf(document: ShotDocument, tracks: readonly Track[], range: FrameRange, where: Where): Promise<Track[] | null> {
   if (trackingNow()) return failed('Something is being tracked already. Wait for it, or stop it first.');
   const able = tracks.flatMap((track) => {
     const run = runOf(document, track, range);
@@ -195,7 +195,7 @@ const allSent = (store: ShotStore): Promise<void> =>
   });
 
 /** Queues the run of tracks that are in the shot as a work of the server, once it has them. */
-export async function runOnServer(store: ShotStore, tracks: readonly Track[], { first, last }: FrameRange): Promise<void> {
+async function runOnServer(store: ShotStore, tracks: readonly Track[], { first, last }: FrameRange): Promise<void> {
   try {
     await allSent(store);
     await send(`/shots/${store.getState().shotId}/track`, { body: { tracks: tracks.map((t) => t.id), first, last } });

@@ -140,7 +140,7 @@ export interface ViewState {
   set(values: Partial<ViewSettings>): void;
 }
 /** What panels may set as they like. */
-export type ViewSettings = Pick<
+type ViewSettings = Pick<
   ViewState,
   | 'outlines'
   | 'tint'

@@ -21,7 +21,7 @@ export interface PlateFacts {
   firstNumber: number;
 }
 
-export interface OtherShot {
+interface OtherShot {
   id: string;
   name: string;
   plateId: string;

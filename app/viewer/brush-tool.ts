@@ -44,7 +44,7 @@ function mendsHere(c: ToolContext): boolean {
 }
 
 /** Edits that put a stroke into the Peel that is worked on, with a part and a subject to hold it where there are none. */
-export function strokeEdits(c: ToolContext, stroke: Stroke): { edits: Edit[]; partId: string } {
+function strokeEdits(c: ToolContext, stroke: Stroke): { edits: Edit[]; partId: string } {
   const peel = currentPeel(c);
   if (peel) return { edits: [{ kind: 'insert', parent: peel.id, index: peel.strokes.length, record: stroke }], partId: peel.id };
   const partId = c.newId();
@@ -67,7 +67,7 @@ function pieceOf(stroke: Stroke, id: string, points: number[]): Stroke {
 }
 
 /** Edits that take away of a frame's strokes what the eraser went over. */
-export function eraseEdits(peel: PeelPart, frame: number, eraser: readonly number[], radius: number, newId: () => string): Edit[] {
+function eraseEdits(peel: PeelPart, frame: number, eraser: readonly number[], radius: number, newId: () => string): Edit[] {
   return peel.strokes.flatMap((stroke, index): Edit[] => {
     // A loop is one thing: it is switched off or deleted whole.
     if (stroke.frame !== frame || stroke.kind === 'loop') return [];

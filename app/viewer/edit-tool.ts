@@ -5,7 +5,6 @@
 import type { Edit } from '~/core/document/edits.ts';
 import { type PlacedPath, shapeAt } from '~/core/document/follow.ts';
 import {
-  type Affine,
   insertVertex,
   makeKind,
   moveVertices,
@@ -360,29 +359,9 @@ export class EditTool implements Tool {
 const shiftWhole = (shape: Shape, dx: number, dy: number): Shape => shape.map((v) => ({ ...v, x: v.x + dx, y: v.y + dy }));
 
 /** Makes all selected points of a kind, on every key. */
-export function setKind(c: ToolContext, kind: PointKind): void {
+function setKind(c: ToolContext, kind: PointKind): void {
   c.shot.commit(
     kind === 'corner' ? 'Make corners' : kind === 'smooth' ? 'Make smooth' : 'Break handles',
     selection(c).flatMap(({ path, vertices }) => everyKeyEdits(path, (s) => makeKind(s, vertices, kind))),
-  );
-}
-
-/** Maps the selected points (or, where none is, the active curve) by `map`, as one step. */
-export function transformSelection(c: ToolContext, label: string, map: Affine): void {
-  let chosen = selection(c);
-  if (chosen.length === 0)
-    chosen = editable(c)
-      .filter((e) => e.path.id === c.shot.path)
-      .map(({ path }) => {
-        const shape = shapeAt(path, c.view.frame);
-        return { path, shape, vertices: new Set(shape.keys()) };
-      });
-  if (chosen.length === 0) return;
-  c.shot.commit(
-    label,
-    editsFor(
-      c,
-      chosen.map(({ path, shape, vertices }) => ({ path, shape: transformVertices(shape, vertices, map) })),
-    ),
   );
 }

@@ -18,7 +18,7 @@ export function cornersOf({ box, motion }: Pick<Stand, 'box' | 'motion'>): [numb
 }
 
 /** Screen pixels from the upper side to the handle that turns. */
-export const TURN_HANDLE = 28;
+const TURN_HANDLE = 28;
 
 /** Where the handle that turns an element lies, plate pixels; `perPixel` of them for one of the screen. */
 export function turnHandleOf(stand: Pick<Stand, 'box' | 'motion'>, perPixel: number): [number, number] {

@@ -5,7 +5,7 @@ import { shapeSchema } from '../path/path.ts';
 import { animatedSchema } from '../time/animated.ts';
 import type { Path } from './schema.ts';
 
-export const CURVES_FORMAT = 'mottrel-curves';
+const CURVES_FORMAT = 'mottrel-curves';
 
 export const curvesFileSchema = z.strictObject({
   format: z.literal(CURVES_FORMAT),

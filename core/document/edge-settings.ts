@@ -14,7 +14,7 @@ interface Told {
   column: string;
 }
 
-export interface EdgeNumber extends Told {
+interface EdgeNumber extends Told {
   kind: 'number';
   min: number;
   max: number;
@@ -28,7 +28,7 @@ export interface EdgeNumber extends Told {
   soft?: readonly [number, number];
 }
 
-export interface EdgeChoice extends Told {
+interface EdgeChoice extends Told {
   kind: 'choice';
   options: readonly { id: string; label: string }[];
   start: string;

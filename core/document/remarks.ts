@@ -13,7 +13,7 @@ export interface Remark {
 }
 
 /** Why a part masks nothing, or less than its curves show; null where there is nothing to say. */
-export function remarkOnPart(part: Part): string | null {
+function remarkOnPart(part: Part): string | null {
   if (part.type === 'peel') return part.strokes.some((s) => s.enabled && startsFrom(s)) ? null : 'nothing is kept: paint a keep stroke on the subject';
   if (part.type !== 'spline') return null;
   const paths = pathsOf(part);

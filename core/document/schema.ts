@@ -116,7 +116,6 @@ export const strokeSchema = record({
 export type Stroke = z.infer<typeof strokeSchema>;
 
 export const frozenResultSchema = z.strictObject({ frame: frameSchema, key: z.string().regex(/^[0-9a-f]{32}$/) });
-export type Held = z.infer<typeof frozenResultSchema>;
 
 /** What the program finds from keep and drop strokes and carries through the frames. */
 export const peelSchema = record({
@@ -167,7 +166,7 @@ export const subjectSchema = record({
 export type Subject = z.infer<typeof subjectSchema>;
 
 /** Near to far: before everything, on a subject, farther than a subject, farther than all of them. */
-export const LANES = ['front', 'inside', 'behind', 'backdrop'] as const;
+const LANES = ['front', 'inside', 'behind', 'backdrop'] as const;
 export type Lane = (typeof LANES)[number];
 /** Whether a lane is relative to one subject. */
 export const ofSubject = (lane: Lane): lane is 'inside' | 'behind' => lane === 'inside' || lane === 'behind';
@@ -232,14 +231,14 @@ export const noteSchema = record({
   frame: frameSchema,
   text: z.string().trim().min(1, { error: 'A note needs words.' }).max(2000),
 });
-export type Note = z.infer<typeof noteSchema>;
+type Note = z.infer<typeof noteSchema>;
 
 /** A named frame or range of frames. */
 export const markerSchema = record({ id: idSchema, type: z.literal('marker'), name: nameSchema, range: rangeSchema });
-export type Marker = z.infer<typeof markerSchema>;
+type Marker = z.infer<typeof markerSchema>;
 
 /** Where a tracked thing is on a frame. */
-export const trackedSchema = z.strictObject({
+const trackedSchema = z.strictObject({
   /** See core/math/motion.ts. */
   at: z.array(place).refine((at) => [2, 6, 8].includes(at.length), { error: 'A place of a track has 2, 6 or 8 numbers.' }),
   quality: z.number().min(0).max(1),
@@ -257,8 +256,8 @@ export const trackedSchema = z.strictObject({
 });
 export type Placed = z.infer<typeof trackedSchema>;
 
-export const TRACK_KINDS = ['point', 'region'] as const;
-export const WHEN_LOST = ['look', 'stop'] as const;
+const TRACK_KINDS = ['point', 'region'] as const;
+const WHEN_LOST = ['look', 'stop'] as const;
 export const LOOKS = ['full', 'proxy'] as const;
 
 /** A point or a region and its motion through the frames. */

@@ -51,7 +51,7 @@ function newestPart(part: unknown): unknown {
 const OTHERS: readonly unknown[] = ['path', 'stroke', 'effect', 'element', 'note', 'marker', 'track'] satisfies DocumentRecord['type'][];
 
 /** Any record of a document, with those in it, in the newest form. */
-export function newestRecord(record: unknown): unknown {
+function newestRecord(record: unknown): unknown {
   if (!isRaw(record)) return record;
   if (record.type !== 'subject') return OTHERS.includes(record.type) ? record : newestPart(record);
   return { ...record, edge: newestEdge(record.edge), parts: eachOf(record.parts, newestPart) };

@@ -4,7 +4,7 @@ import type { Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { mixLists, mixNumbers, valueAt } from '../time/animated.ts';
 
-export interface NumberSetting {
+interface NumberSetting {
   kind: 'number';
   label: string;
   /** One line on what it does. */
@@ -19,7 +19,7 @@ export interface NumberSetting {
 }
 
 /** Red, green, blue in [0,1], in the plate's transfer. */
-export interface ColourSetting {
+interface ColourSetting {
   kind: 'colour';
   label: string;
   about: string;
@@ -27,7 +27,7 @@ export interface ColourSetting {
 }
 
 /** One of several words; it stands until the next key. */
-export interface ChoiceSetting {
+interface ChoiceSetting {
   kind: 'choice';
   label: string;
   about: string;
@@ -37,7 +37,7 @@ export interface ChoiceSetting {
 
 export type SettingDescription = NumberSetting | ColourSetting | ChoiceSetting;
 export type Descriptions = Record<string, SettingDescription>;
-export type SettingValue = number | number[] | string;
+type SettingValue = number | number[] | string;
 /** A value of each described setting: a number, a colour or a choice. */
 export type Values = Record<string, SettingValue>;
 

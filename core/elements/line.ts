@@ -9,7 +9,7 @@ import { coverage, layOver, lightSettings } from './paint.ts';
 import { type Line, linesOf } from './source.ts';
 
 /** How a stretch of a line is drawn; pixels of the layer. */
-export interface Stroke {
+interface Stroke {
   width: number;
   /** How far beside the line, outwards. */
   beside: number;
@@ -125,7 +125,7 @@ function atCorner(s: Segments, k: number, other: number, px: number, py: number,
 }
 
 /** Writes the alpha of a stroke along lines over `out` (pixels of the layer) where it is stronger. */
-export function strokeLines(lines: readonly Line[], stroke: Stroke, size: Size, out: Float32Array): void {
+function strokeLines(lines: readonly Line[], stroke: Stroke, size: Size, out: Float32Array): void {
   const { width, beside, from, to, softness } = stroke;
   if (to <= from || width <= 0) return;
   const half = width / 2;

@@ -11,7 +11,7 @@ import type { Scene } from './element.ts';
 export const subjectOf = ({ cast }: ShotDocument, { of, subject }: Element): Subject | undefined => cast.find((s) => s.id === (of ?? subject));
 
 /** The Spline that an element names. */
-export function splineOf(document: ShotDocument, { of }: Element): SplinePart | undefined {
+function splineOf(document: ShotDocument, { of }: Element): SplinePart | undefined {
   const part = findPart(document, of);
   return part?.type === 'spline' ? part : undefined;
 }

@@ -57,7 +57,7 @@ function crossedCells({ width, height, data }: Gray, level: number, region: Regi
 const HARD = 0.8;
 
 /** Distance of a pixel's centre inside a straight edge with the unit normal (nx, ny) that covers the share `c` of the pixel. */
-export function insideByCoverage(nx: number, ny: number, c: number): number {
+function insideByCoverage(nx: number, ny: number, c: number): number {
   let gx = Math.abs(nx);
   let gy = Math.abs(ny);
   if (gx < gy) [gx, gy] = [gy, gx];

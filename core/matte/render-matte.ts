@@ -55,7 +55,7 @@ export async function renderFence(part: FencePart, frame: number, sources: Matte
 }
 
 /** A part counts when it is switched on and could mask something: a spline has a closed curve, a Peel something kept. */
-export function partMasks(part: Part): part is KnownPart {
+function partMasks(part: Part): part is KnownPart {
   if (!part.enabled || part.type === 'foreign') return false;
   if (part.type === 'peel') return startsSomewhere(part);
   return part.type !== 'spline' || pathsOf(part).some((p) => p.closed);
@@ -165,7 +165,7 @@ export function shutterTimes(frame: number, angle: number, phase: number, sample
 }
 
 /** The matte of `subject` on `frame`, [0,1], at `size`. Widths in plate pixels are scaled with the size. */
-export async function renderSubjectMatte(document: ShotDocument, subject: Subject, frame: number, sources: MatteSources, size: Size): Promise<Gray> {
+async function renderSubjectMatte(document: ShotDocument, subject: Subject, frame: number, sources: MatteSources, size: Size): Promise<Gray> {
   const scene = { document, subject, sources, size, scaleX: size.width / document.plate.width, scaleY: size.height / document.plate.height };
   const { edge } = subject;
   const { frames } = document.plate;

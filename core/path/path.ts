@@ -4,7 +4,7 @@ import { clamp } from '../math/clamp.ts';
 
 const coordinate = z.number().min(-1e6).max(1e6);
 const featherWidth = z.number().min(0).max(500).optional();
-export const vertexSchema = z.strictObject({
+const vertexSchema = z.strictObject({
   x: coordinate,
   y: coordinate,
   inX: coordinate,
@@ -28,7 +28,7 @@ export const shapeSchema = z.array(vertexSchema).max(MAX_VERTICES);
 export type Shape = Vertex[];
 
 /** Largest distance in pixels between a curve and its polyline: under one step of an 8-bit matte. */
-export const FLATNESS = 0.004;
+const FLATNESS = 0.004;
 
 /** Left, top, right and bottom of closed curves. `flatness` as in {@link flatten}. */
 export function extentOf(shapes: readonly Shape[], flatness = FLATNESS): [number, number, number, number] {

@@ -36,7 +36,7 @@ export function rectangle(left: number, top: number, width: number, height: numb
 }
 
 /** The stretch between two parallel lines through (x0, y0) and (x1, y1), `width` apart, longer than any frame both ways. */
-export function band(x0: number, y0: number, x1: number, y1: number, width: number, far: number): Shape {
+function band(x0: number, y0: number, x1: number, y1: number, width: number, far: number): Shape {
   const length = Math.sqrt((x1 - x0) ** 2 + (y1 - y0) ** 2) || 1;
   const [ux, uy] = [(x1 - x0) / length, (y1 - y0) / length];
   const [nx, ny] = [(-uy * width) / 2, (ux * width) / 2];
@@ -46,7 +46,7 @@ export function band(x0: number, y0: number, x1: number, y1: number, width: numb
 }
 
 /** All that lies beyond the line through (x0, y0) in the direction towards (x1, y1), which it meets at a right angle, as far as `far` pixels. */
-export function halfPlane(x0: number, y0: number, x1: number, y1: number, far: number): Shape {
+function halfPlane(x0: number, y0: number, x1: number, y1: number, far: number): Shape {
   const length = Math.sqrt((x1 - x0) ** 2 + (y1 - y0) ** 2) || 1;
   const [ux, uy] = [(x1 - x0) / length, (y1 - y0) / length];
   const at = (along: number, aside: number): Vertex => corner(x0 + ux * along - uy * aside, y0 + uy * along + ux * aside);

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { clamp } from '../math/clamp.ts';
 
 export const EASES = ['linear', 'hold', 'ease-in', 'ease-out', 'ease-both'] as const;
-export type NamedEase = (typeof EASES)[number];
+type NamedEase = (typeof EASES)[number];
 
 const timeCoordinate = z.number().min(0).max(1);
 const valueCoordinate = z.number().min(-20).max(21);

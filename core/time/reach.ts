@@ -81,7 +81,7 @@ export function reachedFrames<T>(animated: Animated<T>, frame: number, reach: Re
 }
 
 /** Strength of a difference at a frame of the range: 1 inside, falling smoothly to 0 just outside over `fade` frames. */
-export function fadeWeight(frame: number, { first, last }: FrameRange, fade: number, frames: number): number {
+function fadeWeight(frame: number, { first, last }: FrameRange, fade: number, frames: number): number {
   const ramp = (distance: number): number => {
     const t = clamp(distance / (fade + 1), 0, 1);
     return smoothstep(t);

@@ -12,7 +12,7 @@ import { CELLS, cellOf } from './samples.ts';
 import { type LumaSource, type TrackTask, trackTowards } from './track-shot.ts';
 
 /** A frame on which the place of the tracked thing was set by hand. */
-export interface Anchor {
+interface Anchor {
   frame: number;
   at: At;
   /** How far from there lies what is followed from here on, plate pixels. */

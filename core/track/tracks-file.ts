@@ -4,7 +4,7 @@ import { frameSchema } from '../time/animated.ts';
 
 const place = z.number().min(-100_000).max(100_000);
 
-export const tracksFileSchema = z
+const tracksFileSchema = z
   .strictObject({
     version: z.literal(1),
     /** Plate pixels from the outer corner of the top left pixel; frames from 0. */

@@ -78,7 +78,7 @@ export class Snapshot extends Model<Ready<Snapshot>, Fresh<Snapshot>> {
   declare createdAt: CreationOptional<Date>;
 }
 
-export const JOB_STATES = ['queued', 'running', 'paused', 'cancelled', 'done', 'failed'] as const;
+const JOB_STATES = ['queued', 'running', 'paused', 'cancelled', 'done', 'failed'] as const;
 export type JobState = (typeof JOB_STATES)[number];
 
 export class Job extends Model<Ready<Job>, Fresh<Job>> {

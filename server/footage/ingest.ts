@@ -14,7 +14,7 @@ export const ingestResultSchema = z.strictObject({ frames: count, width: count, 
 export type IngestResult = z.infer<typeof ingestResultSchema>;
 
 /** Size of the proxy: the plate's own, or scaled to at most 540 lines with an even width. */
-export function proxySize({ width, height }: Size): Size {
+function proxySize({ width, height }: Size): Size {
   if (height <= PROXY_LINES) return { width, height };
   return { width: Math.max(2, Math.round((width * PROXY_LINES) / height / 2) * 2), height: PROXY_LINES };
 }

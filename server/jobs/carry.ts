@@ -29,7 +29,7 @@ export function withPeelAlone(document: ShotDocument, part: PeelPart): ShotDocum
 }
 
 /** The Peel of a payload. */
-export function peelIn({ document, part: id }: Pick<CarryPayload, 'document' | 'part'>): PeelPart {
+function peelIn({ document, part: id }: Pick<CarryPayload, 'document' | 'part'>): PeelPart {
   const part = findRecord(document, id);
   if (part?.type !== 'peel') throw notFound('Peel');
   return part;

@@ -3,9 +3,10 @@
  * carrying goes on from, and an index of doubts, a line a frame. Frames never change under a key, so nothing here is ever out of
  * date.
  */
-import { appendFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { appendFile, mkdir, readdir, readFile, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import sharp from 'sharp';
+import writeFileAtomic from 'write-file-atomic';
 import { type Gray, matteTo8 } from '../../core/image/picture.ts';
 import { type PeelInputs, peelKeys, stateKeys } from '../../core/peel/results/inputs.ts';
 import { packState, type StateStore, unpackState } from '../../core/peel/results/propagation-state.ts';
@@ -28,12 +29,10 @@ export interface FoundFrame {
 const placesFrom = (text: string): number[] => (text === '-' ? [] : text.split(',').map((v) => Number(v) / 1000));
 const placesText = (places: readonly number[]): string => (places.length === 0 ? '-' : places.map((v) => Math.round(1000 * v)).join());
 
-/** Writes a file that is there as a whole or not at all. Two that write the same file write the same bytes. */
+/** Writes a file that is there as a whole or not at all. What is lost with the machine's power is computed again. */
 async function writeWhole(file: string, bytes: Uint8Array): Promise<void> {
   await mkdir(path.dirname(file), { recursive: true });
-  const unfinished = `${file}.${process.pid}.${Math.random().toString(36).slice(2)}`;
-  await writeFile(unfinished, bytes);
-  await rename(unfinished, file);
+  await writeFileAtomic(file, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), { fsync: false });
 }
 
 const isReason = (word: string): word is Reason => Object.hasOwn(REASONS, word);

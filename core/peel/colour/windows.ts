@@ -17,7 +17,7 @@ const LEAST_SAMPLES = 12;
 /** How far the colours of the whole are trusted where no window is near. */
 const UNKNOWN_TRUST = 0.7;
 
-export interface LocalWindow {
+interface LocalWindow {
   keep: Mixture;
   drop: Mixture;
   /** How right this model, and the model of the whole frame, are about the anchor frame here, [0,1]. */

@@ -48,7 +48,7 @@ export function appearanceOf({ coarse, fine, factor }: PreparedFrame, mask: Uint
 }
 
 /** Share of the looks that go together with the picture when moved by (dx, dy); points moved out of the picture do not. */
-export function shareAt({ points, lab }: Appearance, picture: LabPicture, dx: number, dy: number): number {
+function shareAt({ points, lab }: Appearance, picture: LabPicture, dx: number, dy: number): number {
   const { width, height } = picture;
   const count = points.length >> 1;
   let hit = 0;

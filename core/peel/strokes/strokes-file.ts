@@ -5,7 +5,7 @@ import type { FrameStroke } from './strokes.ts';
 
 const place = z.number().min(-100_000).max(100_000);
 
-export const strokesFileSchema = z.strictObject({
+const strokesFileSchema = z.strictObject({
   version: z.literal(1),
   /** Of the footage that the strokes were painted on. */
   width: z.number().int().min(1).max(16384),

@@ -58,7 +58,7 @@ export function paintStrokes(strokes: readonly PaintedStroke[], raster: Raster, 
 }
 
 /** The pixels of a picture that lie in a loop, of several in any; null where there is none. */
-export function insideLoops(strokes: readonly PaintedStroke[], { width, height, scaleX, scaleY }: Raster): Uint8Array | null {
+function insideLoops(strokes: readonly PaintedStroke[], { width, height, scaleX, scaleY }: Raster): Uint8Array | null {
   const loops = strokes.filter((s) => s.kind === 'loop' && s.points.length >= 6);
   if (loops.length === 0) return null;
   const inside = new Uint8Array(width * height);

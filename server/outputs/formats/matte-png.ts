@@ -1,6 +1,6 @@
 /** The matte of a subject as gray pictures, one for each frame. */
-import { rename, writeFile } from 'node:fs/promises';
 import path from 'node:path';
+import writeFileAtomic from 'write-file-atomic';
 import { renderMatte } from '../../../core/matte/render-matte.ts';
 import { Stopped } from '../../problem.ts';
 import { exists } from '../exists.ts';
@@ -44,8 +44,7 @@ export const mattePng = defineFormat({
         if (!(await exists(file))) {
           const matte = await renderMatte(document, subject.id, frame, sources, { width, height });
           const image = mattePicture(heldStill(matte, task, frame), bits);
-          await writeFile(`${file}.part`, await image.png({ compressionLevel: 1, palette: false }).toBuffer());
-          await rename(`${file}.part`, file);
+          await writeFileAtomic(file, await image.png({ compressionLevel: 1, palette: false }).toBuffer());
         }
         names.push(name);
         control.onProgress(frame - spec.first + 1);
