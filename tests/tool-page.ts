@@ -2,7 +2,7 @@
 
 import { NO_POINTS, onePath, type Points, pointsOf } from '~/app/state/points.ts';
 import { createViewStore } from '~/app/state/view-store.ts';
-import type { ToolContext, ToolPointer } from '~/app/viewer/tool.ts';
+import type { ToolContext, ToolPointer } from '~/app/viewer/tools/tool.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
 import { shapeAt } from '~/core/document/follow.ts';
 import { findPath } from '~/core/document/parts.ts';

@@ -4,10 +4,9 @@ import { toast } from 'sonner';
 import { isApproved } from '~/core/document/approval.ts';
 import { partWith } from '~/core/document/parts.ts';
 import { REACHES } from '~/core/time/reach.ts';
-import { useGoToDoubtful, useReview } from '../settings/doubt-note.tsx';
-import { keyAllEdits, settingsOfEdge, settingsOfItem, settingsOfPart } from '../sheet/all-settings.ts';
-import { isTrack, useColumns, useKeyFrames } from '../sheet/columns.ts';
-import { deleteEdits, keyHereEdits } from '../sheet/key-work.ts';
+import { keyAllEdits, settingsOfEdge, settingsOfItem, settingsOfPart } from '../keys/all-settings.ts';
+import { isTrack, useColumns, useKeyFrames } from '../keys/columns.ts';
+import { deleteEdits, keyHereEdits } from '../keys/key-work.ts';
 import { BENCHES, benchOf, type ToolId, whereIs } from '../state/benches.ts';
 import { carryRange } from '../state/carry-range.ts';
 import { openHelp } from '../state/help.ts';
@@ -16,7 +15,8 @@ import { SHORTCUT } from '../state/shortcuts.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { takeTool, useToBench } from '../state/to-bench.ts';
 import { currentSubject, useWorkbench } from '../state/workbench-context.tsx';
-import { currentPeel } from '../viewer/brush-tool.ts';
+import { useGoToDoubtful, useReview } from '../ui/doubt-note.tsx';
+import { currentPeel } from '../viewer/tools/brush-tool.ts';
 
 export interface Command {
   id: string;

@@ -6,7 +6,6 @@ import { toast } from 'sonner';
 import { type NextStep, nextStep, type StepId } from '~/core/document/next-step.ts';
 import { pathsOf } from '~/core/document/parts.ts';
 import { gapsOf } from '~/core/document/tracks.ts';
-import { useReview } from '../settings/doubt-note.tsx';
 import type { ToolId } from '../state/benches.ts';
 import { carry } from '../state/peel.ts';
 import { useShotStore } from '../state/shot-context.tsx';
@@ -15,6 +14,7 @@ import { takeTool, useToBench } from '../state/to-bench.ts';
 import { trackPart, useTracking } from '../state/track.ts';
 import { currentSubject, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, IconButton } from '../ui/controls.tsx';
+import { useReview } from '../ui/doubt-note.tsx';
 import { RemarksNote } from '../ui/remarks-note.tsx';
 
 /** Waits until something is on the page, since a bench may have to come first. */

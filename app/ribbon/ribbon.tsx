@@ -1,7 +1,7 @@
 /** The whole shot at a glance: keys, the range and the playhead. Dragging on it scrubs. */
 import { type PointerEvent, useMemo, useRef } from 'react';
 import { clamp } from '~/core/math/clamp.ts';
-import { type Guess, useColumns, useKeyFrames } from '../sheet/columns.ts';
+import { type Guess, useColumns, useKeyFrames } from '../keys/columns.ts';
 import { isGone, useShownDoubt } from '../state/peel.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';

@@ -5,7 +5,7 @@ import { EDGE_STEPS, type EdgeName, type EdgeSetting, type EdgeStep } from '~/co
 import { edgePresetEdits } from '~/core/document/library.ts';
 import type { Subject } from '~/core/document/schema.ts';
 import type { Animated } from '~/core/time/animated.ts';
-import { settingsOfEdge } from '../sheet/all-settings.ts';
+import { settingsOfEdge } from '../keys/all-settings.ts';
 import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
 import { KeyedChoice, NumberSetting } from './fields.tsx';

@@ -5,10 +5,10 @@ import type { Edit } from '~/core/document/edits.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import { type Animated, hasKeys } from '~/core/time/animated.ts';
 import { CHOICES, LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
+import { keyHereEdit, valueEdit } from '../state/path-edits.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useReachContext, useView } from '../state/workbench-context.tsx';
 import { MENU, MENU_ITEM, TEXT_FIELD } from '../ui/controls.tsx';
-import { keyHereEdit, valueEdit } from '../viewer/path-edits.ts';
 
 /** Edits that give an animated setting a value at a frame: a constant stays one, a keyed one follows Reach. */
 function useAnimated<T>(record: string, setting: string, value: Animated<T>, label: string, kind: ValueKind<T>) {

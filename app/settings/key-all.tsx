@@ -1,7 +1,7 @@
 /** Keys all settings of what a panel is about at once. */
 import { KeySquare } from 'lucide-react';
-import { keyAllEdits } from '../sheet/all-settings.ts';
-import type { KeyedSetting } from '../sheet/columns.ts';
+import { keyAllEdits } from '../keys/all-settings.ts';
+import type { KeyedSetting } from '../keys/columns.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { IconButton } from '../ui/controls.tsx';

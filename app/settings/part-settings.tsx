@@ -4,7 +4,7 @@ import { memo, useDeferredValue } from 'react';
 import { placedSpline } from '~/core/document/follow.ts';
 import { partWith } from '~/core/document/parts.ts';
 import { type KnownPart, OPERATIONS, OUTLINE_COLOURS, type OutlineColour, type Part } from '~/core/document/schema.ts';
-import { settingsOfPart } from '../sheet/all-settings.ts';
+import { settingsOfPart } from '../keys/all-settings.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, PanelTitle } from '../ui/controls.tsx';

@@ -8,12 +8,12 @@ import { withRange } from '~/core/time/ranges.ts';
 import { type CarryWay, carryRange } from '../state/carry-range.ts';
 import { carry, useCarrying, useFound, useTask } from '../state/peel.ts';
 import { useShotStore } from '../state/shot-context.tsx';
+import { TO_COME } from '../state/stroke-to-come.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, Hint, IconButton } from '../ui/controls.tsx';
+import { useGoToDoubtful } from '../ui/doubt-note.tsx';
 import { WorkControls, WorkProgress } from '../ui/running-jobs.tsx';
 import { StrokeSample } from '../ui/stroke-sample.tsx';
-import { TO_COME } from '../viewer/stroke-to-come.ts';
-import { useGoToDoubtful } from './doubt-note.tsx';
 import { ChoiceSetting, PlainNumber, SwitchSetting } from './fields.tsx';
 import { Fence, OutlineFrom } from './peel-fence.tsx';
 

@@ -6,10 +6,7 @@ import { toast } from 'sonner';
 import type { Edit } from '~/core/document/edits.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
-import { useShotStore } from '../state/shot-context.tsx';
-import { useWorkbench } from '../state/workbench-context.tsx';
-import { Button } from '../ui/controls.tsx';
-import type { Column } from './columns.ts';
+import type { Column } from '../keys/columns.ts';
 import {
   type CopiedKeys,
   copyKeys,
@@ -22,7 +19,10 @@ import {
   smoothEdits,
   stretchEdits,
   thinEdits,
-} from './key-work.ts';
+} from '../keys/key-work.ts';
+import { useShotStore } from '../state/shot-context.tsx';
+import { useWorkbench } from '../state/workbench-context.tsx';
+import { Button } from '../ui/controls.tsx';
 
 const EASE_WORDS = { linear: 'Even', hold: 'Hold', 'ease-in': 'Ease in', 'ease-out': 'Ease out', 'ease-both': 'Ease both' } as const;
 

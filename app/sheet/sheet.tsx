@@ -8,13 +8,13 @@ import { clamp } from '~/core/math/clamp.ts';
 import { REASONS } from '~/core/peel/uncertainty/uncertainty.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
 import type { FoundFrame } from '~/server/peel/results.ts';
-import { DoubtNote } from '../settings/doubt-note.tsx';
+import { type Column, foldColumns, isTrack, useColumns } from '../keys/columns.ts';
 import { approvalEdits, isGone, useShownDoubt } from '../state/peel.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
-import { keyName } from '../viewer/tool.ts';
-import { type Column, foldColumns, isTrack, useColumns } from './columns.ts';
+import { DoubtNote } from '../ui/doubt-note.tsx';
+import { keyName } from '../viewer/tools/tool.ts';
 import { FrameNotes } from './frame-notes.tsx';
 import { KeyMenu, useKeyWork } from './key-menu.tsx';
 

@@ -1,6 +1,6 @@
 /** A curve of the plate as a path of a canvas. */
 import { type Shape, segment } from '~/core/path/path.ts';
-import type { ViewTransform } from './view-transform.ts';
+import type { ViewTransform } from '../state/view-transform.ts';
 
 export function tracePath(context: CanvasRenderingContext2D, shape: Shape, closed: boolean, { scale, x, y }: ViewTransform): void {
   context.beginPath();

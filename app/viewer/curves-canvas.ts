@@ -7,13 +7,13 @@ import { type PlacedPath, shapeAt } from '~/core/document/follow.ts';
 import type { OutlineColour } from '~/core/document/schema.ts';
 import { isFeathered, type Shape } from '~/core/path/path.ts';
 import { hasKeys } from '~/core/time/animated.ts';
+import type { Editable } from '../state/path-edits.ts';
 import { type Points, pointsOf } from '../state/points.ts';
+import type { ViewTransform } from '../state/view-transform.ts';
 import { tracePath } from './curve-path.ts';
-import { outward } from './feather-tool.ts';
-import type { Editable } from './path-edits.ts';
 import { paintDoubt, paintStrokes, type ShownStroke } from './strokes-canvas.ts';
+import { outward } from './tools/feather-tool.ts';
 import { paintTracks, type ShownTrack } from './tracks-canvas.ts';
-import type { ViewTransform } from './view-transform.ts';
 
 export const OUTLINE_HEX: Record<OutlineColour, string> = {
   white: '#ffffff',

@@ -3,8 +3,8 @@ import { useEffect } from 'react';
 import { applyTo } from '~/core/math/homography.ts';
 import { useShot } from '../state/shot-context.tsx';
 import type { Stand } from '../state/view-store.ts';
+import type { ViewTransform } from '../state/view-transform.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
-import type { ViewTransform } from './view-transform.ts';
 
 /** The corners of an element on the plate, from its own left top one clockwise. */
 export function cornersOf({ box, motion }: Pick<Stand, 'box' | 'motion'>): [number, number][] {

@@ -2,11 +2,11 @@
 import { type RefObject, useEffect, useRef } from 'react';
 import { shapeAt } from '~/core/document/follow.ts';
 import type { Shape } from '~/core/path/path.ts';
+import { editablePaths } from '../state/path-edits.ts';
 import { useShot } from '../state/shot-context.tsx';
+import type { ViewTransform } from '../state/view-transform.ts';
 import { useCurrentSubject, useView } from '../state/workbench-context.tsx';
 import { tracePath } from './curve-path.ts';
-import { editablePaths } from './path-edits.ts';
-import type { ViewTransform } from './view-transform.ts';
 
 const SIZE = 132;
 const TIMES = 4;

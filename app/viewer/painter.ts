@@ -1,8 +1,8 @@
 /** Paints the picture of a view on the canvas. Curves are not its business: they lie above, and never wait for it. */
 import type { PictureRequest, Pictures } from '../frame/pictures.ts';
 import type { Ground } from '../state/view-store.ts';
+import type { ViewTransform } from '../state/view-transform.ts';
 import type { Shown } from '../state/wait.ts';
-import type { ViewTransform } from './view-transform.ts';
 
 export interface Scene {
   request: PictureRequest;

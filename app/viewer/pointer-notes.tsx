@@ -1,9 +1,9 @@
 /** What goes along with the pointer: what an edit there would change, and the magnifier. */
 import { type RefObject, useImperativeHandle, useState } from 'react';
+import type { ViewTransform } from '../state/view-transform.ts';
 import { useView } from '../state/workbench-context.tsx';
 import { Magnifier } from './magnifier.tsx';
 import { ReachNote } from './reach-note.tsx';
-import type { ViewTransform } from './view-transform.ts';
 
 export interface PointerNotesState {
   /** The curve that an edit here would change. */

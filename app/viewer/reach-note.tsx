@@ -3,9 +3,9 @@
 import { heldWhereTrusted } from '~/core/document/follow.ts';
 import { findPath } from '~/core/document/parts.ts';
 import { type Reach, reachedFrames } from '~/core/time/reach.ts';
+import { kindOf } from '../state/path-edits.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useReachContext, useView, useWorkbench } from '../state/workbench-context.tsx';
-import { kindOf } from './path-edits.ts';
 
 export const REACH_WORDS: Record<Reach, string> = {
   'this-frame': 'This frame',

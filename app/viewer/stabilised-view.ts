@@ -1,7 +1,7 @@
 /** Where the plate lies in the viewer while what a track follows is held still there. */
 import { applyTo, type Homography, jacobianAt } from '~/core/math/homography.ts';
 import { turnAndScale } from '~/core/math/motion.ts';
-import type { ViewTransform } from './view-transform.ts';
+import type { ViewTransform } from '../state/view-transform.ts';
 
 export interface StabilisedView {
   /** The plate before it is turned. */

@@ -2,9 +2,9 @@
 import { useMemo } from 'react';
 import { followedMotion, sureWay, wayAt } from '~/core/document/follow.ts';
 import { useShot } from '../state/shot-context.tsx';
+import type { ViewTransform } from '../state/view-transform.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { type StabilisedView, stabilisedView } from './stabilised-view.ts';
-import type { ViewTransform } from './view-transform.ts';
 
 /** Null while nothing is held, or its track is gone. */
 export function useStabilisedView(base: ViewTransform | null): StabilisedView | null {

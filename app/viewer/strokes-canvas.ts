@@ -1,6 +1,6 @@
 /** Strokes of a Peel over the picture: keep and drop are told apart by colour and by the line along their middle. */
 import type { BrushKind } from '../state/view-store.ts';
-import type { ViewTransform } from './view-transform.ts';
+import type { ViewTransform } from '../state/view-transform.ts';
 
 export interface ShownStroke {
   kind: BrushKind;

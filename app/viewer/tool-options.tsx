@@ -11,8 +11,8 @@ import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { closedShapes, suggestPoints } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { StrokeSample } from '../ui/stroke-sample.tsx';
-import { BRUSH_LEAST, BRUSH_MOST } from './brush-tool.ts';
-import { SHAPE_WORDS } from './shape-tool.ts';
+import { BRUSH_LEAST, BRUSH_MOST } from './tools/brush-tool.ts';
+import { SHAPE_WORDS } from './tools/shape-tool.ts';
 
 const SMALL = 'h-6 rounded border border-line bg-well px-1.5 text-xs';
 

@@ -6,8 +6,8 @@ import { motionOf } from '~/core/math/motion.ts';
 import { flatten } from '~/core/path/path.ts';
 import { warpedShape } from '~/core/path/warped.ts';
 import { leftOutGrid } from '~/core/track/run.ts';
+import type { ViewTransform } from '../state/view-transform.ts';
 import { tracePath } from './curve-path.ts';
-import type { ViewTransform } from './view-transform.ts';
 
 export interface ShownTrack {
   track: Track;

@@ -2,7 +2,7 @@
 import { ChevronFirst, ChevronLast, Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward } from 'lucide-react';
 import { rateText } from '~/core/time/rate.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
-import { useKeyFrames } from '../sheet/columns.ts';
+import { useKeyFrames } from '../keys/columns.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { IconButton } from '../ui/controls.tsx';
 

@@ -3,8 +3,8 @@ import type { Edit } from '~/core/document/edits.ts';
 import { type PlacedPath, shapeAt } from '~/core/document/follow.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import type { Shape, Vertex } from '~/core/path/path.ts';
-import { onePath, pointsOf } from '../state/points.ts';
-import { editablePaths, shapeEdits } from './path-edits.ts';
+import { editablePaths, shapeEdits } from '../../state/path-edits.ts';
+import { onePath, pointsOf } from '../../state/points.ts';
 import { arrowOf, HIT, keyName, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 /** Unit normal of a vertex, pointing out of the closed shape. */

@@ -1,8 +1,8 @@
 /** What a tool of the viewer is: a small state machine fed with the pointer and the keyboard. */
 import type { Subject } from '~/core/document/schema.ts';
 import type { ReachContext } from '~/core/time/reach.ts';
-import type { ShotState } from '../state/shot-store.ts';
-import type { ViewState } from '../state/view-store.ts';
+import type { ShotState } from '../../state/shot-store.ts';
+import type { ViewState } from '../../state/view-store.ts';
 
 export interface ToolPointer {
   /** Plate pixels. */

@@ -6,8 +6,8 @@ import type { PeelPart, Stroke } from '~/core/document/schema.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import { startsFrom, withoutErased } from '~/core/peel/strokes/strokes.ts';
 import { areaOf } from '~/core/trace/outlines.ts';
-import type { BrushKind, Painting } from '../state/view-store.ts';
-import { TO_COME } from './stroke-to-come.ts';
+import { TO_COME } from '../../state/stroke-to-come.ts';
+import type { BrushKind, Painting } from '../../state/view-store.ts';
 import { arrowOf, keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 export const BRUSH_LEAST = 1;

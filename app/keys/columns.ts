@@ -10,9 +10,9 @@ import type { Shape } from '~/core/path/path.ts';
 import { type Animated, hasKeys, keyFrames } from '~/core/time/animated.ts';
 import { CHOICES, LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
 import { REASONS } from '~/core/track/quality.ts';
+import { kindOf } from '../state/path-edits.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkedTrack } from '../state/workbench-context.tsx';
-import { kindOf } from '../viewer/path-edits.ts';
 
 /** One animated setting of one record, with what its values can do. */
 export interface KeyedSetting {

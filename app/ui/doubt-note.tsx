@@ -9,7 +9,7 @@ import { reviewedName } from '../state/reviewed.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { takeTool } from '../state/to-bench.ts';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
-import { Button } from '../ui/controls.tsx';
+import { Button } from './controls.tsx';
 
 /** Goes to the next frame after the current one whose doubt is high, from the start again after the last. */
 export function useGoToDoubtful(): () => void {

@@ -1,7 +1,7 @@
 /** Ready-made shapes: dragged over a box, or put in the middle with Enter. */
 import { type ReadyMade, readyMade } from '~/core/path/ready-made.ts';
-import { onePath } from '../state/points.ts';
-import { beginPath } from './path-edits.ts';
+import { beginPath } from '../../state/path-edits.ts';
+import { onePath } from '../../state/points.ts';
 import { keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 export const SHAPE_WORDS: Record<ReadyMade, string> = {

@@ -3,8 +3,8 @@
 import { drawnFor, shapeAt } from '~/core/document/follow.ts';
 import { findPath } from '~/core/document/parts.ts';
 import { corner, type Shape, smooth } from '~/core/path/path.ts';
-import { NO_POINTS, onePath } from '../state/points.ts';
-import { beginPath, everyKeyEdits } from './path-edits.ts';
+import { beginPath, everyKeyEdits } from '../../state/path-edits.ts';
+import { NO_POINTS, onePath } from '../../state/points.ts';
 import { arrowOf, HIT, keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 /** The open path that is being drawn: the selected one, while it is open. */

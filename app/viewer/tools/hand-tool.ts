@@ -1,7 +1,7 @@
 /** Drawing by hand: the line that the pointer leaves becomes a closed curve of few points. */
 import { fitLine } from '~/core/path/fit.ts';
-import { onePath } from '../state/points.ts';
-import { beginPath } from './path-edits.ts';
+import { beginPath } from '../../state/path-edits.ts';
+import { onePath } from '../../state/points.ts';
 import { keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 export class HandTool implements Tool {

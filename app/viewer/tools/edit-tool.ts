@@ -18,9 +18,9 @@ import {
   transformVertices,
 } from '~/core/path/edit.ts';
 import { flatten, type Shape } from '~/core/path/path.ts';
-import { countOf, joined, NO_POINTS, onePath, type Points, pointsOf } from '../state/points.ts';
-import { boxRound, type FrameHit, frameHit, frameMap, middleOf, type Spot } from './frame-box.ts';
-import { type Editable, editablePaths, everyKeyEdits, shapeEdits } from './path-edits.ts';
+import { type Editable, editablePaths, everyKeyEdits, shapeEdits } from '../../state/path-edits.ts';
+import { countOf, joined, NO_POINTS, onePath, type Points, pointsOf } from '../../state/points.ts';
+import { boxRound, type FrameHit, frameHit, frameMap, middleOf, type Spot } from '../frame-box.ts';
 import { arrowOf, HIT, keyName, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 export type Hit =

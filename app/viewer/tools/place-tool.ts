@@ -7,9 +7,9 @@ import { clamp } from '~/core/math/clamp.ts';
 import { applyTo, inverseOf } from '~/core/math/homography.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import { LISTS, NUMBERS } from '~/core/time/reach.ts';
-import type { Stand } from '../state/view-store.ts';
-import { cornersOf, turnHandleOf } from './element-frame.tsx';
-import { valueEdit } from './path-edits.ts';
+import { valueEdit } from '../../state/path-edits.ts';
+import type { Stand } from '../../state/view-store.ts';
+import { cornersOf, turnHandleOf } from '../element-frame.tsx';
 import { arrowOf, HIT, keyName, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
 
 type Grip = { kind: 'move' } | { kind: 'scale' } | { kind: 'turn' } | { kind: 'corner'; index: number };

@@ -4,8 +4,8 @@ import { newPointTrack } from '~/core/document/records.ts';
 import type { Track } from '~/core/document/schema.ts';
 import { anchorEdit, removeTrackEdits } from '~/core/document/tracks.ts';
 import { clamp } from '~/core/math/clamp.ts';
+import { placeOn } from '../tracks-canvas.ts';
 import { arrowOf, HIT, keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
-import { placeOn } from './tracks-canvas.ts';
 
 type Side = 'pattern' | 'search';
 type Drag =
