@@ -1,11 +1,81 @@
-/** Import rules: arrows go one way (see docs/developers.md). */
-const inside = (...folders) => `^core/(${folders.join('|')})/`;
-const layer = (name, from, allowed) => ({
-  name: `core-${name}`,
-  severity: 'error',
-  from: { path: `^core/${from}/`, pathNot: '\\.test\\.ts$' },
-  to: { path: '^core/', pathNot: [`^core/${from}/`, ...(allowed.length ? [inside(...allowed)] : [])] },
-});
+/** Import rules: arrows go one way (see docs/developers.md). Tests may look at anything. */
+
+/** What a folder of `root` may import of that root: itself and what is listed, and the files of its ground. */
+const layers = (root, table, ground = []) =>
+  Object.entries(table).map(([folder, allowed]) => ({
+    name: `${root}/${folder}`,
+    severity: 'error',
+    from: { path: `^${root}/${folder}/`, pathNot: '\\.test\\.tsx?$' },
+    to: {
+      path: `^${root}/`,
+      pathNot: [...[folder, ...allowed].map((name) => `^${root}/${name}/`), ...ground.map((file) => `^${root}/${file}\\.tsx?$`)],
+      dependencyTypesNot: ['type-only'],
+    },
+  }));
+/** The same; a type counts as well. */
+const strictLayers = (root, table, ground) =>
+  layers(root, table, ground).map(({ to: { dependencyTypesNot: _, ...to }, ...rule }) => ({ ...rule, to }));
+
+const CORE = {
+  math: [],
+  time: ['math'],
+  wasm: [],
+  image: ['math', 'time', 'wasm'],
+  path: ['math', 'time', 'image'],
+  peel: ['math', 'time', 'image', 'wasm'],
+  track: ['math', 'time', 'image', 'path', 'wasm'],
+  document: ['math', 'time', 'path', 'peel', 'track'],
+  matte: ['math', 'time', 'image', 'path', 'document', 'track', 'peel', 'wasm'],
+  trace: ['math', 'time', 'image', 'path', 'matte'],
+  effects: ['math', 'time', 'image', 'path', 'document', 'matte'],
+  elements: ['math', 'time', 'image', 'path', 'document', 'matte', 'trace', 'effects'],
+  compose: ['math', 'time', 'image', 'path', 'document', 'matte', 'effects', 'elements'],
+  guides: ['time', 'document'],
+};
+
+const PEEL = {
+  picture: [],
+  strokes: ['picture'],
+  motion: ['picture'],
+  colour: ['picture', 'strokes', 'motion'],
+  cut: ['picture', 'strokes', 'motion', 'colour'],
+  propagate: ['picture', 'strokes', 'motion', 'colour', 'cut'],
+  uncertainty: ['picture', 'motion', 'cut', 'propagate'],
+  matting: ['picture'],
+  results: ['strokes', 'uncertainty'],
+  shot: ['picture', 'strokes', 'motion', 'colour', 'cut', 'propagate', 'uncertainty', 'matting', 'results'],
+};
+
+/** Of the files beside the folders of the server, those on which the folders stand. Types of the others may be named. */
+const SERVER_GROUND = ['config', 'documents', 'in-turn', 'log', 'problem', 'process', 'root', 'state', 'write-behind', 'changes', 'shots'];
+const SERVER = {
+  db: [],
+  footage: ['db'],
+  peel: ['db', 'footage', 'jobs'],
+  track: ['db', 'footage', 'peel'],
+  outputs: ['db', 'footage', 'peel'],
+  jobs: ['db', 'footage', 'peel', 'track', 'outputs'],
+};
+
+/** What a page is made of stands on what it knows; panels do not know each other but for what they share. */
+const APP = {
+  frame: [],
+  state: ['frame'],
+  interchange: ['state'],
+  workers: ['state'],
+  ui: ['state'],
+  keys: ['state'],
+  viewer: ['frame', 'state', 'ui', 'keys'],
+  charts: ['state', 'ui'],
+  settings: ['state', 'ui', 'keys', 'viewer'],
+  sheet: ['state', 'ui', 'keys', 'viewer'],
+  ribbon: ['state', 'ui', 'keys'],
+  curves: ['state', 'ui', 'keys', 'viewer'],
+  cast: ['state', 'ui', 'interchange', 'viewer'],
+  lanes: ['state', 'ui', 'keys', 'viewer', 'cast', 'settings'],
+  outputs: ['state', 'ui', 'settings'],
+  bench: ['state', 'ui', 'keys', 'viewer'],
+};
 
 module.exports = {
   forbidden: [
@@ -16,19 +86,10 @@ module.exports = {
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
       to: { pathNot: ['^core/', '^node_modules/(zod|@noble/hashes|lru-cache)/'] },
     },
-    layer('time', 'time', ['math']),
-    layer('wasm', 'wasm', []),
-    layer('image', 'image', ['math', 'time', 'wasm']),
-    layer('path', 'path', ['math', 'time', 'image']),
-    layer('document', 'document', ['math', 'time', 'path', 'peel', 'track']),
-    layer('peel', 'peel', ['math', 'time', 'image', 'wasm']),
-    layer('track', 'track', ['math', 'time', 'image', 'path', 'wasm']),
-    layer('matte', 'matte', ['math', 'time', 'image', 'path', 'document', 'track', 'peel', 'wasm']),
-    layer('trace', 'trace', ['math', 'time', 'image', 'path', 'matte']),
-    layer('effects', 'effects', ['math', 'time', 'image', 'path', 'document', 'matte']),
-    layer('elements', 'elements', ['math', 'time', 'image', 'path', 'document', 'matte', 'trace', 'effects']),
-    layer('compose', 'compose', ['math', 'time', 'image', 'path', 'document', 'matte', 'effects', 'elements']),
-    layer('guides', 'guides', ['time', 'document']),
+    ...strictLayers('core', CORE),
+    ...strictLayers('core/peel', PEEL, ['settings']),
+    ...layers('server', SERVER, SERVER_GROUND),
+    ...layers('app', APP),
     { name: 'server-not-app', severity: 'error', from: { path: '^(server|cli)/' }, to: { path: '^app/' } },
     {
       // Pages and routes are built apart: a second copy of the server in them would have a state of its own.
