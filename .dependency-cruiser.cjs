@@ -13,8 +13,7 @@ const layers = (root, table, ground = []) =>
     },
   }));
 /** The same; a type counts as well. */
-const strictLayers = (root, table, ground) =>
-  layers(root, table, ground).map(({ to: { dependencyTypesNot: _, ...to }, ...rule }) => ({ ...rule, to }));
+const strictLayers = (root, table, ground) => layers(root, table, ground).map(({ to: { dependencyTypesNot: _, ...to }, ...rule }) => ({ ...rule, to }));
 
 const CORE = {
   math: [],
@@ -59,22 +58,24 @@ const SERVER = {
 
 /** What a page is made of stands on what it knows; panels do not know each other but for what they share. */
 const APP = {
-  frame: [],
-  state: ['frame'],
-  interchange: ['state'],
-  workers: ['state'],
-  ui: ['state'],
-  keys: ['state'],
-  viewer: ['frame', 'state', 'ui', 'keys'],
+  edits: [],
+  tools: ['edits'],
+  frame: ['edits'],
+  state: ['edits', 'tools', 'frame'],
+  interchange: ['edits', 'state'],
+  workers: ['edits', 'state'],
+  ui: ['edits', 'state'],
+  keys: ['edits', 'state'],
+  viewer: ['edits', 'tools', 'frame', 'state', 'ui', 'keys'],
   charts: ['state', 'ui'],
-  settings: ['state', 'ui', 'keys', 'viewer'],
-  sheet: ['state', 'ui', 'keys', 'viewer'],
+  settings: ['edits', 'tools', 'state', 'ui', 'keys', 'viewer'],
+  sheet: ['edits', 'tools', 'state', 'ui', 'keys', 'viewer'],
   ribbon: ['state', 'ui', 'keys'],
-  curves: ['state', 'ui', 'keys', 'viewer'],
-  cast: ['state', 'ui', 'interchange', 'viewer'],
-  lanes: ['state', 'ui', 'keys', 'viewer', 'cast', 'settings'],
+  curves: ['edits', 'tools', 'state', 'ui', 'keys', 'viewer'],
+  cast: ['edits', 'state', 'ui', 'interchange', 'viewer'],
+  lanes: ['tools', 'state', 'ui', 'keys', 'viewer', 'cast', 'settings'],
   outputs: ['state', 'ui', 'settings'],
-  bench: ['state', 'ui', 'keys', 'viewer'],
+  bench: ['edits', 'tools', 'state', 'ui', 'keys'],
 };
 
 module.exports = {

@@ -1,8 +1,8 @@
 /** For tests of the viewer's tools: a page without a screen. */
 
-import { NO_POINTS, onePath, type Points, pointsOf } from '~/app/state/points.ts';
+import { NO_POINTS, onePath, type Points, pointsOf } from '~/app/edits/points.ts';
 import { createViewStore } from '~/app/state/view-store.ts';
-import type { ToolContext, ToolPointer } from '~/app/viewer/tools/tool.ts';
+import type { ToolContext, ToolPointer } from '~/app/tools/tool.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
 import { shapeAt } from '~/core/document/follow.ts';
 import { findPath } from '~/core/document/parts.ts';

@@ -7,16 +7,17 @@ import { REACHES } from '~/core/time/reach.ts';
 import { keyAllEdits, settingsOfEdge, settingsOfItem, settingsOfPart } from '../keys/all-settings.ts';
 import { isTrack, useColumns, useKeyFrames } from '../keys/columns.ts';
 import { deleteEdits, keyHereEdits } from '../keys/key-work.ts';
-import { BENCHES, benchOf, type ToolId, whereIs } from '../state/benches.ts';
+import { BENCHES, benchOf, whereIs } from '../state/benches.ts';
 import { carryRange } from '../state/carry-range.ts';
 import { openHelp } from '../state/help.ts';
 import { approvalEdits, carry } from '../state/peel.ts';
-import { SHORTCUT } from '../state/shortcuts.ts';
+import { type CommandId, SHORTCUT } from '../state/shortcuts.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { takeTool, useToBench } from '../state/to-bench.ts';
 import { currentSubject, useWorkbench } from '../state/workbench-context.tsx';
+import { currentPeel } from '../tools/brush-tool.ts';
+import { TOOLS } from '../tools/index.ts';
 import { useGoToDoubtful, useReview } from '../ui/doubt-note.tsx';
-import { currentPeel } from '../viewer/tools/brush-tool.ts';
 
 export interface Command {
   id: string;
@@ -26,7 +27,11 @@ export interface Command {
   whyNot(): string | null;
 }
 
-const TOOLS: ToolId[] = ['edit', 'brush', 'draw', 'pan', 'hand', 'shape', 'mark', 'place', 'feather'];
+const TOOL_IDS = TOOLS.map((t) => t.id);
+
+/** What is done for each of several ids, by id. */
+const forEach = <Id extends string, R>(ids: readonly Id[], act: (id: Id, index: number) => R): Record<Id, () => R> =>
+  Object.fromEntries(ids.map((id, i) => [id, () => act(id, i)])) as Record<Id, () => R>;
 
 /** @param more commands of the page itself: the next step, the list of commands */
 export function useCommands(more: { nextStep(): void; commands(): void }): Command[] {
@@ -72,7 +77,7 @@ export function useCommands(more: { nextStep(): void; commands(): void }): Comma
     return item ? settingsOfItem(item) : edge ? settingsOfEdge(edge) : own ? settingsOfPart(own) : [];
   };
 
-  const run: Record<string, () => void> = {
+  const run: Record<CommandId, () => void> = {
     next: () => view().step(1),
     previous: () => view().step(-1),
     keyBefore: () => view().goTo(latest.current.keys.findLast((f) => f < view().frame) ?? view().frame),
@@ -96,10 +101,13 @@ export function useCommands(more: { nextStep(): void; commands(): void }): Comma
     commands: () => latest.current.more.commands(),
     help: () => openHelp(shot(), view()),
     nextStep: () => latest.current.more.nextStep(),
-    ...Object.fromEntries(BENCHES.map((b) => [`${b.id}Bench`, () => toBench(b.id)])),
+    ...forEach(
+      BENCHES.map((b) => `${b.id}Bench` as const),
+      (_id, i) => toBench(BENCHES[i].id),
+    ),
     undo: () => shot().undo(),
     redo: () => shot().redo(),
-    ...Object.fromEntries(TOOLS.map((tool) => [tool, () => takeTool(viewStore, tool)])),
+    ...forEach(TOOL_IDS, (tool) => takeTool(viewStore, tool)),
     frame: () => view().set({ transforming: !view().transforming, pivot: null }),
     snap: () => view().set({ snap: !view().snap }),
     magnify: () => view().set({ magnify: !view().magnify }),
@@ -138,12 +146,12 @@ export function useCommands(more: { nextStep(): void; commands(): void }): Comma
     curves: () => view().set({ curvesOpen: !view().curvesOpen }),
   };
   const noSubject = () => (subject() ? null : 'there is no subject yet');
-  const whyNot: Record<string, () => string | null> = {
+  const whyNot: Partial<Record<CommandId, () => string | null>> = {
     keyBefore: () => (latest.current.keys.some((f) => f < view().frame) ? null : 'there is no key before this frame'),
     keyAfter: () => (latest.current.keys.some((f) => f > view().frame) ? null : 'there is no key after this frame'),
     undo: () => (shot().undoLabel ? null : 'there is nothing to undo'),
     redo: () => (shot().redoLabel ? null : 'there is nothing to redo'),
-    ...Object.fromEntries(TOOLS.map((tool) => [tool, () => (benchOf(view().bench).tools.includes(tool) ? null : `this tool belongs to ${whereIs(tool)}`)])),
+    ...forEach(TOOL_IDS, (tool) => (benchOf(view().bench).tools.includes(tool) ? null : `this tool belongs to ${whereIs(tool)}`)),
     key: () =>
       keyHereEdits(workedColumns(), view().frame).length > 0
         ? null
@@ -156,7 +164,8 @@ export function useCommands(more: { nextStep(): void; commands(): void }): Comma
     review: () => (latest.current.left > 0 || view().review !== null ? null : 'no frame that was found has a high doubt'),
     nextDoubt: () => (latest.current.left > 0 ? null : 'no frame that was found has a high doubt'),
   };
-  made.current = Object.entries(SHORTCUT).map(([id, { does }]) => {
+  made.current = (Object.keys(SHORTCUT) as CommandId[]).map((id) => {
+    const { does } = SHORTCUT[id];
     const why = whyNot[id] ?? (() => null);
     return {
       id,

@@ -7,9 +7,9 @@ import { placedPathsOf, shapeAt, standingAlone, unpinned } from '~/core/document
 import { findPart, pathsOf } from '~/core/document/parts.ts';
 import { copyOf, newPeel, newSpline, newSubject } from '~/core/document/records.ts';
 import type { Part, Subject } from '~/core/document/schema.ts';
+import { NO_POINTS } from '../edits/points.ts';
 import { type CurvesKind, saveFile, writeCurves } from '../interchange/curves-in-out.ts';
 import { keepInLibrary } from '../state/library.ts';
-import { NO_POINTS } from '../state/points.ts';
 import { useRemark } from '../state/remarks.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';

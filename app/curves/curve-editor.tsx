@@ -4,12 +4,12 @@ import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { hasKeys, type Key } from '~/core/time/animated.ts';
 import { EASES, type Ease } from '~/core/time/ease.ts';
 import { CHOICES } from '~/core/time/reach.ts';
+import { keysEdit } from '../edits/path-edits.ts';
 import { isTrack, type KeyedSetting, useColumns } from '../keys/columns.ts';
-import { keysEdit } from '../state/path-edits.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { keyName } from '../tools/tool.ts';
 import { Button, EmptyNote, IconButton } from '../ui/controls.tsx';
-import { keyName } from '../viewer/tools/tool.ts';
 import { easeFor, graphAt, graphBounds, graphKeys, type Handle, handlesOf, type Mode, moveKeys } from './curve-graph.ts';
 
 const EASE_WORDS: Record<(typeof EASES)[number], string> = {

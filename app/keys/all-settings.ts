@@ -4,7 +4,7 @@ import { EDGE_NAMES } from '~/core/document/edge-settings.ts';
 import type { Edit } from '~/core/document/edits.ts';
 import type { LaneItem, Part, Subject } from '~/core/document/schema.ts';
 import type { Animated } from '~/core/time/animated.ts';
-import { keyHereEdit } from '../state/path-edits.ts';
+import { keyHereEdit } from '../edits/path-edits.ts';
 import { type KeyedSetting, keyedSetting, shapeSettings } from './columns.ts';
 
 type Plain = Animated<number | number[] | string>;

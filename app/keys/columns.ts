@@ -10,7 +10,7 @@ import type { Shape } from '~/core/path/path.ts';
 import { type Animated, hasKeys, keyFrames } from '~/core/time/animated.ts';
 import { CHOICES, LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
 import { REASONS } from '~/core/track/quality.ts';
-import { kindOf } from '../state/path-edits.ts';
+import { kindOf } from '../edits/path-edits.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkedTrack } from '../state/workbench-context.tsx';
 

@@ -5,7 +5,7 @@ import type { Ease } from '~/core/time/ease.ts';
 import { keysIn, pasteKeys, reverseKeys, shiftKeys, stretchKeys, withoutRange } from '~/core/time/key-blocks.ts';
 import { smoothKeys, thinKeys } from '~/core/time/key-cleaning.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
-import { keyHereEdit, keysEdit } from '../state/path-edits.ts';
+import { keyHereEdit, keysEdit } from '../edits/path-edits.ts';
 import type { Column, KeyedSetting } from './columns.ts';
 
 const settingsOf = (columns: readonly Column[]): KeyedSetting[] => columns.flatMap((c) => c.settings);

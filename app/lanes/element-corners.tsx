@@ -4,8 +4,8 @@ import type { Element, Track } from '~/core/document/schema.ts';
 import { regionCorners } from '~/core/elements/pinned.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
+import { cornersOf } from '../tools/stand-corners.ts';
 import { Button } from '../ui/controls.tsx';
-import { cornersOf } from '../viewer/element-frame.tsx';
 
 export function ElementCorners({ item }: { item: Element }) {
   const store = useShotStore();

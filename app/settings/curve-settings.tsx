@@ -7,12 +7,12 @@ import { BETWEENS, type Between } from '~/core/path/between.ts';
 import { affineAbout, makeKind, moveVertices, type PointKind, pointKind, reversedShape, transformVertices, withFirst } from '~/core/path/edit.ts';
 import type { Shape } from '~/core/path/path.ts';
 import { hasKeys } from '~/core/time/animated.ts';
-import { everyKeyEdits, shapeEdits } from '../state/path-edits.ts';
-import { NO_POINTS, pointsOf } from '../state/points.ts';
+import { everyKeyEdits, shapeEdits } from '../edits/path-edits.ts';
+import { NO_POINTS, pointsOf } from '../edits/points.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useReachContext, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { boxRound, middleOf } from '../tools/frame-box.ts';
 import { Button, EmptyNote, IconButton, TEXT_FIELD } from '../ui/controls.tsx';
-import { boxRound, middleOf } from '../viewer/frame-box.ts';
 import { CurveTrack } from './curve-track.tsx';
 import { CoordinateField } from './fields.tsx';
 

@@ -9,7 +9,7 @@ import { distanceBetween } from '~/core/path/between.ts';
 import { hasKeys, keyFrames } from '~/core/time/animated.ts';
 import { thinKeys } from '~/core/time/key-cleaning.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
-import { kindOf } from '../state/path-edits.ts';
+import { kindOf } from '../edits/path-edits.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { followEdits, runTracks, settleEdits, trackPart } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';

@@ -5,7 +5,7 @@ import type { Edit } from '~/core/document/edits.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import { type Animated, hasKeys } from '~/core/time/animated.ts';
 import { CHOICES, LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
-import { keyHereEdit, valueEdit } from '../state/path-edits.ts';
+import { keyHereEdit, valueEdit } from '../edits/path-edits.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useReachContext, useView } from '../state/workbench-context.tsx';
 import { MENU, MENU_ITEM, TEXT_FIELD } from '../ui/controls.tsx';

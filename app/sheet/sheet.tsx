@@ -12,9 +12,9 @@ import { type Column, foldColumns, isTrack, useColumns } from '../keys/columns.t
 import { approvalEdits, isGone, useShownDoubt } from '../state/peel.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { keyName } from '../tools/tool.ts';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
 import { DoubtNote } from '../ui/doubt-note.tsx';
-import { keyName } from '../viewer/tools/tool.ts';
 import { FrameNotes } from './frame-notes.tsx';
 import { KeyMenu, useKeyWork } from './key-menu.tsx';
 

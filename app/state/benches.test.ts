@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { BENCHES, type ToolId, whereIs } from './benches.ts';
+import type { ToolId } from '../tools/index.ts';
+import { BENCHES, whereIs } from './benches.ts';
 import { createViewStore } from './view-store.ts';
 
 const page = () => createViewStore({ frames: 10, frame: 0, bench: 'isolate', plate: { width: 96, height: 54 } });

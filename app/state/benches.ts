@@ -1,7 +1,7 @@
 /** The benches: what each shows at first, and the tools that belong to it. */
 import type { View } from '../frame/pictures.ts';
+import { TOOLS, type ToolId } from '../tools/index.ts';
 
-export type ToolId = 'edit' | 'brush' | 'mark' | 'place' | 'draw' | 'hand' | 'shape' | 'feather' | 'pan';
 export type BenchId = 'isolate' | 'edge' | 'compose' | 'output';
 
 export interface Bench {
@@ -13,11 +13,17 @@ export interface Bench {
   tools: readonly ToolId[];
 }
 
+/** Tools of a bench, the one that is in hand at first before the others. */
+function toolsOf(bench: BenchId, first: ToolId): ToolId[] {
+  const others = TOOLS.filter((t) => t.benches.includes(bench) && t.id !== first).map((t) => t.id);
+  return [first, ...others];
+}
+
 export const BENCHES: readonly Bench[] = [
-  { id: 'isolate', label: 'Isolate', view: 'tint', tools: ['edit', 'brush', 'draw', 'hand', 'shape', 'feather', 'mark', 'pan'] },
-  { id: 'edge', label: 'Edge', view: 'matte', tools: ['pan', 'edit', 'brush', 'feather'] },
-  { id: 'compose', label: 'Compose', view: 'composed', tools: ['place', 'pan'] },
-  { id: 'output', label: 'Output', view: 'composed', tools: ['pan'] },
+  { id: 'isolate', label: 'Isolate', view: 'tint', tools: toolsOf('isolate', 'edit') },
+  { id: 'edge', label: 'Edge', view: 'matte', tools: toolsOf('edge', 'pan') },
+  { id: 'compose', label: 'Compose', view: 'composed', tools: toolsOf('compose', 'place') },
+  { id: 'output', label: 'Output', view: 'composed', tools: toolsOf('output', 'pan') },
 ];
 
 export const benchOf = (id: BenchId): Bench => BENCHES.find((b) => b.id === id) ?? BENCHES[0];

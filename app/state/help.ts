@@ -2,19 +2,10 @@
 import { effectById } from '~/core/effects/index.ts';
 import { elementById } from '~/core/elements/index.ts';
 import { anchorOf } from '~/core/guides/anchor.ts';
+import { toolById } from '../tools/index.ts';
 import type { ShotState } from './shot-store.ts';
 import type { ViewState } from './view-store.ts';
 
-const TOOL_PAGES: Record<string, string> = {
-  brush: 'by-strokes#painting',
-  draw: 'by-hand#drawing-a-curve',
-  hand: 'by-hand#drawing-a-curve',
-  shape: 'by-hand#drawing-a-curve',
-  edit: 'by-hand#changing-a-curve',
-  feather: 'by-hand#the-edge',
-  mark: 'by-hand#tracking',
-  place: 'composing#placing-an-element',
-};
 const BENCH_PAGES: Record<string, string> = { isolate: 'by-strokes', edge: 'by-hand#the-edge', compose: 'composing', output: 'composing#writing' };
 
 export function helpPage({ document, selected }: Pick<ShotState, 'document' | 'selected'>, { bench, tool }: Pick<ViewState, 'bench' | 'tool'>): string {
@@ -27,7 +18,7 @@ export function helpPage({ document, selected }: Pick<ShotState, 'document' | 's
     if (part?.type === 'peel') return 'by-strokes#carrying';
     if (part?.type === 'imported') return 'by-hand#mattes-from-elsewhere';
   }
-  return (tool !== 'pan' && TOOL_PAGES[tool]) || BENCH_PAGES[bench];
+  return toolById(tool).help ?? BENCH_PAGES[bench];
 }
 
 /** In a page of its own, so that the work stays as it is. */

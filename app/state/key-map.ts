@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { create } from 'zustand';
 import { keepIn, keptIn } from './browser-kept.ts';
-import { SHORTCUT } from './shortcuts.ts';
+import { type CommandId, isCommand, SHORTCUT } from './shortcuts.ts';
 
 const STORED = 'mottrel.keys';
 const FORMAT = 'mottrel-keys';
@@ -22,7 +22,7 @@ export function openKeyMap(): void {
 }
 
 /** Commands that are no more are left out. */
-const known = (map: KeyMap): KeyMap => Object.fromEntries(Object.entries(map).filter(([id]) => id in SHORTCUT));
+const known = (map: KeyMap): KeyMap => Object.fromEntries(Object.entries(map).filter(([id]) => isCommand(id)));
 
 function keep(own: KeyMap): void {
   useStore.setState({ own });
@@ -31,12 +31,12 @@ function keep(own: KeyMap): void {
 
 export const useKeyMap = (): KeyMap => useStore((s) => s.own);
 
-export const bindOf = (own: KeyMap, id: string): readonly string[] => own[id] ?? SHORTCUT[id]?.bind ?? [];
+export const bindOf = (own: KeyMap, id: string): readonly string[] => own[id] ?? (isCommand(id) ? SHORTCUT[id].bind : []);
 
 /** The command that some keys call already; null where none does. */
-export function clashOf(own: KeyMap, id: string, keys: string): string | null {
+export function clashOf(own: KeyMap, id: string, keys: string): CommandId | null {
   const same = keys.toLowerCase();
-  return Object.keys(SHORTCUT).find((other) => other !== id && bindOf(own, other).some((k) => k.toLowerCase() === same)) ?? null;
+  return (Object.keys(SHORTCUT) as CommandId[]).find((other) => other !== id && bindOf(own, other).some((k) => k.toLowerCase() === same)) ?? null;
 }
 
 /** Gives a command other keys; the command that had them loses them. */

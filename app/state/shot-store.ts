@@ -6,11 +6,11 @@ import type { LogEntry } from '~/core/document/history.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
 import type { Reach } from '~/core/time/reach.ts';
 import type { LoggedChange } from '~/server/changes.ts';
+import { NO_POINTS, type Points } from '../edits/points.ts';
 import { type DocumentState, ends, reversal, sentId, startState, type Unsent, withLogged, withoutUnsent, withUnsent } from './document-state.ts';
 import { listen } from './event-stream.ts';
 import { setUnsent } from './link.ts';
 import { holdPage, keep, livingPages, takeOver } from './outbox.ts';
-import { NO_POINTS, type Points } from './points.ts';
 import { Away, Refused, send } from './send.ts';
 
 type SaveState = 'saved' | 'saving' | 'offline';

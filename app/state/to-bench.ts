@@ -1,7 +1,8 @@
 /** Going to a bench, and taking a tool in hand there. */
 import { useCallback } from 'react';
 import { useNavigate } from 'react-router';
-import type { BenchId, ToolId } from './benches.ts';
+import type { ToolId } from '../tools/index.ts';
+import type { BenchId } from './benches.ts';
 import { useShot } from './shot-context.tsx';
 import type { ViewStore } from './view-store.ts';
 import { useWorkbench } from './workbench-context.tsx';

@@ -7,7 +7,8 @@ import type { Size } from '~/core/image/picture.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import type { ReadyMade, ReadyMadeOptions } from '~/core/path/ready-made.ts';
 import type { View } from '../frame/pictures.ts';
-import { type BenchId, benchOf, type ToolId } from './benches.ts';
+import type { ToolId } from '../tools/index.ts';
+import { type BenchId, benchOf } from './benches.ts';
 import { actualSizeTransform, fittingTransform, type ViewTransform } from './view-transform.ts';
 
 export const VIEWS: { id: View; label: string }[] = [

@@ -7,12 +7,12 @@ import { type PlacedPath, shapeAt } from '~/core/document/follow.ts';
 import type { OutlineColour } from '~/core/document/schema.ts';
 import { isFeathered, type Shape } from '~/core/path/path.ts';
 import { hasKeys } from '~/core/time/animated.ts';
-import type { Editable } from '../state/path-edits.ts';
-import { type Points, pointsOf } from '../state/points.ts';
+import type { Editable } from '../edits/path-edits.ts';
+import { type Points, pointsOf } from '../edits/points.ts';
 import type { ViewTransform } from '../state/view-transform.ts';
+import { outward } from '../tools/feather-tool.ts';
 import { tracePath } from './curve-path.ts';
 import { paintDoubt, paintStrokes, type ShownStroke } from './strokes-canvas.ts';
-import { outward } from './tools/feather-tool.ts';
 import { paintTracks, type ShownTrack } from './tracks-canvas.ts';
 
 export const OUTLINE_HEX: Record<OutlineColour, string> = {

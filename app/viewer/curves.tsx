@@ -3,17 +3,17 @@ import { useEffect, useRef } from 'react';
 import { shapeAt } from '~/core/document/follow.ts';
 import { partWith } from '~/core/document/parts.ts';
 import type { Part, ShotDocument } from '~/core/document/schema.ts';
-import { editablePaths } from '../state/path-edits.ts';
+import { editablePaths } from '../edits/path-edits.ts';
+import { pointsOf } from '../edits/points.ts';
 import { doubtfulPlaces, onFound } from '../state/peel.ts';
-import { pointsOf } from '../state/points.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { onTracking, trackingNow, withPlaces } from '../state/track.ts';
 import type { ViewTransform } from '../state/view-transform.ts';
 import { currentSubject, useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { currentPeel } from '../tools/brush-tool.ts';
+import { boxRound, HANDLES, middleOf, spotOf } from '../tools/frame-box.ts';
 import { paintCurves } from './curves-canvas.ts';
-import { boxRound, HANDLES, middleOf, spotOf } from './frame-box.ts';
 import type { ShownStroke } from './strokes-canvas.ts';
-import { currentPeel } from './tools/brush-tool.ts';
 import type { ShownTrack } from './tracks-canvas.ts';
 
 /** The track that is worked on, or followed by what is; and all of them where tracks are what it is about. A run shows as it goes. */

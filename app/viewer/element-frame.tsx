@@ -1,33 +1,10 @@
 /** The frame of the element that can be placed by hand. */
 import { useEffect } from 'react';
-import { applyTo } from '~/core/math/homography.ts';
 import { useShot } from '../state/shot-context.tsx';
 import type { Stand } from '../state/view-store.ts';
 import type { ViewTransform } from '../state/view-transform.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
-
-/** The corners of an element on the plate, from its own left top one clockwise. */
-export function cornersOf({ box, motion }: Pick<Stand, 'box' | 'motion'>): [number, number][] {
-  const [w, h] = [box.width / 2, box.height / 2];
-  return [
-    [-w, -h],
-    [w, -h],
-    [w, h],
-    [-w, h],
-  ].map(([x, y]) => applyTo(motion, x, y));
-}
-
-/** Screen pixels from the upper side to the handle that turns. */
-const TURN_HANDLE = 28;
-
-/** Where the handle that turns an element lies, plate pixels; `perPixel` of them for one of the screen. */
-export function turnHandleOf(stand: Pick<Stand, 'box' | 'motion'>, perPixel: number): [number, number] {
-  const [a, b, c, d] = cornersOf(stand);
-  const [mx, my] = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
-  const [ux, uy] = [mx - (c[0] + d[0]) / 2, my - (c[1] + d[1]) / 2];
-  const length = Math.hypot(ux, uy) || 1;
-  return [mx + (ux / length) * TURN_HANDLE * perPixel, my + (uy / length) * TURN_HANDLE * perPixel];
-}
+import { cornersOf, turnHandleOf } from '../tools/stand-corners.ts';
 
 /** Keeps where the selected effect or element stands known while the tool that places it is in hand. */
 export function useStand(): void {

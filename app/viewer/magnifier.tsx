@@ -2,7 +2,7 @@
 import { type RefObject, useEffect, useRef } from 'react';
 import { shapeAt } from '~/core/document/follow.ts';
 import type { Shape } from '~/core/path/path.ts';
-import { editablePaths } from '../state/path-edits.ts';
+import { editablePaths } from '../edits/path-edits.ts';
 import { useShot } from '../state/shot-context.tsx';
 import type { ViewTransform } from '../state/view-transform.ts';
 import { useCurrentSubject, useView } from '../state/workbench-context.tsx';

@@ -3,7 +3,7 @@
 import { heldWhereTrusted } from '~/core/document/follow.ts';
 import { findPath } from '~/core/document/parts.ts';
 import { type Reach, reachedFrames } from '~/core/time/reach.ts';
-import { kindOf } from '../state/path-edits.ts';
+import { kindOf } from '../edits/path-edits.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useReachContext, useView, useWorkbench } from '../state/workbench-context.tsx';
 

@@ -1,18 +1,18 @@
 /** What the tool in hand can be set to, in a strip at the top of the picture. */
-import { useState } from 'react';
+import { type ComponentType, useState } from 'react';
 import { toast } from 'sonner';
 import { findPart } from '~/core/document/parts.ts';
 import { newPointTrack } from '~/core/document/records.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import { flatten } from '~/core/path/path.ts';
 import { READY_MADE, type ReadyMade } from '~/core/path/ready-made.ts';
-import type { ToolId } from '../state/benches.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { closedShapes, suggestPoints } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { BRUSH_LEAST, BRUSH_MOST } from '../tools/brush-tool.ts';
+import { type ToolId, toolById } from '../tools/index.ts';
+import { SHAPE_WORDS } from '../tools/shape-tool.ts';
 import { StrokeSample } from '../ui/stroke-sample.tsx';
-import { BRUSH_LEAST, BRUSH_MOST } from './tools/brush-tool.ts';
-import { SHAPE_WORDS } from './tools/shape-tool.ts';
 
 const SMALL = 'h-6 rounded border border-line bg-well px-1.5 text-xs';
 
@@ -24,18 +24,6 @@ const BRUSHES = [
   { kind: 'erase', label: 'Erase', title: 'Takes away the parts of strokes that it goes over' },
 ] as const;
 const BRUSH_INK = { keep: 'text-keep', drop: 'text-drop', loop: 'text-keep', soft: 'text-soft', erase: 'text-ink' } as const;
-
-const TOOL_WORDS: Record<ToolId, string> = {
-  edit: 'Change curves',
-  brush: 'Brush',
-  draw: 'Draw a curve',
-  hand: 'Draw by hand',
-  shape: 'Ready-made shapes',
-  feather: 'Feather points',
-  mark: 'Points to track',
-  place: 'Place what is in the lanes',
-  pan: 'Move the picture',
-};
 
 function Amount({
   label,
@@ -125,119 +113,132 @@ function SuggestPoints() {
   );
 }
 
-export function ToolOptions() {
-  const { view } = useWorkbench();
-  const tool = useView((s) => s.tool);
+function EditOptions() {
+  const set = useWorkbench().view.getState().set;
   const soft = useView((s) => s.soft);
   const snap = useView((s) => s.snap);
   const transforming = useView((s) => s.transforming);
   const numbers = useView((s) => s.numbers);
   const onion = useView((s) => s.onion);
-  const kind = useView((s) => s.readyMade);
-  const options = useView((s) => s.shapeOptions);
-  const tolerance = useView((s) => s.handTolerance);
-  const brush = useView((s) => s.brush);
-  const set = view.getState().set;
   const outlines = useView((s) => s.outlines);
   const empty = useShot((s) => s.document.cast.length === 0);
-  const bare = tool === 'pan' || tool === 'draw' || tool === 'feather' || tool === 'place' || (tool === 'edit' && (!outlines || empty));
+  // Nothing of it has an effect where there is no curve to be seen.
+  if (!outlines || empty) return <Name of="edit" />;
+  return (
+    <>
+      <Toggle label="Scale and turn" keys="G" on={transforming} onToggle={() => set({ transforming: !transforming, pivot: null })} />
+      <Toggle label="Snap" keys="S" on={snap} onToggle={() => set({ snap: !snap })} />
+      <Toggle label="Numbers" keys="U" on={numbers} onToggle={() => set({ numbers: !numbers })} />
+      <Amount label="Neighbours follow within" unit="px" value={soft} min={0} max={2000} onValue={(v) => set({ soft: v })} />
+      <Amount label="Onion skin" unit="keys" value={onion} min={0} max={5} onValue={(v) => set({ onion: Math.round(v) })} />
+    </>
+  );
+}
+
+function BrushOptions() {
+  const set = useWorkbench().view.getState().set;
+  const brush = useView((s) => s.brush);
+  return (
+    <>
+      <span role="radiogroup" aria-label="What the brush paints" className="flex">
+        {BRUSHES.map(({ kind: k, label, title }) => (
+          <button
+            key={k}
+            type="button"
+            role="radio"
+            aria-checked={brush.kind === k}
+            title={title}
+            onClick={() => set({ brush: { ...brush, kind: k } })}
+            className={`${SMALL} rounded-none first:rounded-l last:rounded-r aria-checked:bg-raised ${BRUSH_INK[k]} aria-checked:border-current`}
+          >
+            <span className="flex items-center gap-1.5">
+              {label} {k !== 'erase' && <StrokeSample kind={k} />}
+            </span>
+          </button>
+        ))}
+      </span>
+      <Amount
+        label="Radius"
+        unit="px"
+        value={Math.round(brush.radius * 10) / 10}
+        min={BRUSH_LEAST}
+        max={BRUSH_MOST}
+        onValue={(radius) => set({ brush: { ...brush, radius } })}
+      />
+      <Toggle
+        label="Show what a click takes"
+        keys="where the pointer rests"
+        on={brush.ahead}
+        onToggle={() => set({ brush: { ...brush, ahead: !brush.ahead } })}
+      />
+    </>
+  );
+}
+
+function HandOptions() {
+  const set = useWorkbench().view.getState().set;
+  const tolerance = useView((s) => s.handTolerance);
+  return <Amount label="Tolerance" unit="px" value={tolerance} min={0.3} max={30} step={0.1} onValue={(v) => set({ handTolerance: v })} />;
+}
+
+function ShapeOptions() {
+  const set = useWorkbench().view.getState().set;
+  const kind = useView((s) => s.readyMade);
+  const options = useView((s) => s.shapeOptions);
+  return (
+    <>
+      <label className="flex items-center gap-1.5">
+        <span>Shape</span>
+        <select aria-label="Shape" className={SMALL} value={kind} onChange={(e) => set({ readyMade: e.target.value as ReadyMade })}>
+          {READY_MADE.map((k) => (
+            <option key={k} value={k}>
+              {SHAPE_WORDS[k]}
+            </option>
+          ))}
+        </select>
+      </label>
+      {kind === 'rectangle' && (
+        <Amount label="Round corners" unit="px" value={options.radius} min={0} max={2000} onValue={(radius) => set({ shapeOptions: { ...options, radius } })} />
+      )}
+      {(kind === 'polygon' || kind === 'star') && (
+        <Amount
+          label="Points"
+          unit=""
+          value={options.points}
+          min={3}
+          max={64}
+          onValue={(points) => set({ shapeOptions: { ...options, points: Math.round(points) } })}
+        />
+      )}
+      {kind === 'star' && (
+        <Amount
+          label="Inner"
+          unit="%"
+          value={Math.round(options.inner * 100)}
+          min={5}
+          max={95}
+          onValue={(v) => set({ shapeOptions: { ...options, inner: v / 100 } })}
+        />
+      )}
+    </>
+  );
+}
+
+const Name = ({ of }: { of: ToolId }) => <span className="text-quiet">{toolById(of).strip ?? toolById(of).label}</span>;
+
+/** Of tools that can be set to anything; the strip says the name of the others. */
+const OPTIONS: Partial<Record<ToolId, ComponentType>> = { edit: EditOptions, brush: BrushOptions, mark: SuggestPoints, hand: HandOptions, shape: ShapeOptions };
+
+export function ToolOptions() {
+  const tool = useView((s) => s.tool);
+  const Options = OPTIONS[tool];
   return (
     <div
       role="group"
       aria-label="Tool options"
       className="flex h-9 shrink-0 cursor-default items-center gap-3 overflow-x-auto whitespace-nowrap border-line border-b bg-panel px-2 text-xs"
     >
-      {bare && <span className="text-quiet">{TOOL_WORDS[tool]}</span>}
-      {tool === 'edit' && !bare && (
-        <>
-          <Toggle label="Scale and turn" keys="G" on={transforming} onToggle={() => set({ transforming: !transforming, pivot: null })} />
-          <Toggle label="Snap" keys="S" on={snap} onToggle={() => set({ snap: !snap })} />
-          <Toggle label="Numbers" keys="U" on={numbers} onToggle={() => set({ numbers: !numbers })} />
-          <Amount label="Neighbours follow within" unit="px" value={soft} min={0} max={2000} onValue={(v) => set({ soft: v })} />
-          <Amount label="Onion skin" unit="keys" value={onion} min={0} max={5} onValue={(v) => set({ onion: Math.round(v) })} />
-        </>
-      )}
-      {tool === 'brush' && (
-        <>
-          <span role="radiogroup" aria-label="What the brush paints" className="flex">
-            {BRUSHES.map(({ kind: k, label, title }) => (
-              <button
-                key={k}
-                type="button"
-                role="radio"
-                aria-checked={brush.kind === k}
-                title={title}
-                onClick={() => set({ brush: { ...brush, kind: k } })}
-                className={`${SMALL} rounded-none first:rounded-l last:rounded-r aria-checked:bg-raised ${BRUSH_INK[k]} aria-checked:border-current`}
-              >
-                <span className="flex items-center gap-1.5">
-                  {label} {k !== 'erase' && <StrokeSample kind={k} />}
-                </span>
-              </button>
-            ))}
-          </span>
-          <Amount
-            label="Radius"
-            unit="px"
-            value={Math.round(brush.radius * 10) / 10}
-            min={BRUSH_LEAST}
-            max={BRUSH_MOST}
-            onValue={(radius) => set({ brush: { ...brush, radius } })}
-          />
-          <Toggle
-            label="Show what a click takes"
-            keys="where the pointer rests"
-            on={brush.ahead}
-            onToggle={() => set({ brush: { ...brush, ahead: !brush.ahead } })}
-          />
-        </>
-      )}
-      {tool === 'mark' && <SuggestPoints />}
-      {tool === 'hand' && <Amount label="Tolerance" unit="px" value={tolerance} min={0.3} max={30} step={0.1} onValue={(v) => set({ handTolerance: v })} />}
-      {tool === 'shape' && (
-        <>
-          <label className="flex items-center gap-1.5">
-            <span>Shape</span>
-            <select aria-label="Shape" className={SMALL} value={kind} onChange={(e) => set({ readyMade: e.target.value as ReadyMade })}>
-              {READY_MADE.map((k) => (
-                <option key={k} value={k}>
-                  {SHAPE_WORDS[k]}
-                </option>
-              ))}
-            </select>
-          </label>
-          {kind === 'rectangle' && (
-            <Amount
-              label="Round corners"
-              unit="px"
-              value={options.radius}
-              min={0}
-              max={2000}
-              onValue={(radius) => set({ shapeOptions: { ...options, radius } })}
-            />
-          )}
-          {(kind === 'polygon' || kind === 'star') && (
-            <Amount
-              label="Points"
-              unit=""
-              value={options.points}
-              min={3}
-              max={64}
-              onValue={(points) => set({ shapeOptions: { ...options, points: Math.round(points) } })}
-            />
-          )}
-          {kind === 'star' && (
-            <Amount
-              label="Inner"
-              unit="%"
-              value={Math.round(options.inner * 100)}
-              min={5}
-              max={95}
-              onValue={(v) => set({ shapeOptions: { ...options, inner: v / 100 } })}
-            />
-          )}
-        </>
-      )}
+      {Options ? <Options /> : <Name of={tool} />}
     </div>
   );
 }

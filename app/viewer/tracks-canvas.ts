@@ -1,6 +1,6 @@
 /** Tracks over the picture: their way with a tick for each frame, where they are now, and what is looked for. */
-import { isSure, placedOn, placesOf, sureWay, wayAt } from '~/core/document/follow.ts';
-import type { Placed, Track } from '~/core/document/schema.ts';
+import { isSure, placeOn, placesOf } from '~/core/document/follow.ts';
+import type { Track } from '~/core/document/schema.ts';
 import { applyTo } from '~/core/math/homography.ts';
 import { motionOf } from '~/core/math/motion.ts';
 import { flatten } from '~/core/path/path.ts';
@@ -19,12 +19,6 @@ const INK = '#ffffff';
 const DOUBT = '#e58a5c';
 /** Frames on each side of this one whose way shows of tracks that are not worked on. */
 const TRAIL = 6;
-
-/** Where a track is on a frame, and whether that is to be trusted there. */
-export function placeOn(track: Track, frame: number): { at: readonly number[]; sure: boolean; placed: Placed | null } {
-  const placed = placedOn(track, frame);
-  return placed ? { at: placed.at, sure: isSure(placed), placed } : { at: wayAt(sureWay(track), frame), sure: false, placed: null };
-}
 
 function twice(context: CanvasRenderingContext2D, colour: string, width: number, dash: number[] = []): void {
   context.setLineDash(dash);

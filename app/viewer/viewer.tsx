@@ -1,14 +1,17 @@
 /** The viewer: the picture on a canvas, the curves above it, and the tools that act on them. */
-import { Brush, Crosshair, Feather, Frame, Hand, Maximize, Pencil, PenTool, Shapes, SquareDashedMousePointer } from 'lucide-react';
+import { Maximize } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { clamp } from '~/core/math/clamp.ts';
-import { benchOf, type ToolId } from '../state/benches.ts';
+import { benchOf } from '../state/benches.ts';
 import { isFound } from '../state/peel.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { trackAgain } from '../state/track.ts';
 import { fittingTransform, type ViewTransform, zoomed } from '../state/view-transform.ts';
 import { currentSubject, useCurrentSubjectId, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { type Hit, hitTest } from '../tools/edit-tool.ts';
+import { TOOLS, type ToolId, toolById } from '../tools/index.ts';
+import type { ToolContext, ToolPointer } from '../tools/tool.ts';
 import { Hint, IconButton } from '../ui/controls.tsx';
 import { CurvesCanvas, Marquee, TransformFrame } from './curves.tsx';
 import { ElementFrame, useStand } from './element-frame.tsx';
@@ -17,33 +20,12 @@ import { PointerNotes, type PointerNotesState } from './pointer-notes.tsx';
 import { StabilisedNote, useStabilisedView } from './stabilised.tsx';
 import { beforeTurn } from './stabilised-view.ts';
 import { ToolOptions } from './tool-options.tsx';
-import { BrushTool } from './tools/brush-tool.ts';
-import { DrawTool } from './tools/draw-tool.ts';
-import { EditTool, type Hit, hitTest } from './tools/edit-tool.ts';
-import { FeatherTool } from './tools/feather-tool.ts';
-import { HandTool } from './tools/hand-tool.ts';
-import { MarkTool } from './tools/mark-tool.ts';
-import { PlaceTool } from './tools/place-tool.ts';
-import { ShapeTool } from './tools/shape-tool.ts';
-import type { Tool, ToolContext, ToolPointer } from './tools/tool.ts';
 import { usePictures } from './use-pictures.ts';
 import { usePlayer } from './use-player.ts';
 import { ViewBar } from './view-bar.tsx';
 import { WaitNote } from './wait-note.tsx';
 
 const DOUBLE_CLICK = 350;
-
-const TOOLS: Record<ToolId, { label: string; about: string; icon: typeof Hand }> = {
-  edit: { label: 'Change curves', about: 'Points, handles and whole curves, by drag.', icon: SquareDashedMousePointer },
-  brush: { label: 'Brush of Peel', about: 'Strokes from which the program finds the subject.', icon: Brush },
-  draw: { label: 'Draw a curve', about: 'Click by click; the first point closes it.', icon: PenTool },
-  hand: { label: 'Draw by hand', about: 'In one go round the subject.', icon: Pencil },
-  shape: { label: 'Ready-made shapes', about: 'Rectangles, ellipses, stars, saved shapes.', icon: Shapes },
-  feather: { label: 'Feather points', about: 'Soft edges of single points.', icon: Feather },
-  mark: { label: 'Points to track', about: 'Details that are followed through the shot.', icon: Crosshair },
-  place: { label: 'Place elements', about: 'What is selected in the lanes, by drag.', icon: Frame },
-  pan: { label: 'Move the picture', about: 'The wheel zooms at the pointer.', icon: Hand },
-};
 
 export function Viewer() {
   const bench = useWorkbench();
@@ -75,16 +57,7 @@ export function Viewer() {
   const [hovered, setHovered] = useState<Hit['kind'] | null>(null);
   const notes = useRef<{ show(notes: Partial<PointerNotesState>): void }>(null);
   const [spaceHeld, setSpaceHeld] = useState(false);
-  const tools = useRef<Record<Exclude<ToolId, 'pan'>, Tool>>({
-    edit: new EditTool(),
-    brush: new BrushTool(),
-    draw: new DrawTool(),
-    hand: new HandTool(),
-    shape: new ShapeTool(),
-    feather: new FeatherTool(),
-    mark: new MarkTool(),
-    place: new PlaceTool(),
-  });
+  const [tools] = useState(() => new Map(TOOLS.map((t) => [t.id, t.make?.() ?? null] as const)));
   const pressed = useRef<'tool' | 'pan' | null>(null);
   const lastPress = useRef({ at: 0, x: 0, y: 0 });
   const panFrom = useRef({ x: 0, y: 0, place: { scale: 1, x: 0, y: 0 } });
@@ -134,7 +107,8 @@ export function Viewer() {
     [shotStore, viewStore, place, crosshair, plate, bench],
   );
 
-  const tool = toolId === 'pan' ? null : tools.current[toolId];
+  const described = toolById(toolId);
+  const tool = tools.get(toolId) ?? null;
   // What is in progress with one tool is given up when another is taken.
   const inHand = useRef(tool);
   useEffect(() => {
@@ -144,7 +118,7 @@ export function Viewer() {
     if (pressed.current === 'tool') pressed.current = null;
     before.cancel(context());
   });
-  const panning = toolId === 'pan' || spaceHeld;
+  const panning = !tool || spaceHeld;
 
   // React attaches wheel handlers as passive, which cannot keep the page from scrolling.
   useEffect(() => {
@@ -244,15 +218,7 @@ export function Viewer() {
     }
   };
 
-  const cursor = panning
-    ? 'grab'
-    : toolId === 'brush' || toolId === 'draw' || toolId === 'hand' || toolId === 'shape' || toolId === 'mark'
-      ? 'crosshair'
-      : hovered
-        ? hovered === 'curve'
-          ? 'pointer'
-          : 'move'
-        : 'default';
+  const cursor = panning ? 'grab' : described.cursor === 'crosshair' ? 'crosshair' : hovered ? (hovered === 'curve' ? 'pointer' : 'move') : 'default';
   const hint = tool?.hint(context()) ?? 'Drag to move the picture; the wheel zooms at the pointer.';
   const density = typeof window === 'undefined' ? 1 : window.devicePixelRatio;
 
@@ -270,7 +236,7 @@ export function Viewer() {
           className="flex w-9 shrink-0 flex-col items-center gap-1 border-line border-r bg-panel py-2"
         >
           {benchTools.map((id) => {
-            const { label, about, icon: Icon } = TOOLS[id];
+            const { label, about, icon: Icon } = toolById(id);
             return (
               <Hint key={id} label={label} shortcut={id} about={about}>
                 <span>
@@ -338,7 +304,7 @@ export function Viewer() {
                 {outlines && <TransformFrame place={place} />}
                 <ElementFrame place={place} />
                 <Marquee place={place} />
-                {(toolId === 'draw' || ((toolId === 'brush' || toolId === 'mark') && byKeys)) && focused && (
+                {(described.crosshair === 'always' || (described.crosshair === 'by-keys' && byKeys)) && focused && (
                   <g stroke="#fff" strokeWidth={1}>
                     <line
                       x1={crosshair.x * place.scale + place.x - 12}

@@ -16,7 +16,7 @@ import type { PreparedFrame } from '~/core/peel/motion/prepared-frame.ts';
 import { anchorsOf, inputsBefore, mendsOf, peelKeys, peelSettings } from '~/core/peel/results/inputs.ts';
 import { seenAt } from '~/core/peel/settings.ts';
 import { FrameViews } from '~/core/peel/shot/frame-views.ts';
-import { TO_COME } from '../state/stroke-to-come.ts';
+import { TO_COME } from '../edits/stroke-to-come.ts';
 import { keepCut, keptCut } from './kept-cuts.ts';
 
 /** Found frames kept at most. */

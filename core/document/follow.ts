@@ -220,3 +220,9 @@ export const followersOf = ({ cast, lanes }: ShotDocument, trackId: string): { p
   parts: cast.flatMap((s) => s.parts.flatMap((p) => (p.type === 'spline' && follows(p, trackId) ? [p] : []))),
   items: lanes.filter((item) => item.follow?.track === trackId),
 });
+
+/** Where a track is on a frame, and whether that is to be trusted there. */
+export function placeOn(track: Track, frame: number): { at: readonly number[]; sure: boolean; placed: Placed | null } {
+  const placed = placedOn(track, frame);
+  return placed ? { at: placed.at, sure: isSure(placed), placed } : { at: wayAt(sureWay(track), frame), sure: false, placed: null };
+}

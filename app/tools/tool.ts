@@ -1,8 +1,10 @@
 /** What a tool of the viewer is: a small state machine fed with the pointer and the keyboard. */
+import type { ComponentType } from 'react';
 import type { Subject } from '~/core/document/schema.ts';
 import type { ReachContext } from '~/core/time/reach.ts';
-import type { ShotState } from '../../state/shot-store.ts';
-import type { ViewState } from '../../state/view-store.ts';
+import type { BenchId } from '../state/benches.ts';
+import type { ShotState } from '../state/shot-store.ts';
+import type { ViewState } from '../state/view-store.ts';
 
 export interface ToolPointer {
   /** Plate pixels. */
@@ -32,6 +34,30 @@ export interface ToolContext {
   carried(partId: string, frame: number): boolean;
   /** The place of a track on a frame was set by hand: runs it again, from the places set by hand round it. */
   trackAgain(trackId: string, frame: number): void;
+}
+
+/** What a tool is called, where it belongs, and how one is made. */
+export interface ToolDescription<Id extends string = string> {
+  id: Id;
+  label: string;
+  /** A few words on what it does, beside the label. */
+  about: string;
+  /** The label in the strip of what it can be set to, where it has to be shorter or longer there. */
+  strip?: string;
+  icon: ComponentType<{ className?: string }>;
+  /** Its shortcut, in the words of tinykeys, and what lists of commands say of it. */
+  bind: string[];
+  does: string;
+  benches: readonly BenchId[];
+  /** Page and heading of the help; that of the bench where there is none. */
+  help?: string;
+  /** What keys and drags do while the picture has the focus, for the list of shortcuts. */
+  keys?: readonly (readonly [keys: string, does: string])[];
+  cursor: 'crosshair' | 'grab' | 'by-what-is-under-it';
+  /** Whether the cross-hair of the keyboard is shown: always, once it was moved by keys, or never. */
+  crosshair?: 'always' | 'by-keys';
+  /** Null for what only moves the picture. */
+  make: (() => Tool) | null;
 }
 
 export interface Tool {

@@ -1,11 +1,12 @@
 /** Feather of single points: dragged from a point outwards or inwards, it sets the width on that side. */
+import { Feather } from 'lucide-react';
 import type { Edit } from '~/core/document/edits.ts';
 import { type PlacedPath, shapeAt } from '~/core/document/follow.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import type { Shape, Vertex } from '~/core/path/path.ts';
-import { editablePaths, shapeEdits } from '../../state/path-edits.ts';
-import { onePath, pointsOf } from '../../state/points.ts';
-import { arrowOf, HIT, keyName, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { editablePaths, shapeEdits } from '../edits/path-edits.ts';
+import { onePath, pointsOf } from '../edits/points.ts';
+import { arrowOf, HIT, keyName, reachOf, type Tool, type ToolContext, type ToolDescription, type ToolPointer } from './tool.ts';
 
 /** Unit normal of a vertex, pointing out of the closed shape. */
 export function outward(shape: Shape, index: number): { x: number; y: number } {
@@ -113,3 +114,17 @@ export class FeatherTool implements Tool {
     return 'Drag from a point outwards or inwards to soften there; Shift: the whole curve. Arrow up/down change the outer, left/right the inner width of selected points.';
   }
 }
+
+export const FEATHER: ToolDescription<'feather'> = {
+  id: 'feather',
+  label: 'Feather points',
+  about: 'Soft edges of single points.',
+  icon: Feather,
+  bind: ['w'],
+  does: 'Tool: feather points',
+  benches: ['isolate', 'edge'],
+  help: 'by-hand#the-edge',
+  keys: [['Arrow keys', 'Feathering points: up and down the outer, left and right the inner width']],
+  cursor: 'by-what-is-under-it',
+  make: () => new FeatherTool(),
+};

@@ -1,11 +1,12 @@
 /** Points to be tracked: set on the picture, and moved on any frame where the tracker was wrong. */
+import { Crosshair } from 'lucide-react';
 import type { Edit } from '~/core/document/edits.ts';
+import { placeOn } from '~/core/document/follow.ts';
 import { newPointTrack } from '~/core/document/records.ts';
 import type { Track } from '~/core/document/schema.ts';
 import { anchorEdit, removeTrackEdits } from '~/core/document/tracks.ts';
 import { clamp } from '~/core/math/clamp.ts';
-import { placeOn } from '../tracks-canvas.ts';
-import { arrowOf, HIT, keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { arrowOf, HIT, keyName, type Tool, type ToolContext, type ToolDescription, type ToolPointer } from './tool.ts';
 
 type Side = 'pattern' | 'search';
 type Drag =
@@ -153,3 +154,17 @@ export class MarkTool implements Tool {
     return `${track.name}: drag its cross to where it should be on this frame; Alt-drag goes on with another detail. Arrows nudge, P the next track, Delete, Esc to let go.`;
   }
 }
+
+export const MARK: ToolDescription<'mark'> = {
+  id: 'mark',
+  label: 'Points to track',
+  about: 'Details that are followed through the shot.',
+  icon: Crosshair,
+  bind: ['Shift+M'],
+  does: 'Tool: points to track',
+  benches: ['isolate'],
+  help: 'by-hand#tracking',
+  cursor: 'crosshair',
+  crosshair: 'by-keys',
+  make: () => new MarkTool(),
+};

@@ -5,8 +5,8 @@ import { valuesAt } from '~/core/effects/settings.ts';
 import { elementById, newElement, settingsOf } from '~/core/elements/index.ts';
 import { placeAt } from '~/core/elements/place.ts';
 import { pointer } from '~/tests/tool-page.ts';
-import { createShotStore, type ShotStore } from '../../state/shot-store.ts';
-import { createViewStore, type ViewStore } from '../../state/view-store.ts';
+import { createShotStore, type ShotStore } from '../state/shot-store.ts';
+import { createViewStore, type ViewStore } from '../state/view-store.ts';
 import { PlaceTool } from './place-tool.ts';
 import type { ToolContext, ToolPointer } from './tool.ts';
 

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { PeelPart } from '~/core/document/schema.ts';
 import { pointer as at, Page } from '~/tests/tool-page.ts';
-import { TO_COME } from '../../state/stroke-to-come.ts';
+import { TO_COME } from '../edits/stroke-to-come.ts';
 import { BrushTool } from './brush-tool.ts';
 import type { ToolPointer } from './tool.ts';
 

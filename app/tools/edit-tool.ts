@@ -2,6 +2,7 @@
  * Changing curves that are there: points, handles, whole curves, many at once by box or lasso, and the transform frame. What a
  * drag will change is decided by Reach before it starts.
  */
+import { SquareDashedMousePointer } from 'lucide-react';
 import type { Edit } from '~/core/document/edits.ts';
 import { type PlacedPath, shapeAt } from '~/core/document/follow.ts';
 import {
@@ -18,10 +19,10 @@ import {
   transformVertices,
 } from '~/core/path/edit.ts';
 import { flatten, type Shape } from '~/core/path/path.ts';
-import { type Editable, editablePaths, everyKeyEdits, shapeEdits } from '../../state/path-edits.ts';
-import { countOf, joined, NO_POINTS, onePath, type Points, pointsOf } from '../../state/points.ts';
-import { boxRound, type FrameHit, frameHit, frameMap, middleOf, type Spot } from '../frame-box.ts';
-import { arrowOf, HIT, keyName, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { type Editable, editablePaths, everyKeyEdits, shapeEdits } from '../edits/path-edits.ts';
+import { countOf, joined, NO_POINTS, onePath, type Points, pointsOf } from '../edits/points.ts';
+import { boxRound, type FrameHit, frameHit, frameMap, middleOf, type Spot } from './frame-box.ts';
+import { arrowOf, HIT, keyName, reachOf, type Tool, type ToolContext, type ToolDescription, type ToolPointer } from './tool.ts';
 
 export type Hit =
   | { kind: 'vertex'; path: PlacedPath; index: number }
@@ -365,3 +366,16 @@ function setKind(c: ToolContext, kind: PointKind): void {
     selection(c).flatMap(({ path, vertices }) => everyKeyEdits(path, (s) => makeKind(s, vertices, kind))),
   );
 }
+
+export const EDIT: ToolDescription<'edit'> = {
+  id: 'edit',
+  label: 'Change curves',
+  about: 'Points, handles and whole curves, by drag.',
+  icon: SquareDashedMousePointer,
+  bind: ['e'],
+  does: 'Tool: change curves',
+  benches: ['isolate', 'edge'],
+  help: 'by-hand#changing-a-curve',
+  cursor: 'by-what-is-under-it',
+  make: () => new EditTool(),
+};

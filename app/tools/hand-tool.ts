@@ -1,8 +1,9 @@
 /** Drawing by hand: the line that the pointer leaves becomes a closed curve of few points. */
+import { Pencil } from 'lucide-react';
 import { fitLine } from '~/core/path/fit.ts';
-import { beginPath } from '../../state/path-edits.ts';
-import { onePath } from '../../state/points.ts';
-import { keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { beginPath } from '../edits/path-edits.ts';
+import { onePath } from '../edits/points.ts';
+import { keyName, type Tool, type ToolContext, type ToolDescription, type ToolPointer } from './tool.ts';
 
 export class HandTool implements Tool {
   private line: { x: number; y: number }[] | null = null;
@@ -51,3 +52,16 @@ export class HandTool implements Tool {
     return `Draw round the subject in one go: the line closes by itself and keeps within ${c.view.handTolerance} px of your hand. By keyboard: use the drawing tool (D).`;
   }
 }
+
+export const HAND: ToolDescription<'hand'> = {
+  id: 'hand',
+  label: 'Draw by hand',
+  about: 'In one go round the subject.',
+  icon: Pencil,
+  bind: ['j'],
+  does: 'Tool: draw by hand',
+  benches: ['isolate'],
+  help: 'by-hand#drawing-a-curve',
+  cursor: 'crosshair',
+  make: () => new HandTool(),
+};

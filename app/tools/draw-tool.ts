@@ -1,11 +1,12 @@
 /** Drawing a closed curve: click sets corners, drag sets smooth points, the first point closes. Each point is a step of work. */
 
+import { PenTool } from 'lucide-react';
 import { drawnFor, shapeAt } from '~/core/document/follow.ts';
 import { findPath } from '~/core/document/parts.ts';
 import { corner, type Shape, smooth } from '~/core/path/path.ts';
-import { beginPath, everyKeyEdits } from '../../state/path-edits.ts';
-import { NO_POINTS, onePath } from '../../state/points.ts';
-import { arrowOf, HIT, keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { beginPath, everyKeyEdits } from '../edits/path-edits.ts';
+import { NO_POINTS, onePath } from '../edits/points.ts';
+import { arrowOf, HIT, keyName, type Tool, type ToolContext, type ToolDescription, type ToolPointer } from './tool.ts';
 
 /** The open path that is being drawn: the selected one, while it is open. */
 function openPath(c: ToolContext) {
@@ -124,3 +125,21 @@ export class DrawTool implements Tool {
     return 'The curve is open and masks nothing yet. Click its first point, double-click, or press Shift+Enter to close it.';
   }
 }
+
+export const DRAW: ToolDescription<'draw'> = {
+  id: 'draw',
+  label: 'Draw a curve',
+  about: 'Click by click; the first point closes it.',
+  icon: PenTool,
+  bind: ['d'],
+  does: 'Tool: draw a curve',
+  benches: ['isolate'],
+  help: 'by-hand#drawing-a-curve',
+  keys: [
+    ['Enter', 'Drawing: set a point at the cross-hair'],
+    ['Shift Enter', 'Drawing: close the curve'],
+  ],
+  cursor: 'crosshair',
+  crosshair: 'always',
+  make: () => new DrawTool(),
+};

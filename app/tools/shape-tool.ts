@@ -1,8 +1,9 @@
 /** Ready-made shapes: dragged over a box, or put in the middle with Enter. */
+import { Shapes } from 'lucide-react';
 import { type ReadyMade, readyMade } from '~/core/path/ready-made.ts';
-import { beginPath } from '../../state/path-edits.ts';
-import { onePath } from '../../state/points.ts';
-import { keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { beginPath } from '../edits/path-edits.ts';
+import { onePath } from '../edits/points.ts';
+import { keyName, type Tool, type ToolContext, type ToolDescription, type ToolPointer } from './tool.ts';
 
 export const SHAPE_WORDS: Record<ReadyMade, string> = {
   rectangle: 'Rectangle',
@@ -92,3 +93,17 @@ export class ShapeTool implements Tool {
     return `${SHAPE_WORDS[c.view.readyMade]}: drag from corner to corner; Shift keeps it even, Alt begins in the middle, Enter puts one in the middle of the picture.`;
   }
 }
+
+export const SHAPE: ToolDescription<'shape'> = {
+  id: 'shape',
+  label: 'Ready-made shapes',
+  about: 'Rectangles, ellipses, stars, saved shapes.',
+  icon: Shapes,
+  bind: ['q'],
+  does: 'Tool: ready-made shapes',
+  benches: ['isolate'],
+  help: 'by-hand#drawing-a-curve',
+  keys: [['Enter', 'Ready-made shapes: put one in the middle']],
+  cursor: 'crosshair',
+  make: () => new ShapeTool(),
+};

@@ -1,4 +1,5 @@
 /** Placing the selected element by hand: moved, scaled and turned, or by its four corners; and the place of an effect. */
+import { Frame } from 'lucide-react';
 import { nameOf } from '~/core/compose/lane-items.ts';
 import type { Edit } from '~/core/document/edits.ts';
 import { followedMotion } from '~/core/document/follow.ts';
@@ -7,10 +8,10 @@ import { clamp } from '~/core/math/clamp.ts';
 import { applyTo, inverseOf } from '~/core/math/homography.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import { LISTS, NUMBERS } from '~/core/time/reach.ts';
-import { valueEdit } from '../../state/path-edits.ts';
-import type { Stand } from '../../state/view-store.ts';
-import { cornersOf, turnHandleOf } from '../element-frame.tsx';
-import { arrowOf, HIT, keyName, reachOf, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { valueEdit } from '../edits/path-edits.ts';
+import type { Stand } from '../state/view-store.ts';
+import { cornersOf, turnHandleOf } from './stand-corners.ts';
+import { arrowOf, HIT, keyName, reachOf, type Tool, type ToolContext, type ToolDescription, type ToolPointer } from './tool.ts';
 
 type Grip = { kind: 'move' } | { kind: 'scale' } | { kind: 'turn' } | { kind: 'corner'; index: number };
 interface Drag {
@@ -164,3 +165,21 @@ export class PlaceTool implements Tool {
       : `${name}: drag it to move it, a corner to scale, the round handle to turn. Arrows nudge, Delete, Esc to let go.`;
   }
 }
+
+export const PLACE: ToolDescription<'place'> = {
+  id: 'place',
+  label: 'Place elements',
+  about: 'What is selected in the lanes, by drag.',
+  strip: 'Place what is in the lanes',
+  icon: Frame,
+  bind: ['Shift+E'],
+  does: 'Tool: place elements',
+  benches: ['compose'],
+  help: 'composing#placing-an-element',
+  keys: [
+    ['Arrow keys', 'Placing an element: move it by 1 px; Shift 10 px, Alt 0.1 px'],
+    ['Shift drag', 'Placing an element: move along one axis, turn by steps of 15°'],
+  ],
+  cursor: 'by-what-is-under-it',
+  make: () => new PlaceTool(),
+};

@@ -1,4 +1,5 @@
 /** The brush of Peel: strokes that say what belongs to the subject and what does not. */
+import { Brush } from 'lucide-react';
 import type { Edit } from '~/core/document/edits.ts';
 import { partWith } from '~/core/document/parts.ts';
 import { newPeel, newStroke, newSubject } from '~/core/document/records.ts';
@@ -6,9 +7,9 @@ import type { PeelPart, Stroke } from '~/core/document/schema.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import { startsFrom, withoutErased } from '~/core/peel/strokes/strokes.ts';
 import { areaOf } from '~/core/trace/outlines.ts';
-import { TO_COME } from '../../state/stroke-to-come.ts';
-import type { BrushKind, Painting } from '../../state/view-store.ts';
-import { arrowOf, keyName, type Tool, type ToolContext, type ToolPointer } from './tool.ts';
+import { TO_COME } from '../edits/stroke-to-come.ts';
+import type { BrushKind, Painting } from '../state/view-store.ts';
+import { arrowOf, keyName, type Tool, type ToolContext, type ToolDescription, type ToolPointer } from './tool.ts';
 
 export const BRUSH_LEAST = 1;
 export const BRUSH_MOST = 200;
@@ -223,3 +224,24 @@ export class BrushTool implements Tool {
     return 'Alt paints the other kind, X changes over, Shift paints straight, −, + or Ctrl-drag size the brush. Wrong strokes are erased, or switched off in the settings.';
   }
 }
+
+export const BRUSH: ToolDescription<'brush'> = {
+  id: 'brush',
+  label: 'Brush of Peel',
+  about: 'Strokes from which the program finds the subject.',
+  strip: 'Brush',
+  icon: Brush,
+  bind: ['z'],
+  does: 'Tool: brush of Peel',
+  benches: ['isolate', 'edge'],
+  help: 'by-strokes#painting',
+  keys: [
+    ['−, +, Ctrl drag', 'Brush: smaller, larger; a pen paints as wide as it is pressed'],
+    ['X', 'Brush: from keep to drop and back; Alt while painting does it for one stroke'],
+    ['Shift drag', 'Brush: a straight stroke'],
+    ['Enter', 'Brush: a dot at the cross-hair; Backspace takes the last stroke of the frame away'],
+  ],
+  cursor: 'crosshair',
+  crosshair: 'by-keys',
+  make: () => new BrushTool(),
+};
