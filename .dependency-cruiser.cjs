@@ -72,7 +72,7 @@ const APP = {
   sheet: ['edits', 'tools', 'state', 'ui', 'keys', 'viewer'],
   ribbon: ['state', 'ui', 'keys'],
   curves: ['edits', 'tools', 'state', 'ui', 'keys', 'viewer'],
-  cast: ['edits', 'state', 'ui', 'interchange', 'viewer'],
+  cast: ['edits', 'state', 'ui', 'interchange', 'viewer', 'settings'],
   lanes: ['tools', 'state', 'ui', 'keys', 'viewer', 'cast', 'settings'],
   outputs: ['state', 'ui', 'settings'],
   bench: ['edits', 'tools', 'state', 'ui', 'keys'],

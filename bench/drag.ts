@@ -1,5 +1,7 @@
 /** How a drag of many points feels: frames a second while it goes on, and how soon the tint has followed, in Chromium. */
-import { newPath, newSpline, newSubject } from '../core/document/records.ts';
+
+import { newSpline } from '../core/document/part-kinds/spline.ts';
+import { newPath, newSubject } from '../core/document/records.ts';
 import { smooth } from '../core/path/path.ts';
 import { quantile } from './quantile.ts';
 import { inWorkplace, patternShot, sendJson } from './workplace.ts';

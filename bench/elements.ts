@@ -5,7 +5,8 @@
  */
 import sharp from 'sharp';
 import { renderPicture } from '../core/compose/render-picture.ts';
-import { newDocument, newPath, newSpline, newSubject } from '../core/document/records.ts';
+import { newSpline } from '../core/document/part-kinds/spline.ts';
+import { newDocument, newPath, newSubject } from '../core/document/records.ts';
 import type { Setting } from '../core/document/schema.ts';
 import { newElement } from '../core/elements/index.ts';
 import { newRgba, type Rgba, type Size } from '../core/image/picture.ts';

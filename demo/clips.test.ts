@@ -1,7 +1,8 @@
 import { statSync } from 'node:fs';
 import path from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { newDocument, newPath, newSpline, newSubject } from '../core/document/records.ts';
+import { newSpline } from '../core/document/part-kinds/spline.ts';
+import { newDocument, newPath, newSubject } from '../core/document/records.ts';
 import { renderMatte } from '../core/matte/render-matte.ts';
 import { NO_IMPORTS } from '../core/matte/sources.ts';
 import type { Shape } from '../core/path/path.ts';

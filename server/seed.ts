@@ -1,7 +1,9 @@
 /** The demo production "Low Tide Post": brought in through the same ingest as any footage. */
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Edit } from '../core/document/edits.ts';
-import { newPath, newPeel, newRegionTrack, newSpline, newStroke, newSubject } from '../core/document/records.ts';
+import { newPeel } from '../core/document/part-kinds/peel.ts';
+import { newSpline } from '../core/document/part-kinds/spline.ts';
+import { newPath, newRegionTrack, newStroke, newSubject } from '../core/document/records.ts';
 import type { LaneItem, ShotDocument } from '../core/document/schema.ts';
 import { newLaneEffect } from '../core/effects/lane-effect.ts';
 import { newElement } from '../core/elements/index.ts';

@@ -4,7 +4,7 @@ import { Dialog } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { ItemOf } from '~/core/document/library.ts';
-import { newImported } from '~/core/document/records.ts';
+import { newImported } from '~/core/document/part-kinds/imported.ts';
 import type { Subject } from '~/core/document/schema.ts';
 import { shapeOver } from '~/core/path/between.ts';
 import { extentOf } from '~/core/path/path.ts';

@@ -1,14 +1,17 @@
 /** The cast: subjects near to far, and the parts of each, with the state of every one in sight. */
-import { Brush, ChevronDown, CircleDashed, CircleDot, Eye, EyeOff, Image, Lock, Plus, ScanEye, Shapes } from 'lucide-react';
+import { ChevronDown, CircleDashed, CircleDot, Eye, EyeOff, Lock, Plus, ScanEye } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { curvesFile } from '~/core/document/curves-file.ts';
 import { placedPathsOf, shapeAt, standingAlone, unpinned } from '~/core/document/follow.ts';
+import { newPeel } from '~/core/document/part-kinds/peel.ts';
+import { newSpline } from '~/core/document/part-kinds/spline.ts';
 import { findPart, pathsOf } from '~/core/document/parts.ts';
-import { copyOf, newPeel, newSpline, newSubject } from '~/core/document/records.ts';
+import { copyOf, newSubject } from '~/core/document/records.ts';
 import type { Part, Subject } from '~/core/document/schema.ts';
 import { NO_POINTS } from '../edits/points.ts';
 import { type CurvesKind, saveFile, writeCurves } from '../interchange/curves-in-out.ts';
+import { faceOf } from '../settings/part-faces.tsx';
 import { keepInLibrary } from '../state/library.ts';
 import { useRemark } from '../state/remarks.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -186,6 +189,7 @@ function PartRow({ part, subject, onRename, onCopy, onTrace }: { part: Part; sub
   const selected = useShot((s) => s.selected);
   const solo = useView((s) => s.solo) === part.id;
   const { rowRef, style, grip } = useSortableRow(part.id);
+  const { icon: Icon, tool } = faceOf(part);
   const paths = pathsOf(part);
   const sound = part.type !== 'spline' || (paths.length > 0 && paths.every((p) => p.closed));
   const remark = useRemark(part.id);
@@ -216,13 +220,11 @@ function PartRow({ part, subject, onRename, onCopy, onTrace }: { part: Part; sub
       <span className="w-4 shrink-0 text-center font-mono text-quiet" title={part.operation} aria-hidden>
         {OPERATION_MARK[part.operation]}
       </span>
-      {part.type === 'spline' ? (
-        <Shapes className="size-4 shrink-0" style={{ color: OUTLINE_HEX[part.colour] }} aria-hidden />
-      ) : part.type === 'peel' ? (
-        <Brush className="size-4 shrink-0 text-quiet" aria-hidden />
-      ) : (
-        <Image className="size-4 shrink-0 text-quiet" aria-hidden />
-      )}
+      <Icon
+        className={`size-4 shrink-0 ${part.type === 'spline' ? '' : 'text-quiet'}`}
+        style={part.type === 'spline' ? { color: OUTLINE_HEX[part.colour] } : undefined}
+        aria-hidden
+      />
       <button
         type="button"
         className="min-w-0 flex-1 truncate text-left"
@@ -231,7 +233,7 @@ function PartRow({ part, subject, onRename, onCopy, onTrace }: { part: Part; sub
           store.getState().select(part.id);
           store.getState().selectPoints(NO_POINTS, null);
         }}
-        onDoubleClick={() => view.getState().setTool(part.type === 'peel' ? 'brush' : 'edit')}
+        onDoubleClick={() => view.getState().setTool(tool)}
       >
         <span className="block truncate">
           {part.name} {part.inverted && <span className="ml-1.5 text-quiet text-xs">inverted</span>}

@@ -1,12 +1,14 @@
 /** Where a copy of a part should go: another subject, another shot of the production, or other frames. */
+
 import { Dialog } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import type { Change } from '~/core/document/edits.ts';
 import { standingAlone } from '~/core/document/follow.ts';
+import { kindOfPart } from '~/core/document/part-kinds/index.ts';
 import { copyOf, newSubject } from '~/core/document/records.ts';
 import type { Part } from '~/core/document/schema.ts';
-import { hasKeys } from '~/core/time/animated.ts';
+import { keysLater } from '~/core/time/animated.ts';
 import { send } from '../state/send.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
@@ -14,22 +16,8 @@ import { Button, TEXT_FIELD } from '../ui/controls.tsx';
 
 const newId = () => crypto.randomUUID();
 
-/** The part with all its keys `by` frames later; those that would fall before frame 0 lie on it. */
-function later(part: Part, by: number): Part {
-  const moved = <T,>(v: T): T => {
-    const value = v as { keys: { frame: number }[] } | { constant: unknown };
-    if (!hasKeys(value as never)) return v;
-    const keys = new Map((value as { keys: { frame: number }[] }).keys.map((k) => [Math.max(0, k.frame + by), { ...k, frame: Math.max(0, k.frame + by) }]));
-    return { keys: [...keys.values()] } as T;
-  };
-  const base = { ...part, opacity: moved(part.opacity) };
-  if (base.type === 'imported') return { ...base, offset: moved(base.offset) };
-  if (base.type === 'peel') {
-    const strokes = base.strokes.map((s) => ({ ...s, frame: Math.max(0, s.frame + by) }));
-    return { ...base, strokes, hidden: base.hidden.map((r) => ({ first: Math.max(0, r.first + by), last: Math.max(0, r.last + by) })) };
-  }
-  return base.type === 'spline' ? { ...base, paths: base.paths.map((p) => ({ ...p, shape: moved(p.shape) })) } : base;
-}
+/** The part with all that lies on frames `by` frames later. */
+const later = (part: Part, by: number): Part => ({ ...kindOfPart(part).later(part, by), opacity: keysLater(part.opacity, by) });
 
 export function CopyDialog({ part, onClose }: { part: Part | null; onClose(): void }) {
   const store = useShotStore();

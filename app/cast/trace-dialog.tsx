@@ -2,7 +2,7 @@
 import { Dialog, Progress } from 'radix-ui';
 import { useEffect, useId, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { newSpline } from '~/core/document/records.ts';
+import { newSpline } from '~/core/document/part-kinds/spline.ts';
 import type { Part, Subject } from '~/core/document/schema.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import type { Trace } from '~/core/trace/trace.ts';

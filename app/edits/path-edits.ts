@@ -1,8 +1,9 @@
 /** From what the artist does on the canvas to edits of the document. */
 import type { Edit } from '~/core/document/edits.ts';
 import { carriedIn, drawnFor, heldWhereTrusted, type PlacedPath, placedPathsOf } from '~/core/document/follow.ts';
+import { newSpline } from '~/core/document/part-kinds/spline.ts';
 import { livesOn, partWith } from '~/core/document/parts.ts';
-import { newPath, newSpline, newSubject } from '~/core/document/records.ts';
+import { newPath, newSubject } from '~/core/document/records.ts';
 import type { Part, Path, ShotDocument, Subject } from '~/core/document/schema.ts';
 import { shapesOf } from '~/core/path/between.ts';
 import type { Shape } from '~/core/path/path.ts';

@@ -1,7 +1,8 @@
 import { strFromU8, unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { applyChange } from '~/core/document/edits.ts';
-import { newDocument, newPath, newSpline, newSubject } from '~/core/document/records.ts';
+import { newSpline } from '~/core/document/part-kinds/spline.ts';
+import { newDocument, newPath, newSubject } from '~/core/document/records.ts';
 import { corner } from '~/core/path/path.ts';
 import { insertCurves, readCurves, writeCurves } from './curves-in-out.ts';
 import { SvgError } from './svg.ts';

@@ -2,7 +2,8 @@
 import { strToU8, zipSync } from 'fflate';
 import { type CurvesFile, curvesFile, curvesFileSchema } from '~/core/document/curves-file.ts';
 import type { Edit } from '~/core/document/edits.ts';
-import { newPath, newSpline } from '~/core/document/records.ts';
+import { newSpline } from '~/core/document/part-kinds/spline.ts';
+import { newPath } from '~/core/document/records.ts';
 import type { SplinePart, Subject } from '~/core/document/schema.ts';
 import type { PlateFacts } from '../state/workbench-context.tsx';
 import { readSvg, SvgError, svgAnimated, svgOfFrame } from './svg.ts';

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { applyChange } from '~/core/document/edits.ts';
-import { newDocument, newImported, newPath, newSpline, newSubject } from '~/core/document/records.ts';
+import { newImported } from '~/core/document/part-kinds/imported.ts';
+import { newSpline } from '~/core/document/part-kinds/spline.ts';
+import { newDocument, newPath, newSubject } from '~/core/document/records.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
 import { EFFECTS } from '~/core/effects/index.ts';
 import { newLaneEffect } from '~/core/effects/lane-effect.ts';

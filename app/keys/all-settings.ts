@@ -5,15 +5,15 @@ import type { Edit } from '~/core/document/edits.ts';
 import type { LaneItem, Part, Subject } from '~/core/document/schema.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import { keyHereEdit } from '../edits/path-edits.ts';
-import { type KeyedSetting, keyedSetting, shapeSettings } from './columns.ts';
+import { type KeyedSetting, keyedOfPart, keyedSetting, shapeSettings } from './columns.ts';
 
 type Plain = Animated<number | number[] | string>;
 
-/** Of a part: its curves, its opacity, where an imported matte begins. */
+/** Of a part: its curves, its opacity, and what its kind has. */
 export const settingsOfPart = (part: Part): KeyedSetting[] => [
   ...shapeSettings(part),
   keyedSetting(part.id, 'opacity', part.opacity),
-  ...(part.type === 'imported' ? [keyedSetting(part.id, 'offset', part.offset)] : []),
+  ...keyedOfPart(part).map(({ setting, value }) => keyedSetting(part.id, setting, value)),
 ];
 
 /** Of a subject: every step of its edge. */

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { newPath, newSpline, newSubject } from '~/core/document/records.ts';
+import { newSpline } from '~/core/document/part-kinds/spline.ts';
+import { newPath, newSubject } from '~/core/document/records.ts';
 import { newLaneEffect } from '~/core/effects/lane-effect.ts';
 import { corner } from '~/core/path/path.ts';
 import { columnsOf } from './columns.ts';

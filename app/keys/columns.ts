@@ -3,6 +3,7 @@ import { useMemo, useRef } from 'react';
 import { descriptionsOf, nameOf } from '~/core/compose/lane-items.ts';
 import { EDGE_NAMES, EDGE_SETTINGS } from '~/core/document/edge-settings.ts';
 import { isSure, PLACES, placesOf } from '~/core/document/follow.ts';
+import { kindOfPart } from '~/core/document/part-kinds/index.ts';
 import { pathsOf } from '~/core/document/parts.ts';
 import type { LaneItem, Part, Placed, Subject, Track } from '~/core/document/schema.ts';
 import { distanceBetween } from '~/core/path/between.ts';
@@ -77,6 +78,10 @@ export const shapeSettings = (part: Part): KeyedSetting[] =>
     distance: (a, b) => ((a as Shape).length === (b as Shape).length ? distanceBetween(a as Shape, b as Shape) : Number.POSITIVE_INFINITY),
   }));
 
+/** What the kind of a part lets be keyed, beside its opacity and its curves. */
+export const keyedOfPart = (part: Part): { setting: string; label: string; value: Animated<number | number[] | string> }[] =>
+  Object.entries(kindOfPart(part).keyed).map(([setting, label]) => ({ setting, label, value: (part as unknown as Record<string, Animated<number>>)[setting] }));
+
 /** Places of a track that are guesses. */
 const guessesOf = (track: Track): ReadonlyMap<number, Guess> =>
   new Map(
@@ -133,8 +138,8 @@ export function columnsOf(
   for (const part of subject.parts) {
     if (part.type === 'spline') add(part.id, part.name, 'shape', part.id, shapeSettings(part));
     if (hasKeys(part.opacity)) add(`${part.id}.opacity`, part.name, 'opacity', part.id, [numberSetting(part.id, 'opacity', part.opacity)]);
-    if (part.type === 'imported' && hasKeys(part.offset))
-      add(`${part.id}.offset`, part.name, 'begins at', part.id, [keyedSetting(part.id, 'offset', part.offset)]);
+    for (const { setting, label, value } of keyedOfPart(part))
+      if (hasKeys(value)) add(`${part.id}.${setting}`, part.name, label, part.id, [keyedSetting(part.id, setting, value)]);
   }
   for (const setting of EDGE_NAMES) {
     const value: Animated<number | string> = subject.edge[setting];

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
-import { newDocument, newPath, newSpline, newSubject } from '~/core/document/records.ts';
+import { newSpline } from '~/core/document/part-kinds/spline.ts';
+import { newDocument, newPath, newSubject } from '~/core/document/records.ts';
 import type { ShotDocument, SplinePart } from '~/core/document/schema.ts';
 import { corner } from '~/core/path/path.ts';
 import { keyFrames } from '~/core/time/animated.ts';

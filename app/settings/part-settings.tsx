@@ -1,28 +1,18 @@
 /** Settings of the part that is selected in the cast: how it joins, where it lives, and its curves. */
 
 import { memo, useDeferredValue } from 'react';
-import { placedSpline } from '~/core/document/follow.ts';
 import { partWith } from '~/core/document/parts.ts';
-import { type KnownPart, OPERATIONS, OUTLINE_COLOURS, type OutlineColour, type Part } from '~/core/document/schema.ts';
+import { type KnownPart, OPERATIONS, type Part } from '~/core/document/schema.ts';
 import { settingsOfPart } from '../keys/all-settings.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, PanelTitle } from '../ui/controls.tsx';
-import { OUTLINE_HEX } from '../viewer/curves-canvas.ts';
-import { CurveSettings } from './curve-settings.tsx';
 import { ChoiceSetting, NumberSetting, SwitchSetting } from './fields.tsx';
 import { KeyAll } from './key-all.tsx';
-import { PeelSettings } from './peel-settings.tsx';
+import { faceOf } from './part-faces.tsx';
 import { TrackSettings } from './track-settings.tsx';
 
 const OPERATION_WORDS = { add: 'Add', subtract: 'Subtract', intersect: 'Intersect', exclude: 'Exclude' } as const;
-
-/** Where a part masks: as it is, and inverted. */
-const INSIDE_WORDS = {
-  spline: ['inside its curves', 'outside its curves'],
-  imported: ['white is inside', 'black is inside'],
-  peel: ['what is found', 'all but what is found'],
-} as const;
 
 export function PartSettings() {
   // Numbers may follow a drag a little later; what is dragged may not.
@@ -57,8 +47,7 @@ export function PartSettings() {
 
 const PartFields = memo(function PartFields({ part }: { part: KnownPart }) {
   const store = useShotStore();
-  const { plate } = useWorkbench();
-  const tracks = useShot((s) => s.document.tracks);
+  const { masks, Own } = faceOf(part);
   const assign = (label: string, values: Record<string, string | boolean | number>) =>
     store.getState().commit(label, [{ kind: 'assign', id: part.id, values }]);
   return (
@@ -84,7 +73,7 @@ const PartFields = memo(function PartFields({ part }: { part: KnownPart }) {
         checked={part.inverted}
         onChange={(inverted) => assign(inverted ? 'Invert' : 'Invert back', { inverted })}
       >
-        {INSIDE_WORDS[part.type][part.inverted ? 1 : 0]}
+        {masks[part.inverted ? 1 : 0]}
       </SwitchSetting>
       <NumberSetting
         record={part.id}
@@ -99,27 +88,7 @@ const PartFields = memo(function PartFields({ part }: { part: KnownPart }) {
         factor={100}
       />
       <RangeFields part={part} />
-      {part.type === 'peel' ? (
-        <PeelSettings part={part} />
-      ) : part.type === 'imported' ? (
-        <NumberSetting
-          record={part.id}
-          setting="offset"
-          value={part.offset}
-          label="Starts on"
-          about="Frame of the shot on which the first frame of the matte lies."
-          unit="fr"
-          min={-10_000_000}
-          max={10_000_000}
-          step={1}
-          soft={[-plate.frames, plate.frames]}
-        />
-      ) : (
-        <>
-          <ColourField colour={part.colour} onColour={(colour) => assign('Set outline colour', { colour })} />
-          <CurveSettings part={placedSpline({ tracks }, part)} />
-        </>
-      )}
+      <Own part={part} />
     </>
   );
 });
@@ -152,29 +121,6 @@ function RangeFields({ part }: { part: Part }) {
       >
         Marked range
       </Button>
-    </div>
-  );
-}
-
-function ColourField({ colour, onColour }: { colour: OutlineColour; onColour(colour: OutlineColour): void }) {
-  return (
-    <div className="flex items-center gap-2 px-3 py-1 text-sm" role="radiogroup" aria-label="Colour of the outline">
-      <span className="w-20 shrink-0">Outline</span>
-      <span className="flex flex-wrap gap-1">
-        {OUTLINE_COLOURS.map((c) => (
-          <button
-            key={c}
-            type="button"
-            role="radio"
-            aria-checked={colour === c}
-            aria-label={c}
-            title={c}
-            onClick={() => onColour(c)}
-            className="size-5 rounded-full border-2 aria-checked:border-ink aria-checked:ring-2 aria-checked:ring-well aria-checked:ring-inset"
-            style={{ background: OUTLINE_HEX[c], borderColor: colour === c ? undefined : 'transparent' }}
-          />
-        ))}
-      </span>
     </div>
   );
 }

@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { newDocument, newImported, newPeel, newPointTrack, newSubject } from '~/core/document/records.ts';
+import { newImported } from '~/core/document/part-kinds/imported.ts';
+import { newPeel } from '~/core/document/part-kinds/peel.ts';
+import { newDocument, newPointTrack, newSubject } from '~/core/document/records.ts';
 import { EFFECTS } from '~/core/effects/index.ts';
 import { newLaneEffect } from '~/core/effects/lane-effect.ts';
 import { ELEMENTS, newElement } from '~/core/elements/index.ts';

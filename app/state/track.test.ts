@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { applyChange } from '~/core/document/edits.ts';
 import { placedPathsOf, shapeAt, standingAlone } from '~/core/document/follow.ts';
-import { newDocument, newPath, newRegionTrack, newSpline, newSubject } from '~/core/document/records.ts';
+import { newSpline } from '~/core/document/part-kinds/spline.ts';
+import { newDocument, newPath, newRegionTrack, newSubject } from '~/core/document/records.ts';
 import type { Placed, ShotDocument, SplinePart, Track } from '~/core/document/schema.ts';
 import { corner, smooth } from '~/core/path/path.ts';
 import { closedShapes, followEdits, keepEdits, wasFollowed, withPlaces } from './track.ts';

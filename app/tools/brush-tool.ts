@@ -1,8 +1,9 @@
 /** The brush of Peel: strokes that say what belongs to the subject and what does not. */
 import { Brush } from 'lucide-react';
 import type { Edit } from '~/core/document/edits.ts';
+import { newPeel } from '~/core/document/part-kinds/peel.ts';
 import { partWith } from '~/core/document/parts.ts';
-import { newPeel, newStroke, newSubject } from '~/core/document/records.ts';
+import { newStroke, newSubject } from '~/core/document/records.ts';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import { startsFrom, withoutErased } from '~/core/peel/strokes/strokes.ts';

@@ -1,28 +1,27 @@
 /** What another version of Mottrel put into a document that this one does not know: it is kept, does nothing, and is told. */
+import { pathsOf } from '../document/parts.ts';
 import type { Remark } from '../document/remarks.ts';
 import {
   edgeSchema,
   elementSchema,
-  importedSchema,
   type LaneItem,
   laneEffectSchema,
+  PART_SCHEMAS,
   type Part,
   pathSchema,
-  peelSchema,
   type ShotDocument,
   type Subject,
-  splineSchema,
   subjectSchema,
 } from '../document/schema.ts';
 import { descriptionsOf, isKnown } from './lane-items.ts';
 
-const KNOWN = { spline: splineSchema, imported: importedSchema, peel: peelSchema, path: pathSchema, effect: laneEffectSchema, element: elementSchema };
+const KNOWN = { ...PART_SCHEMAS, path: pathSchema, effect: laneEffectSchema, element: elementSchema };
 
 const unknown = (record: object, known: object): string[] => Object.keys(record).filter((key) => !Object.hasOwn(known, key));
 
 function ofPart(part: Part): string[] {
   if (part.type === 'foreign') return [];
-  const paths = part.type === 'spline' ? part.paths.flatMap((path) => unknown(path, KNOWN.path.shape)) : [];
+  const paths = pathsOf(part).flatMap((path) => unknown(path, KNOWN.path.shape));
   return [...unknown(part, KNOWN[part.type].shape), ...paths];
 }
 

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { newDocument, newPath, newPointTrack, newSpline, newSubject } from '../document/records.ts';
+import { newSpline } from '../document/part-kinds/spline.ts';
+import { newDocument, newPath, newPointTrack, newSubject } from '../document/records.ts';
 import type { Lane, LaneEffect, ShotDocument } from '../document/schema.ts';
 import { EFFECTS, effectById } from '../effects/index.ts';
 import { newLaneEffect, settingsAt } from '../effects/lane-effect.ts';

@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { newDocument, newPath, newPeel, newSpline, newStroke, newSubject } from '../document/records.ts';
+import { newPeel } from '../document/part-kinds/peel.ts';
+import { newSpline } from '../document/part-kinds/spline.ts';
+import { newDocument, newPath, newStroke, newSubject } from '../document/records.ts';
 import { remarksOf } from '../document/remarks.ts';
 import type { Lane, LaneItem, ShotDocument } from '../document/schema.ts';
 import { newLaneEffect } from '../effects/lane-effect.ts';

@@ -7,7 +7,9 @@ import { withRange } from '../time/ranges.ts';
 import { isApproved } from './approval.ts';
 import { applyChange, type Edit } from './edits.ts';
 import { peelTask } from './fence.ts';
-import { newDocument, newPath, newPeel, newSpline, newStroke, newSubject } from './records.ts';
+import { newPeel } from './part-kinds/peel.ts';
+import { newSpline } from './part-kinds/spline.ts';
+import { newDocument, newPath, newStroke, newSubject } from './records.ts';
 import type { Path, PeelPart, ShotDocument } from './schema.ts';
 
 const at = (x: number): Shape => [corner(x, 0), corner(x + 10, 0), corner(x, 10)];

@@ -5,7 +5,9 @@ import { newElement } from '../elements/index.ts';
 import { corner } from '../path/path.ts';
 import { applyChange, applyEdit, type Edit, EditError, editSchema, findRecord, parseDocument } from './edits.ts';
 import { documentJsonSchema } from './json-schema.ts';
-import { newDocument, newPath, newPeel, newPointTrack, newSpline, newStroke, newSubject } from './records.ts';
+import { newPeel } from './part-kinds/peel.ts';
+import { newSpline } from './part-kinds/spline.ts';
+import { newDocument, newPath, newPointTrack, newStroke, newSubject } from './records.ts';
 import type { ShotDocument } from './schema.ts';
 
 const triangle = (x: number) => [corner(x, 0), corner(x + 10, 0), corner(x, 10)];

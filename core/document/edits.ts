@@ -3,35 +3,35 @@
  * edit that takes it back. The page and the server use this same function.
  */
 import { z } from 'zod';
-import { CONTROLS } from '../peel/results/inputs.ts';
 import { type Animated, frameSchema, hasKeys, type Key, withKeys } from '../time/animated.ts';
 import { easeSchema } from '../time/ease.ts';
 import { withRange } from '../time/ranges.ts';
 import { approvedConflict } from './approval.ts';
 import { EDGE_NAMES } from './edge-settings.ts';
 import { pinsOf } from './follow.ts';
+import { PART_KINDS } from './part-kinds/index.ts';
+import type { PartKind } from './part-kinds/kind.ts';
 import {
   type DocumentRecord,
   documentSchema,
   elementSchema,
   followSchema,
-  foreignPartSchema,
   frozenResultSchema,
   idSchema,
-  importedSchema,
   laneEffectSchema,
   markerSchema,
   noteSchema,
   ofSubject,
+  PART_SCHEMA_LIST,
+  PART_SCHEMAS,
+  type Part,
   type PeelPart,
   pathSchema,
-  peelSchema,
   rangeSchema,
   type ShotDocument,
   type SplinePart,
   type Subject,
   shownFootageSchema,
-  splineSchema,
   strokeSchema,
   subjectSchema,
   type Track,
@@ -41,10 +41,7 @@ import { newestDocument, newestEdit } from './versions.ts';
 
 const recordSchema = z.discriminatedUnion('type', [
   subjectSchema,
-  splineSchema,
-  importedSchema,
-  peelSchema,
-  foreignPartSchema,
+  ...PART_SCHEMA_LIST,
   pathSchema,
   strokeSchema,
   laneEffectSchema,
@@ -53,9 +50,10 @@ const recordSchema = z.discriminatedUnion('type', [
   markerSchema,
   trackSchema,
 ]);
+const KEYED_OF_PARTS = Object.values(PART_KINDS).flatMap(({ keyed }) => Object.keys(keyed));
 const settingPath = z
   .string()
-  .regex(new RegExp(`^(shape|opacity|mix|offset|motion|corners|edge\\.(${EDGE_NAMES.join('|')})|settings\\.[A-Za-z][A-Za-z0-9]{0,59})$`), {
+  .regex(new RegExp(`^(shape|opacity|mix|${KEYED_OF_PARTS.join('|')}|motion|corners|edge\\.(${EDGE_NAMES.join('|')})|settings\\.[A-Za-z][A-Za-z0-9]{0,59})$`), {
     error: 'No such setting.',
   });
 const fieldValue = z.union([
@@ -117,15 +115,19 @@ export class EditError extends Error {
   }
 }
 
+/** Fields of every part that an edit may set. */
+const OF_PARTS = ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'];
+const eachPartKind = <T>(what: (kind: Pick<PartKind<Part>, 'assignable' | 'holds'>) => T): Record<Part['type'], T> =>
+  Object.fromEntries(Object.entries(PART_KINDS).map(([type, kind]) => [type, what(kind)])) as Record<Part['type'], T>;
+
 const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   subject: ['name'],
-  spline: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour', 'follow'],
-  imported: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'],
-  peel: ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour', 'fence', ...CONTROLS],
+  ...eachPartKind(({ assignable }) => [...OF_PARTS, ...assignable]),
   path: ['closed', 'between'],
   stroke: ['enabled', 'kind', 'frame', 'radius', 'mends'],
   effect: ['enabled', 'lane', 'subject', 'lives', 'follow'],
   element: ['name', 'enabled', 'lane', 'subject', 'lives', 'follow', 'blend', 'words', 'of', 'footage'],
+  // What is kept for another version is not changed.
   foreign: [],
   note: ['frame', 'text'],
   marker: ['name', 'range'],
@@ -133,14 +135,11 @@ const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
 };
 const SCHEMAS = {
   subject: subjectSchema,
-  spline: splineSchema,
-  imported: importedSchema,
-  peel: peelSchema,
+  ...PART_SCHEMAS,
   path: pathSchema,
   stroke: strokeSchema,
   effect: laneEffectSchema,
   element: elementSchema,
-  foreign: foreignPartSchema,
   note: noteSchema,
   marker: markerSchema,
   track: trackSchema,
@@ -155,9 +154,8 @@ type List = readonly DocumentRecord[];
 
 /** Records that hold others: in which field, and of which kinds. */
 const HOLDERS: Partial<Record<DocumentRecord['type'], { field: string; takes: readonly DocumentRecord['type'][] }>> = {
-  subject: { field: 'parts', takes: ['spline', 'imported', 'peel', 'foreign'] },
-  spline: { field: 'paths', takes: ['path'] },
-  peel: { field: 'strokes', takes: ['stroke'] },
+  subject: { field: 'parts', takes: Object.keys(PART_SCHEMAS) as Part['type'][] },
+  ...eachPartKind(({ holds }) => holds),
 };
 
 const childrenOf = (record: DocumentRecord): List | null => {

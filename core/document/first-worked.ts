@@ -1,15 +1,12 @@
 /** The frame on which there is first something to see of the work on a shot. */
-import { keyFrames } from '../time/animated.ts';
 import { placesOf } from './follow.ts';
-import { pathsOf } from './parts.ts';
+import { kindOfPart } from './part-kinds/index.ts';
 import type { ShotDocument } from './schema.ts';
 
 /** The first painted, keyed or tracked frame of the nearest subject that has one; 0 where nothing was done yet. */
 export function firstWorkedFrame({ cast, tracks }: ShotDocument): number {
   for (const { parts } of cast) {
-    const painted = parts.flatMap((p) => (p.type === 'peel' ? p.strokes.map((s) => s.frame) : []));
-    const keyed = parts.flatMap((p) => pathsOf(p).flatMap((q) => keyFrames(q.shape)));
-    const frames = [...painted, ...keyed];
+    const frames = parts.flatMap((part) => kindOfPart(part).workedOn(part));
     if (frames.length > 0) return Math.min(...frames);
   }
   const tracked = tracks.flatMap((t) => placesOf(t).flatMap((k) => (k.value.anchor ? [k.frame] : [])));

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { Edit } from './edits.ts';
 import { historyEnds, type LogEntry, standsOn } from './history.ts';
-import { newPath, newSpline, newSubject } from './records.ts';
+import { newSpline } from './part-kinds/spline.ts';
+import { newPath, newSubject } from './records.ts';
 
 type Step = [id: string, role: LogEntry['role'], target?: string, page?: string];
 const log = (...steps: Step[]): LogEntry[] => steps.map(([id, role, target, page]) => ({ id, label: id, role, target: target ?? null, page: page ?? 'here' }));

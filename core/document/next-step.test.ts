@@ -2,7 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { newLaneEffect } from '../effects/lane-effect.ts';
 import { corner } from '../path/path.ts';
 import { nextStep, type Standing, type StepId, stepsLeft } from './next-step.ts';
-import { newDocument, newPath, newPeel, newPointTrack, newSpline, newStroke, newSubject } from './records.ts';
+import { newPeel } from './part-kinds/peel.ts';
+import { newSpline } from './part-kinds/spline.ts';
+import { newDocument, newPath, newPointTrack, newStroke, newSubject } from './records.ts';
 import type { Part } from './schema.ts';
 
 const SQUARE = [corner(0, 0), corner(9, 0), corner(9, 9)];

@@ -6,12 +6,9 @@ import {
   DOCUMENT_FORMAT,
   DOCUMENT_VERSION,
   edgeSchema,
-  type ImportedPart,
   type Path,
-  type PeelPart,
   type PlateInfo,
   type ShotDocument,
-  type SplinePart,
   type Stroke,
   type Subject,
   type Track,
@@ -38,7 +35,8 @@ export const newSubject = (id: string, name: string): Subject => ({
   approved: [],
 });
 
-const newPart = (id: string, name: string) => ({
+/** What every part has at first. */
+export const newPart = (id: string, name: string) => ({
   id,
   name,
   enabled: true,
@@ -48,31 +46,6 @@ const newPart = (id: string, name: string) => ({
   range: null,
   locked: false,
   colour: 'white' as const,
-});
-
-export const newSpline = (id: string, name: string, paths: Path[] = []): SplinePart => ({ ...newPart(id, name), type: 'spline', paths, follow: null });
-
-export const newImported = (id: string, name: string, footage: string, length: number): ImportedPart => ({
-  ...newPart(id, name),
-  type: 'imported',
-  footage,
-  length,
-  offset: { constant: 0 },
-});
-
-export const newPeel = (id: string, name: string, strokes: Stroke[] = []): PeelPart => ({
-  ...newPart(id, name),
-  type: 'peel',
-  strokes,
-  look: 10,
-  smoothness: 1,
-  separatePieces: false,
-  quality: 'fine',
-  specks: 60,
-  holes: 60,
-  hidden: [],
-  held: [],
-  fence: null,
 });
 
 /** A path with one key at `frame`. */

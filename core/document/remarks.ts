@@ -1,8 +1,7 @@
 /** What of a shot has no effect as it stands, told from its document alone. */
 
-import { startsFrom } from '../peel/strokes/strokes.ts';
 import { hasKeys } from '../time/animated.ts';
-import { pathsOf } from './parts.ts';
+import { kindOfPart } from './part-kinds/index.ts';
 import { type LaneItem, ofSubject, type Part, type ShotDocument, type Subject } from './schema.ts';
 
 export interface Remark {
@@ -12,23 +11,7 @@ export interface Remark {
   words: string;
 }
 
-/** Why a part masks nothing, or less than its curves show; null where there is nothing to say. */
-function remarkOnPart(part: Part): string | null {
-  if (part.type === 'peel') return part.strokes.some((s) => s.enabled && startsFrom(s)) ? null : 'nothing is kept: paint a keep stroke on the subject';
-  if (part.type !== 'spline') return null;
-  const paths = pathsOf(part);
-  if (paths.length === 0) return 'nothing is drawn yet';
-  const open = paths.filter((p) => !p.closed).length;
-  if (open === 0) return null;
-  if (open === paths.length) return open === 1 ? 'its curve is open and masks nothing: close it' : 'its curves are open and mask nothing: close them';
-  return open === 1 ? 'one of its curves is open and masks nothing' : `${open} of its curves are open and mask nothing`;
-}
-
-const masks = (part: Part): boolean => {
-  if (!part.enabled || part.type === 'foreign') return false;
-  if (part.inverted || part.type === 'imported') return true;
-  return part.type === 'peel' ? part.strokes.some((s) => s.enabled && startsFrom(s)) : pathsOf(part).some((p) => p.closed);
-};
+const masks = (part: Part): boolean => part.enabled && part.type !== 'foreign' && (part.inverted || kindOfPart(part).masks(part));
 
 /** Whether anything of a subject can make a matte. */
 export const hasMatte = (subject: Subject): boolean => subject.parts.some(masks);
@@ -51,7 +34,7 @@ export function remarksOf(document: ShotDocument): Remark[] {
     subject.parts.flatMap((part): Remark[] => {
       // A line may be drawn along an open curve.
       const drawn = document.lanes.some((l) => l.type === 'element' && l.of === part.id);
-      const words = part.enabled && !drawn ? remarkOnPart(part) : null;
+      const words = part.enabled && !drawn ? kindOfPart(part).remark(part) : null;
       return words ? [{ id: part.id, words }] : [];
     }),
   );

@@ -72,7 +72,7 @@ export const followSchema = z.strictObject({
 });
 export type Follow = z.infer<typeof followSchema>;
 
-export const splineSchema = record({
+const splineSchema = record({
   ...partFields,
   type: z.literal('spline'),
   paths: z.array(pathSchema).max(2000),
@@ -81,7 +81,7 @@ export const splineSchema = record({
 export type SplinePart = z.infer<typeof splineSchema>;
 
 /** A gray picture, or a sequence of them, taken as it is. */
-export const importedSchema = record({
+const importedSchema = record({
   ...partFields,
   type: z.literal('imported'),
   /** The footage whose luma is the matte. */
@@ -118,7 +118,7 @@ export type Stroke = z.infer<typeof strokeSchema>;
 export const frozenResultSchema = z.strictObject({ frame: frameSchema, key: z.string().regex(/^[0-9a-f]{32}$/) });
 
 /** What the program finds from keep and drop strokes and carries through the frames. */
-export const peelSchema = record({
+const peelSchema = record({
   ...partFields,
   type: z.literal('peel'),
   strokes: z.array(strokeSchema).max(5000),
@@ -143,12 +143,15 @@ export const peelSchema = record({
 export type PeelPart = z.infer<typeof peelSchema>;
 
 /** A part of a kind that this version does not know, see core/document/versions.ts: it is kept, and masks nothing. */
-export const foreignPartSchema = z.strictObject({ ...partFields, type: z.literal('foreign'), raw: z.record(z.string(), z.unknown()) });
+const foreignPartSchema = z.strictObject({ ...partFields, type: z.literal('foreign'), raw: z.record(z.string(), z.unknown()) });
 export type ForeignPart = z.infer<typeof foreignPartSchema>;
 
-export const PART_TYPES = ['spline', 'imported', 'peel'] as const;
-export type KnownPart = SplinePart | ImportedPart | PeelPart;
-export type Part = KnownPart | ForeignPart;
+/** All kinds of parts; what else there is to say of them is in core/document/part-kinds. */
+export const PART_SCHEMAS = { spline: splineSchema, imported: importedSchema, peel: peelSchema, foreign: foreignPartSchema };
+type PartSchema = (typeof PART_SCHEMAS)[keyof typeof PART_SCHEMAS];
+export const PART_SCHEMA_LIST = Object.values(PART_SCHEMAS) as [PartSchema, ...PartSchema[]];
+export type Part = z.infer<PartSchema>;
+export type KnownPart = Exclude<Part, ForeignPart>;
 
 /** Each setting of edges is described in core/document/edge-settings.ts. */
 export const edgeSchema = record(EDGE_SHAPE);
@@ -158,7 +161,7 @@ export const subjectSchema = record({
   id: idSchema,
   type: z.literal('subject'),
   name: nameSchema,
-  parts: z.array(z.discriminatedUnion('type', [splineSchema, importedSchema, peelSchema, foreignPartSchema])).max(200),
+  parts: z.array(z.discriminatedUnion('type', PART_SCHEMA_LIST)).max(200),
   edge: edgeSchema,
   /** Frames that the artist has called right; nothing changes their mattes until they are released. Rising, apart. */
   approved: z.array(rangeSchema).max(100_000).default([]),

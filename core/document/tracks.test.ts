@@ -5,7 +5,8 @@ import { keyFrames } from '../time/animated.ts';
 import { keysForReach } from '../time/reach.ts';
 import { applyChange, type Edit, EditError, parseDocument } from './edits.ts';
 import { drawnFor, heldWhereTrusted, placedPathsOf, placesOf, shapeAt } from './follow.ts';
-import { newDocument, newPath, newPointTrack, newRegionTrack, newSpline, newSubject } from './records.ts';
+import { newSpline } from './part-kinds/spline.ts';
+import { newDocument, newPath, newPointTrack, newRegionTrack, newSubject } from './records.ts';
 import type { Placed, ShotDocument, SplinePart, Track } from './schema.ts';
 import {
   acceptEdit,

@@ -9,7 +9,8 @@ import { NO_IMPORTS } from '../matte/sources.ts';
 import { corner } from '../path/path.ts';
 import { applyChange, editSchema, parseDocument } from './edits.ts';
 import { libraryItemSchema } from './library.ts';
-import { newDocument, newPath, newSpline, newSubject } from './records.ts';
+import { newSpline } from './part-kinds/spline.ts';
+import { newDocument, newPath, newSubject } from './records.ts';
 import type { ShotDocument } from './schema.ts';
 import { writtenDocument } from './versions.ts';
 

@@ -2,7 +2,7 @@
  * Versions of the document. What an earlier version wrote is brought to the newest form here, and nowhere else; what a later one may have
  * put into it, which this one does not know, is kept aside as it is and written back unchanged.
  */
-import { DOCUMENT_VERSION, type DocumentRecord, type ForeignPart, PART_TYPES, type ShotDocument } from './schema.ts';
+import { DOCUMENT_VERSION, type DocumentRecord, type ForeignPart, PART_SCHEMAS, type ShotDocument } from './schema.ts';
 
 type Raw = Record<string, unknown>;
 const isRaw = (value: unknown): value is Raw => typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -37,7 +37,7 @@ function foreignPart(raw: Raw): ForeignPart {
   };
 }
 
-const isKnownPart = (type: unknown): boolean => (PART_TYPES as readonly unknown[]).includes(type);
+const isKnownPart = (type: unknown): boolean => typeof type === 'string' && type !== 'foreign' && Object.hasOwn(PART_SCHEMAS, type);
 
 function newestPart(part: unknown): unknown {
   if (!isRaw(part)) return part;

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { renderPicture } from '../compose/render-picture.ts';
-import { newDocument, newPath, newRegionTrack, newSpline, newSubject } from '../document/records.ts';
+import { newSpline } from '../document/part-kinds/spline.ts';
+import { newDocument, newPath, newRegionTrack, newSubject } from '../document/records.ts';
 import type { Element, Lane, LaneItem, Setting, ShotDocument } from '../document/schema.ts';
 import { newRgba, type Rgba, type Size } from '../image/picture.ts';
 import { ASPECTS } from '../math/motion.ts';

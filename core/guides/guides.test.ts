@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { newDocument, newPath, newPeel, newPointTrack, newSpline, newStroke, newSubject } from '../document/records.ts';
+import { newPeel } from '../document/part-kinds/peel.ts';
+import { newSpline } from '../document/part-kinds/spline.ts';
+import { newDocument, newPath, newPointTrack, newStroke, newSubject } from '../document/records.ts';
 import type { Part } from '../document/schema.ts';
 import { newElement } from '../elements/index.ts';
 import { corner } from '../path/path.ts';

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { newDocument, newPath, newSpline, newSubject } from '../document/records.ts';
+import { newSpline } from '../document/part-kinds/spline.ts';
+import { newDocument, newPath, newSubject } from '../document/records.ts';
 import type { ShotDocument } from '../document/schema.ts';
 import { type Gray, newGray, newRgba } from '../image/picture.ts';
 import { fillPolylines } from '../path/fill.ts';

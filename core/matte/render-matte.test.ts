@@ -1,6 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { fenceOf, peelTask } from '../document/fence.ts';
-import { newDocument, newImported, newPath, newPeel, newPointTrack, newRegionTrack, newSpline, newSubject } from '../document/records.ts';
+import { newImported } from '../document/part-kinds/imported.ts';
+import { newPeel } from '../document/part-kinds/peel.ts';
+import { newSpline } from '../document/part-kinds/spline.ts';
+import { newDocument, newPath, newPointTrack, newRegionTrack, newSubject } from '../document/records.ts';
 import type { Operation, ShotDocument, SplinePart } from '../document/schema.ts';
 import { newGray } from '../image/picture.ts';
 import { corner, type Shape } from '../path/path.ts';

@@ -1,13 +1,15 @@
 /** renderMatte: what the matte of a subject is on a frame, at any size. */
 import { STEADY_FRAMES } from '../document/approval.ts';
 import { type FencePart, regionOn } from '../document/fence.ts';
-import { closedShapes, type PlacedSpline, placedSpline } from '../document/follow.ts';
-import { livesOn, pathsOf } from '../document/parts.ts';
-import type { ImportedPart, KnownPart, Part, PeelPart, ShotDocument, Subject } from '../document/schema.ts';
+import { closedShapes, type PlacedSpline } from '../document/follow.ts';
+import { frameOfImported } from '../document/part-kinds/imported.ts';
+import { kindOfPart } from '../document/part-kinds/index.ts';
+import type { MaskSource } from '../document/part-kinds/kind.ts';
+import { livesOn } from '../document/parts.ts';
+import type { ShotDocument, Subject } from '../document/schema.ts';
 import { type Gray, newGray, type Region, type Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { flatten, isFeathered } from '../path/path.ts';
-import { startsSomewhere } from '../peel/results/inputs.ts';
 import { choiceAt, numberAt } from '../time/animated.ts';
 import { combineInto, type Drawn, invertInPlace, placeInto } from './combine.ts';
 import { type EdgeValues, finishEdge, shapeOutline, steadyEdge, wholeDistances } from './edge.ts';
@@ -37,7 +39,7 @@ export async function renderFence(part: FencePart, frame: number, sources: Matte
   if (!livesOn(part, frame)) return null;
   const inside = new Uint8Array(size.width * size.height);
   if (part.type === 'imported') {
-    const { width, data } = await importedAt(part, frame, { sources, size });
+    const { width, data } = await importedAt({ footage: part.footage, frame: frameOfImported(part, frame) }, { sources, size });
     if (width === 0) return null;
     for (let i = 0; i < inside.length; i++) if (data[i] >= 0.5) inside[i] = 1;
   } else {
@@ -54,13 +56,6 @@ export async function renderFence(part: FencePart, frame: number, sources: Matte
   return inside;
 }
 
-/** A part counts when it is switched on and could mask something: a spline has a closed curve, a Peel something kept. */
-function partMasks(part: Part): part is KnownPart {
-  if (!part.enabled || part.type === 'foreign') return false;
-  if (part.type === 'peel') return startsSomewhere(part);
-  return part.type !== 'spline' || pathsOf(part).some((p) => p.closed);
-}
-
 interface Scene {
   document: ShotDocument;
   subject: Subject;
@@ -70,18 +65,15 @@ interface Scene {
   scaleY: number;
 }
 
-/** A part that comes from elsewhere as a picture of the whole frame. */
-async function fetchPart(part: ImportedPart | PeelPart, time: number, scene: Scene): Promise<Drawn> {
-  const { width, height, data } = part.type === 'peel' ? await scene.sources.peel(part, Math.round(time), scene.size) : await importedAt(part, time, scene);
+/** A part that comes from elsewhere, as a picture of the whole frame. */
+async function fetchPart(source: Exclude<MaskSource, { from: 'curves' }>, time: number, { sources, size }: Scene): Promise<Drawn> {
+  const from = source.from === 'peel' ? sources.peel(source.peel, Math.round(time), size) : importedAt(source, { sources, size });
+  const { width, height, data } = await from;
   return { box: { left: 0, top: 0, width, height }, data, stride: width, outside: 0 };
 }
 
-/** The frame of the footage of an imported part, where it has one then. */
-async function importedAt(part: ImportedPart, time: number, { size, sources }: Pick<Scene, 'size' | 'sources'>): Promise<Gray> {
-  const own = part.length === 1 ? 0 : Math.round(time) - Math.round(numberAt(part.offset, time));
-  const there = own >= 0 && own < part.length;
-  return there ? sources.imported(part.footage, own, size) : newGray(0, 0);
-}
+const importedAt = async ({ footage, frame }: { footage: string; frame: number | null }, { sources, size }: Pick<Scene, 'size' | 'sources'>): Promise<Gray> =>
+  frame === null ? newGray(0, 0) : sources.imported(footage, frame, size);
 
 /**
  * The parts of a subject joined, in list order, the first onto nothing; where the first part subtracts or intersects, from a
@@ -93,9 +85,11 @@ async function joinParts(scene: Scene, time: number): Promise<{ matte: Gray; bus
   // Outside all boxes the matte is one value, whatever the operations.
   const busy: Region = { left: size.width, top: size.height, right: 0, bottom: 0 };
   for (const part of subject.parts) {
-    if (!partMasks(part) || !livesOn(part, Math.round(time))) continue;
+    const kind = kindOfPart(part);
+    const source = part.enabled && kind.masks(part) && livesOn(part, Math.round(time)) ? kind.mask(scene.document, part, time) : null;
+    if (!source) continue;
     // Drawn in lent memory, so nothing may wait from here until it is joined.
-    const drawn = part.type === 'spline' ? renderSpline(placedSpline(scene.document, part), time, scene) : await fetchPart(part, time, scene);
+    const drawn = source.from === 'curves' ? renderSpline(source.spline, time, scene) : await fetchPart(source, time, scene);
     if (part.inverted) {
       invertInPlace(drawn.data);
       drawn.outside = 1;

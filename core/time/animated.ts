@@ -98,3 +98,10 @@ export function withKeys<T>(keys: readonly Key<T>[], set: readonly Key<T>[], cle
   for (const key of set) byFrame.set(key.frame, key);
   return [...byFrame.values()].sort((a, b) => a.frame - b.frame);
 }
+
+/** The value with its keys `by` frames later; those that would fall before frame 0 lie on it, the last of them. */
+export function keysLater<T>(value: Animated<T>, by: number): Animated<T> {
+  if (!hasKeys(value)) return value;
+  const to = (frame: number) => Math.max(0, frame + by);
+  return { keys: [...new Map(value.keys.map((k) => [to(k.frame), { ...k, frame: to(k.frame) }])).values()] };
+}
