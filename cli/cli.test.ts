@@ -80,9 +80,22 @@ describe('cli with a document file', () => {
     expect(ffprobe(at('composed/quay-composed.mp4'))).toMatchObject({ frames: 24, stream: { codec_name: 'h264' } });
   });
 
+  it('has a help of its own for each command', () => {
+    const { status, stdout } = cli('peel', '--help');
+    expect(status).toBe(0);
+    for (const word of ['--strokes <file...>', '"draft", "fine"', '"mode":"keep"']) expect(stdout).toContain(word);
+    expect(stdout).not.toContain('--kind');
+  });
+
   it.each<[string, string[], RegExp]>([
     ['no command of that name', ['dance'], /unknown command 'dance'/],
-    ['an option that there is not', ['matte', '--colour', 'blue'], /--colour/],
+    ['an option that there is not', ['matte', '--document', 'DIR/quay.json', '--out', 'x', '--colour', 'blue'], /unknown option '--colour'/],
+    [
+      'an option of another kind of output',
+      ['output', '--document', 'DIR/quay.json', '--kind', 'cutout', '--subject', 'Courier', '--out', 'x', '--bits', '8'],
+      /has no option "bits"/,
+    ],
+    ['an option of another command', ['document', '--shot', 'x', '--out', 'x', '--quality', 'fine'], /unknown option '--quality'/],
     ['no document', ['matte', '--document', 'nowhere.json', '--subject', 'Courier', '--out', 'x'], /no document nowhere\.json/],
     ['no such subject', ['matte', '--document', 'DIR/quay.json', '--subject', 'Kite', '--out', 'x'], /no subject "Kite".*Courier/],
     ['frames beyond the shot', ['matte', '--document', 'DIR/quay.json', '--subject', 'Courier', '--frames', '1-5', '--out', 'x'], /within 1001-1024/],
