@@ -1,8 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { newDocument, newPointTrack } from '~/core/document/records.ts';
 import type { Element, ShotDocument } from '~/core/document/schema.ts';
-import { valuesAt } from '~/core/effects/settings.ts';
-import { elementById, newElement, settingsOf } from '~/core/elements/index.ts';
+import { newElement } from '~/core/elements/index.ts';
 import { placeAt } from '~/core/elements/place.ts';
 import { pointer } from '~/tests/tool-page.ts';
 import { createShotStore, type ShotStore } from '../state/shot-store.ts';
@@ -24,7 +23,7 @@ const item = (): Element => shot.getState().document.lanes[0] as Element;
 function look(): void {
   const { document } = shot.getState();
   const { frame } = view.getState();
-  const motion = placeAt(document, item(), valuesAt(settingsOf(elementById('card')), item().settings, frame), BOX, frame);
+  const motion = placeAt(document, item(), BOX, frame);
   view.getState().set({ stand: motion && { id: 'card', frame, box: BOX, motion } });
 }
 

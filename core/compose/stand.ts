@@ -1,8 +1,7 @@
 /** Where something in a lane stands on a frame, for placing it by hand. */
 import { followedMotion } from '../document/follow.ts';
 import type { LaneItem, ShotDocument } from '../document/schema.ts';
-import { settingsAt } from '../effects/lane-effect.ts';
-import { numberOf } from '../effects/settings.ts';
+import { POINT, valuesAt } from '../effects/settings.ts';
 import { type ElementStand, standOf } from '../elements/render-element.ts';
 import { multiply, translation } from '../math/homography.ts';
 import type { Sources } from '../matte/sources.ts';
@@ -12,8 +11,8 @@ import { hasPlace } from './lane-items.ts';
 export async function standOn(document: ShotDocument, item: LaneItem, frame: number, sources: Sources): Promise<ElementStand | null> {
   if (item.type === 'element') return standOf(document, item, frame, sources);
   if (!hasPlace(item)) return null;
-  const values = settingsAt(item, frame);
-  const place = translation(numberOf(values, 'x'), numberOf(values, 'y'));
+  const { x, y } = valuesAt(POINT, item.settings, frame);
+  const place = translation(x, y);
   const motion = item.follow && followedMotion(document, item.follow, frame);
   return { box: { width: 0, height: 0 }, motion: motion ? multiply(motion, place) : place };
 }

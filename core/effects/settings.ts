@@ -65,25 +65,6 @@ export const middleOf = ({ width, height }: Size): Record<string, Setting> => ({
 const POWER = 2.2;
 export const gainOf = (stops: number): number => 2 ** (stops / POWER);
 
-const wrong = (key: string, kind: SettingDescription['kind']) => new RangeError(`There is no ${kind} setting "${key}" here.`);
-
-/** The setting as what its description says it is. @throws RangeError where it is of another kind, or is not there */
-export function numberOf(values: Values, key: string): number {
-  const value = values[key];
-  if (typeof value !== 'number') throw wrong(key, 'number');
-  return value;
-}
-export function colourOf(values: Values, key: string): number[] {
-  const value = values[key];
-  if (!Array.isArray(value)) throw wrong(key, 'colour');
-  return value;
-}
-export function choiceOf(values: Values, key: string): string {
-  const value = values[key];
-  if (typeof value !== 'string') throw wrong(key, 'choice');
-  return value;
-}
-
 const mix = (a: SettingValue, b: SettingValue, share: number): SettingValue => {
   if (typeof a === 'number' && typeof b === 'number') return mixNumbers(a, b, share);
   return Array.isArray(a) && Array.isArray(b) ? mixLists(a, b, share) : a;
@@ -101,13 +82,13 @@ function fitting(described: SettingDescription, value: SettingValue): SettingVal
 }
 
 /** Values of all described settings at a time, within their ranges; those that are not there are as they start. */
-export function valuesAt(described: Descriptions, own: Record<string, Setting>, time: number): Values {
+export function valuesAt<D extends Descriptions>(described: D, own: Record<string, Setting>, time: number): ValuesOf<D> {
   const values: Values = {};
   for (const [key, description] of Object.entries(described)) {
     const setting = own[key];
     values[key] = setting ? fitting(description, valueAt<SettingValue>(setting, time, mix)) : description.start;
   }
-  return values;
+  return values as ValuesOf<D>;
 }
 
 /** All settings as they start. */

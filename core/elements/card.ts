@@ -1,30 +1,71 @@
 /** A card: a rectangle of one colour, or of several that go into one another. */
-import { choiceOf, colourOf, numberOf, type Values } from '../effects/settings.ts';
+import type { Descriptions, ValuesOf } from '../effects/settings.ts';
 import type { Rgba } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { inverseOf } from '../math/homography.ts';
-import type { ElementKind, PlacedScene } from './element.ts';
+import { definePlaced, type PlacedScene } from './element.ts';
 import { coverage, visibleBox } from './paint.ts';
 
 const NUMBERS = ['1', '2', '3', '4'] as const;
 
+const SETTINGS = {
+  width: { kind: 'number', label: 'Width', about: 'Before it is scaled.', unit: 'px', min: 0, max: 20_000, step: 1, start: 640, usual: [0, 2000] },
+  height: { kind: 'number', label: 'Height', about: 'Before it is scaled.', unit: 'px', min: 0, max: 20_000, step: 1, start: 360, usual: [0, 2000] },
+  roundness: { kind: 'number', label: 'Corners', about: 'Radius of the corners.', unit: 'px', min: 0, max: 5000, step: 1, start: 0, usual: [0, 200] },
+  softness: { kind: 'number', label: 'Softness', about: 'How far the edge fades.', unit: 'px', min: 0, max: 1000, step: 0.5, start: 0, usual: [0, 100] },
+  colours: {
+    kind: 'choice',
+    label: 'Colours',
+    about: 'How many colours go into one another.',
+    options: NUMBERS.map((id) => ({ id, label: id })),
+    start: '2',
+  },
+  form: {
+    kind: 'choice',
+    label: 'Gradient',
+    about: 'Which way the colours go.',
+    options: [
+      { id: 'linear', label: 'Across' },
+      { id: 'radial', label: 'From the middle' },
+    ],
+    start: 'linear',
+  },
+  angle: {
+    kind: 'number',
+    label: 'Angle',
+    about: 'Direction of the gradient; 90 is downwards.',
+    unit: '°',
+    min: -36_000,
+    max: 36_000,
+    step: 1,
+    start: 90,
+    usual: [-180, 180],
+  },
+  colour1: { kind: 'colour', label: 'Colour 1', about: 'Where the gradient begins.', start: [0.1, 0.22, 0.3] },
+  colour2: { kind: 'colour', label: 'Colour 2', about: 'The second colour.', start: [0.86, 0.66, 0.42] },
+  colour3: { kind: 'colour', label: 'Colour 3', about: 'The third colour.', start: [0.93, 0.86, 0.74] },
+  colour4: { kind: 'colour', label: 'Colour 4', about: 'The fourth colour.', start: [0.3, 0.34, 0.38] },
+} as const satisfies Descriptions;
+
+type V = ValuesOf<typeof SETTINGS>;
+
 /** The share of the way through the gradient at a place of the card. */
-function gradientOf(values: Values, halfWidth: number, halfHeight: number): (x: number, y: number) => number {
-  if (choiceOf(values, 'form') === 'radial') return (x, y) => Math.sqrt((x / halfWidth) ** 2 + (y / halfHeight) ** 2);
-  const angle = (numberOf(values, 'angle') * Math.PI) / 180;
+function gradientOf(values: V, halfWidth: number, halfHeight: number): (x: number, y: number) => number {
+  if (values.form === 'radial') return (x, y) => Math.sqrt((x / halfWidth) ** 2 + (y / halfHeight) ** 2);
+  const angle = (values.angle * Math.PI) / 180;
   const [dx, dy] = [Math.cos(angle), Math.sin(angle)];
   const reach = Math.abs(dx) * halfWidth + Math.abs(dy) * halfHeight;
   return (x, y) => 0.5 + (x * dx + y * dy) / (2 * reach);
 }
 
-async function render(layer: Rgba, { values, box, motion }: PlacedScene): Promise<void> {
+async function render(layer: Rgba, { values, box, motion }: PlacedScene<V>): Promise<void> {
   const back = inverseOf(motion);
   if (!back) return;
   const halfWidth = box.width / 2;
   const halfHeight = box.height / 2;
-  const radius = Math.min(numberOf(values, 'roundness'), halfWidth, halfHeight);
-  const softness = numberOf(values, 'softness');
-  const colours = NUMBERS.slice(0, Number(choiceOf(values, 'colours'))).map((n) => colourOf(values, `colour${n}`));
+  const radius = Math.min(values.roundness, halfWidth, halfHeight);
+  const softness = values.softness;
+  const colours = NUMBERS.slice(0, Number(values.colours)).map((n) => values[`colour${n}`]);
   const share = gradientOf(values, halfWidth, halfHeight);
   const { left, top, right, bottom } = visibleBox(layer, motion, { width: box.width + 2 * softness, height: box.height + 2 * softness });
   const [a, b, c, d, e, f, g, h, i] = back;
@@ -63,53 +104,15 @@ async function render(layer: Rgba, { values, box, motion }: PlacedScene): Promis
     }
 }
 
-export const cardElement: ElementKind = {
+export const cardElement = definePlaced({
   id: 'card',
   label: 'Card',
   about: 'A rectangle of one colour, or of several that go into one another.',
   has: null,
-  placed: true,
-  settings: {
-    width: { kind: 'number', label: 'Width', about: 'Before it is scaled.', unit: 'px', min: 0, max: 20_000, step: 1, start: 640, usual: [0, 2000] },
-    height: { kind: 'number', label: 'Height', about: 'Before it is scaled.', unit: 'px', min: 0, max: 20_000, step: 1, start: 360, usual: [0, 2000] },
-    roundness: { kind: 'number', label: 'Corners', about: 'Radius of the corners.', unit: 'px', min: 0, max: 5000, step: 1, start: 0, usual: [0, 200] },
-    softness: { kind: 'number', label: 'Softness', about: 'How far the edge fades.', unit: 'px', min: 0, max: 1000, step: 0.5, start: 0, usual: [0, 100] },
-    colours: {
-      kind: 'choice',
-      label: 'Colours',
-      about: 'How many colours go into one another.',
-      options: NUMBERS.map((id) => ({ id, label: id })),
-      start: '2',
-    },
-    form: {
-      kind: 'choice',
-      label: 'Gradient',
-      about: 'Which way the colours go.',
-      options: [
-        { id: 'linear', label: 'Across' },
-        { id: 'radial', label: 'From the middle' },
-      ],
-      start: 'linear',
-    },
-    angle: {
-      kind: 'number',
-      label: 'Angle',
-      about: 'Direction of the gradient; 90 is downwards.',
-      unit: '°',
-      min: -36_000,
-      max: 36_000,
-      step: 1,
-      start: 90,
-      usual: [-180, 180],
-    },
-    colour1: { kind: 'colour', label: 'Colour 1', about: 'Where the gradient begins.', start: [0.1, 0.22, 0.3] },
-    colour2: { kind: 'colour', label: 'Colour 2', about: 'The second colour.', start: [0.86, 0.66, 0.42] },
-    colour3: { kind: 'colour', label: 'Colour 3', about: 'The third colour.', start: [0.93, 0.86, 0.74] },
-    colour4: { kind: 'colour', label: 'Colour 4', about: 'The fourth colour.', start: [0.3, 0.34, 0.38] },
-  },
+  settings: SETTINGS,
   async boxOf({ values }) {
-    const [width, height] = [numberOf(values, 'width'), numberOf(values, 'height')];
+    const [width, height] = [values.width, values.height];
     return width > 0 && height > 0 ? { width, height } : null;
   },
   render,
-};
+});

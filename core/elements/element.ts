@@ -1,6 +1,6 @@
 /** What an element is: described settings, what else it is made from, and one render function. */
 import type { Element, ShotDocument } from '../document/schema.ts';
-import type { Descriptions, Values } from '../effects/settings.ts';
+import type { Descriptions, Values, ValuesOf } from '../effects/settings.ts';
 import type { Rgba, Size } from '../image/picture.ts';
 import type { Homography } from '../math/homography.ts';
 import type { Mattes } from '../matte/mattes.ts';
@@ -14,17 +14,17 @@ export interface Given {
   mattes: Mattes;
 }
 
-/** An element at an instant. */
-export interface Scene extends Given {
+/** An element at an instant, with the values of its settings. */
+export interface Scene<V = Values> extends Given {
   item: Element;
-  values: Values;
+  values: V;
   /** Frames; a fraction where a shutter looks between them. */
   time: number;
   /** Pixels of the layer for one of the plate. */
   scale: number;
 }
 
-export interface PlacedScene extends Scene {
+export interface PlacedScene<V = Values> extends Scene<V> {
   /** Of the element, in its own pixels. */
   box: Size;
   /** Takes its own pixels, (0, 0) its middle, to pixels of the layer. */
@@ -57,3 +57,20 @@ export interface OutlineKind extends Kind {
 }
 
 export type ElementKind = PlacedKind | OutlineKind;
+
+/** A kind as it is written: what it does gets the values of its own settings with their types. */
+type Typed<K extends Kind, D extends Descriptions> = Omit<K, 'settings' | 'placed' | 'boxOf' | 'render'> & { settings: D };
+
+/** A kind that stands somewhere, from its description. */
+export const definePlaced = <const D extends Descriptions>(
+  kind: Typed<PlacedKind, D> & {
+    boxOf(scene: Scene<ValuesOf<D>>): Promise<Size | null>;
+    render(layer: Rgba, scene: PlacedScene<ValuesOf<D>>): Promise<void>;
+  },
+  // Values are made from the description that the types are made from.
+): PlacedKind => ({ ...kind, placed: true }) as unknown as PlacedKind;
+
+/** A kind that lies along an outline, from its description. */
+export const defineOutline = <const D extends Descriptions>(
+  kind: Typed<OutlineKind, D> & { render(layer: Rgba, scene: Scene<ValuesOf<D>>): Promise<void> },
+): OutlineKind => ({ ...kind, placed: false }) as unknown as OutlineKind;

@@ -1,10 +1,10 @@
 /** A line along a curve, or along the outline of a subject: on it or beside it, whole or a stretch of it. */
-import { choiceOf, colourOf, numberOf } from '../effects/settings.ts';
+import type { Descriptions, ValuesOf } from '../effects/settings.ts';
 import { gaussianBlur } from '../image/gaussian.ts';
 import type { Box, Rgba, Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { boxOf } from '../matte/outline-box.ts';
-import type { OutlineKind, Scene } from './element.ts';
+import { defineOutline, type Scene } from './element.ts';
 import { coverage, layOver, lightSettings } from './paint.ts';
 import { type Line, linesOf } from './source.ts';
 
@@ -169,57 +169,60 @@ function addGlow(alpha: Float32Array, { width, height }: Size, lineWidth: number
   }
 }
 
-async function render(layer: Rgba, scene: Scene): Promise<void> {
+const SETTINGS = {
+  from: { kind: 'number', label: 'From', about: 'Where along the outline it begins.', unit: '%', min: 0, max: 100, step: 0.5, start: 0 },
+  to: { kind: 'number', label: 'To', about: 'Where along the outline it ends; keyed, it draws itself.', unit: '%', min: 0, max: 100, step: 0.5, start: 100 },
+  width: { kind: 'number', label: 'Width', about: 'How thick it is.', unit: 'px', min: 0, max: 1000, step: 0.5, start: 6, usual: [0, 60] },
+  beside: {
+    kind: 'number',
+    label: 'Offset',
+    about: 'How far outside the outline it runs; below zero, inside.',
+    unit: 'px',
+    min: -500,
+    max: 500,
+    step: 0.5,
+    start: 0,
+    usual: [-60, 60],
+  },
+  corners: {
+    kind: 'choice',
+    label: 'Corners',
+    about: 'How it turns sharp corners.',
+    options: [
+      { id: 'round', label: 'Round' },
+      { id: 'square', label: 'Square' },
+    ],
+    start: 'round',
+  },
+  ...lightSettings(0, 0, 60),
+} as const satisfies Descriptions;
+
+type V = ValuesOf<typeof SETTINGS>;
+
+async function render(layer: Rgba, scene: Scene<V>): Promise<void> {
   const { values, scale } = scene;
   const lines = await linesOf(scene);
   const alpha = new Float32Array(layer.width * layer.height);
-  const px = (key: string) => numberOf(values, key) * scale;
+  const px = (key: 'width' | 'beside' | 'softness' | 'glow') => values[key] * scale;
   const stroke: Stroke = {
     width: px('width'),
     beside: px('beside'),
-    from: numberOf(values, 'from') / 100,
-    to: numberOf(values, 'to') / 100,
-    square: choiceOf(values, 'corners') === 'square',
+    from: values.from / 100,
+    to: values.to / 100,
+    square: values.corners === 'square',
     softness: px('softness'),
   };
   strokeLines(lines, stroke, layer, alpha);
-  if (px('glow') > 0) addGlow(alpha, layer, stroke.width, px('glow'), numberOf(values, 'glowStrength') / 100);
-  const [red, green, blue] = colourOf(values, 'colour');
+  if (px('glow') > 0) addGlow(alpha, layer, stroke.width, px('glow'), values.glowStrength / 100);
+  const [red, green, blue] = values.colour;
   for (let p = 0; p < alpha.length; p++) if (alpha[p] > 0) layOver(layer.data, 4 * p, red, green, blue, alpha[p]);
 }
 
-export const lineElement: OutlineKind = {
+export const lineElement = defineOutline({
   id: 'line',
   label: 'Line',
   about: 'A line along a curve or the outline of a subject, that can draw itself.',
   has: 'outline',
-  placed: false,
-  settings: {
-    from: { kind: 'number', label: 'From', about: 'Where along the outline it begins.', unit: '%', min: 0, max: 100, step: 0.5, start: 0 },
-    to: { kind: 'number', label: 'To', about: 'Where along the outline it ends; keyed, it draws itself.', unit: '%', min: 0, max: 100, step: 0.5, start: 100 },
-    width: { kind: 'number', label: 'Width', about: 'How thick it is.', unit: 'px', min: 0, max: 1000, step: 0.5, start: 6, usual: [0, 60] },
-    beside: {
-      kind: 'number',
-      label: 'Offset',
-      about: 'How far outside the outline it runs; below zero, inside.',
-      unit: 'px',
-      min: -500,
-      max: 500,
-      step: 0.5,
-      start: 0,
-      usual: [-60, 60],
-    },
-    corners: {
-      kind: 'choice',
-      label: 'Corners',
-      about: 'How it turns sharp corners.',
-      options: [
-        { id: 'round', label: 'Round' },
-        { id: 'square', label: 'Square' },
-      ],
-      start: 'round',
-    },
-    ...lightSettings(0, 0, 60),
-  },
+  settings: SETTINGS,
   render,
-};
+});

@@ -1,12 +1,12 @@
 /** Elements that are pictures: other footage, and the cut-out of a subject. */
-import { choiceOf, type Descriptions, numberOf } from '../effects/settings.ts';
+import type { Descriptions, ValuesOf } from '../effects/settings.ts';
 import { gaussianBlur } from '../image/gaussian.ts';
 import type { Rgba, Size } from '../image/picture.ts';
 import { seenThrough } from '../image/warp.ts';
 import { clamp } from '../math/clamp.ts';
 import { type Homography, inverseOf, multiply, scaleAt, scaling, translation } from '../math/homography.ts';
 import { renderCutout } from '../matte/cutout.ts';
-import type { ElementKind, PlacedKind, PlacedScene } from './element.ts';
+import { definePlaced, type PlacedScene } from './element.ts';
 import { subjectOf } from './source.ts';
 
 const TIMING = {
@@ -66,6 +66,8 @@ const TIMING = {
   },
 } as const satisfies Descriptions;
 
+type V = ValuesOf<typeof TIMING>;
+
 /** Of something of so many frames the one that shows, where `own` would if there were more of them; null where none does. */
 export function shownFrame(own: number, ends: string, frames: number): number | null {
   if (frames === 1 || (own >= 0 && own < frames)) return frames === 1 ? 0 : own;
@@ -74,14 +76,14 @@ export function shownFrame(own: number, ends: string, frames: number): number | 
 }
 
 /** The frame that shows: in turn from where it begins, or the one that is set, which keys make faster, slower or stand still. */
-function frameOf({ values, time }: PlacedScene, frames: number): number | null {
-  const own = choiceOf(values, 'shows') === 'run' ? Math.round(time) - Math.round(numberOf(values, 'offset')) : Math.round(numberOf(values, 'frame'));
-  return shownFrame(own, choiceOf(values, 'ends'), frames);
+function frameOf({ values, time }: PlacedScene<V>, frames: number): number | null {
+  const own = values.shows === 'run' ? Math.round(time) - Math.round(values.offset) : Math.round(values.frame);
+  return shownFrame(own, values.ends, frames);
 }
 
 /** Paints a picture that stands for a box of the element; one that is made much smaller is softened first, so that it does not crawl. */
-function paintPicture(layer: Rgba, picture: Rgba, { box, motion, values }: Pick<PlacedScene, 'box' | 'motion' | 'values'>): void {
-  const flip = choiceOf(values, 'flip');
+function paintPicture(layer: Rgba, picture: Rgba, { box, motion, values }: Pick<PlacedScene<V>, 'box' | 'motion' | 'values'>): void {
+  const flip = values.flip;
   const [fx, fy] = [flip === 'across' ? -1 : 1, flip === 'down' ? -1 : 1];
   const [sx, sy] = [box.width / picture.width, box.height / picture.height];
   // Pixels of the picture to own pixels of the element.
@@ -106,12 +108,11 @@ function askedSize({ width, height }: Size, grows: number): Size {
   return { width: Math.max(1, Math.round(width / halved)), height: Math.max(1, Math.round(height / halved)) };
 }
 
-export const footageElement: PlacedKind = {
+export const footageElement = definePlaced({
   id: 'footage',
   label: 'Footage',
   about: 'Another shot of the production, or a still.',
   has: 'footage',
-  placed: true,
   settings: TIMING,
   boxOf: async ({ item: { footage } }) => footage && { width: footage.width, height: footage.height },
   async render(layer, scene) {
@@ -120,14 +121,13 @@ export const footageElement: PlacedKind = {
     if (!item.footage || frame === null) return;
     paintPicture(layer, copied(await sources.footage(item.footage, frame, askedSize(box, scaleAt(motion, 0, 0)))), scene);
   },
-};
+});
 
-export const cutoutElement: ElementKind = {
+export const cutoutElement = definePlaced({
   id: 'cutout',
   label: 'Cut-out',
   about: 'A subject of this shot once more, somewhere else.',
   has: 'subject',
-  placed: true,
   settings: TIMING,
   boxOf: async ({ document, item }) => (subjectOf(document, item) ? { width: document.plate.width, height: document.plate.height } : null),
   async render(layer, scene) {
@@ -137,4 +137,4 @@ export const cutoutElement: ElementKind = {
     if (!subject || frame === null) return;
     paintPicture(layer, await renderCutout(document, subject.id, frame, sources, size, mattes), scene);
   },
-};
+});

@@ -1,7 +1,7 @@
 /** Where an element stands on the plate. */
 import { followedMotion } from '../document/follow.ts';
 import type { Element, ShotDocument } from '../document/schema.ts';
-import { type Descriptions, numberOf, POINT, type Values } from '../effects/settings.ts';
+import { type Descriptions, POINT, valuesAt } from '../effects/settings.ts';
 import type { Size } from '../image/picture.ts';
 import { type Homography, multiply, scaling, toCorners, translation } from '../math/homography.ts';
 import { mixLists, valueAt } from '../time/animated.ts';
@@ -25,21 +25,22 @@ export const PLACE = {
 } as const satisfies Descriptions;
 
 /** Takes own pixels of an element, (0, 0) its middle, to those of the plate, before it follows anything. */
-function standing(item: Element, values: Values, { width, height }: Size, time: number): Homography | null {
+function standing(item: Element, { width, height }: Size, time: number): Homography | null {
   if (item.corners) {
     const square = toCorners(valueAt(item.corners, time, mixLists));
     return square && multiply(square, multiply(scaling(1 / width, 1 / height), translation(width / 2, height / 2)));
   }
-  const size = numberOf(values, 'scale') / 100;
+  const { x, y, scale, turn: degrees } = valuesAt(PLACE, item.settings, time);
+  const size = scale / 100;
   if (size <= 0) return null;
-  const turn = (numberOf(values, 'turn') * Math.PI) / 180;
+  const turn = (degrees * Math.PI) / 180;
   const [c, s] = [Math.cos(turn) * size, Math.sin(turn) * size];
-  return [c, -s, numberOf(values, 'x'), s, c, numberOf(values, 'y'), 0, 0, 1];
+  return [c, -s, x, s, c, y, 0, 0, 1];
 }
 
 /** Takes own pixels of an element of that size to those of the plate at a time; null where it is flattened to nothing. */
-export function placeAt(document: Pick<ShotDocument, 'tracks'>, item: Element, values: Values, box: Size, time: number): Homography | null {
-  const own = standing(item, values, box, time);
+export function placeAt(document: Pick<ShotDocument, 'tracks'>, item: Element, box: Size, time: number): Homography | null {
+  const own = standing(item, box, time);
   if (!own || !item.follow || !document.tracks.some((t) => t.id === item.follow?.track)) return own;
   const motion = followedMotion(document, item.follow, time);
   return motion && multiply(motion, own);

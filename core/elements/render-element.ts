@@ -1,6 +1,6 @@
 /** An element as a layer on a frame. */
 import type { Element, ShotDocument } from '../document/schema.ts';
-import { numberOf, valuesAt } from '../effects/settings.ts';
+import { valuesAt } from '../effects/settings.ts';
 import { newRgba, type Rgba, type Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { applyTo, type Homography, multiply, scaling } from '../math/homography.ts';
@@ -9,7 +9,7 @@ import { shutterTimes } from '../matte/render-matte.ts';
 import type { Sources } from '../matte/sources.ts';
 import type { Given, PlacedScene, Scene } from './element.ts';
 import { elementById, settingsOf } from './index.ts';
-import { placeAt } from './place.ts';
+import { PLACE, placeAt } from './place.ts';
 
 /** Instants at which an open shutter looks, at most; and how many pixels of the layer may lie between two of them. */
 const MOST_LOOKS = 24;
@@ -35,10 +35,10 @@ function sceneAt(given: Given, item: Element, time: number): Scene {
 
 /** The scene with where the element stands in it; null where it cannot be seen. */
 async function placedScene(scene: Scene): Promise<PlacedScene | null> {
-  const { document, item, values, time, size } = scene;
+  const { document, item, time, size } = scene;
   const kind = elementById(item.element);
   const box = kind.placed ? await kind.boxOf(scene) : null;
-  const place = box && placeAt(document, item, values, box, time);
+  const place = box && placeAt(document, item, box, time);
   const toLayer = scaling(size.width / document.plate.width, size.height / document.plate.height);
   return place && { ...scene, box, motion: multiply(toLayer, place) };
 }
@@ -79,7 +79,7 @@ export async function renderElement(given: Given, item: Element, frame: number):
 /** The element as it stands at each instant at which the shutter looks: at one where it is closed, or where nothing moves. */
 async function shutterLooks(scene: Scene): Promise<PlacedScene[]> {
   const { item, time: frame } = scene;
-  const angle = numberOf(scene.values, 'shutter');
+  const { shutter: angle } = valuesAt(PLACE, item.settings, frame);
   const at = (time: number) => placedScene(sceneAt(scene, item, time));
   if (angle > 0) {
     const [first, last] = await Promise.all([-1, 1].map((side) => at(frame + (side * angle) / 720)));

@@ -40,7 +40,7 @@ function fromTheTop(points: Float64Array): Float64Array {
 }
 
 /** The curves of the Spline that an element names, as they are seen, open ones too; or the outlines of its subject's matte. */
-export async function linesOf({ document, item, time, mattes, size }: Scene): Promise<Line[]> {
+export async function linesOf({ document, item, time, mattes, size }: Scene<unknown>): Promise<Line[]> {
   const spline = splineOf(document, item);
   if (spline) {
     const [scaleX, scaleY] = [size.width / document.plate.width, size.height / document.plate.height];
