@@ -177,7 +177,7 @@ describe('./mottrel', () => {
   it('says what is wrong with a call, and that a port is taken', async () => {
     expect(mottrel(['dance'])).toMatchObject({ status: 2, said: expect.stringContaining("unknown command 'dance'") });
     expect(mottrel(['start', '--port', 'high'])).toMatchObject({ status: 2, said: expect.stringContaining('It takes a number from 0 to 65535') });
-    expect(mottrel(['help'])).toMatchObject({ status: 0, said: expect.stringContaining('reset-demo') });
+    for (const args of [['help'], [], ['--help']]) expect(mottrel(args)).toMatchObject({ status: 0, said: expect.stringContaining('reset-demo') });
     const instance = await startInstance(path.join(dir, 'three'));
     const { port } = new URL(instance.address);
     expect(mottrel(['start', '--empty', '--data', path.join(dir, 'four'), '--port', port])).toMatchObject({

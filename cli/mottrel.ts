@@ -113,7 +113,15 @@ program
   });
 
 if (process.argv[2] === 'cli') (await import('./main.ts')).addCliCommands(cli);
-await program.parseAsync().catch((error: Error) => {
+// Whoever reads what is said may have heard enough.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE') process.exit(0);
+  throw error;
+});
+// Alone, a group of commands says what there is.
+const args = process.argv.slice(2);
+if (args.length === 0 || args.join() === 'cli') args.push('help');
+await program.parseAsync(args, { from: 'user' }).catch((error: Error) => {
   // Commander has said what was wrong with the call, or has shown the help that was asked for.
   if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2;
   else {

@@ -277,3 +277,51 @@ test('elements are placed by keys alone, kept as presets, and say what they lack
   await settled(page);
   await expect(lanes(page).getByRole('button', { name: 'Ebb copy', exact: true })).toHaveCount(0);
 });
+
+test('an element has effects of its own: they change it alone, in their order, by keys, and go with it', async ({ page }) => {
+  await freshShot(page, 'Its own effects');
+  await page.getByRole('link', { name: 'Compose', exact: true }).click();
+  await add(page, 'to front', 'Card');
+  await setColour(page, 'Colour 1', '#e04010');
+  await choose(page, 'Colours', '1');
+  await settled(page);
+  const beside = await shown(page, 60, 60);
+  const inside = () => shown(page, 480, 270);
+  await expect.poll(inside).toEqual([expect.closeTo(224, -1), expect.closeTo(64, -1), expect.closeTo(16, -1), 255]);
+
+  const its = settings(page).getByRole('region', { name: 'Effects of Card 1' });
+  await its.getByRole('button', { name: 'Add an effect to Card 1' }).click();
+  await page.getByRole('menuitem', { name: /^Monochrome/ }).click();
+  await settled(page);
+  const spread = ([r, g, b]: number[]) => Math.max(r, g, b) - Math.min(r, g, b);
+  await expect.poll(async () => spread(await inside())).toBeLessThan(6);
+  expect(await shown(page, 60, 60)).toEqual(beside);
+
+  // One that fills comes after it, then before it, by keyboard.
+  await its.getByRole('button', { name: 'Add an effect to Card 1' }).focus();
+  await page.keyboard.press('Enter');
+  await page.getByRole('menuitem', { name: /^Solid/ }).focus();
+  await page.keyboard.press('Enter');
+  await settled(page);
+  await expect.poll(async () => spread(await inside())).toBeGreaterThan(30);
+  expect(await shown(page, 60, 60)).toEqual(beside);
+  await its.getByRole('button', { name: 'Move Solid up' }).focus();
+  await page.keyboard.press('Enter');
+  await settled(page);
+  await expect.poll(async () => spread(await inside())).toBeLessThan(6);
+
+  // Switched off, deleted and brought back; a copy of the element has them too; after a reload all is there.
+  await its.getByRole('button', { name: 'Switch Monochrome off' }).click();
+  await expect.poll(async () => spread(await inside())).toBeGreaterThan(30);
+  await its.getByRole('button', { name: 'Delete Monochrome' }).click();
+  await expect(its.getByRole('listitem')).toHaveCount(1);
+  await page.keyboard.press('Control+z');
+  await expect(its.getByRole('listitem')).toHaveCount(2);
+  await lanes(page).getByRole('button', { name: 'More for Card 1' }).click();
+  await page.getByRole('menuitem', { name: 'Duplicate' }).click();
+  await settled(page);
+  await page.reload();
+  await lanes(page).getByRole('button', { name: 'Card 1 copy', exact: true }).click();
+  await expect(settings(page).getByRole('region', { name: 'Effects of Card 1 copy' }).getByRole('listitem')).toHaveCount(2);
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+});

@@ -2,7 +2,7 @@
 import { descriptionsOf } from '~/core/compose/lane-items.ts';
 import { EDGE_NAMES } from '~/core/document/edge-settings.ts';
 import type { Edit } from '~/core/document/edits.ts';
-import type { LaneItem, Part, Subject } from '~/core/document/schema.ts';
+import type { ElementEffect, LaneItem, Part, Subject } from '~/core/document/schema.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import { keyHereEdit } from '../edits/path-edits.ts';
 import { type KeyedSetting, keyedOfPart, keyedSetting, shapeSettings } from './columns.ts';
@@ -19,13 +19,14 @@ export const settingsOfPart = (part: Part): KeyedSetting[] => [
 /** Of a subject: every step of its edge. */
 export const settingsOfEdge = ({ id, edge }: Subject): KeyedSetting[] => EDGE_NAMES.map((name) => keyedSetting(id, `edge.${name}`, edge[name] as Plain));
 
-/** Of what is in a lane: its strength, its corners where it is placed by them, and all that its kind describes. */
-export const settingsOfItem = (item: LaneItem): KeyedSetting[] => [
+/** Of what is in a lane: its strength, its corners where it is placed by them, and all that its kind and its own effects describe. */
+export const settingsOfItem = (item: LaneItem | ElementEffect): KeyedSetting[] => [
   keyedSetting(item.id, 'mix', item.mix),
   ...(item.type === 'element' && item.corners ? [keyedSetting(item.id, 'corners', item.corners)] : []),
   ...Object.entries(descriptionsOf(item)).map(([name, { start }]) =>
     keyedSetting(item.id, `settings.${name}`, (item.settings[name] ?? { constant: start }) as Plain),
   ),
+  ...(item.type === 'element' ? item.effects : []).flatMap(settingsOfItem),
 ];
 
 /** Edits that put a key on a frame for each of them, which holds what is there: no frame changes, and all of it can from here on. */

@@ -5,7 +5,7 @@ import { EDGE_NAMES, EDGE_SETTINGS } from '~/core/document/edge-settings.ts';
 import { isSure, PLACES, placesOf } from '~/core/document/follow.ts';
 import { kindOfPart } from '~/core/document/part-kinds/index.ts';
 import { pathsOf } from '~/core/document/parts.ts';
-import type { LaneItem, Part, Placed, Subject, Track } from '~/core/document/schema.ts';
+import type { ElementEffect, LaneItem, Part, Placed, Subject, Track } from '~/core/document/schema.ts';
 import { distanceBetween } from '~/core/path/between.ts';
 import type { Shape } from '~/core/path/path.ts';
 import { type Animated, hasKeys, keyFrames } from '~/core/time/animated.ts';
@@ -121,15 +121,18 @@ export function columnsOf(
   const addTracks = (these: readonly Track[]) => {
     for (const track of these) add(track.id, track.name, 'track', track.id, [placeSetting(track)], guessesOf(track));
   };
-  const addItem = (item: LaneItem) => {
+  const addItem = (item: LaneItem | ElementEffect, within?: LaneItem) => {
     const described = descriptionsOf(item);
-    if (hasKeys(item.mix)) add(`${item.id}.mix`, nameOf(item), 'mix', item.id, [numberSetting(item.id, 'mix', item.mix)]);
+    const owner = within ? `${nameOf(within)}: ${nameOf(item)}` : nameOf(item);
+    const record = (within ?? item).id;
+    if (hasKeys(item.mix)) add(`${item.id}.mix`, owner, 'mix', record, [numberSetting(item.id, 'mix', item.mix)]);
     if (item.type === 'element' && item.corners && hasKeys(item.corners))
-      add(`${item.id}.corners`, nameOf(item), 'corners', item.id, [listSetting(item.id, 'corners', item.corners)]);
+      add(`${item.id}.corners`, owner, 'corners', record, [listSetting(item.id, 'corners', item.corners)]);
     for (const [key, value] of Object.entries(item.settings)) {
       if (!hasKeys(value)) continue;
-      add(`${item.id}.${key}`, nameOf(item), described[key]?.label ?? key, item.id, [keyedSetting(item.id, `settings.${key}`, value)]);
+      add(`${item.id}.${key}`, owner, described[key]?.label ?? key, record, [keyedSetting(item.id, `settings.${key}`, value)]);
     }
+    if (item.type === 'element') for (const own of item.effects) addItem(own, item);
   };
   addTracks(tracks.filter((t) => t.id === selected));
   // Where the picture is put together, what is in the lanes comes first, whatever it is relative to.

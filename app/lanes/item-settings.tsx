@@ -1,16 +1,16 @@
 /** Settings of the effect or element that is selected in the lanes. */
-import { descriptionsOf, hasPlace, nameOf } from '~/core/compose/lane-items.ts';
+import { hasPlace, nameOf } from '~/core/compose/lane-items.ts';
 import { effectContent, elementContent, lanePresetEdits } from '~/core/document/library.ts';
 import type { LaneItem } from '~/core/document/schema.ts';
-import type { SettingDescription } from '~/core/effects/settings.ts';
-import type { Animated } from '~/core/time/animated.ts';
 import type { LibraryEntry } from '~/server/library.ts';
 import { settingsOfItem } from '../keys/all-settings.ts';
-import { ChoiceSetting, ColourSetting, KeyedChoice, NumberSetting } from '../settings/fields.tsx';
+import { ChoiceSetting, NumberSetting } from '../settings/fields.tsx';
 import { KeyAll } from '../settings/key-all.tsx';
 import { PresetsMenu } from '../settings/presets-menu.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
+import { DescribedSettings } from './described-settings.tsx';
+import { ElementEffects } from './element-effects.tsx';
 import { ElementFields } from './element-fields.tsx';
 import { ItemFollows } from './item-follows.tsx';
 import { keyOf, laneName, listedLanes } from './lane-words.ts';
@@ -53,6 +53,7 @@ export function ItemSettings() {
               factor={100}
             />
             <DescribedSettings item={item} />
+            {item.type === 'element' && <ElementEffects key={`${item.id} effects`} element={item} />}
           </>
         )}
       </div>
@@ -94,24 +95,4 @@ function LaneChoice({ item }: { item: LaneItem }) {
       onChange={move}
     />
   );
-}
-
-/** What has no say where an element is placed by its corners. */
-const OF_THE_MIDDLE = ['x', 'y', 'scale', 'turn'];
-
-/** A field for each setting that the kind describes. */
-function DescribedSettings({ item }: { item: LaneItem }) {
-  const pinned = item.type === 'element' && item.corners !== null;
-  return Object.entries(descriptionsOf(item))
-    .filter(([key]) => !pinned || !OF_THE_MIDDLE.includes(key))
-    .map(([key, described]) => <DescribedSetting key={key} item={item} name={key} described={described} />);
-}
-
-function DescribedSetting({ item, name, described }: { item: LaneItem; name: string; described: SettingDescription }) {
-  const value = item.settings[name] ?? { constant: described.start };
-  const common = { record: item.id, setting: `settings.${name}`, label: described.label, about: described.about };
-  if (described.kind === 'colour') return <ColourSetting {...common} value={value as Animated<number[]>} />;
-  if (described.kind === 'choice') return <KeyedChoice {...common} value={value as Animated<string>} options={described.options} />;
-  const { unit, min, max, step, usual } = described;
-  return <NumberSetting {...common} value={value as Animated<number>} unit={unit} min={min} max={max} step={step} soft={usual} />;
 }

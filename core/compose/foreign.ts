@@ -2,7 +2,9 @@
 import { pathsOf } from '../document/parts.ts';
 import type { Remark } from '../document/remarks.ts';
 import {
+  type ElementEffect,
   edgeSchema,
+  elementEffectSchema,
   elementSchema,
   type LaneItem,
   laneEffectSchema,
@@ -15,7 +17,7 @@ import {
 } from '../document/schema.ts';
 import { descriptionsOf, isKnown } from './lane-items.ts';
 
-const KNOWN = { ...PART_SCHEMAS, path: pathSchema, effect: laneEffectSchema, element: elementSchema };
+const KNOWN = { ...PART_SCHEMAS, path: pathSchema, effect: laneEffectSchema, element: elementSchema, 'element-effect': elementEffectSchema };
 
 const unknown = (record: object, known: object): string[] => Object.keys(record).filter((key) => !Object.hasOwn(known, key));
 
@@ -25,7 +27,7 @@ function ofPart(part: Part): string[] {
   return [...unknown(part, KNOWN[part.type].shape), ...paths];
 }
 
-const ofItem = (item: LaneItem): string[] => [...unknown(item, KNOWN[item.type].shape), ...unknown(item.settings, descriptionsOf(item))];
+const ofItem = (item: LaneItem | ElementEffect): string[] => [...unknown(item, KNOWN[item.type].shape), ...unknown(item.settings, descriptionsOf(item))];
 const ofSubject = (subject: Subject): string[] => [...unknown(subject, subjectSchema.shape), ...unknown(subject.edge, edgeSchema.shape)];
 
 const fieldWords = (fields: string[]): string =>
@@ -43,10 +45,15 @@ export function foreignRemarks({ cast, lanes }: ShotDocument): Remark[] {
           : fields(part.id, ofPart(part)),
       ),
     ]),
-    ...lanes.flatMap((item) =>
-      isKnown(item)
+    ...lanes.flatMap((item) => [
+      ...(isKnown(item)
         ? fields(item.id, ofItem(item))
-        : [{ id: item.id, words: `from another version ("${item.type === 'effect' ? item.effect : item.element}"): kept, and not seen here` }],
-    ),
+        : [{ id: item.id, words: `from another version ("${item.type === 'effect' ? item.effect : item.element}"): kept, and not seen here` }]),
+      ...(item.type === 'element' ? item.effects : []).flatMap((own) =>
+        isKnown(own)
+          ? fields(item.id, ofItem(own))
+          : [{ id: item.id, words: `it has an effect of another version ("${own.effect}"): kept, and not seen here` }],
+      ),
+    ]),
   ];
 }

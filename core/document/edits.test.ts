@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { newLaneEffect } from '../effects/lane-effect.ts';
+import { newElementEffect, newLaneEffect } from '../effects/lane-effect.ts';
 import { newElement } from '../elements/index.ts';
 import { corner } from '../path/path.ts';
 import { applyChange, applyEdit, type Edit, EditError, editSchema, findRecord, parseDocument } from './edits.ts';
@@ -22,7 +22,8 @@ function example(): ShotDocument {
   subject.parts.push(newSpline('part', 'Body', [path]), newSpline('part2', 'Arm'), peel);
   document.cast.push(subject, newSubject('other', 'Kite'));
   document.lanes.push(newLaneEffect('blur', 'behind', 'subject', 'gaussian-blur'), newLaneEffect('solid', 'inside', 'other', 'solid'));
-  document.lanes.push(newElement(document, 'title', 'behind', 'subject', 'title'));
+  const own = (id: string, effect: string) => newElementEffect(id, effect, document.plate);
+  document.lanes.push({ ...newElement(document, 'title', 'behind', 'subject', 'title'), effects: [own('soft', 'gaussian-blur'), own('grey', 'monochrome')] });
   return document;
 }
 
@@ -38,6 +39,11 @@ const EDITS: Edit[] = [
   { kind: 'assign', id: 'title', values: { footage: { id: 'p', width: 4, height: 2, frames: 3, alpha: true } } },
   { kind: 'animate', id: 'title', setting: 'corners', value: { constant: [0, 0, 9, 1, 9, 8, 1, 9] } },
   { kind: 'animate', id: 'title', setting: 'settings.align', value: { constant: 'left' } },
+  { kind: 'insert', parent: 'title', index: 1, record: newElementEffect('own', 'grade', example().plate) },
+  { kind: 'move', id: 'soft', index: 1 },
+  { kind: 'remove', id: 'grey' },
+  { kind: 'assign', id: 'soft', values: { enabled: false } },
+  { kind: 'keys', id: 'soft', setting: 'settings.x', set: [{ frame: 2, value: 4, ease: 'linear' }], clear: [] },
   { kind: 'insert', parent: 'subject', index: 1, record: newPeel('new-peel', 'New') },
   {
     kind: 'insert',

@@ -14,6 +14,7 @@ import type { PartKind } from './part-kinds/kind.ts';
 import {
   type DocumentRecord,
   documentSchema,
+  elementEffectSchema,
   elementSchema,
   followSchema,
   frozenResultSchema,
@@ -46,6 +47,7 @@ const recordSchema = z.discriminatedUnion('type', [
   strokeSchema,
   laneEffectSchema,
   elementSchema,
+  elementEffectSchema,
   noteSchema,
   markerSchema,
   trackSchema,
@@ -127,6 +129,7 @@ const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   stroke: ['enabled', 'kind', 'frame', 'radius', 'mends'],
   effect: ['enabled', 'lane', 'subject', 'lives', 'follow'],
   element: ['name', 'enabled', 'lane', 'subject', 'lives', 'follow', 'blend', 'words', 'of', 'footage'],
+  'element-effect': ['enabled'],
   // What is kept for another version is not changed.
   foreign: [],
   note: ['frame', 'text'],
@@ -140,6 +143,7 @@ const SCHEMAS = {
   stroke: strokeSchema,
   effect: laneEffectSchema,
   element: elementSchema,
+  'element-effect': elementEffectSchema,
   note: noteSchema,
   marker: markerSchema,
   track: trackSchema,
@@ -156,6 +160,7 @@ type List = readonly DocumentRecord[];
 const HOLDERS: Partial<Record<DocumentRecord['type'], { field: string; takes: readonly DocumentRecord['type'][] }>> = {
   subject: { field: 'parts', takes: Object.keys(PART_SCHEMAS) as Part['type'][] },
   ...eachPartKind(({ holds }) => holds),
+  element: { field: 'effects', takes: ['element-effect'] },
 };
 
 const childrenOf = (record: DocumentRecord): List | null => {

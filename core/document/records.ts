@@ -103,12 +103,14 @@ export function copyOf<T extends { id: string }>(record: T, newId: () => string)
     parts?: { id: string }[];
     paths?: { id: string }[];
     strokes?: { id: string }[];
+    effects?: { id: string }[];
     approved?: unknown;
     held?: unknown;
   };
   if (copy.parts) copy.parts = copy.parts.map((p) => copyOf(p, newId));
   if (copy.paths) copy.paths = copy.paths.map((p) => copyOf(p, newId));
   if (copy.strokes) copy.strokes = copy.strokes.map((s) => copyOf(s, newId));
+  if (copy.effects) copy.effects = copy.effects.map((e) => copyOf(e, newId));
   // What was approved is the other one.
   if (copy.approved) copy.approved = [];
   if (copy.held) copy.held = [];

@@ -197,6 +197,17 @@ const laneFields = {
 export const laneEffectSchema = record({ ...laneFields, type: z.literal('effect'), effect: z.string().min(1).max(60) });
 export type LaneEffect = z.infer<typeof laneEffectSchema>;
 
+/** An effect of one element, which changes that alone. */
+export const elementEffectSchema = record({
+  id: idSchema,
+  type: z.literal('element-effect'),
+  effect: z.string().min(1).max(60),
+  enabled: z.boolean(),
+  mix: share,
+  settings: z.record(z.string().min(1).max(60), settingSchema),
+});
+export type ElementEffect = z.infer<typeof elementEffectSchema>;
+
 /** Footage that an element shows, as it was when it was put there. */
 export const shownFootageSchema = z.strictObject({
   id: idSchema,
@@ -223,6 +234,8 @@ export const elementSchema = record({
   /** The subject, or the Spline, that it is made from; null: the subject of its lane. */
   of: idSchema.nullable().default(null),
   footage: shownFootageSchema.nullable().default(null),
+  /** In the order in which they change it. */
+  effects: z.array(elementEffectSchema).max(50).default([]),
 });
 export type Element = z.infer<typeof elementSchema>;
 export type LaneItem = LaneEffect | Element;
@@ -314,4 +327,4 @@ export const documentSchema = record({
 });
 export type ShotDocument = z.infer<typeof documentSchema>;
 
-export type DocumentRecord = Subject | Part | Path | Stroke | LaneItem | Note | Marker | Track;
+export type DocumentRecord = Subject | Part | Path | Stroke | LaneItem | ElementEffect | Note | Marker | Track;

@@ -48,7 +48,7 @@ function newestPart(part: unknown): unknown {
 }
 
 /** Kinds of records that are neither subjects nor parts. */
-const OTHERS: readonly unknown[] = ['path', 'stroke', 'effect', 'element', 'note', 'marker', 'track'] satisfies DocumentRecord['type'][];
+const OTHERS: readonly unknown[] = ['path', 'stroke', 'effect', 'element', 'element-effect', 'note', 'marker', 'track'] satisfies DocumentRecord['type'][];
 
 /** Any record of a document, with those in it, in the newest form. */
 function newestRecord(record: unknown): unknown {

@@ -73,6 +73,7 @@ export const breakUpEffect = defineEffect({
       usual: [0, 99],
     },
   },
+  reach: ({ shift, part }) => shift + Math.abs(part),
   render({ data, width, height }, values, { scale, frame }) {
     const step = Math.floor(frame / values.every);
     const bands = bandsOf(height / scale, values.size, values.share / 100, values.shift, values.seed, step);

@@ -18,11 +18,18 @@ export interface Effect {
   settings: Record<string, SettingDescription>;
   /** Whether it has a place: settings `x` and `y`, plate pixels, that can follow a track. */
   placed?: true;
+  /** How far it shows beyond what it is given, plate pixels; nowhere where it does not say. */
+  reach?(values: Values): number;
   /** Changes the premultiplied layer in place. `values` holds one for each setting. */
   render(layer: Rgba, values: Values, context: EffectContext): void;
 }
 
 /** An effect from its description; `render` gets the values of its settings with their types. */
 export const defineEffect = <const D extends Descriptions>(
-  effect: Omit<Effect, 'settings' | 'render'> & { settings: D; render(layer: Rgba, values: ValuesOf<D>, context: EffectContext): void },
-): Effect => ({ ...effect, render: (layer, values, context) => effect.render(layer, values as ValuesOf<D>, context) });
+  effect: Omit<Effect, 'settings' | 'reach' | 'render'> & {
+    settings: D;
+    reach?(values: ValuesOf<D>): number;
+    render(layer: Rgba, values: ValuesOf<D>, context: EffectContext): void;
+  },
+  // Values are made from the description that the types are made from.
+): Effect => effect as unknown as Effect;

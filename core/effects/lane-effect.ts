@@ -1,5 +1,5 @@
 /** Effects as records of the document: new ones with their starting values, and the values of their settings on a frame. */
-import type { Lane, LaneEffect } from '../document/schema.ts';
+import type { ElementEffect, Lane, LaneEffect } from '../document/schema.ts';
 import type { Size } from '../image/picture.ts';
 import { effectById } from './index.ts';
 import { middleOf, startsOf, type Values, valuesAt } from './settings.ts';
@@ -21,4 +21,10 @@ export const newLaneEffect = (id: string, lane: Lane, subject: string | null, ef
   },
 });
 
-export const settingsAt = (item: LaneEffect, frame: number): Values => valuesAt(effectById(item.effect).settings, item.settings, frame);
+/** An effect of an element of a plate, with its settings as they start. */
+export const newElementEffect = (id: string, effect: string, plate: Size): ElementEffect => {
+  const { settings } = newLaneEffect(id, 'front', null, effect, plate);
+  return { id, type: 'element-effect', effect, enabled: true, mix: { constant: 1 }, settings };
+};
+
+export const settingsAt = (item: LaneEffect | ElementEffect, frame: number): Values => valuesAt(effectById(item.effect).settings, item.settings, frame);

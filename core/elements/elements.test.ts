@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { renderPicture } from '../compose/render-picture.ts';
 import { newSpline } from '../document/part-kinds/spline.ts';
 import { newDocument, newPath, newRegionTrack, newSubject } from '../document/records.ts';
-import type { Element, Lane, LaneItem, Setting, ShotDocument } from '../document/schema.ts';
+import type { Element, ElementEffect, Lane, LaneItem, Setting, ShotDocument } from '../document/schema.ts';
+import { newElementEffect } from '../effects/lane-effect.ts';
 import { newRgba, type Rgba, type Size } from '../image/picture.ts';
 import { ASPECTS } from '../math/motion.ts';
 import { NO_IMPORTS, type Sources } from '../matte/sources.ts';
@@ -351,5 +352,41 @@ describe('a line', () => {
     expect(near).toBeGreaterThan(0.3);
     expect(near).toBeLessThan(0.6);
     expect(far).toBeLessThan(near / 3);
+  });
+});
+
+describe('effects of an element', () => {
+  const own = (effect: string, settings: Record<string, number | number[]> = {}, more: Partial<ElementEffect> = {}): ElementEffect => {
+    const made = newElementEffect(`own-${effect}`, effect, SIZE);
+    const set = Object.entries(settings).map(([k, v]) => [k, { constant: v }]);
+    return { ...made, ...more, settings: { ...made.settings, ...Object.fromEntries(set) } };
+  };
+  /** A white card of 20 by 20 in the middle, in front of a plate that is black on frame 0. */
+  const card = (...effects: ElementEffect[]) => element('card', 'front', null, { settings: { width: 20, height: 20, ...WHITE }, effects });
+  const SOLID = { colour: [0.5, 0.25, 0] };
+
+  it('change it alone, within its own alpha where they do not reach beyond', async () => {
+    const picture = await render([card(own('solid', SOLID))]);
+    expect(rgb(picture, 40, 30)).toEqual([0.5, 0.25, 0]);
+    expect(rgb(picture, 29, 30)).toEqual([0, 0, 0]);
+  });
+
+  it('reach beyond it where they say so, as a plain blur of its layer does', async () => {
+    const picture = await render([card(own('gaussian-blur', { x: 3, y: 0 }))]);
+    // 20 pixels of 1 under the sampled kernel, which is cut at three sigma.
+    const weights = Array.from({ length: 19 }, (_, i) => Math.exp(-((i - 9) ** 2) / 18));
+    const total = weights.reduce((a, b) => a + b);
+    const expected = (x: number) => weights.reduce((sum, w, i) => sum + (x + i - 9 >= 30 && x + i - 9 < 50 ? w : 0), 0) / total;
+    for (const x of [24, 27, 30, 33, 40, 49, 52, 57]) expect(Math.abs(red(picture, x, 30) - expected(x))).toBeLessThan(1e-3);
+  });
+
+  it('go in their order, by their mix, and not at all where they are off or unknown', async () => {
+    const grey = own('monochrome');
+    const at = async (...effects: ElementEffect[]) => rgb(await render([card(...effects)]), 40, 30);
+    const [lit, last] = [await at(own('solid', SOLID), grey), await at(grey, own('solid', SOLID))];
+    expect(lit[0]).toBe(lit[1]);
+    expect(last).toEqual([0.5, 0.25, 0]);
+    expect(await at(own('solid', SOLID, { mix: { constant: 0.5 } }))).toEqual([0.75, 0.625, 0.5]);
+    expect(await at(own('solid', SOLID, { enabled: false }), { ...own('solid'), effect: 'of-later' })).toEqual([1, 1, 1]);
   });
 });

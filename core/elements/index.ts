@@ -51,6 +51,7 @@ export function newElement(document: Pick<ShotDocument, 'lanes' | 'plate'>, id: 
     words: kind.has === 'words' ? 'Title' : '',
     of: null,
     footage: null,
+    effects: [],
     settings: { ...startsOf(settingsOf(kind)), ...(kind.placed ? middleOf(document.plate) : {}) },
   };
 }

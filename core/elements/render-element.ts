@@ -8,6 +8,7 @@ import { mattesOf } from '../matte/mattes.ts';
 import { shutterTimes } from '../matte/render-matte.ts';
 import type { Sources } from '../matte/sources.ts';
 import type { Given, PlacedScene, Scene } from './element.ts';
+import { applyOwnEffects } from './element-effects.ts';
 import { elementById, settingsOf } from './index.ts';
 import { PLACE, placeAt } from './place.ts';
 
@@ -56,24 +57,32 @@ export async function standOf(document: ShotDocument, item: Element, frame: numb
   return placed && { box: placed.box, motion: placed.motion };
 }
 
-/** The premultiplied layer of an element on a frame; null where it is not to be seen. */
+/** The premultiplied layer of an element on a frame, with its own effects; null where it is not to be seen. */
 export async function renderElement(given: Given, item: Element, frame: number): Promise<Rgba | null> {
-  const kind = elementById(item.element);
   const scene = sceneAt(given, item, frame);
-  const { width, height } = given.size;
-  const layer = newRgba(width, height);
+  const layer = newRgba(given.size.width, given.size.height);
+  if (!(await paintElement(layer, scene))) return null;
+  const { plate } = given.document;
+  const [scaleX, scaleY] = [given.size.width / plate.width, given.size.height / plate.height];
+  applyOwnEffects(layer, item, { frame, scale: scene.scale, at: (x, y) => [x * scaleX, y * scaleY] });
+  return layer;
+}
+
+/** Paints the element onto an empty layer; gives whether there was anything to paint. */
+async function paintElement(layer: Rgba, scene: Scene): Promise<boolean> {
+  const kind = elementById(scene.item.element);
   if (!kind.placed) {
     await kind.render(layer, scene);
-    return layer;
+    return true;
   }
   const looks = await shutterLooks(scene);
   for (const look of looks) {
     // The shutter blurs the motion of its place: what a picture shows is that of the frame.
-    const one = looks.length === 1 ? layer : newRgba(width, height);
-    await kind.render(one, { ...look, time: frame });
+    const one = looks.length === 1 ? layer : newRgba(layer.width, layer.height);
+    await kind.render(one, { ...look, time: scene.time });
     if (one !== layer) for (let i = 0; i < one.data.length; i++) layer.data[i] += one.data[i] / looks.length;
   }
-  return looks.length > 0 ? layer : null;
+  return looks.length > 0;
 }
 
 /** The element as it stands at each instant at which the shutter looks: at one where it is closed, or where nothing moves. */

@@ -1,0 +1,106 @@
+/** Effects of one element: they change it alone, before it is laid into its lane. */
+import { ArrowDown, ArrowUp, Eye, EyeOff, Plus, Trash2 } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { isKnown, nameOf } from '~/core/compose/lane-items.ts';
+import type { Edit } from '~/core/document/edits.ts';
+import type { Element, ElementEffect } from '~/core/document/schema.ts';
+import { EFFECTS } from '~/core/effects/index.ts';
+import { newElementEffect } from '~/core/effects/lane-effect.ts';
+import { NumberSetting } from '../settings/fields.tsx';
+import { useShotStore } from '../state/shot-context.tsx';
+import { IconButton, MENU, MENU_ITEM } from '../ui/controls.tsx';
+import { DescribedSettings } from './described-settings.tsx';
+
+export function ElementEffects({ element }: { element: Element }) {
+  const store = useShotStore();
+  const add = (effect: string, label: string) => {
+    const { document, commit } = store.getState();
+    const record = newElementEffect(crypto.randomUUID(), effect, document.plate);
+    commit(`Add ${label.toLowerCase()} to ${element.name}`.slice(0, 120), [{ kind: 'insert', parent: element.id, index: element.effects.length, record }]);
+  };
+  return (
+    <section aria-label={`Effects of ${element.name}`} className="mt-2 border-line border-t pt-1">
+      <div className="flex h-8 items-center gap-2 pr-1 pl-3">
+        <h3 className="min-w-0 flex-1 truncate text-sm">
+          <span className="font-medium">Its effects</span>
+          <span className="ml-2 text-quiet text-xs">change this element alone</span>
+        </h3>
+        <DropdownMenu.Root modal={false}>
+          <DropdownMenu.Trigger
+            aria-label={`Add an effect to ${element.name}`}
+            className="flex size-7 shrink-0 items-center justify-center rounded text-quiet hover:bg-raised hover:text-ink"
+          >
+            <Plus className="size-4" />
+          </DropdownMenu.Trigger>
+          <DropdownMenu.Portal>
+            <DropdownMenu.Content className={`${MENU} max-h-[70vh] overflow-auto`} align="end" collisionPadding={8}>
+              {EFFECTS.map(({ id, label, about }) => (
+                <DropdownMenu.Item key={id} className={`${MENU_ITEM} flex-col !items-start !gap-0`} onSelect={() => add(id, label)}>
+                  <span>{label}</span>
+                  <span className="max-w-64 text-quiet text-xs">{about}</span>
+                </DropdownMenu.Item>
+              ))}
+            </DropdownMenu.Content>
+          </DropdownMenu.Portal>
+        </DropdownMenu.Root>
+      </div>
+      <ol>
+        {element.effects.map((own, i) => (
+          <OwnEffect key={own.id} own={own} index={i} last={i === element.effects.length - 1} />
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+function OwnEffect({ own, index, last }: { own: ElementEffect; index: number; last: boolean }) {
+  const store = useShotStore();
+  const name = nameOf(own);
+  const known = isKnown(own);
+  const change = (label: string, edit: Edit) => store.getState().commit(label, [edit]);
+  const move = (by: 1 | -1) => change('Change order', { kind: 'move', id: own.id, index: index + by });
+  return (
+    <li className={own.enabled && known ? '' : 'text-quiet'}>
+      <div className="flex h-8 items-center pr-1 pl-3 text-sm">
+        <span className="min-w-0 flex-1 truncate">{name}</span>
+        <IconButton label={`Move ${name} up`} about="It changes the element earlier." disabled={index === 0} className="!size-6" onClick={() => move(-1)}>
+          <ArrowUp />
+        </IconButton>
+        <IconButton label={`Move ${name} down`} about="It changes the element later." disabled={last} className="!size-6" onClick={() => move(1)}>
+          <ArrowDown />
+        </IconButton>
+        <IconButton
+          label={`Delete ${name}`}
+          about="Undo brings it back."
+          className="!size-6"
+          onClick={() => change(`Delete ${name.toLowerCase()}`.slice(0, 120), { kind: 'remove', id: own.id })}
+        >
+          <Trash2 />
+        </IconButton>
+        <IconButton
+          label={own.enabled ? `Switch ${name} off` : `Switch ${name} on`}
+          about="Switched off, it changes nothing."
+          disabled={!known}
+          pressed={own.enabled}
+          className="!size-6 !border-transparent !bg-transparent"
+          onClick={() => change(own.enabled ? 'Switch effect off' : 'Switch effect on', { kind: 'assign', id: own.id, values: { enabled: !own.enabled } })}
+        >
+          {own.enabled && known ? <Eye /> : <EyeOff />}
+        </IconButton>
+      </div>
+      <NumberSetting
+        record={own.id}
+        setting="mix"
+        value={own.mix}
+        label="Mix"
+        about="How strong the effect is; 0 leaves the element as it was."
+        unit="%"
+        min={0}
+        max={100}
+        step={1}
+        factor={100}
+      />
+      <DescribedSettings item={own} />
+    </li>
+  );
+}
