@@ -279,7 +279,7 @@ test('elements are placed by keys alone, kept as presets, and say what they lack
 });
 
 test('an element has effects of its own: they change it alone, in their order, by keys, and go with it', async ({ page }) => {
-  await freshShot(page, 'Its own effects');
+  await freshShot(page, 'empty-quay.mp4', 'Its own effects');
   await page.getByRole('link', { name: 'Compose', exact: true }).click();
   await add(page, 'to front', 'Card');
   await setColour(page, 'Colour 1', '#e04010');
