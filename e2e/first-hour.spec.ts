@@ -380,8 +380,16 @@ test('at 1280 by 800 the picture has three fifths of the width with both side pa
   // The one that stands upright, at the right of the left panel.
   const grip = page.locator('main > div > [role=separator]').first();
   const cast = page.getByRole('region', { name: 'Cast' });
-  await page.waitForTimeout(600);
-  const box = await grip.boundingBox();
+  // Panels take their widths once the page is there.
+  const asked = { box: await grip.boundingBox() };
+  await expect
+    .poll(async () => {
+      const before = asked.box;
+      asked.box = await grip.boundingBox();
+      return asked.box?.x === before?.x;
+    })
+    .toBe(true);
+  const { box } = asked;
   if (!box) throw new Error('There is no grip.');
   await page.mouse.move(box.x + 2, box.y + 300);
   await page.mouse.down();

@@ -87,10 +87,7 @@ test('an open curve masks nothing and says so; inverting turns the matte inside 
   await freshShot(page, 'courier-on-the-quay.mp4', 'Open and closed');
   const place = await placeIn(page);
   await page.getByRole('radio', { name: 'Draw a curve' }).click();
-  for (const [x, y] of BOX.slice(0, 3)) {
-    await page.mouse.click(...place(x, y));
-    await page.waitForTimeout(450);
-  }
+  for (const [x, y] of BOX.slice(0, 3)) await page.mouse.click(...place(x, y));
   await expect(page.getByText('The curve is open and masks nothing yet.', { exact: false }).first()).toBeVisible();
   await expect(page.getByRole('img', { name: 'open' })).toBeVisible();
   await page.mouse.click(...place(...BOX[0]));

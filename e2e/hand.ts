@@ -127,11 +127,7 @@ export class Hand {
 
   /** Clicks the corners of a closed curve, the first one again at the end. */
   async polygon(points: [number, number][]): Promise<void> {
-    for (const [x, y] of [...points, points[0]]) {
-      await this.clickAt(x, y);
-      // Two quick presses on one place would be a double click.
-      await this.page.waitForTimeout(380);
-    }
+    for (const [x, y] of [...points, points[0]]) await this.clickAt(x, y);
     await this.saved();
   }
 

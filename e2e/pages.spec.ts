@@ -63,15 +63,27 @@ test('what the viewer shows as matte is what is written, byte for byte', async (
   await page.keyboard.press('3');
   await page.keyboard.press('o');
   await page.getByRole('button', { name: /^Zoom/ }).click();
-  await page.waitForTimeout(800);
-  const shown = await page.locator('[data-picture]').evaluate((canvas: HTMLCanvasElement) => {
-    const left = Math.round((canvas.width - 960) / 2);
-    const top = Math.round((canvas.height - 540) / 2);
-    const context = canvas.getContext('2d') as CanvasRenderingContext2D;
-    // The place is rounded to pixels, so the corner is one of a few.
-    const { data } = context.getImageData(left - 2, top - 2, 964, 544);
-    return Array.from({ length: 964 * 544 }, (_, i) => data[4 * i]);
-  });
+  const look = () =>
+    page.locator('[data-picture]').evaluate((canvas: HTMLCanvasElement) => {
+      const left = Math.round((canvas.width - 960) / 2);
+      const top = Math.round((canvas.height - 540) / 2);
+      const context = canvas.getContext('2d') as CanvasRenderingContext2D;
+      // The place is rounded to pixels, so the corner is one of a few.
+      const { data } = context.getImageData(left - 2, top - 2, 964, 544);
+      return Array.from({ length: 964 * 544 }, (_, i) => data[4 * i]);
+    });
+  // The full size comes a little after the proxy: looked at until it stays as it is.
+  let shown: number[] = [];
+  await expect
+    .poll(
+      async () => {
+        const before = shown;
+        shown = await look();
+        return before.length > 0 && before.every((v, i) => v === shown[i]);
+      },
+      { intervals: [800] },
+    )
+    .toBe(true);
   const { folder, files } = await writeOutput(page, 'Matte, PNG sequence', [7, 7]);
   const written = matteBytes(path.join(folder, files[1]));
   let best = Number.POSITIVE_INFINITY;

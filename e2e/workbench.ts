@@ -66,13 +66,7 @@ export async function shown(page: Page, x: number, y: number): Promise<number[]>
 export async function drawPolygon(page: Page, points: [number, number][]): Promise<void> {
   const at = await placeIn(page);
   await page.getByRole('radio', { name: 'Draw a curve' }).click();
-  for (const [x, y] of points) {
-    await page.mouse.click(...at(x, y));
-    // Two quick presses on one place would be a double click.
-    await page.waitForTimeout(60);
-  }
-  await page.waitForTimeout(400);
-  await page.mouse.click(...at(...points[0]));
+  for (const [x, y] of [...points, points[0]]) await page.mouse.click(...at(x, y));
   await settled(page);
 }
 

@@ -1,7 +1,7 @@
 /** What of the shot has no effect as it stands: told on every bench, where it is and in one list. */
 import { useEffect } from 'react';
 import { create } from 'zustand';
-import { foreignRemarks } from '~/core/compose/foreign.ts';
+import { foreignRemarks, WHOLE } from '~/core/compose/foreign.ts';
 import { nameOf } from '~/core/compose/lane-items.ts';
 import type { Unseen } from '~/core/compose/unseen.ts';
 import { remarksOf } from '~/core/document/remarks.ts';
@@ -70,7 +70,10 @@ function remarksFrom(document: ShotDocument, { of, list }: { of: ShotDocument | 
       const part = subject.parts.find((p) => p.id === id);
       if (part) return `${subject.name}, ${part.name}`;
     }
-    return '';
+    if (id === WHOLE) return 'The shot';
+    const note = document.notes.find((n) => n.id === id);
+    if (note) return `The note on frame ${note.frame + document.plate.firstNumber}`;
+    return [...document.tracks, ...document.markers].find((r) => r.id === id)?.name ?? '';
   };
   const unseen = of === document ? list.filter((u) => !told.some((r) => r.id === u.id)) : [];
   return [...told, ...unseen.map((u) => ({ id: u.id, words: whyWords(document, u) }))].map((r) => ({ ...r, name: named(r.id) }));

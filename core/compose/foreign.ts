@@ -2,29 +2,39 @@
 import { pathsOf } from '../document/parts.ts';
 import type { Remark } from '../document/remarks.ts';
 import {
+  documentSchema,
   type ElementEffect,
   edgeSchema,
   elementEffectSchema,
   elementSchema,
   type LaneItem,
   laneEffectSchema,
+  markerSchema,
+  noteSchema,
   PART_SCHEMAS,
   type Part,
   pathSchema,
+  plateInfoSchema,
   type ShotDocument,
   type Subject,
+  strokeSchema,
   subjectSchema,
+  trackSchema,
 } from '../document/schema.ts';
 import { descriptionsOf, isKnown } from './lane-items.ts';
 
 const KNOWN = { ...PART_SCHEMAS, path: pathSchema, effect: laneEffectSchema, element: elementSchema, 'element-effect': elementEffectSchema };
+
+/** In place of a record's id: what is of the shot itself. */
+export const WHOLE = 'shot';
 
 const unknown = (record: object, known: object): string[] => Object.keys(record).filter((key) => !Object.hasOwn(known, key));
 
 function ofPart(part: Part): string[] {
   if (part.type === 'foreign') return [];
   const paths = pathsOf(part).flatMap((path) => unknown(path, KNOWN.path.shape));
-  return [...unknown(part, KNOWN[part.type].shape), ...paths];
+  const strokes = part.type === 'peel' ? part.strokes.flatMap((stroke) => unknown(stroke, strokeSchema.shape)) : [];
+  return [...unknown(part, KNOWN[part.type].shape), ...paths, ...strokes];
 }
 
 const ofItem = (item: LaneItem | ElementEffect): string[] => [...unknown(item, KNOWN[item.type].shape), ...unknown(item.settings, descriptionsOf(item))];
@@ -34,9 +44,14 @@ const fieldWords = (fields: string[]): string =>
   `it has ${fields.length === 1 ? 'a setting' : 'settings'} of another version, kept and without effect here: ${[...new Set(fields)].join(', ')}`;
 
 /** What there is to say of it, record by record. */
-export function foreignRemarks({ cast, lanes }: ShotDocument): Remark[] {
+export function foreignRemarks(document: ShotDocument): Remark[] {
+  const { cast, lanes, tracks, notes, markers, plate } = document;
   const fields = (id: string, list: string[]): Remark[] => (list.length > 0 ? [{ id, words: fieldWords(list) }] : []);
   return [
+    ...fields(WHOLE, [...unknown(document, documentSchema.shape), ...unknown(plate, plateInfoSchema.shape)]),
+    ...tracks.flatMap((track) => fields(track.id, unknown(track, trackSchema.shape))),
+    ...notes.flatMap((note) => fields(note.id, unknown(note, noteSchema.shape))),
+    ...markers.flatMap((marker) => fields(marker.id, unknown(marker, markerSchema.shape))),
     ...cast.flatMap((subject) => [
       ...fields(subject.id, ofSubject(subject)),
       ...subject.parts.flatMap((part) =>

@@ -111,20 +111,27 @@ describe('renderCutout', () => {
 });
 
 describe('effects', () => {
-  it.each(EFFECTS.map((e) => [e.id, e] as const))('%s gives finite premultiplied values for every end of its settings', (_id, made) => {
-    const ends = (end: 'min' | 'max') =>
-      Object.fromEntries(
-        Object.entries(made.settings).map(([k, s]) => [
-          k,
-          s.kind === 'number' ? s[end] : s.kind === 'colour' ? s.start.map(() => (end === 'min' ? 0 : 1)) : s.start,
-        ]),
-      );
-    for (const end of ['min', 'max'] as const) {
-      const layer = plate();
-      made.render(layer, ends(end), { scale: 0.5, frame: 0, at: (x, y) => [x / 2, y / 2] });
-      for (let i = 0; i < layer.data.length; i++) expect(Number.isFinite(layer.data[i])).toBe(true);
-    }
-  });
+  it.each(EFFECTS.map((e) => [e.id, e] as const))(
+    '%s gives premultiplied values for every end of its settings: alpha of 0 to 1, and no colour beyond it',
+    (_id, made) => {
+      const ends = (end: 'min' | 'max') =>
+        Object.fromEntries(
+          Object.entries(made.settings).map(([k, s]) => [
+            k,
+            s.kind === 'number' ? s[end] : s.kind === 'colour' ? s.start.map(() => (end === 'min' ? 0 : 1)) : s.start,
+          ]),
+        );
+      for (const end of ['min', 'max'] as const) {
+        const layer = plate();
+        made.render(layer, ends(end), { scale: 0.5, frame: 0, at: (x, y) => [x / 2, y / 2] });
+        for (let i = 0; i < layer.data.length; i += 4) {
+          const alpha = layer.data[i + 3];
+          expect(alpha >= 0 && alpha <= 1 + 1e-6).toBe(true);
+          for (let k = i; k < i + 3; k++) expect(layer.data[k] >= -1e-6 && layer.data[k] <= alpha + 1e-5).toBe(true);
+        }
+      }
+    },
+  );
 
   it('grade: one stop up is the gain it says, no saturation is grey', () => {
     const grade = effectById('grade');

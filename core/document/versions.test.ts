@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { foreignRemarks } from '../compose/foreign.ts';
+import { foreignRemarks, WHOLE } from '../compose/foreign.ts';
 import { renderPicture } from '../compose/render-picture.ts';
 import { newLaneEffect } from '../effects/lane-effect.ts';
 import { newElement } from '../elements/index.ts';
@@ -10,7 +10,7 @@ import { corner } from '../path/path.ts';
 import { applyChange, editSchema, parseDocument } from './edits.ts';
 import { libraryItemSchema } from './library.ts';
 import { newSpline } from './part-kinds/spline.ts';
-import { newDocument, newPath, newSubject } from './records.ts';
+import { newDocument, newPath, newPointTrack, newSubject } from './records.ts';
 import type { ShotDocument } from './schema.ts';
 import { writtenDocument } from './versions.ts';
 
@@ -155,6 +155,9 @@ describe('what a later version put into a document', () => {
     later.cast[0].parts[0].paths[0].tension = 0.5;
     later.lanes[0].settings.halo = { constant: 1 };
     later.lanes[1].depth = 4;
+    later.tracks.push({ ...newPointTrack({ id: 'k', name: 'Buckle', frame: 0, lines: 60 }, 4, 5), lens: 1 });
+    later.notes.push({ id: 'n', type: 'note', frame: 1, text: 'Look', author: 'Ada' });
+    later.markers.push({ id: 'm', type: 'marker', name: 'Turn', range: { first: 0, last: 1 }, shade: 'red' });
     const document = parseDocument(copy(later));
     expect(writtenDocument(document)).toEqual(later);
     const { document: edited } = applyChange(document, [
@@ -175,6 +178,10 @@ describe('what a later version put into a document', () => {
       ['p', 'texture, tension'],
       ['e', 'halo'],
       ['t', 'depth'],
+      ['k', 'lens'],
+      ['n', 'author'],
+      ['m', 'shade'],
+      [WHOLE, 'mood, lens'],
     ])
       expect(words.find((w) => w.startsWith(`${id}: `))).toContain(field);
   });

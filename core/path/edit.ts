@@ -1,5 +1,7 @@
 /** Editing of path shapes: pure functions, each gives a new shape. Positions in plate pixels. */
+
 import { smoothstep } from '../math/clamp.ts';
+import { bernstein } from './bernstein.ts';
 import { corner, mixVertices, pointOn, type Shape, segment, type Vertex } from './path.ts';
 
 /** Moves whole vertices by (dx, dy); `which` are indices. */
@@ -88,8 +90,7 @@ function removeVertex(shape: Shape, index: number, closed: boolean): Shape {
   for (let k = 1; k < SAMPLES; k++) {
     const t = k / SAMPLES;
     const target = t < middle ? pointOn(firstHalf, t / middle) : pointOn(secondHalf, (t - middle) / (1 - middle));
-    const s = 1 - t;
-    const [b0, b1, b2, b3] = [s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t];
+    const [b0, b1, b2, b3] = bernstein(t);
     const restX = target.x - (b0 + b1) * a.x - (b2 + b3) * b.x;
     const restY = target.y - (b0 + b1) * a.y - (b2 + b3) * b.y;
     c00 += b1 * b1;

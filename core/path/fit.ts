@@ -1,5 +1,7 @@
 /** Few bezier points for a drawn line: least-squares fitting of cubics with a tolerance (Schneider 1990, Graphics Gems I). */
+
 import { clamp } from '../math/clamp.ts';
+import { bernstein } from './bernstein.ts';
 import { corner, type Shape, type Vertex } from './path.ts';
 
 export interface Point {
@@ -22,8 +24,7 @@ export interface Cubic {
 }
 
 const at = ({ a, b, c, d }: Cubic, t: number): Point => {
-  const u = 1 - t;
-  const [k0, k1, k2, k3] = [u * u * u, 3 * u * u * t, 3 * u * t * t, t * t * t];
+  const [k0, k1, k2, k3] = bernstein(t);
   return { x: k0 * a.x + k1 * b.x + k2 * c.x + k3 * d.x, y: k0 * a.y + k1 * b.y + k2 * c.y + k3 * d.y };
 };
 
@@ -33,9 +34,7 @@ function leastSquares(points: readonly Point[], ts: readonly number[], u: Point,
   const d = points[points.length - 1];
   let [c00, c01, c11, r0, r1] = [0, 0, 0, 0, 0];
   for (const [i, p] of points.entries()) {
-    const t = ts[i];
-    const s = 1 - t;
-    const [k0, k1, k2, k3] = [s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t];
+    const [k0, k1, k2, k3] = bernstein(ts[i]);
     const rest = { x: p.x - (k0 + k1) * a.x - (k2 + k3) * d.x, y: p.y - (k0 + k1) * a.y - (k2 + k3) * d.y };
     c00 += k1 * k1;
     c01 += k1 * k2 * dot(u, w);

@@ -1,6 +1,8 @@
 /** Cubic bezier paths: their vertices, how two of them mix, and their flattening to polylines. */
+
 import { z } from 'zod';
 import { clamp } from '../math/clamp.ts';
+import { bernstein } from './bernstein.ts';
 
 const coordinate = z.number().min(-1e6).max(1e6);
 const featherWidth = z.number().min(0).max(500).optional();
@@ -96,11 +98,7 @@ export function segment(shape: Shape, i: number): [number, number, number, numbe
 
 /** Point on a segment at `t` in [0,1]. */
 export function pointOn(s: ReturnType<typeof segment>, t: number): { x: number; y: number } {
-  const u = 1 - t;
-  const a = u * u * u;
-  const b = 3 * u * u * t;
-  const c = 3 * u * t * t;
-  const d = t * t * t;
+  const [a, b, c, d] = bernstein(t);
   return { x: a * s[0] + b * s[2] + c * s[4] + d * s[6], y: a * s[1] + b * s[3] + c * s[5] + d * s[7] };
 }
 

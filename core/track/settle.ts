@@ -4,7 +4,7 @@
  */
 import type { Gray } from '../image/picture.ts';
 import { clamp, smoothstep } from '../math/clamp.ts';
-import { flatten, type Shape, segment } from '../path/path.ts';
+import { flatten, pointOn, type Shape, segment } from '../path/path.ts';
 
 export interface SettleSettings {
   /** Pixels to each side within which the edge is looked for. */
@@ -49,8 +49,7 @@ function placesOn(shape: Shape): Places {
     for (let k = 0; k < n; k++) {
       const t = (k + 0.5) / n;
       const u = 1 - t;
-      const x = u * u * u * s[0] + 3 * u * u * t * s[2] + 3 * u * t * t * s[4] + t * t * t * s[6];
-      const y = u * u * u * s[1] + 3 * u * u * t * s[3] + 3 * u * t * t * s[5] + t * t * t * s[7];
+      const { x, y } = pointOn(s, t);
       const straight = s[0] === s[2] && s[1] === s[3] && s[4] === s[6] && s[5] === s[7];
       const dx = straight ? s[6] - s[0] : u * u * (s[2] - s[0]) + 2 * u * t * (s[4] - s[2]) + t * t * (s[6] - s[4]);
       const dy = straight ? s[7] - s[1] : u * u * (s[3] - s[1]) + 2 * u * t * (s[5] - s[3]) + t * t * (s[7] - s[5]);
