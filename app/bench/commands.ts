@@ -96,7 +96,7 @@ export function useCommands(more: { nextStep(): void; commands(): void }): Comma
     outline: () => view().setView('outline'),
     composed: () => view().setView('composed'),
     outlines: () => view().set({ outlines: !view().outlines }),
-    fit: () => view().setPlace(null),
+    fit: () => view().setViewTransform(null),
     actual: () => view().showActual(window.devicePixelRatio),
     commands: () => latest.current.more.commands(),
     help: () => openHelp(shot(), view()),

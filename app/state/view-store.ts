@@ -53,7 +53,7 @@ export interface ViewState {
   frame: number;
   view: View;
   /** Null: the whole plate fits the viewer. */
-  place: ViewTransform | null;
+  viewTransform: ViewTransform | null;
   bench: BenchId;
   /** In hand; one of the tools of the bench. */
   tool: ToolId;
@@ -126,7 +126,7 @@ export interface ViewState {
   goTo(frame: number): void;
   step(by: number): void;
   setView(view: View): void;
-  setPlace(place: ViewTransform | null): void;
+  setViewTransform(viewTransform: ViewTransform | null): void;
   setViewport(viewport: Size): void;
   /** One plate pixel on one device pixel, `density` device pixels a screen pixel. */
   showActual(density: number): void;
@@ -194,7 +194,7 @@ export function createViewStore(start: { frames: number; frame: number; bench: B
       viewport: { width: 0, height: 0 },
       frame: clamp(start.frame, 0, start.frames - 1),
       view: benchOf(start.bench).view,
-      place: null,
+      viewTransform: null,
       bench: start.bench,
       tool: benchOf(start.bench).tools[0],
       last: {},
@@ -238,11 +238,11 @@ export function createViewStore(start: { frames: number; frame: number; bench: B
       goTo: (frame) => set({ frame: inside(frame), playing: 0 }),
       step: (by) => set({ frame: inside(get().frame + by), playing: 0 }),
       setView: (view) => set({ view }),
-      setPlace: (place) => set({ place }),
+      setViewTransform: (viewTransform) => set({ viewTransform }),
       setViewport: (viewport) => set({ viewport }),
       showActual: (density) => {
-        const { place, viewport, plate } = get();
-        set({ place: actualSizeTransform(place ?? fittingTransform(viewport, plate), viewport, density) });
+        const { viewTransform, viewport, plate } = get();
+        set({ viewTransform: actualSizeTransform(viewTransform ?? fittingTransform(viewport, plate), viewport, density) });
       },
       toggleLoop: () => {
         const { range, frame, frames } = get();

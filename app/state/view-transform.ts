@@ -20,14 +20,14 @@ export function fittingTransform(viewport: Size, plate: Size): ViewTransform {
 }
 
 /** The place with another scale, the point (x, y) of the viewer staying where it is. */
-export function zoomed(place: ViewTransform, scale: number, x: number, y: number): ViewTransform {
+export function zoomed(viewTransform: ViewTransform, scale: number, x: number, y: number): ViewTransform {
   const next = clamp(scale, LEAST_SCALE, MOST_SCALE);
-  const k = next / place.scale;
-  return { scale: next, x: x - (x - place.x) * k, y: y - (y - place.y) * k };
+  const k = next / viewTransform.scale;
+  return { scale: next, x: x - (x - viewTransform.x) * k, y: y - (y - viewTransform.y) * k };
 }
 
 /** One plate pixel on one device pixel, the middle of the viewer staying; plate pixels lie on device pixels, so nothing is resampled. */
-export function actualSizeTransform(place: ViewTransform, viewport: Size, density: number): ViewTransform {
-  const { scale, x, y } = zoomed(place, 1 / density, viewport.width / 2, viewport.height / 2);
+export function actualSizeTransform(viewTransform: ViewTransform, viewport: Size, density: number): ViewTransform {
+  const { scale, x, y } = zoomed(viewTransform, 1 / density, viewport.width / 2, viewport.height / 2);
   return { scale, x: Math.round(x * density) / density, y: Math.round(y * density) / density };
 }

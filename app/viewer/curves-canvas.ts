@@ -29,7 +29,7 @@ export const OUTLINE_HEX: Record<OutlineColour, string> = {
 export interface CurvesScene {
   paths: readonly Editable[];
   frame: number;
-  place: ViewTransform;
+  viewTransform: ViewTransform;
   points: Points;
   active: string | null;
   /** Whether all curves show their points: they do when a part is selected. */
@@ -65,16 +65,16 @@ function stroke(context: CanvasRenderingContext2D, colour: string, width: number
 }
 
 /** The curve on the keys before (long dashes) and after (dots), fainter the farther. */
-function paintOnion(context: CanvasRenderingContext2D, path: PlacedPath, colour: string, { frame, onion, place }: CurvesScene): void {
+function paintOnion(context: CanvasRenderingContext2D, path: PlacedPath, colour: string, { frame, onion, viewTransform }: CurvesScene): void {
   if (!hasKeys(path.shape)) return;
   const before = path.shape.keys.filter((k) => k.frame < frame).slice(-onion);
   const after = path.shape.keys.filter((k) => k.frame > frame).slice(0, onion);
   for (const [i, k] of before.reverse().entries()) {
-    tracePath(context, shapeAt(path, k.frame), path.closed, place);
+    tracePath(context, shapeAt(path, k.frame), path.closed, viewTransform);
     stroke(context, colour, 1.2, 0.6 / (i + 1), [7, 4]);
   }
   for (const [i, k] of after.entries()) {
-    tracePath(context, shapeAt(path, k.frame), path.closed, place);
+    tracePath(context, shapeAt(path, k.frame), path.closed, viewTransform);
     stroke(context, colour, 1.2, 0.75 / (i + 1), [1.5, 3]);
   }
 }
@@ -157,27 +157,27 @@ function paintPoints(context: CanvasRenderingContext2D, shape: Shape, chosen: Re
 }
 
 function paintCurve(context: CanvasRenderingContext2D, { path, part }: Editable, scene: CurvesScene): void {
-  const { place, frame, points, active, ofPart, drawing, numbers, density } = scene;
+  const { viewTransform, frame, points, active, ofPart, drawing, numbers, density } = scene;
   const shape = shapeAt(path, frame);
   const chosen = pointsOf(points, path.id);
   const isActive = path.id === active;
   const colour = OUTLINE_HEX[part.colour];
-  tracePath(context, shape, path.closed, place);
+  tracePath(context, shape, path.closed, viewTransform);
   stroke(context, '#000', isActive ? 4 : 3.5, 0.65);
   // An open curve is dashed: it masks nothing.
   stroke(context, colour, isActive ? 1.8 : 1.3, isActive ? 1 : 0.85, path.closed ? [] : [6, 4]);
   if (path.closed && isFeathered(shape))
     for (const side of ['featherOut', 'featherIn'] as const) {
-      tracePath(context, feathered(shape, side), true, place);
+      tracePath(context, feathered(shape, side), true, viewTransform);
       stroke(context, colour, 1, 0.8, [2, 3]);
     }
   if (!isActive && !ofPart && chosen.size === 0) return;
-  paintHandles(context, shape, chosen, place, density);
-  paintPoints(context, shape, chosen, place, density);
+  paintHandles(context, shape, chosen, viewTransform, density);
+  paintPoints(context, shape, chosen, viewTransform, density);
   const [first] = shape;
   if (first && ((!path.closed && drawing) || numbers)) {
     context.beginPath();
-    context.arc(first.x * place.scale + place.x, first.y * place.scale + place.y, 9, 0, 2 * Math.PI);
+    context.arc(first.x * viewTransform.scale + viewTransform.x, first.y * viewTransform.scale + viewTransform.y, 9, 0, 2 * Math.PI);
     stroke(context, '#fff', 1.2, 1, [3, 2]);
   }
   if (!numbers) return;
@@ -186,7 +186,7 @@ function paintCurve(context: CanvasRenderingContext2D, { path, part }: Editable,
   context.strokeStyle = '#000';
   context.lineWidth = 3;
   for (const [i, v] of shape.entries()) {
-    const at: [number, number] = [v.x * place.scale + place.x + 7, v.y * place.scale + place.y - 7];
+    const at: [number, number] = [v.x * viewTransform.scale + viewTransform.x + 7, v.y * viewTransform.scale + viewTransform.y - 7];
     context.strokeText(String(i + 1), ...at);
     context.fillText(String(i + 1), ...at);
   }
@@ -199,9 +199,9 @@ export function paintCurves(canvas: HTMLCanvasElement, scene: CurvesScene | null
   if (!scene) return;
   context.setTransform(scene.density, 0, 0, scene.density, 0, 0);
   context.lineJoin = 'round';
-  paintStrokes(context, scene.strokes, scene.place);
-  paintDoubt(context, scene.doubtful, scene.place);
+  paintStrokes(context, scene.strokes, scene.viewTransform);
+  paintDoubt(context, scene.doubtful, scene.viewTransform);
   if (scene.onion > 0) for (const { path, part } of scene.paths) paintOnion(context, path, OUTLINE_HEX[part.colour], scene);
   for (const editable of scene.paths) paintCurve(context, editable, scene);
-  paintTracks(context, scene.tracks, scene.frame, scene.place);
+  paintTracks(context, scene.tracks, scene.frame, scene.viewTransform);
 }

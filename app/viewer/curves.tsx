@@ -35,7 +35,7 @@ function shownTracks({ tracks }: ShotDocument, selected: string | null, part: Pa
 }
 
 /** The curves that can be worked on, repainted once a screen frame however often they change. */
-export function CurvesCanvas({ place, size, shown }: { place: ViewTransform; size: { width: number; height: number }; shown: boolean }) {
+export function CurvesCanvas({ viewTransform, size, shown }: { viewTransform: ViewTransform; size: { width: number; height: number }; shown: boolean }) {
   const store = useShotStore();
   const { view, plate } = useWorkbench();
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -58,7 +58,7 @@ export function CurvesCanvas({ place, size, shown }: { place: ViewTransform; siz
         tracks: shownTracks(document, selected, chosen, tool === 'mark'),
         paths: editablePaths(document, selected, subject, frame),
         frame,
-        place,
+        viewTransform,
         points,
         active: path,
         ofPart: selected !== null && document.cast.every((s) => s.id !== selected),
@@ -78,7 +78,7 @@ export function CurvesCanvas({ place, size, shown }: { place: ViewTransform; siz
       cancelAnimationFrame(scheduled);
       for (const end of leave) end();
     };
-  }, [store, view, plate, place, size, shown, density]);
+  }, [store, view, plate, viewTransform, size, shown, density]);
   return (
     <canvas
       ref={canvas}
@@ -90,7 +90,7 @@ export function CurvesCanvas({ place, size, shown }: { place: ViewTransform; siz
   );
 }
 
-export function TransformFrame({ place }: { place: ViewTransform }) {
+export function TransformFrame({ viewTransform }: { viewTransform: ViewTransform }) {
   const shown = useView((s) => s.transforming);
   const pivot = useView((s) => s.pivot);
   const frame = useView((s) => s.frame);
@@ -103,8 +103,8 @@ export function TransformFrame({ place }: { place: ViewTransform }) {
   const chosen = editablePaths(document, selected, subject, frame).map(({ path }) => ({ shape: shapeAt(path, frame), vertices: pointsOf(points, path.id) }));
   const box = boxRound(chosen);
   if (!box) return null;
-  const at = (p: { x: number; y: number }) => ({ x: p.x * place.scale + place.x, y: p.y * place.scale + place.y });
-  const corners = HANDLES.map((h) => ({ h, ...at(spotOf(box, h, 1 / place.scale)) }));
+  const at = (p: { x: number; y: number }) => ({ x: p.x * viewTransform.scale + viewTransform.x, y: p.y * viewTransform.scale + viewTransform.y });
+  const corners = HANDLES.map((h) => ({ h, ...at(spotOf(box, h, 1 / viewTransform.scale)) }));
   const [topLeft, bottomRight] = [corners[0], corners[corners.length - 1]];
   const centre = at(pivot ?? middleOf(box));
   return (
@@ -148,10 +148,10 @@ export function TransformFrame({ place }: { place: ViewTransform }) {
   );
 }
 
-export function Marquee({ place }: { place: ViewTransform }) {
+export function Marquee({ viewTransform }: { viewTransform: ViewTransform }) {
   const marquee = useView((s) => s.marquee);
   if (!marquee || marquee.points.length < 4) return null;
-  const d = marquee.points.map((v, i) => (v * place.scale + (i % 2 ? place.y : place.x)).toFixed(1));
+  const d = marquee.points.map((v, i) => (v * viewTransform.scale + (i % 2 ? viewTransform.y : viewTransform.x)).toFixed(1));
   const pairs = Array.from({ length: d.length / 2 }, (_, i) => `${d[2 * i]},${d[2 * i + 1]}`).join(' ');
   return <polygon points={pairs} fill="#fff" fillOpacity={0.07} stroke="#fff" strokeWidth={1} strokeDasharray="4 3" />;
 }

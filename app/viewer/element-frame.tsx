@@ -31,12 +31,12 @@ export function useStand(): void {
   }, [view, pictures, placed, document, frame]);
 }
 
-export function ElementFrame({ place }: { place: ViewTransform }) {
+export function ElementFrame({ viewTransform }: { viewTransform: ViewTransform }) {
   const stand = useView((s) => s.stand);
   const tool = useView((s) => s.tool);
   const pinned = useShot((s) => s.document.lanes.some((l) => l.id === stand?.id && l.type === 'element' && l.corners !== null));
   if (!stand || tool !== 'place') return null;
-  const at = ([x, y]: [number, number]): [number, number] => [x * place.scale + place.x, y * place.scale + place.y];
+  const at = ([x, y]: [number, number]): [number, number] => [x * viewTransform.scale + viewTransform.x, y * viewTransform.scale + viewTransform.y];
   const corners = cornersOf(stand).map(at);
   const points = corners.map((c) => c.join()).join(' ');
   if (stand.box.width === 0) {
@@ -49,7 +49,7 @@ export function ElementFrame({ place }: { place: ViewTransform }) {
       </g>
     );
   }
-  const [hx, hy] = at(turnHandleOf(stand, 1 / place.scale));
+  const [hx, hy] = at(turnHandleOf(stand, 1 / viewTransform.scale));
   const [mx, my] = [(corners[0][0] + corners[1][0]) / 2, (corners[0][1] + corners[1][1]) / 2];
   return (
     <g data-element-frame>

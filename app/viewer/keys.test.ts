@@ -43,12 +43,12 @@ function busyPage(): Page {
 
 describe('a key with Ctrl or the command key', () => {
   it.each(TOOLS)('never does what the bare key does (%s)', (_name, make) => {
-    for (const held of ['ctrlKey', 'metaKey'] as const)
+    for (const stabilised of ['ctrlKey', 'metaKey'] as const)
       for (const key of KEYS) {
         const page = busyPage();
         const tool = make();
         const before = { document: page.document, brush: page.view.getState().brush, tool: page.view.getState().tool, points: page.points };
-        expect([key, tool.key(event(key, { [held]: true }), page.context())]).toEqual([key, false]);
+        expect([key, tool.key(event(key, { [stabilised]: true }), page.context())]).toEqual([key, false]);
         tool.keyUp(page.context());
         const { brush, tool: inHand } = page.view.getState();
         expect({ document: page.document, brush, tool: inHand, points: page.points }).toEqual(before);

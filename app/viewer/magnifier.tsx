@@ -26,12 +26,12 @@ function showsIn(shape: Shape, { scale, x, y }: ViewTransform, side: number): bo
 export function Magnifier({
   source,
   at,
-  place,
+  viewTransform,
   viewport,
 }: {
   source: RefObject<HTMLCanvasElement | null>;
   at: { x: number; y: number };
-  place: ViewTransform;
+  viewTransform: ViewTransform;
   viewport: { width: number; height: number };
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -49,7 +49,7 @@ export function Magnifier({
     context.fillStyle = '#161616';
     context.fillRect(0, 0, SIZE, SIZE);
     context.drawImage(source.current, (at.x - side / 2) * density, (at.y - side / 2) * density, side * density, side * density, 0, 0, SIZE, SIZE);
-    const large = { scale: place.scale * TIMES, x: SIZE / 2 + (place.x - at.x) * TIMES, y: SIZE / 2 + (place.y - at.y) * TIMES };
+    const large = { scale: viewTransform.scale * TIMES, x: SIZE / 2 + (viewTransform.x - at.x) * TIMES, y: SIZE / 2 + (viewTransform.y - at.y) * TIMES };
     for (const { path } of editablePaths(document, selected, subject, frame)) {
       const shape = shapeAt(path, frame);
       if (!showsIn(shape, large, SIZE)) continue;

@@ -7,7 +7,7 @@ import type { Shown } from '../state/wait.ts';
 export interface Scene {
   request: PictureRequest;
   plate: { width: number; height: number };
-  place: ViewTransform;
+  viewTransform: ViewTransform;
   ground: Ground;
   groundColour: string;
   groundPlate: string | null;
@@ -42,24 +42,30 @@ function paintGround(context: CanvasRenderingContext2D, ground: Ground, own: str
 }
 
 /** For looking at curves alone: the plate's place, and nothing in it. */
-function paintOutlineGround(canvas: HTMLCanvasElement, context: CanvasRenderingContext2D, place: ViewTransform, plate: Scene['plate'], density: number): void {
+function paintOutlineGround(
+  canvas: HTMLCanvasElement,
+  context: CanvasRenderingContext2D,
+  viewTransform: ViewTransform,
+  plate: Scene['plate'],
+  density: number,
+): void {
   context.setTransform(1, 0, 0, 1, 0, 0);
   context.fillStyle = '#161616';
   context.fillRect(0, 0, canvas.width, canvas.height);
   context.setTransform(density, 0, 0, density, 0, 0);
   context.fillStyle = '#2a2a2a';
-  context.fillRect(place.x, place.y, plate.width * place.scale, plate.height * place.scale);
+  context.fillRect(viewTransform.x, viewTransform.y, plate.width * viewTransform.scale, plate.height * viewTransform.scale);
 }
 
 /** Paints what there is, and gives what that is against what was wished for. */
 export function paint(
   canvas: HTMLCanvasElement,
   pictures: Pictures,
-  { request, plate, place, ground, groundColour, groundPlate, onion, density }: Scene,
+  { request, plate, viewTransform, ground, groundColour, groundPlate, onion, density }: Scene,
 ): Shown {
   const context = canvas.getContext('2d') as CanvasRenderingContext2D;
   if (request.view === 'outline') {
-    paintOutlineGround(canvas, context, place, plate, density);
+    paintOutlineGround(canvas, context, viewTransform, plate, density);
     return 'whole';
   }
   const needsPlate = request.view === 'plate' || request.view === 'tint';
@@ -73,18 +79,18 @@ export function paint(
   context.fillStyle = '#161616';
   context.fillRect(0, 0, canvas.width, canvas.height);
   context.setTransform(density, 0, 0, density, 0, 0);
-  context.imageSmoothingEnabled = place.scale < SQUARES_FROM;
+  context.imageSmoothingEnabled = viewTransform.scale < SQUARES_FROM;
   // Better smoothing costs much, and shows only where several pixels become one.
-  const perPixel = (plate.width * place.scale * density) / ((plateBitmap ?? viewBitmap) as ImageBitmap).width;
+  const perPixel = (plate.width * viewTransform.scale * density) / ((plateBitmap ?? viewBitmap) as ImageBitmap).width;
   context.imageSmoothingQuality = perPixel < 0.6 ? 'medium' : 'low';
-  const width = plate.width * place.scale;
-  const height = plate.height * place.scale;
+  const width = plate.width * viewTransform.scale;
+  const height = plate.height * viewTransform.scale;
   if (request.view === 'cutout') {
-    paintGround(context, ground, groundColour, place.x, place.y, width, height);
+    paintGround(context, ground, groundColour, viewTransform.x, viewTransform.y, width, height);
     const other = ground === 'plate' && groundPlate ? (pictures.otherPlate(groundPlate, request.frame) ?? pictures.otherPlate(groundPlate, 0)) : undefined;
-    if (other) context.drawImage(other, place.x, place.y, width, height);
+    if (other) context.drawImage(other, viewTransform.x, viewTransform.y, width, height);
   }
-  if (plateBitmap) context.drawImage(plateBitmap, place.x, place.y, width, height);
+  if (plateBitmap) context.drawImage(plateBitmap, viewTransform.x, viewTransform.y, width, height);
   if (request.view === 'tint')
     for (const frame of onion) {
       const skin: PictureRequest = { ...request, frame, store: 'proxy', colour: '#ffffff' };
@@ -92,13 +98,13 @@ export function paint(
       if (!other) pictures.ask(skin, false);
       else {
         context.globalAlpha = ONION_STRENGTH;
-        context.drawImage(other, place.x, place.y, width, height);
+        context.drawImage(other, viewTransform.x, viewTransform.y, width, height);
         context.globalAlpha = 1;
       }
     }
   if (viewBitmap) {
     context.globalAlpha = request.view === 'tint' ? TINT_STRENGTH : 1;
-    context.drawImage(viewBitmap, place.x, place.y, width, height);
+    context.drawImage(viewBitmap, viewTransform.x, viewTransform.y, width, height);
     context.globalAlpha = 1;
   }
   const hasView = request.view === 'plate' || exactView !== undefined;

@@ -23,12 +23,12 @@ const NOTHING: PointerNotesState = { pathId: null, magnified: false, inside: fal
 export function PointerNotes({
   handle,
   source,
-  place,
+  viewTransform,
   viewport,
 }: {
   handle: RefObject<{ show(notes: Partial<PointerNotesState>): void } | null>;
   source: RefObject<HTMLCanvasElement | null>;
-  place: ViewTransform;
+  viewTransform: ViewTransform;
   viewport: { width: number; height: number };
 }) {
   const [{ pathId, magnified, inside, x, y }, set] = useState(NOTHING);
@@ -43,14 +43,14 @@ export function PointerNotes({
           data-brush
           className={`pointer-events-none absolute rounded-full border-2 ${BRUSH_RING[brush.kind]}`}
           style={{
-            left: x - brush.radius * place.scale,
-            top: y - brush.radius * place.scale,
-            width: 2 * brush.radius * place.scale,
-            height: 2 * brush.radius * place.scale,
+            left: x - brush.radius * viewTransform.scale,
+            top: y - brush.radius * viewTransform.scale,
+            width: 2 * brush.radius * viewTransform.scale,
+            height: 2 * brush.radius * viewTransform.scale,
           }}
         />
       )}
-      {magnified && <Magnifier source={source} at={{ x, y }} place={place} viewport={viewport} />}
+      {magnified && <Magnifier source={source} at={{ x, y }} viewTransform={viewTransform} viewport={viewport} />}
       {pathId && <ReachNote pathId={pathId} x={Math.min(x, viewport.width - 260)} y={Math.min(y, viewport.height - 44)} />}
     </>
   );

@@ -21,11 +21,11 @@ export function useReachWords(pathId: string | null): string {
   const frame = useView((s) => s.frame);
   const context = useReachContext();
   const { plate } = useWorkbench();
-  const place = pathId ? findPath(document, pathId) : null;
-  if (!place) return REACH_WORDS[reach];
-  const kind = kindOf(place.path);
-  const held = reach === 'between-keys' ? heldWhereTrusted(place.path, frame, kind) : place.path.shape;
-  const { first, last, keys } = reachedFrames(held, frame, reach, context, kind.beyond);
+  const viewTransform = pathId ? findPath(document, pathId) : null;
+  if (!viewTransform) return REACH_WORDS[reach];
+  const kind = kindOf(viewTransform.path);
+  const stabilised = reach === 'between-keys' ? heldWhereTrusted(viewTransform.path, frame, kind) : viewTransform.path.shape;
+  const { first, last, keys } = reachedFrames(stabilised, frame, reach, context, kind.beyond);
   const number = (f: number) => f + plate.firstNumber;
   const span = first === last ? `frame ${number(first)}` : `frames ${number(first)}–${number(last)}`;
   if (keys === 0) return `All frames · ${span} · no keys`;

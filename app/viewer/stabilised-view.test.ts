@@ -5,14 +5,14 @@ import { beforeTurn, stabilisedView } from './stabilised-view.ts';
 const turned = (by: number, k: number): Homography => [Math.cos(by) * k, -Math.sin(by) * k, 0, Math.sin(by) * k, Math.cos(by) * k, 0, 0, 0, 1];
 
 describe('a plate that is held still', () => {
-  const place = { scale: 0.7, x: 30, y: 20 };
+  const viewTransform = { scale: 0.7, x: 30, y: 20 };
   const motion = multiply(translation(140, 90), multiply(turned(0.2, 1.3), translation(-100, -100)));
-  const held = stabilisedView(place, motion, [100, 100]);
+  const stabilised = stabilisedView(viewTransform, motion, [100, 100]);
   /** Where a place of the plate is seen: laid out, then turned. */
   const seen = (px: number, py: number) => {
-    const [sx, sy] = [px * held.place.scale + held.place.x, py * held.place.scale + held.place.y];
-    const [c, s] = [Math.cos(held.turn), Math.sin(held.turn)];
-    return [held.x + c * (sx - held.x) - s * (sy - held.y), held.y + s * (sx - held.x) + c * (sy - held.y)];
+    const [sx, sy] = [px * stabilised.viewTransform.scale + stabilised.viewTransform.x, py * stabilised.viewTransform.scale + stabilised.viewTransform.y];
+    const [c, s] = [Math.cos(stabilised.turn), Math.sin(stabilised.turn)];
+    return [stabilised.x + c * (sx - stabilised.x) - s * (sy - stabilised.y), stabilised.y + s * (sx - stabilised.x) + c * (sy - stabilised.y)];
   };
 
   it('shows every place of what is followed where it was on the frame on which it is held', () => {
@@ -22,15 +22,15 @@ describe('a plate that is held still', () => {
       [180, 20],
     ]) {
       const [u, v] = seen(...applyTo(motion, x, y));
-      expect(u).toBeCloseTo(x * place.scale + place.x, 9);
-      expect(v).toBeCloseTo(y * place.scale + place.y, 9);
+      expect(u).toBeCloseTo(x * viewTransform.scale + viewTransform.x, 9);
+      expect(v).toBeCloseTo(y * viewTransform.scale + viewTransform.y, 9);
     }
   });
 
   it('is worked on where the pointer is', () => {
     const [u, v] = seen(77, 88);
-    const at = beforeTurn(held, u, v);
-    expect((at.x - held.place.x) / held.place.scale).toBeCloseTo(77, 9);
-    expect((at.y - held.place.y) / held.place.scale).toBeCloseTo(88, 9);
+    const at = beforeTurn(stabilised, u, v);
+    expect((at.x - stabilised.viewTransform.x) / stabilised.viewTransform.scale).toBeCloseTo(77, 9);
+    expect((at.y - stabilised.viewTransform.y) / stabilised.viewTransform.scale).toBeCloseTo(88, 9);
   });
 });

@@ -5,7 +5,7 @@ import type { ViewTransform } from '../state/view-transform.ts';
 
 export interface StabilisedView {
   /** The plate before it is turned. */
-  place: ViewTransform;
+  viewTransform: ViewTransform;
   /** Turn of the whole stage, radians, and the point of the viewer that it is turned about. */
   turn: number;
   x: number;
@@ -13,12 +13,12 @@ export interface StabilisedView {
 }
 
 /** `motion` takes places of the plate on the frame on which it is held to where they are now; `pivot` is one of the former. */
-export function stabilisedView(place: ViewTransform, motion: Homography, pivot: readonly number[]): StabilisedView {
+export function stabilisedView(viewTransform: ViewTransform, motion: Homography, pivot: readonly number[]): StabilisedView {
   const [px, py] = applyTo(motion, pivot[0], pivot[1]);
   const { turn, scale } = turnAndScale(jacobianAt(motion, pivot[0], pivot[1]));
-  const [x, y] = [pivot[0] * place.scale + place.x, pivot[1] * place.scale + place.y];
-  const now = place.scale / Math.max(1e-6, scale);
-  return { place: { scale: now, x: x - px * now, y: y - py * now }, turn: -turn, x, y };
+  const [x, y] = [pivot[0] * viewTransform.scale + viewTransform.x, pivot[1] * viewTransform.scale + viewTransform.y];
+  const now = viewTransform.scale / Math.max(1e-6, scale);
+  return { viewTransform: { scale: now, x: x - px * now, y: y - py * now }, turn: -turn, x, y };
 }
 
 /** From a point of the viewer to the same point of the stage before it is turned. */

@@ -86,7 +86,7 @@ function traceDot(context: CanvasRenderingContext2D, [px, py]: readonly number[]
   context.arc(px * scale + x, py * scale + y, radius, 0, 2 * Math.PI);
 }
 
-export function paintStrokes(context: CanvasRenderingContext2D, strokes: readonly ShownStroke[], place: ViewTransform): void {
+export function paintStrokes(context: CanvasRenderingContext2D, strokes: readonly ShownStroke[], viewTransform: ViewTransform): void {
   context.save();
   context.lineCap = 'round';
   context.lineJoin = 'round';
@@ -94,23 +94,23 @@ export function paintStrokes(context: CanvasRenderingContext2D, strokes: readonl
     const { kind, radius, points, pressures, enabled, pointed } = stroke;
     context.strokeStyle = STROKE_HEX[kind];
     context.globalAlpha = pointed ? 0.8 : enabled ? 0.4 : 0.1;
-    const wide = Math.max(2, 2 * radius * place.scale);
+    const wide = Math.max(2, 2 * radius * viewTransform.scale);
     const dot = isDot(stroke);
     // A loop has no width: it is its line, closed.
     if (dot) {
-      traceDot(context, points, Math.max(2, (wide * (pressures?.[0] ?? 1)) / 2), place);
+      traceDot(context, points, Math.max(2, (wide * (pressures?.[0] ?? 1)) / 2), viewTransform);
       context.fillStyle = STROKE_HEX[kind];
       context.fill();
     } else if (kind !== 'loop' && pressures) {
-      traceArea(context, points, pressures, wide, place);
+      traceArea(context, points, pressures, wide, viewTransform);
       context.fillStyle = STROKE_HEX[kind];
       context.fill();
     } else if (kind !== 'loop') {
       context.lineWidth = wide;
-      trace(context, points, place);
+      trace(context, points, viewTransform);
       context.stroke();
     }
-    if (!dot) trace(context, points, place);
+    if (!dot) trace(context, points, viewTransform);
     if (kind === 'loop') context.closePath();
     context.globalAlpha = enabled ? 1 : 0.4;
     for (const [colour, width] of [

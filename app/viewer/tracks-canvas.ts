@@ -109,27 +109,27 @@ function paintCross(context: CanvasRenderingContext2D, px: number, py: number, s
   twice(context, sure ? INK : DOUBT, chosen ? 1.6 : 1.2);
 }
 
-export function paintTracks(context: CanvasRenderingContext2D, tracks: readonly ShownTrack[], frame: number, place: ViewTransform): void {
+export function paintTracks(context: CanvasRenderingContext2D, tracks: readonly ShownTrack[], frame: number, viewTransform: ViewTransform): void {
   for (const { track, chosen } of tracks) {
     const { at, sure, placed } = placeOn(track, frame);
-    const [px, py] = [at[0] * place.scale + place.x, at[1] * place.scale + place.y];
-    paintWay(context, track, frame, chosen, place);
+    const [px, py] = [at[0] * viewTransform.scale + viewTransform.x, at[1] * viewTransform.scale + viewTransform.y];
+    paintWay(context, track, frame, chosen, viewTransform);
     if (chosen && track.kind === 'region') {
       const motion = motionOf(at, track.pivot);
       for (const shape of track.outlines) {
-        tracePath(context, warpedShape(shape, motion), true, place);
+        tracePath(context, warpedShape(shape, motion), true, viewTransform);
         twice(context, sure ? INK : DOUBT, 1, [2, 4]);
       }
     }
-    if (chosen && placed?.leftOut) paintLeftOut(context, track, placed.leftOut, at, place);
+    if (chosen && placed?.leftOut) paintLeftOut(context, track, placed.leftOut, at, viewTransform);
     if (chosen && track.kind === 'point') {
-      const [ax, ay] = placed?.aside ? [px + placed.aside[0] * place.scale, py + placed.aside[1] * place.scale] : [px, py];
+      const [ax, ay] = placed?.aside ? [px + placed.aside[0] * viewTransform.scale, py + placed.aside[1] * viewTransform.scale] : [px, py];
       for (const [half, dash] of [
         [track.pattern, []],
         [track.pattern + track.search, [2, 5]],
       ] as const) {
         context.beginPath();
-        context.rect(ax - half * place.scale, ay - half * place.scale, 2 * half * place.scale, 2 * half * place.scale);
+        context.rect(ax - half * viewTransform.scale, ay - half * viewTransform.scale, 2 * half * viewTransform.scale, 2 * half * viewTransform.scale);
         twice(context, sure ? INK : DOUBT, 1, [...dash]);
       }
       if (placed?.aside) {

@@ -47,7 +47,7 @@ export function usePictures(
   bench: Workbench,
   shot: ShotStore,
   subject: string | null,
-  place: ViewTransform | null,
+  viewTransform: ViewTransform | null,
   size: { width: number; height: number },
 ): void {
   const { pictures, view: viewStore, plate } = bench;
@@ -58,10 +58,10 @@ export function usePictures(
 
   /** What to show now, asked for at once: the worker need not wait for the screen. */
   const askNow = useCallback(
-    (place: ViewTransform, from: Pictures): PictureRequest => {
+    (viewTransform: ViewTransform, from: Pictures): PictureRequest => {
       const v = viewStore.getState();
       const proxyScale = plate.proxyWidth / plate.width;
-      const fine = place.scale * window.devicePixelRatio > proxyScale * 1.05 && plate.proxyWidth !== plate.width;
+      const fine = viewTransform.scale * window.devicePixelRatio > proxyScale * 1.05 && plate.proxyWidth !== plate.width;
       const wantsFull = fine && v.playing === 0 && shot.getState().draft === null;
       const request = requestFor(v, v.frame, subject, wantsFull ? 'full' : 'proxy');
       if (wantsFull && !from.has(request)) from.ask({ ...request, store: 'proxy' }, true);
@@ -75,21 +75,21 @@ export function usePictures(
   const stale = useRef(false);
   const pass = useCallback(
     (paints: boolean) => {
-      if (!pictures || !place) return;
+      if (!pictures || !viewTransform) return;
       stale.current ||= paints;
       cancelAnimationFrame(scheduled.current);
       scheduled.current = requestAnimationFrame(() => {
         const element = canvas.current;
         if (!element) return;
         const v = viewStore.getState();
-        const request = askNow(place, pictures);
+        const request = askNow(viewTransform, pictures);
         const mustPaint = stale.current || pictures.has(request);
         stale.current = false;
         const shown = mustPaint
           ? paint(element, pictures, {
               request,
               plate,
-              place,
+              viewTransform,
               ground: v.ground,
               groundColour: v.groundColour,
               groundPlate: v.groundPlate,
@@ -125,7 +125,7 @@ export function usePictures(
         }
       });
     },
-    [pictures, place, canvas, viewStore, shot, subject, plate, askNow],
+    [pictures, viewTransform, canvas, viewStore, shot, subject, plate, askNow],
   );
   const repaint = useCallback(() => pass(true), [pass]);
 
@@ -149,7 +149,7 @@ export function usePictures(
       if (now.document !== before.document) {
         pictures.setDocument(now.history.settled, now.draft);
         edited.current = performance.now();
-        if (place) askNow(place, pictures);
+        if (viewTransform) askNow(viewTransform, pictures);
         pass(false);
       }
     });
@@ -162,5 +162,5 @@ export function usePictures(
       offShot();
       offView();
     };
-  }, [pictures, shot, viewStore, place, repaint, pass, askNow]);
+  }, [pictures, shot, viewStore, viewTransform, repaint, pass, askNow]);
 }

@@ -35,7 +35,7 @@ export function Viewer() {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
-  const ownPlace = useView((s) => s.place);
+  const ownTransform = useView((s) => s.viewTransform);
   const toolId = useView((s) => s.tool);
   const benchTools = benchOf(useView((s) => s.bench)).tools;
   const viewId = useView((s) => s.view);
@@ -46,9 +46,9 @@ export function Viewer() {
   useView((s) => s.stand?.id);
   const activePath = useShot((s) => s.path);
   /** Where the plate lies while nothing is held still: what zooming and moving change. */
-  const base = useMemo(() => ownPlace ?? (size.width > 0 ? fittingTransform(size, plate) : null), [ownPlace, size, plate]);
-  const held = useStabilisedView(base);
-  const place = held?.place ?? base;
+  const base = useMemo(() => ownTransform ?? (size.width > 0 ? fittingTransform(size, plate) : null), [ownTransform, size, plate]);
+  const stabilised = useStabilisedView(base);
+  const viewTransform = stabilised?.viewTransform ?? base;
   const [crosshair, setCrosshair] = useState({ x: plate.width / 2, y: plate.height / 2 });
   /** Whether the cross-hair was moved since the pointer was. */
   const [byKeys, setByKeys] = useState(false);
@@ -60,7 +60,7 @@ export function Viewer() {
   const [tools] = useState(() => new Map(TOOLS.map((t) => [t.id, t.make?.() ?? null] as const)));
   const pressed = useRef<'tool' | 'pan' | null>(null);
   const lastPress = useRef({ at: 0, x: 0, y: 0 });
-  const panFrom = useRef({ x: 0, y: 0, place: { scale: 1, x: 0, y: 0 } });
+  const panFrom = useRef({ x: 0, y: 0, viewTransform: { scale: 1, x: 0, y: 0 } });
 
   useEffect(() => {
     const element = box.current;
@@ -79,7 +79,7 @@ export function Viewer() {
     return () => observer.disconnect();
   }, [viewStore]);
 
-  usePictures(canvas, bench, shotStore, subject, place, size);
+  usePictures(canvas, bench, shotStore, subject, viewTransform, size);
   usePlayer(bench, subject);
   useStand();
 
@@ -94,7 +94,7 @@ export function Viewer() {
       get subject() {
         return currentSubject(shotStore.getState());
       },
-      perPixel: 1 / (place?.scale ?? 1),
+      perPixel: 1 / (viewTransform?.scale ?? 1),
       newId: () => crypto.randomUUID(),
       crosshair,
       carried: isFound,
@@ -104,7 +104,7 @@ export function Viewer() {
         setCrosshair({ x: clamp(x, 0, plate.width), y: clamp(y, 0, plate.height) });
       },
     }),
-    [shotStore, viewStore, place, crosshair, plate, bench],
+    [shotStore, viewStore, viewTransform, crosshair, plate, bench],
   );
 
   const described = toolById(toolId);
@@ -127,7 +127,7 @@ export function Viewer() {
     const onWheel = (event: WheelEvent) => {
       event.preventDefault();
       const rect = element.getBoundingClientRect();
-      viewStore.getState().setPlace(zoomed(base, base.scale * Math.exp(-event.deltaY * 0.0016), event.clientX - rect.left, event.clientY - rect.top));
+      viewStore.getState().setViewTransform(zoomed(base, base.scale * Math.exp(-event.deltaY * 0.0016), event.clientX - rect.left, event.clientY - rect.top));
     };
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => element.removeEventListener('wheel', onWheel);
@@ -137,10 +137,10 @@ export function Viewer() {
   const stageAt = (event: PointerEvent) => {
     const rect = (box.current as HTMLDivElement).getBoundingClientRect();
     const at = { x: event.clientX - rect.left, y: event.clientY - rect.top };
-    return held ? beforeTurn(held, at.x, at.y) : at;
+    return stabilised ? beforeTurn(stabilised, at.x, at.y) : at;
   };
   const plateAt = (event: PointerEvent): ToolPointer => {
-    const { scale, x, y } = place as ViewTransform;
+    const { scale, x, y } = viewTransform as ViewTransform;
     const at = stageAt(event);
     return {
       x: (at.x - x) / scale,
@@ -154,11 +154,11 @@ export function Viewer() {
   };
 
   const onPointerDown = (event: PointerEvent<HTMLDivElement>) => {
-    if (!place || event.button === 2) return;
+    if (!viewTransform || event.button === 2) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     if (panning || event.button === 1) {
       pressed.current = 'pan';
-      panFrom.current = { x: event.clientX, y: event.clientY, place: base as ViewTransform };
+      panFrom.current = { x: event.clientX, y: event.clientY, viewTransform: base as ViewTransform };
       return;
     }
     // When the press happened, not when the page got to it.
@@ -170,11 +170,11 @@ export function Viewer() {
     tool?.down({ ...plateAt(event), clicks: double ? 2 : 1 }, context());
   };
   const onPointerMove = (event: PointerEvent<HTMLDivElement>) => {
-    if (!place) return;
+    if (!viewTransform) return;
     setByKeys(false);
     if (pressed.current === 'pan') {
-      const { x, y, place: from } = panFrom.current;
-      viewStore.getState().setPlace({ scale: from.scale, x: from.x + event.clientX - x, y: from.y + event.clientY - y });
+      const { x, y, viewTransform: from } = panFrom.current;
+      viewStore.getState().setViewTransform({ scale: from.scale, x: from.x + event.clientX - x, y: from.y + event.clientY - y });
       return;
     }
     const p = plateAt(event);
@@ -192,7 +192,7 @@ export function Viewer() {
   };
   const onPointerUp = (event: PointerEvent<HTMLDivElement>) => {
     notes.current?.show({ magnified: false });
-    if (pressed.current === 'tool' && place) tool?.up(plateAt(event), context());
+    if (pressed.current === 'tool' && viewTransform) tool?.up(plateAt(event), context());
     pressed.current = null;
   };
   const onPointerCancel = () => {
@@ -224,7 +224,11 @@ export function Viewer() {
 
   return (
     <section aria-label="Viewer" className="flex min-h-0 min-w-0 flex-1 flex-col bg-well">
-      <ViewBar scale={place?.scale ?? 1} onFit={() => viewStore.getState().setPlace(null)} onActual={() => viewStore.getState().showActual(density)} />
+      <ViewBar
+        scale={viewTransform?.scale ?? 1}
+        onFit={() => viewStore.getState().setViewTransform(null)}
+        onActual={() => viewStore.getState().showActual(density)}
+      />
       <ToolOptions />
       <div className="flex min-h-0 flex-1">
         <ToggleGroup.Root
@@ -255,7 +259,7 @@ export function Viewer() {
             label="Fit the plate in the viewer"
             about="All of the picture, as large as it goes."
             shortcut="fit"
-            onClick={() => viewStore.getState().setPlace(null)}
+            onClick={() => viewStore.getState().setViewTransform(null)}
           >
             <Maximize />
           </IconButton>
@@ -289,7 +293,10 @@ export function Viewer() {
             tool?.keyUp(context());
           }}
         >
-          <div className="absolute inset-0" style={held ? { transform: `rotate(${held.turn}rad)`, transformOrigin: `${held.x}px ${held.y}px` } : undefined}>
+          <div
+            className="absolute inset-0"
+            style={stabilised ? { transform: `rotate(${stabilised.turn}rad)`, transformOrigin: `${stabilised.x}px ${stabilised.y}px` } : undefined}
+          >
             <canvas
               ref={canvas}
               data-picture
@@ -298,33 +305,33 @@ export function Viewer() {
               className="absolute inset-0 h-full w-full"
               aria-hidden
             />
-            {place && <CurvesCanvas place={place} size={size} shown={outlines} />}
-            {place && (
+            {viewTransform && <CurvesCanvas viewTransform={viewTransform} size={size} shown={outlines} />}
+            {viewTransform && (
               <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden>
-                {outlines && <TransformFrame place={place} />}
-                <ElementFrame place={place} />
-                <Marquee place={place} />
+                {outlines && <TransformFrame viewTransform={viewTransform} />}
+                <ElementFrame viewTransform={viewTransform} />
+                <Marquee viewTransform={viewTransform} />
                 {(described.crosshair === 'always' || (described.crosshair === 'by-keys' && byKeys)) && focused && (
                   <g stroke="#fff" strokeWidth={1}>
                     <line
-                      x1={crosshair.x * place.scale + place.x - 12}
-                      x2={crosshair.x * place.scale + place.x + 12}
-                      y1={crosshair.y * place.scale + place.y}
-                      y2={crosshair.y * place.scale + place.y}
+                      x1={crosshair.x * viewTransform.scale + viewTransform.x - 12}
+                      x2={crosshair.x * viewTransform.scale + viewTransform.x + 12}
+                      y1={crosshair.y * viewTransform.scale + viewTransform.y}
+                      y2={crosshair.y * viewTransform.scale + viewTransform.y}
                     />
                     <line
-                      y1={crosshair.y * place.scale + place.y - 12}
-                      y2={crosshair.y * place.scale + place.y + 12}
-                      x1={crosshair.x * place.scale + place.x}
-                      x2={crosshair.x * place.scale + place.x}
+                      y1={crosshair.y * viewTransform.scale + viewTransform.y - 12}
+                      y2={crosshair.y * viewTransform.scale + viewTransform.y + 12}
+                      x1={crosshair.x * viewTransform.scale + viewTransform.x}
+                      x2={crosshair.x * viewTransform.scale + viewTransform.x}
                     />
                   </g>
                 )}
               </svg>
             )}
-            {place && <PointerNotes handle={notes} source={canvas} place={place} viewport={size} />}
+            {viewTransform && <PointerNotes handle={notes} source={canvas} viewTransform={viewTransform} viewport={size} />}
           </div>
-          {held && <StabilisedNote />}
+          {stabilised && <StabilisedNote />}
           <WaitNote />
           {viewId === 'matte' && <JudgeBar />}
         </div>

@@ -89,13 +89,13 @@ export async function renderPicture(
   const given = { document, sources, size, mattes };
   const of = document.lanes.filter((item) => isAsked(item, frame)).length;
   let done = 0;
-  for (const place of lanesInDepth(document)) {
+  for (const lanePlace of lanesInDepth(document)) {
     let confined: Promise<Gray | null> | undefined;
     for (const item of document.lanes) {
-      if (!isIn(item, place) || !isAsked(item, frame)) continue;
+      if (!isIn(item, lanePlace) || !isAsked(item, frame)) continue;
       const mix = Math.min(1, numberAt(item.mix, frame));
       onItem(done++, of);
-      confined ??= confinedTo(place, document.cast, frame, mattes, size);
+      confined ??= confinedTo(lanePlace, document.cast, frame, mattes, size);
       if (item.type === 'effect') applyConfined(picture, await confined, item, mix, contextOf(document, item, frame, size));
       else {
         const layer = await renderElement(given, item, frame);
