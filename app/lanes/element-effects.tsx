@@ -1,6 +1,7 @@
 /** Effects of one element: they change it alone, before it is laid into its lane. */
 import { ArrowDown, ArrowUp, Eye, EyeOff, Plus, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
+import { useEffect, useRef, useState } from 'react';
 import { isKnown, nameOf } from '~/core/compose/lane-items.ts';
 import type { Edit } from '~/core/document/edits.ts';
 import type { Element, ElementEffect } from '~/core/document/schema.ts';
@@ -13,10 +14,13 @@ import { DescribedSettings } from './described-settings.tsx';
 
 export function ElementEffects({ element }: { element: Element }) {
   const store = useShotStore();
+  /** The one that was added last: it is brought into sight, since the list is at the end of a long panel. */
+  const [added, setAdded] = useState<string | null>(null);
   const add = (effect: string, label: string) => {
     const { document, commit } = store.getState();
     const record = newElementEffect(crypto.randomUUID(), effect, document.plate);
-    commit(`Add ${label.toLowerCase()} to ${element.name}`.slice(0, 120), [{ kind: 'insert', parent: element.id, index: element.effects.length, record }]);
+    if (commit(`Add ${label.toLowerCase()} to ${element.name}`.slice(0, 120), [{ kind: 'insert', parent: element.id, index: element.effects.length, record }]))
+      setAdded(record.id);
   };
   return (
     <section aria-label={`Effects of ${element.name}`} className="mt-2 border-line border-t pt-1">
@@ -46,21 +50,25 @@ export function ElementEffects({ element }: { element: Element }) {
       </div>
       <ol>
         {element.effects.map((own, i) => (
-          <OwnEffect key={own.id} own={own} index={i} last={i === element.effects.length - 1} />
+          <OwnEffect key={own.id} own={own} isNew={own.id === added} index={i} last={i === element.effects.length - 1} />
         ))}
       </ol>
     </section>
   );
 }
 
-function OwnEffect({ own, index, last }: { own: ElementEffect; index: number; last: boolean }) {
+function OwnEffect({ own, isNew, index, last }: { own: ElementEffect; isNew: boolean; index: number; last: boolean }) {
   const store = useShotStore();
+  const row = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    if (isNew) row.current?.scrollIntoView({ block: 'nearest' });
+  }, [isNew]);
   const name = nameOf(own);
   const known = isKnown(own);
   const change = (label: string, edit: Edit) => store.getState().commit(label, [edit]);
   const move = (by: 1 | -1) => change('Change order', { kind: 'move', id: own.id, index: index + by });
   return (
-    <li className={own.enabled && known ? '' : 'text-quiet'}>
+    <li ref={row} className={own.enabled && known ? '' : 'text-quiet'}>
       <div className="flex h-8 items-center pr-1 pl-3 text-sm">
         <span className="min-w-0 flex-1 truncate">{name}</span>
         <IconButton label={`Move ${name} up`} about="It changes the element earlier." disabled={index === 0} className="!size-6" onClick={() => move(-1)}>
