@@ -3,7 +3,7 @@ import { WriteBehind } from './write-behind.ts';
 
 const soon = () => new Promise<void>((resolve) => setTimeout(resolve, 5));
 
-describe('OneBehind', () => {
+describe('WriteBehind', () => {
   it('lets one piece of work go on while the next is prepared, and never two', async () => {
     const behind = new WriteBehind();
     const told: string[] = [];

@@ -80,7 +80,7 @@ function moveBack(place: usize, p: usize, parameters: i32): bool {
   return true;
 }
 
-/** Planes of the samples behind those of u and v, as core/track/align-bench.ts has them. */
+/** Planes of the samples behind those of u and v, as core/track/aligner.ts has them. */
 const WEIGHT = 2;
 const VALUE = 3;
 const SLOPE_U = 4;
@@ -179,7 +179,7 @@ function stepSums(planes: usize, count: i32, gain: f32, offset: f32, turned: boo
 }
 
 /**
- * Aligns all that is seen of `samples` samples (`count` with what fills up to a multiple of four; their planes as core/track/align-bench.ts
+ * Aligns all that is seen of `samples` samples (`count` with what fills up to a multiple of four; their planes as core/track/aligner.ts
  * has them) with the picture, see {@link lookAt}, by so many `parameters`, for so many `rounds` or until a step moves it by less than
  * `small`. `state` holds doubles: the place (nine), gain (0 where not known) and offset, all of which are set; after them go the score,
  * whether there is one, and whether `known` was set. `known` holds the products of the changes of all samples where `isKnown` is not 0, and takes them where they are worked
