@@ -49,8 +49,7 @@ export const PEEL: PartKind<PeelPart> = {
   masks: startsSomewhere,
   remark: (part) => (part.strokes.some((s) => s.enabled && startsFrom(s)) ? null : 'nothing is kept: paint a keep stroke on the subject'),
   mask: (_document, part) => ({ from: 'peel', peel: part }),
-  changes: (before, after, { was, is, asked, task }) =>
-    before === after && was.tracks === is.tracks ? [] : changedByPeel(task(was, before), task(is, after), asked),
+  changes: (before, after, { was, is, asked, task }) => changedByPeel(task(was, before), task(is, after), asked),
   workedOn: (part) => part.strokes.map((s) => s.frame),
   later(part, by) {
     const to = (frame: number) => Math.max(0, frame + by);

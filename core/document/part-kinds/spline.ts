@@ -21,8 +21,7 @@ function changedByCarrying(before: Carried | null, after: Carried | null): Frame
 
 /** Frames on which its curves, or what carries them, can differ. */
 function changedBySpline(before: SplinePart, after: SplinePart, { was, is }: DocumentChange): (FrameRange | null)[] {
-  const changed: (FrameRange | null)[] = [];
-  changed.push(changedByCarrying(carriedIn(was, before), carriedIn(is, after)));
+  const changed = [changedByCarrying(carriedIn(was, before), carriedIn(is, after))];
   const then = new Map(placedPathsOf(was, before).map((p) => [p.id, p.pins]));
   for (const { id, shape, pins } of placedPathsOf(is, after)) {
     const own = then.get(id);
@@ -63,7 +62,7 @@ export const SPLINE: PartKind<SplinePart> = {
   masks: ({ paths }) => paths.some((p) => p.closed),
   remark,
   mask: (document, part) => ({ from: 'curves', spline: placedSpline(document, part) }),
-  changes: (before, after, change) => (before === after && change.was.tracks === change.is.tracks ? [] : changedBySpline(before, after, change)),
+  changes: changedBySpline,
   workedOn: ({ paths }) => paths.flatMap((p) => keyFrames(p.shape)),
   later: (part, by) => ({ ...part, paths: part.paths.map((p) => ({ ...p, shape: keysLater(p.shape, by) })) }),
 };
