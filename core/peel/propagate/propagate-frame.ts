@@ -325,7 +325,7 @@ export function propagateFrame(
   const centres = movedWindows(windows.centres, keepLayer, motion.forward, before.factor);
   const back = (whole && inverseOf(enlarged(whole, before.factor))) ?? translation(...meanTranslation(centres, windows.centres));
   const since = painted ? multiply(painted.back, back) : back;
-  const laid = painted && laidOnto(painted, since, next, own, box, came);
+  const laid = painted && laidOnto(painted, since, { next, own, box, edge: came });
   const belief = laid && believe(laid, expected, error, box);
   const edge = maskDistance(expected, box.width, box.height, FAR);
   const labels = expected.slice();

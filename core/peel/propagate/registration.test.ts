@@ -46,7 +46,7 @@ describe('the painted frame laid onto a later one', () => {
   );
   const truth = cropMask(now.mask, W, BOX);
   const edge = maskDistance(carried, BOX.width, BOX.height, 24);
-  const laid = laidOnto(then, translation(-4, 2), now.frame, own, BOX, edge);
+  const laid = laidOnto(then, translation(-4, 2), { next: now.frame, own, box: BOX, edge });
 
   it('lies where the subject is, from a guess that is several pixels and seven degrees off', () => {
     for (const [x, y] of [
@@ -112,7 +112,7 @@ describe('the painted frame laid onto a later one', () => {
 
   it('stays where it was put where too little is in sight to tell', () => {
     const nowhere = new Float32Array(edge.length).fill(-24);
-    expect(laidOnto(then, translation(4, 2), now.frame, own, BOX, nowhere).back.slice(0, 6)).toEqual([1, 0, 4, 0, 1, 2]);
+    expect(laidOnto(then, translation(4, 2), { next: now.frame, own, box: BOX, edge: nowhere }).back.slice(0, 6)).toEqual([1, 0, 4, 0, 1, 2]);
   });
 });
 

@@ -173,8 +173,18 @@ function alignedWith(
 /** Pixels beyond the painted subject of which the picture is wanted too. */
 const RIM = 4;
 
+/** What a painted frame is laid onto. */
+export interface Ground {
+  next: PreparedFrame;
+  /** The box of the next frame. */
+  box: Box;
+  own: LabPicture;
+  /** Signed distance from the edge that is expected there. */
+  edge: Float32Array;
+}
+
 /** Lays the painted frame so that what is expected to be the subject's looks most as it did there, from `start` on. */
-function registered({ frame, mask }: Omit<Painted, 'back'>, start: Homography, next: PreparedFrame, own: LabPicture, box: Box, edge: Float32Array): Homography {
+function registered({ frame, mask }: Omit<Painted, 'back'>, start: Homography, { next, own, box, edge }: Ground): Homography {
   const { width, height } = frame.fine;
   const { factor } = next;
   const inside = (x: number, y: number) => x >= 0 && y >= 0 && x < box.width && y < box.height && edge[y * box.width + x] > INSIDE;
@@ -210,18 +220,18 @@ function moved(
 }
 
 /** The painted frame where it lies on the next one as a whole: its picture and mask in the box. See {@link laidOnto}. */
-export function laidWhole(painted: Omit<Painted, 'back'>, start: Homography, next: PreparedFrame, own: LabPicture, box: Box, edge: Float32Array) {
-  const back = registered(painted, start, next, own, box, edge);
-  return { back, ...moved(painted, back, box) };
+export function laidWhole(painted: Omit<Painted, 'back'>, start: Homography, ground: Ground) {
+  const back = registered(painted, start, ground);
+  return { back, ...moved(painted, back, ground.box) };
 }
 
 /**
  * Lays the painted frame onto the next one, as a whole and then along the edge.
  * @param start from the next frame back to the painted one, about
- * @param own the box of the next frame; `edge` is the distance from the edge that is expected there
  */
-export function laidOnto(painted: Omit<Painted, 'back'>, start: Homography, next: PreparedFrame, own: LabPicture, box: Box, edge: Float32Array): Laid {
-  const { back, picture, mask } = laidWhole(painted, start, next, own, box, edge);
+export function laidOnto(painted: Omit<Painted, 'back'>, start: Homography, ground: Ground): Laid {
+  const { next, own, box } = ground;
+  const { back, picture, mask } = laidWhole(painted, start, ground);
   const whole = { left: 0, top: 0, width: box.width, height: box.height };
   const from = new Float32Array(2 * mask.length);
   for (let y = 0, i = 0; y < box.height; y++)

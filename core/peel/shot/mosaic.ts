@@ -92,7 +92,8 @@ export function filledFrom(own: Whole, prepared: PreparedFrame, earlier: Painted
   if (!here || !there) return own;
   const box = boxAround(here, there);
   const mask = cropMask(own.mask, width, box);
-  const laid = laidWhole(earlier, earlier.back, prepared, cropLab(fine, box), box, maskDistance(mask, box.width, box.height, FAR));
+  const edge = maskDistance(mask, box.width, box.height, FAR);
+  const laid = laidWhole(earlier, earlier.back, { next: prepared, own: cropLab(fine, box), box, edge });
   const part = hiddenOf(laid.mask, mask, cropMask(dropped, width, box), box);
   if (!part.includes(1)) return own;
   const added = new Uint8Array(width * height);
