@@ -98,6 +98,8 @@ export function usePictures(
             })
           : 'older';
         setShown(shown);
+        // For whoever looks at the canvas from outside.
+        element.dataset.shown = shown;
         const exact = shown === 'whole';
         if (exact && asked.current) {
           // Measures stay until they are cleared; the newest few are all that anyone reads.

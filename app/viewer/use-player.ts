@@ -24,10 +24,10 @@ export function usePlayer({ plate, view, pictures }: Workbench, subject: string 
       if (count > lastCount) {
         const from = clamp(origin, first, last) - first;
         const frame = first + ((((from + count * playing) % length) + length) % length);
-        const request = requestFor(state, frame, subject, 'proxy');
-        const ready = pictures.has(request) && (state.view !== 'tint' || pictures.hasPlate(frame, 'proxy'));
+        const wanted = requestFor(state, frame, subject, 'proxy');
+        const ready = pictures.has(wanted) && (state.view !== 'tint' || pictures.hasPlate(frame, 'proxy'));
         // What is late is still asked for, so that the next round has it.
-        if (!ready) pictures.ask(request, true);
+        if (!ready) pictures.ask(wanted, true);
         else {
           view.setState({ frame, dropped: state.dropped + (count - lastCount - 1) });
           lastCount = count;
