@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { featherProfile } from '../../tests/feather-profile.ts';
 import { newSpline } from '../document/part-kinds/spline.ts';
 import { newDocument, newPath, newSubject } from '../document/records.ts';
 import type { ShotDocument } from '../document/schema.ts';
@@ -7,7 +8,7 @@ import { fillPolylines } from '../path/fill.ts';
 import { corner, pointOn, type Shape, segment, smooth } from '../path/path.ts';
 import { ellipse } from '../path/ready-made.ts';
 import { cleanColours } from './colour-cleaning.ts';
-import { type EdgeValues, featherProfile, finishEdge, PLAIN_EDGE } from './edge.ts';
+import { type EdgeValues, finishEdge, PLAIN_EDGE } from './edge.ts';
 import { renderMatte, shutterTimes } from './render-matte.ts';
 import { NO_IMPORTS } from './sources.ts';
 

@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
+import { featherProfile } from '../../tests/feather-profile.ts';
 import type { Gray } from '../image/picture.ts';
 import { fillPolylines } from '../path/fill.ts';
 import { contourAt } from './contour.ts';
 import { signedDistance } from './distance.ts';
-import { type EdgeValues, featherProfile, finishEdge, PLAIN_EDGE } from './edge.ts';
+import { type EdgeValues, finishEdge, PLAIN_EDGE } from './edge.ts';
 
 const SIZE = 120;
 const CX = 60.3;

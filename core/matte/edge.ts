@@ -9,7 +9,7 @@ import { borrowKernels } from '../wasm/host.ts';
 import { cleanPieces } from './components.ts';
 import type { Contour } from './contour.ts';
 import { lendDistance, signedDistance } from './distance.ts';
-import { FALLOFF_STEPS, falloffAt, falloffTable } from './falloff.ts';
+import { FALLOFF_STEPS, falloffTable } from './falloff.ts';
 import { roundMatte } from './roundness.ts';
 import { type Distances, steadied } from './steadiness.ts';
 
@@ -45,16 +45,6 @@ export const PLAIN_EDGE: EdgeValues = {
   specks: 0,
   holes: 0,
 };
-
-/**
- * The alpha of a pixel `distance` pixels inside the moved outline (negative: outside). The band is never narrower than one
- * pixel, so a hard edge stays anti-aliased.
- */
-export function featherProfile(distance: number, featherIn: number, featherOut: number, falloff: Falloff): number {
-  const inside = Math.max(0.5, featherIn);
-  const outside = Math.max(0.5, featherOut);
-  return falloffAt((distance + outside) / (inside + outside), falloff);
-}
 
 interface Band {
   /** Distances from the outline at which alpha is full and none. */

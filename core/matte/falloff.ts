@@ -13,7 +13,7 @@ function erf(x: number): number {
 }
 
 /** Alpha at the share `t` of the way across the band, from its outside to its inside, both in [0,1]. */
-export function falloffAt(t: number, falloff: Falloff): number {
+function falloffAt(t: number, falloff: Falloff): number {
   if (t <= 0) return 0;
   if (t >= 1) return 1;
   if (falloff === 'smooth') return smoothstep(t);

@@ -37,6 +37,3 @@ export const rateText = (rate: Rate): string => (rate.den === 1 ? String(rate.nu
 
 /** Seconds at which frame `frame` starts. */
 export const frameToSeconds = (frame: number, rate: Rate): number => (frame * rate.den) / rate.num;
-
-/** The frame shown at `seconds`. */
-export const secondsToFrame = (seconds: number, rate: Rate): number => Math.floor((seconds * rate.num) / rate.den + 1e-9);
