@@ -1,6 +1,7 @@
 /** The commands of ./mottrel. Each loads what it needs itself: the packages of the server take a while. */
 import { setTimeout as sleep } from 'node:timers/promises';
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
+import type { Part } from '../scripts/test.ts';
 import { WrongCall } from './call.ts';
 
 const AFTER = `
@@ -100,7 +101,7 @@ const cli = program.command('cli').description('Works without a browser.');
 program
   .command('test')
   .description('Sets up and runs every check and test, or one part.')
-  .addOption(new Option('--only <part>', 'one part').choices(['unit', 'integration', 'e2e']))
+  .addOption(new Option('--only <part>', 'one part').choices(['unit', 'integration', 'e2e'] satisfies Part[]))
   .action(async ({ only }) => {
     const { runTests } = await import('../scripts/test.ts');
     process.exitCode = await runTests(only);

@@ -1,5 +1,6 @@
 /** The cast: subjects near to far, and the parts of each, with the state of every one in sight. */
-import { ChevronDown, CircleDashed, CircleDot, Eye, EyeOff, Lock, Plus, ScanEye } from 'lucide-react';
+
+import { ChevronDown, CircleDashed, CircleDot, Lock, Plus, ScanEye } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { curvesFile } from '~/core/document/curves-file.ts';
@@ -17,6 +18,7 @@ import { useRemark } from '../state/remarks.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { EmptyNote, IconButton, PanelTitle } from '../ui/controls.tsx';
+import { EyeSwitch } from '../ui/eye-switch.tsx';
 import { type Named, RenameDialog } from '../ui/rename-dialog.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
 import { SortableList, useSortableRow } from '../ui/sortable.tsx';
@@ -271,16 +273,13 @@ function PartRow({ part, subject, onRename, onCopy, onTrace }: { part: Part; sub
           <CircleDashed className="size-3.5 text-doubt" aria-label="open" role="img" />
         )}
       </span>
-      <IconButton
+      <EyeSwitch
         label={part.enabled ? `Switch ${part.name} off` : `Switch ${part.name} on`}
-        disabled={part.type === 'foreign'}
         about="Switched off, it has no part in the matte."
-        pressed={part.enabled}
-        className="!size-6 !border-transparent !bg-transparent"
-        onClick={() => assign(part.enabled ? 'Switch part off' : 'Switch part on', { enabled: !part.enabled })}
-      >
-        {part.enabled ? <Eye /> : <EyeOff />}
-      </IconButton>
+        on={part.enabled}
+        known={part.type !== 'foreign'}
+        onSwitch={() => assign(part.enabled ? 'Switch part off' : 'Switch part on', { enabled: !part.enabled })}
+      />
     </li>
   );
 }

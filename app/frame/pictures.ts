@@ -1,5 +1,5 @@
 /**
- * Pictures for the viewer: frames of the plate and rendered views, from workers, through caches. The newest wish is served
+ * Pictures for the viewer: frames of the plate and rendered views, from workers, through caches. The newest request is served
  * first; wishes it overtook are dropped before they start.
  */
 import { proxy, type Remote, wrap } from 'comlink';
@@ -223,7 +223,7 @@ export class Pictures {
   has = (request: PictureRequest): boolean =>
     request.view === 'outline' || (request.view === 'plate' ? this.hasPlate(request.frame, request.store) : this.rendered.has(this.renderKey(request)));
 
-  /** Asks for what a wish needs and does not have yet. */
+  /** Asks for what a request needs and does not have yet. */
   ask(request: PictureRequest, urgent: boolean): void {
     if (request.view === 'plate' || request.view === 'tint') {
       const key = this.plateKey(request.frame, request.store);

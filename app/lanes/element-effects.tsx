@@ -1,5 +1,6 @@
 /** Effects of one element: they change it alone, before it is laid into its lane. */
-import { ArrowDown, ArrowUp, Eye, EyeOff, Plus, Trash2 } from 'lucide-react';
+
+import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { isKnown, nameOf } from '~/core/compose/lane-items.ts';
@@ -7,10 +8,12 @@ import type { Edit } from '~/core/document/edits.ts';
 import type { Element, ElementEffect } from '~/core/document/schema.ts';
 import { EFFECTS } from '~/core/effects/index.ts';
 import { newElementEffect } from '~/core/effects/lane-effect.ts';
-import { NumberSetting } from '../settings/fields.tsx';
+import { ShareSetting } from '../settings/fields.tsx';
 import { useShotStore } from '../state/shot-context.tsx';
-import { IconButton, MENU, MENU_ITEM } from '../ui/controls.tsx';
+import { IconButton, MENU } from '../ui/controls.tsx';
+import { EyeSwitch } from '../ui/eye-switch.tsx';
 import { DescribedSettings } from './described-settings.tsx';
+import { KindChoices } from './kind-choices.tsx';
 
 export function ElementEffects({ element }: { element: Element }) {
   const store = useShotStore();
@@ -38,12 +41,7 @@ export function ElementEffects({ element }: { element: Element }) {
           </DropdownMenu.Trigger>
           <DropdownMenu.Portal>
             <DropdownMenu.Content className={`${MENU} max-h-[70vh] overflow-auto`} align="end" collisionPadding={8}>
-              {EFFECTS.map(({ id, label, about }) => (
-                <DropdownMenu.Item key={id} className={`${MENU_ITEM} flex-col !items-start !gap-0`} onSelect={() => add(id, label)}>
-                  <span>{label}</span>
-                  <span className="max-w-64 text-quiet text-xs">{about}</span>
-                </DropdownMenu.Item>
-              ))}
+              <KindChoices list={EFFECTS} onChoose={({ id, label }) => add(id, label)} />
             </DropdownMenu.Content>
           </DropdownMenu.Portal>
         </DropdownMenu.Root>
@@ -85,29 +83,15 @@ function OwnEffect({ own, isNew, index, last }: { own: ElementEffect; isNew: boo
         >
           <Trash2 />
         </IconButton>
-        <IconButton
+        <EyeSwitch
           label={own.enabled ? `Switch ${name} off` : `Switch ${name} on`}
           about="Switched off, it changes nothing."
-          disabled={!known}
-          pressed={own.enabled}
-          className="!size-6 !border-transparent !bg-transparent"
-          onClick={() => change(own.enabled ? 'Switch effect off' : 'Switch effect on', { kind: 'assign', id: own.id, values: { enabled: !own.enabled } })}
-        >
-          {own.enabled && known ? <Eye /> : <EyeOff />}
-        </IconButton>
+          on={own.enabled}
+          known={known}
+          onSwitch={() => change(own.enabled ? 'Switch effect off' : 'Switch effect on', { kind: 'assign', id: own.id, values: { enabled: !own.enabled } })}
+        />
       </div>
-      <NumberSetting
-        record={own.id}
-        setting="mix"
-        value={own.mix}
-        label="Mix"
-        about="How strong the effect is; 0 leaves the element as it was."
-        unit="%"
-        min={0}
-        max={100}
-        step={1}
-        factor={100}
-      />
+      <ShareSetting record={own.id} setting="mix" value={own.mix} label="Mix" about="How strong the effect is; 0 leaves the element as it was." />
       <DescribedSettings item={own} />
     </li>
   );

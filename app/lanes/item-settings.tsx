@@ -4,7 +4,7 @@ import { effectContent, elementContent, lanePresetEdits } from '~/core/document/
 import type { LaneItem } from '~/core/document/schema.ts';
 import type { LibraryEntry } from '~/server/library.ts';
 import { settingsOfItem } from '../keys/all-settings.ts';
-import { ChoiceSetting, NumberSetting } from '../settings/fields.tsx';
+import { ChoiceSetting, ShareSetting } from '../settings/fields.tsx';
 import { KeyAll } from '../settings/key-all.tsx';
 import { PresetsMenu } from '../settings/presets-menu.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -40,17 +40,12 @@ export function ItemSettings() {
             {item.type === 'element' && <ElementFields key={item.id} item={item} />}
             <ItemLivesOn item={item} />
             {hasPlace(item) && <ItemFollows item={item} />}
-            <NumberSetting
+            <ShareSetting
               record={item.id}
               setting="mix"
               value={item.mix}
               label={item.type === 'effect' ? 'Mix' : 'Opacity'}
               about={item.type === 'effect' ? 'How strong the effect is; 0 leaves the picture as it was.' : 'How much of it covers what lies behind.'}
-              unit="%"
-              min={0}
-              max={100}
-              step={1}
-              factor={100}
             />
             <DescribedSettings item={item} />
             {item.type === 'element' && <ElementEffects key={`${item.id} effects`} element={item} />}

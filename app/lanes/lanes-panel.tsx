@@ -1,5 +1,6 @@
 /** The lanes, near to far. What is put into a lane is confined there with no other step. */
-import { ArrowDown, ArrowUp, Eye, EyeOff, Plus, Trash2 } from 'lucide-react';
+
+import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { hasPlace, isKnown, nameOf } from '~/core/compose/lane-items.ts';
@@ -12,9 +13,11 @@ import { ELEMENTS, newElement } from '~/core/elements/index.ts';
 import { useRemark, useRemarks } from '../state/remarks.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
-import { EmptyNote, IconButton, MENU, MENU_ITEM, PanelTitle } from '../ui/controls.tsx';
+import { EmptyNote, IconButton, MENU, PanelTitle } from '../ui/controls.tsx';
+import { EyeSwitch } from '../ui/eye-switch.tsx';
 import { type Named, RenameDialog } from '../ui/rename-dialog.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
+import { KindChoices } from './kind-choices.tsx';
 import { type ListedLane, laneName, listedLanes } from './lane-words.ts';
 
 export function LanesPanel() {
@@ -56,13 +59,6 @@ function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename })
     view.getState().setView('composed');
     if (hasPlace(record)) view.getState().setTool('place');
   };
-  const Choices = ({ kind, list }: { kind: 'effect' | 'element'; list: readonly { id: string; label: string; about: string }[] }) =>
-    list.map((e) => (
-      <DropdownMenu.Item key={e.id} className={`${MENU_ITEM} flex-col !items-start !gap-0`} onSelect={() => add(kind, e.id, e.label)}>
-        <span>{e.label}</span>
-        <span className="max-w-64 text-quiet text-xs">{e.about}</span>
-      </DropdownMenu.Item>
-    ));
   return (
     <div className="border-line border-b">
       <div className="flex h-8 items-center gap-2 pr-1 pl-3">
@@ -81,10 +77,10 @@ function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename })
           <DropdownMenu.Portal>
             <DropdownMenu.Content className={`${MENU} max-h-[70vh] overflow-auto`} align="end" collisionPadding={8}>
               <DropdownMenu.Label className="px-2 py-1 font-semibold text-xs">Elements</DropdownMenu.Label>
-              <Choices kind="element" list={ELEMENTS} />
+              <KindChoices list={ELEMENTS} onChoose={({ id, label }) => add('element', id, label)} />
               <DropdownMenu.Separator className="my-1 h-px bg-line" />
               <DropdownMenu.Label className="px-2 py-1 font-semibold text-xs">Effects</DropdownMenu.Label>
-              <Choices kind="effect" list={EFFECTS} />
+              <KindChoices list={EFFECTS} onChoose={({ id, label }) => add('effect', id, label)} />
             </DropdownMenu.Content>
           </DropdownMenu.Portal>
         </DropdownMenu.Root>
@@ -148,18 +144,15 @@ function ItemRow({ item, before, after, onRename }: { item: LaneItem; before?: L
       {item.type === 'element' && (
         <RowMenu quiet name={name} onRename={() => onRename(item.id, name)} onDelete={remove} more={[{ label: 'Duplicate', act: () => duplicate(item) }]} />
       )}
-      <IconButton
+      <EyeSwitch
         label={item.enabled ? `Switch ${name} off` : `Switch ${name} on`}
-        disabled={!isKnown(item)}
         about="Switched off, it is not in the picture."
-        pressed={item.enabled}
-        className="!size-6 !border-transparent !bg-transparent"
-        onClick={() =>
+        on={item.enabled}
+        known={isKnown(item)}
+        onSwitch={() =>
           store.getState().commit(`Switch ${item.type} ${item.enabled ? 'off' : 'on'}`, [{ kind: 'assign', id: item.id, values: { enabled: !item.enabled } }])
         }
-      >
-        {item.enabled && isKnown(item) ? <Eye /> : <EyeOff />}
-      </IconButton>
+      />
     </li>
   );
 }

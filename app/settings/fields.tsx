@@ -146,6 +146,11 @@ function TypedNumber({
   );
 }
 
+/** A share of 0 to 1, shown as per cent. */
+export const ShareSetting = (of: { record: string; setting: string; value: Animated<number>; label: string; about: string }) => (
+  <NumberSetting {...of} unit="%" min={0} max={100} step={1} factor={100} />
+);
+
 export function NumberSetting({
   record,
   setting,

@@ -7,7 +7,7 @@ import { settingsOfPart } from '../keys/all-settings.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, PanelTitle } from '../ui/controls.tsx';
-import { ChoiceSetting, NumberSetting, SwitchSetting } from './fields.tsx';
+import { ChoiceSetting, ShareSetting, SwitchSetting } from './fields.tsx';
 import { KeyAll } from './key-all.tsx';
 import { faceOf } from './part-faces.tsx';
 import { TrackSettings } from './track-settings.tsx';
@@ -75,18 +75,7 @@ const PartFields = memo(function PartFields({ part }: { part: KnownPart }) {
       >
         {masks[part.inverted ? 1 : 0]}
       </SwitchSetting>
-      <NumberSetting
-        record={part.id}
-        setting="opacity"
-        value={part.opacity}
-        label="Opacity"
-        about="How much this part counts."
-        unit="%"
-        min={0}
-        max={100}
-        step={1}
-        factor={100}
-      />
+      <ShareSetting record={part.id} setting="opacity" value={part.opacity} label="Opacity" about="How much this part counts." />
       <RangeFields part={part} />
       <Own part={part} />
     </>

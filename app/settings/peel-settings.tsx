@@ -1,5 +1,6 @@
 /** A Peel: carrying it, what is doubtful, its settings, and its strokes one by one. */
-import { Eye, EyeOff, Trash2 } from 'lucide-react';
+
+import { Trash2 } from 'lucide-react';
 import { DOUBTFUL } from '~/core/document/approval.ts';
 import type { PeelPart, Stroke } from '~/core/document/schema.ts';
 import { anchorsOf, mendsOf, startingFrozen } from '~/core/peel/results/inputs.ts';
@@ -12,6 +13,7 @@ import { useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, Hint, IconButton } from '../ui/controls.tsx';
 import { useGoToDoubtful } from '../ui/doubt-note.tsx';
+import { EyeSwitch } from '../ui/eye-switch.tsx';
 import { WorkControls, WorkProgress } from '../ui/running-jobs.tsx';
 import { StrokeSample } from '../ui/stroke-sample.tsx';
 import { ChoiceSetting, PlainNumber, SwitchSetting } from './fields.tsx';
@@ -302,16 +304,13 @@ function StrokeRow({ stroke, part, locked, current }: { stroke: Stroke; part: st
       >
         {words}
       </button>
-      <IconButton
+      <EyeSwitch
         label={enabled ? `Switch the stroke off: ${words}` : `Switch the stroke on: ${words}`}
         about="Switched off, it counts for nothing; what it decided is found anew."
-        pressed={enabled}
+        on={enabled}
         disabled={locked}
-        className="!size-6 !border-transparent !bg-transparent"
-        onClick={() => remake(enabled ? 'Switch stroke off' : 'Switch stroke on', [{ kind: 'assign', id, values: { enabled: !enabled } }])}
-      >
-        {enabled ? <Eye /> : <EyeOff />}
-      </IconButton>
+        onSwitch={() => remake(enabled ? 'Switch stroke off' : 'Switch stroke on', [{ kind: 'assign', id, values: { enabled: !enabled } }])}
+      />
       <IconButton
         label={`Delete the stroke: ${words}`}
         about="What it decided is found anew; undo brings it back."

@@ -73,7 +73,10 @@ const work = {
   curves: { bind: ['c'], does: 'Curves over time: show or hide' },
 } satisfies Record<string, Shortcut>;
 
-export type CommandId = keyof typeof frames | keyof typeof views | keyof typeof about | keyof typeof work;
+/** Every command that has keys, by name. */
+export const SHORTCUT = { ...frames, ...views, ...about, ...work };
+
+export type CommandId = keyof typeof SHORTCUT;
 
 export const SHORTCUTS: { group: string; items: Partial<Record<CommandId, Shortcut>> }[] = [
   { group: 'Frames', items: frames },
@@ -81,9 +84,6 @@ export const SHORTCUTS: { group: string; items: Partial<Record<CommandId, Shortc
   { group: 'Getting about', items: about },
   { group: 'Work', items: work },
 ];
-
-/** Every command that has keys, by name. */
-export const SHORTCUT: Record<CommandId, Shortcut> = { ...frames, ...views, ...about, ...work };
 
 export const isCommand = (id: string): id is CommandId => Object.hasOwn(SHORTCUT, id);
 

@@ -26,7 +26,7 @@ import type { Shape } from '~/core/path/path.ts';
 import { type Key, keyFrames, withKeys } from '~/core/time/animated.ts';
 import type { FrameRange } from '~/core/time/ranges.ts';
 import { framesOf } from '~/core/track/run.ts';
-import type { TrackWish, TrackWorker } from '../workers/track-worker.ts';
+import type { TrackRequest, TrackWorker } from '../workers/track-worker.ts';
 import { withWorker } from './one-call-worker.ts';
 import { send } from './send.ts';
 import type { ShotStore } from './shot-store.ts';
@@ -57,7 +57,7 @@ const SHOW_EVERY = 60;
 
 export type Where = Pick<Workbench, 'plate' | 'pictures'>;
 
-const requestFor = ({ plate, pictures }: Where, store: 'full' | 'proxy'): Omit<TrackWish, 'runs'> => ({
+const requestFor = ({ plate, pictures }: Where, store: 'full' | 'proxy'): Omit<TrackRequest, 'runs'> => ({
   url: `${location.origin}${pictures?.plateUrl}`,
   store,
   plate: { width: plate.width, height: plate.height },

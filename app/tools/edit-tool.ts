@@ -376,6 +376,5 @@ export const EDIT: ToolDescription<'edit'> = {
   does: 'Tool: change curves',
   benches: ['isolate', 'edge'],
   help: 'by-hand#changing-a-curve',
-  cursor: 'by-what-is-under-it',
   make: () => new EditTool(),
 };

@@ -125,6 +125,5 @@ export const FEATHER: ToolDescription<'feather'> = {
   benches: ['isolate', 'edge'],
   help: 'by-hand#the-edge',
   keys: [['Arrow keys', 'Feathering points: up and down the outer, left and right the inner width']],
-  cursor: 'by-what-is-under-it',
   make: () => new FeatherTool(),
 };

@@ -10,6 +10,5 @@ export const PAN: ToolDescription<'pan'> = {
   bind: ['h'],
   does: 'Tool: move the picture',
   benches: ['isolate', 'edge', 'compose', 'output'],
-  cursor: 'grab',
   make: null,
 };

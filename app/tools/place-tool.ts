@@ -180,6 +180,5 @@ export const PLACE: ToolDescription<'place'> = {
     ['Arrow keys', 'Placing an element: move it by 1 px; Shift 10 px, Alt 0.1 px'],
     ['Shift drag', 'Placing an element: move along one axis, turn by steps of 15°'],
   ],
-  cursor: 'by-what-is-under-it',
   make: () => new PlaceTool(),
 };

@@ -53,7 +53,8 @@ export interface ToolDescription<Id extends string = string> {
   help?: string;
   /** What keys and drags do while the picture has the focus, for the list of shortcuts. */
   keys?: readonly (readonly [keys: string, does: string])[];
-  cursor: 'crosshair' | 'grab' | 'by-what-is-under-it';
+  /** Of the pointer on the picture; by what is under it where there is none. */
+  cursor?: 'crosshair';
   /** Whether the cross-hair of the keyboard is shown: always, once it was moved by keys, or never. */
   crosshair?: 'always' | 'by-keys';
   /** Null for what only moves the picture. */

@@ -218,7 +218,7 @@ export function Viewer() {
     }
   };
 
-  const cursor = panning ? 'grab' : described.cursor === 'crosshair' ? 'crosshair' : hovered ? (hovered === 'curve' ? 'pointer' : 'move') : 'default';
+  const cursor = panning ? 'grab' : (described.cursor ?? (hovered ? (hovered === 'curve' ? 'pointer' : 'move') : 'default'));
   const hint = tool?.hint(context()) ?? 'Drag to move the picture; the wheel zooms at the pointer.';
   const density = typeof window === 'undefined' ? 1 : window.devicePixelRatio;
 

@@ -11,7 +11,7 @@ import { edgeLooks, settled } from '~/core/track/settle.ts';
 import { suggestedPoints } from '~/core/track/suggest.ts';
 import { decodedFrame } from './decoded-frame.ts';
 
-export interface TrackWish {
+export interface TrackRequest {
   /** Of the plate's frames. */
   url: string;
   /** Full frames, or proxies of them. */
@@ -20,7 +20,7 @@ export interface TrackWish {
   runs: TrackRun[];
 }
 
-export interface SettleWish extends Omit<TrackWish, 'runs'> {
+export interface SettleRequest extends Omit<TrackRequest, 'runs'> {
   paths: PlacedPath[];
   start: number;
   /** Rising. */
@@ -30,7 +30,7 @@ export interface SettleWish extends Omit<TrackWish, 'runs'> {
   strength: number;
 }
 
-export interface SuggestWish extends Omit<TrackWish, 'runs'> {
+export interface SuggestRequest extends Omit<TrackRequest, 'runs'> {
   frame: number;
   /** Closed polylines in plate pixels in which the points are to lie. */
   outlines: Float64Array[];
@@ -51,7 +51,7 @@ const scaled = (shape: Shape, scale: number): Shape =>
 
 const api = {
   /** Tells frame after frame. */
-  async track({ url, store, plate, runs }: TrackWish, onFrame: (told: RunFrame) => void): Promise<void> {
+  async track({ url, store, plate, runs }: TrackRequest, onFrame: (told: RunFrame) => void): Promise<void> {
     // Where a way begins, two pictures are wanted again and again.
     const kept = new LRUCache<number, Promise<Gray>>({ max: KEPT });
     const luma = (frame: number) => memoisedPromise(kept, frame, () => lumaAt(`${url}/${store}/${frame}`));
@@ -65,7 +65,7 @@ const api = {
    * Lets curves that follow a track settle on their edges, from the frame they are drawn on to both sides: tells, frame after frame, how
    * each has to be drawn for it. Frames are left out on which the track is not trusted.
    */
-  async settle({ url, store, plate, paths, start, frames, band, strength }: SettleWish, onFrame: (frame: number, drawn: Shape[]) => void): Promise<void> {
+  async settle({ url, store, plate, paths, start, frames, band, strength }: SettleRequest, onFrame: (frame: number, drawn: Shape[]) => void): Promise<void> {
     const first = await lumaAt(`${url}/${store}/${start}`);
     const scale = first.width / plate.width;
     const looks = paths.map((path) => edgeLooks(first, scaled(shapeAt(path, start), scale)));
@@ -87,7 +87,7 @@ const api = {
   },
 
   /** Places on a frame that can be followed well, best first: x0, y0, x1, y1, … in plate pixels. */
-  async suggest({ url, store, plate, frame, outlines, count }: SuggestWish): Promise<number[]> {
+  async suggest({ url, store, plate, frame, outlines, count }: SuggestRequest): Promise<number[]> {
     return suggestedPoints(await lumaAt(`${url}/${store}/${frame}`), plate, outlines, count);
   },
 };

@@ -1,6 +1,6 @@
 /** What a production keeps for use again: shapes, and the settings of edges, effects and elements with their keys. */
 import { z } from 'zod';
-import { type Animated, hasKeys } from '../time/animated.ts';
+import { type Animated, hasKeys, keysLater } from '../time/animated.ts';
 import { curvesFileSchema } from './curves-file.ts';
 import { EDGE_NAMES } from './edge-settings.ts';
 import type { Edit } from './edits.ts';
@@ -34,14 +34,10 @@ export const elementContent = ({ element, mix, settings }: Element): ItemOf<'ele
 
 const firstKey = (values: readonly Animated<unknown>[]): number => Math.min(...values.flatMap((v) => (hasKeys(v) ? [v.keys[0].frame] : [])));
 
-/** The value with all its keys later by `frames`. */
-const shifted = <T>(value: Animated<T>, frames: number): Animated<T> =>
-  hasKeys(value) ? { keys: value.keys.map((k) => ({ ...k, frame: k.frame + frames })) } : value;
-
 /** Edits that animate `settings` of the record `id`, the earliest of their keys placed on `frame`. */
 function animateAll(id: string, settings: Record<string, Animated<unknown>>, frame: number): Edit[] {
   const first = firstKey(Object.values(settings));
-  return Object.entries(settings).map(([setting, value]) => ({ kind: 'animate', id, setting, value: shifted(value, frame - first) }));
+  return Object.entries(settings).map(([setting, value]) => ({ kind: 'animate', id, setting, value: keysLater(value, frame - first) }));
 }
 
 /** Edits that give subject `id` the edge of a preset; keys begin on `frame`. */

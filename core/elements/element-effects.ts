@@ -17,8 +17,10 @@ export function applyOwnEffects(layer: Rgba, { effects }: Pick<Element, 'effects
     if (!own.enabled || mix <= 0 || !isKnownEffect(own.effect)) continue;
     const effect = effectById(own.effect);
     const values = settingsAt(own, context.frame);
-    const before = data.slice();
+    // What was there is needed again by those that stay within it, and where only a part of the effect is taken.
+    const before = effect.reach && mix === 1 ? null : data.slice();
     effect.render(layer, values, context);
+    if (!before) continue;
     if (!effect.reach) confine(data, before);
     if (mix < 1) for (let i = 0; i < data.length; i++) data[i] = before[i] + (data[i] - before[i]) * mix;
   }
