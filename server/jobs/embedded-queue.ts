@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
 import path from 'node:path';
 import { MessageChannel } from 'node:worker_threads';
+import pRetry from 'p-retry';
 import type { Logger } from 'pino';
 import { Piscina } from 'piscina';
 import { literal, Op, type Sequelize } from 'sequelize';
@@ -430,14 +431,6 @@ const parsedOrNull = (text: unknown): unknown => (typeof text === 'string' ? JSO
 const asProblem = (error: unknown): Problem =>
   error instanceof Problem ? error : new Problem('internal', 'Something went wrong in the program itself; the log of the server says more. Try again.', 500);
 
-/** Repeats while the database is away, so that finished work is not lost to a short outage. */
-async function withPatience(action: () => Promise<void>): Promise<void> {
-  for (let wait = 250; ; wait = Math.min(5000, wait * 2)) {
-    try {
-      return await action();
-    } catch (error) {
-      if (!isUnreachable(error) || wait >= 5000) throw error;
-      await new Promise((resolve) => setTimeout(resolve, wait));
-    }
-  }
-}
+/** Repeats while the database is away, over eight seconds, so that finished work is not lost to a short outage. */
+const withPatience = (action: () => Promise<void>): Promise<void> =>
+  pRetry(action, { retries: 5, minTimeout: 250, factor: 2, shouldRetry: ({ error }) => isUnreachable(error) });
