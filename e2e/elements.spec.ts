@@ -305,7 +305,7 @@ test('an element has effects of its own: they change it alone, in their order, b
   await settled(page);
   await expect.poll(async () => spread(await inside())).toBeGreaterThan(30);
   expect(await shown(page, 60, 60)).toEqual(beside);
-  await its.getByRole('button', { name: 'Move Solid up' }).click();
+  await its.getByRole('button', { name: 'Move Solid down' }).click();
   await settled(page);
   await expect.poll(async () => spread(await inside())).toBeLessThan(6);
 

@@ -47,9 +47,10 @@ export function ElementEffects({ element }: { element: Element }) {
         </DropdownMenu.Root>
       </div>
       <ol>
-        {element.effects.map((own, i) => (
-          <OwnEffect key={own.id} own={own} isNew={own.id === added} index={i} last={i === element.effects.length - 1} />
-        ))}
+        {element.effects
+          .map((own, i) => <OwnEffect key={own.id} own={own} isNew={own.id === added} index={i} last={i === element.effects.length - 1} />)
+          // As in the lanes: what is higher changes what is lower.
+          .reverse()}
       </ol>
     </section>
   );
@@ -69,10 +70,16 @@ function OwnEffect({ own, isNew, index, last }: { own: ElementEffect; isNew: boo
     <li ref={row} className={own.enabled && known ? '' : 'text-quiet'}>
       <div className="flex h-8 items-center pr-1 pl-3 text-sm">
         <span className="min-w-0 flex-1 truncate">{name}</span>
-        <IconButton label={`Move ${name} up`} about="It changes the element earlier." disabled={index === 0} className="!size-6" onClick={() => move(-1)}>
+        <IconButton label={`Move ${name} up`} about="It changes what those below it have made." disabled={last} className="!size-6" onClick={() => move(1)}>
           <ArrowUp />
         </IconButton>
-        <IconButton label={`Move ${name} down`} about="It changes the element later." disabled={last} className="!size-6" onClick={() => move(1)}>
+        <IconButton
+          label={`Move ${name} down`}
+          about="It changes the element before those above it."
+          disabled={index === 0}
+          className="!size-6"
+          onClick={() => move(-1)}
+        >
           <ArrowDown />
         </IconButton>
         <IconButton

@@ -9,6 +9,7 @@ import { ChoiceSetting } from '../settings/fields.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { ElementCorners } from './element-corners.tsx';
+import { FootageChoice } from './footage-choice.tsx';
 
 const BLEND_OPTIONS = BLENDS.map((id) => ({ id, label: `${id[0].toUpperCase()}${id.slice(1).replace('-', ' ')}` }));
 
@@ -86,14 +87,10 @@ function useMissingLetters(words: string): string[] {
   return missing;
 }
 
-const NOTHING = 'nothing';
-
 /** The shot whose plate it shows, or a picture from disk. */
 function Footage({ item }: { item: Element }) {
   const store = useShotStore();
-  const { plate, otherShots } = useWorkbench();
-  const choices = [{ plateId: plate.id, name: 'This shot', frames: plate.frames, width: plate.width, height: plate.height, alpha: false }, ...otherShots];
-  const known = item.footage === null || choices.some((c) => c.plateId === item.footage?.id);
+  const { plate } = useWorkbench();
   const show = (id: string, { plateId, name, frames, width, height, alpha }: BroughtIn) => {
     // A name that nobody gave it says what it shows from here on.
     const named: Record<string, string> = /^Footage \d+$/.test(item.name) ? { name: name.slice(0, 120) } : {};
@@ -107,20 +104,7 @@ function Footage({ item }: { item: Element }) {
   };
   return (
     <>
-      <ChoiceSetting
-        label="Footage"
-        about="The shot whose plate it shows."
-        value={item.footage?.id ?? NOTHING}
-        options={[
-          ...(item.footage ? [] : [{ id: NOTHING, label: 'Choose …' }]),
-          ...(known || !item.footage ? [] : [{ id: item.footage.id, label: 'Footage of its own' }]),
-          ...choices.map((c) => ({ id: c.plateId, label: c.name })),
-        ]}
-        onChange={(id) => {
-          const chosen = choices.find((c) => c.plateId === id);
-          if (chosen) show(item.id, chosen);
-        }}
-      />
+      <FootageChoice label="Footage" about="The shot whose plate it shows." none="Choose …" shown={item.footage} onChoose={(chosen) => show(item.id, chosen)} />
       <div className="px-3 py-1">
         <p className="pb-1 text-quiet text-xs">Or a still, a sequence or a video from disk. It becomes a shot of the production; its alpha counts.</p>
         <BringPictures target={item.id} label="Pictures of an element" onBroughtIn={show} />

@@ -14,6 +14,7 @@ import { ElementEffects } from './element-effects.tsx';
 import { ElementFields } from './element-fields.tsx';
 import { ItemFollows } from './item-follows.tsx';
 import { keyOf, laneName, listedLanes } from './lane-words.ts';
+import { LeavesOutline } from './leaves-outline.tsx';
 import { ItemLivesOn } from './lives-on.tsx';
 
 export function ItemSettings() {
@@ -47,6 +48,7 @@ export function ItemSettings() {
               label={item.type === 'effect' ? 'Mix' : 'Opacity'}
               about={item.type === 'effect' ? 'How strong the effect is; 0 leaves the picture as it was.' : 'How much of it covers what lies behind.'}
             />
+            {item.type === 'effect' && <LeavesOutline item={item} />}
             <DescribedSettings item={item} />
             {item.type === 'element' && <ElementEffects key={`${item.id} effects`} element={item} />}
           </>

@@ -1,4 +1,7 @@
-/** The lanes, near to far. What is put into a lane is confined there with no other step. */
+/**
+ * The lanes, near to far, and in each what is in it, near to far: what is higher covers what is lower. What is put into a lane is confined
+ * there with no other step.
+ */
 
 import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
@@ -44,7 +47,8 @@ function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename })
   const store = useShotStore();
   const { view } = useWorkbench();
   const lanes = useShot((s) => s.document.lanes);
-  const items = lanes.filter((item) => isIn(item, lane));
+  // What was put in last is nearest, and so at the top.
+  const items = lanes.filter((item) => isIn(item, lane)).reverse();
   // Of a subject whose curve is open, or whose Peel has no stroke: said once, on its own lane.
   const remarks = useRemarks();
   const subject = useShot((s) => (lane.lane === 'inside' ? s.document.cast.find((c) => c.id === lane.subject) : undefined));
@@ -93,7 +97,7 @@ function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename })
       {items.length > 0 && (
         <ol className="pb-1">
           {items.map((item, i) => (
-            <ItemRow key={item.id} item={item} before={items[i - 1]} after={items[i + 1]} onRename={onRename} />
+            <ItemRow key={item.id} item={item} above={items[i - 1]} below={items[i + 1]} onRename={onRename} />
           ))}
         </ol>
       )}
@@ -101,7 +105,7 @@ function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename })
   );
 }
 
-function ItemRow({ item, before, after, onRename }: { item: LaneItem; before?: LaneItem; after?: LaneItem; onRename: Rename }) {
+function ItemRow({ item, above, below, onRename }: { item: LaneItem; above?: LaneItem; below?: LaneItem; onRename: Rename }) {
   const store = useShotStore();
   const { view } = useWorkbench();
   const selected = useShot((s) => s.selected === item.id);
@@ -129,10 +133,22 @@ function ItemRow({ item, before, after, onRename }: { item: LaneItem; before?: L
         {remark && <span className="block pb-1 text-doubt text-xs">{remark}</span>}
       </button>
       <span className="flex opacity-0 focus-within:opacity-100 group-hover:opacity-100">
-        <IconButton label="Move up" about="It is put into the lane earlier." disabled={!before} className="!size-6" onClick={() => before && moveTo(before)}>
+        <IconButton
+          label={`Move ${name} up`}
+          about="It covers, or changes, what is below it."
+          disabled={!above}
+          className="!size-6"
+          onClick={() => above && moveTo(above)}
+        >
           <ArrowUp />
         </IconButton>
-        <IconButton label="Move down" about="It is put into the lane later." disabled={!after} className="!size-6" onClick={() => after && moveTo(after)}>
+        <IconButton
+          label={`Move ${name} down`}
+          about="What is above it covers it, or changes it."
+          disabled={!below}
+          className="!size-6"
+          onClick={() => below && moveTo(below)}
+        >
           <ArrowDown />
         </IconButton>
         {item.type === 'effect' && (

@@ -21,15 +21,18 @@ export function lanesInDepth({ cast }: Pick<ShotDocument, 'cast'>): LanePlace[] 
 export const isIn = (item: LanePlace, { lane, subject }: LanePlace): boolean => item.lane === lane && item.subject === subject;
 
 /**
- * How far each pixel of a frame belongs to a lane, [0,1]; null where all do. Inside is the subject's matte. Behind is what neither it
- * nor a nearer subject of the cast covers; the backdrop what none of them covers.
+ * How far each pixel of a frame is seen of a lane, [0,1]; null where all are. Inside is what a subject covers and no nearer one does.
+ * Behind is what neither it nor a nearer one covers; the backdrop what none of them covers.
  */
-export async function confinedTo({ lane, subject }: LanePlace, cast: readonly Subject[], frame: number, mattes: Mattes, size: Size): Promise<Gray | null> {
+export async function seenOf({ lane, subject }: LanePlace, cast: readonly Subject[], frame: number, mattes: Mattes, size: Size): Promise<Gray | null> {
   if (lane === 'front') return null;
-  if (lane === 'inside') return mattes(subject as string, frame);
-  const covering = lane === 'backdrop' ? cast : cast.slice(0, cast.findIndex((s) => s.id === subject) + 1);
+  const own = cast.findIndex((s) => s.id === subject);
+  const covering = lane === 'backdrop' ? cast : cast.slice(0, lane === 'inside' ? own : own + 1);
+  const inside = lane === 'inside' ? await mattes(subject as string, frame) : null;
+  if (inside && covering.length === 0) return inside;
   const out = newGray(size.width, size.height);
-  out.data.fill(1);
+  if (inside) out.data.set(inside.data);
+  else out.data.fill(1);
   for (const { id } of covering) {
     const { data } = await mattes(id, frame);
     for (let i = 0; i < data.length; i++) out.data[i] *= 1 - data[i];

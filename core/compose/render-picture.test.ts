@@ -2,8 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { newSpline } from '../document/part-kinds/spline.ts';
 import { newDocument, newPath, newPointTrack, newSubject } from '../document/records.ts';
 import type { Lane, LaneEffect, ShotDocument } from '../document/schema.ts';
-import { EFFECTS, effectById } from '../effects/index.ts';
-import { newLaneEffect, settingsAt } from '../effects/lane-effect.ts';
+import { EFFECTS } from '../effects/index.ts';
+import { newLaneEffect, runEffect, settingsAt } from '../effects/lane-effect.ts';
+import type { Values } from '../effects/settings.ts';
 import { fromBytes, newRgba, type Rgba, toBytes } from '../image/picture.ts';
 import { renderCutout } from '../matte/cutout.ts';
 import { NO_IMPORTS, type Sources } from '../matte/sources.ts';
@@ -110,6 +111,12 @@ describe('renderCutout', () => {
   });
 });
 
+/** An effect on a layer, with settings that do not change. */
+function run(id: string, layer: Rgba, settings: Record<string, Values[string]>, frame = 0, scale = 1): void {
+  const item = { ...effect('inside', id), settings: Object.fromEntries(Object.entries(settings).map(([k, v]) => [k, { constant: v }])) } as LaneEffect;
+  runEffect(layer, item, { frame, scale, left: 0, top: 0, whole: SIZE, at: (x, y) => [x * scale, y * scale] });
+}
+
 describe('effects', () => {
   it.each(EFFECTS.map((e) => [e.id, e] as const))(
     '%s gives premultiplied values for every end of its settings: alpha of 0 to 1, and no colour beyond it',
@@ -123,7 +130,7 @@ describe('effects', () => {
         );
       for (const end of ['min', 'max'] as const) {
         const layer = plate();
-        made.render(layer, ends(end), { scale: 0.5, frame: 0, at: (x, y) => [x / 2, y / 2] });
+        run(made.id, layer, ends(end), 0, 0.5);
         for (let i = 0; i < layer.data.length; i += 4) {
           const alpha = layer.data[i + 3];
           expect(alpha >= 0 && alpha <= 1 + 1e-6).toBe(true);
@@ -134,35 +141,47 @@ describe('effects', () => {
   );
 
   it('grade: one stop up is the gain it says, no saturation is grey', () => {
-    const grade = effectById('grade');
     const up = plate();
-    grade.render(up, { exposure: 1, saturation: 100 }, { scale: 1, frame: 0, at: (x, y) => [x, y] });
+    run('grade', up, { exposure: 1, saturation: 100 });
     expect(up.data[2]).toBeCloseTo(0.1 * 2 ** (1 / 2.2), 5);
     const grey = plate();
-    grade.render(grey, { exposure: 0, saturation: 0 }, { scale: 1, frame: 0, at: (x, y) => [x, y] });
+    run('grade', grey, { exposure: 0, saturation: 0 });
     expect(grey.data[0]).toBeCloseTo(grey.data[1], 6);
     expect(grey.data[1]).toBeCloseTo(grey.data[2], 6);
   });
 
   it('break-up moves bands aside within what it is given, the same on every machine, and holds for as long as it is told', () => {
-    const breakUp = effectById('break-up');
     const settings = { share: 100, size: 4, shift: 10, part: 2, every: 3, seed: 5 };
     const at = (frame: number, more: object = {}): Float32Array => {
       const layer = plate();
       // The right half is empty, as outside a matte.
       for (let i = 0; i < layer.data.length; i += 4) if ((i / 4) % SIZE.width >= 32) layer.data.fill(0, i, i + 4);
-      breakUp.render(layer, { ...settings, ...more }, { scale: 1, frame, at: (x, y) => [x, y] });
+      run('break-up', layer, { ...settings, ...more }, frame);
       return layer.data;
     };
     expect(at(1)).toEqual(at(0));
     expect(at(3)).not.toEqual(at(0));
     expect(at(0, { seed: 6 })).not.toEqual(at(0));
+    // Keyed, a slower change begins where the quicker one was: no band of before is drawn anew.
+    const keyed = {
+      ...effect('inside', 'break-up'),
+      settings: { every: { keys: [0, 6].map((f) => ({ frame: f, value: f === 0 ? 2 : 4, ease: 'hold' as const })) } },
+    };
+    const keyedAt = (frame: number) => {
+      const layer = plate();
+      runEffect(layer, keyed, { frame, scale: 1, left: 0, top: 0, whole: SIZE, at: (x, y) => [x, y] });
+      return layer.data;
+    };
+    const changes = Array.from({ length: 17 }, (_, f) => f + 1).filter(
+      (f) => Buffer.compare(Buffer.from(keyedAt(f).buffer), Buffer.from(keyedAt(f - 1).buffer)) !== 0,
+    );
+    expect(changes).toEqual([2, 4, 6, 10, 14]);
     const first = at(0);
     let brightest = 0;
     for (let i = 0; i < first.length; i += 4) for (let k = 0; k < 3; k++) brightest = Math.max(brightest, first[i + k] - first[i + 3]);
     expect(brightest).toBeLessThanOrEqual(0);
     const still = plate();
-    breakUp.render(still, { ...settings, share: 0 }, { scale: 1, frame: 0, at: (x, y) => [x, y] });
+    run('break-up', still, { ...settings, share: 0 });
     expect(still.data).toEqual(plate().data);
   });
 

@@ -1,76 +1,232 @@
-/** renderPicture: what the finished picture is on a frame. */
+/**
+ * renderPicture: what the finished picture is on a frame. It is painted from far to near: what is behind a subject is laid over all
+ * that is farther, then the subject is laid over that by its matte, with what is inside it.
+ */
 import { followedMotion } from '../document/follow.ts';
-import type { LaneEffect, LaneItem, ShotDocument } from '../document/schema.ts';
-import type { EffectContext } from '../effects/effect.ts';
+import type { Element, LaneEffect, LaneItem, ShotDocument, Subject } from '../document/schema.ts';
 import { effectById } from '../effects/index.ts';
-import { settingsAt } from '../effects/lane-effect.ts';
-import { renderElement } from '../elements/render-element.ts';
-import { type Gray, newRgba, type Rgba, type Size } from '../image/picture.ts';
-import { BLEND, type Blend } from '../math/blend.ts';
+import { runEffect, settingsAt, type Where } from '../effects/lane-effect.ts';
+import { applyWithin } from '../elements/element-effects.ts';
+import { renderElement, sweepOf } from '../elements/render-element.ts';
+import {
+  commonOf,
+  extentOfGray,
+  type Gray,
+  grownBy,
+  isEmpty,
+  newRgba,
+  type Region,
+  type Rgba,
+  regionOf,
+  type Size,
+  unionOf,
+  wholeOf,
+} from '../image/picture.ts';
 import { applyTo } from '../math/homography.ts';
-import { mattesOf } from '../matte/mattes.ts';
+import { type Mattes, mattesOf } from '../matte/mattes.ts';
 import type { Sources } from '../matte/sources.ts';
 import { numberAt } from '../time/animated.ts';
 import { isWithin } from '../time/ranges.ts';
 import { isKnown } from './lane-items.ts';
-import { confinedTo, isIn, lanesInDepth } from './lanes.ts';
-
-/**
- * One effect confined by a matte (null: everywhere): the effect sees the picture cut by the matte, so nothing from the other side
- * bleeds in, and what it makes replaces the picture by matte times mix.
- */
-function applyConfined(picture: Rgba, matte: Gray | null, item: LaneEffect, mix: number, context: EffectContext): void {
-  const layer = newRgba(picture.width, picture.height);
-  const { data } = picture;
-  const cut = layer.data;
-  for (let i = 0, p = 0; i < data.length; i += 4, p++) {
-    const m = matte ? matte.data[p] : 1;
-    cut[i] = data[i] * m;
-    cut[i + 1] = data[i + 1] * m;
-    cut[i + 2] = data[i + 2] * m;
-    cut[i + 3] = data[i + 3] * m;
-  }
-  effectById(item.effect).render(layer, settingsAt(item, context.frame), context);
-  for (let i = 0, p = 0; i < data.length; i += 4, p++) {
-    const m = (matte ? matte.data[p] : 1) * mix;
-    const a = cut[i + 3];
-    if (m === 0 || a < 1e-5) continue;
-    // The plate is opaque, so the effect's own colour comes back by dividing out its alpha.
-    data[i] += (cut[i] / a - data[i]) * m;
-    data[i + 1] += (cut[i + 1] / a - data[i + 1]) * m;
-    data[i + 2] += (cut[i + 2] / a - data[i + 2]) * m;
-  }
-}
-
-/** Lays a premultiplied layer over the opaque picture, confined by a matte (null: everywhere) and as strong as `mix`. */
-function layConfined(picture: Rgba, layer: Rgba, matte: Gray | null, blend: Blend, mix: number): void {
-  const mixed = BLEND[blend];
-  const { data } = picture;
-  for (let i = 0, p = 0; i < data.length; i += 4, p++) {
-    const a = layer.data[i + 3];
-    const m = a * mix * (matte ? matte.data[p] : 1);
-    if (m <= 0) continue;
-    for (let k = i; k < i + 3; k++) data[k] += (mixed(data[k], layer.data[k] / a) - data[k]) * m;
-  }
-}
-
-/** What an effect needs to know of the picture it changes. */
-function contextOf(document: ShotDocument, { follow }: LaneEffect, frame: number, size: Size): EffectContext {
-  const [scaleX, scaleY] = [size.width / document.plate.width, size.height / document.plate.height];
-  const motion = follow && followedMotion(document, follow, frame);
-  return {
-    frame,
-    scale: (scaleX + scaleY) / 2,
-    at(x, y) {
-      const [px, py] = motion ? applyTo(motion, x, y) : [x, y];
-      return [px * scaleX, py * scaleY];
-    },
-  };
-}
+import { isIn, type LanePlace, lanesInDepth, seenOf } from './lanes.ts';
+import { cutOut, layBy, layOver, replaceBy } from './lay.ts';
+import { takeOut } from './without-subject.ts';
 
 /** Whether something is asked to be seen on a frame at all. */
 export const isAsked = (item: LaneItem, frame: number): boolean =>
   item.enabled && isKnown(item) && (item.lives.length === 0 || isWithin(item.lives, frame)) && numberAt(item.mix, frame) > 0;
+
+/** Whether an effect inside a subject takes it beyond its outline. */
+const leaves = (item: LaneItem): boolean => item.type === 'effect' && item.lane === 'inside' && item.leaves && effectById(item.effect).reach !== undefined;
+
+/** One thing to be painted, far to near: an item of a lane that is laid over all that is farther, or a subject with what is inside it. */
+type Step = { item: LaneItem; place: LanePlace } | { subject: Subject; inside: LaneItem[] };
+
+function stepsOf(document: ShotDocument, frame: number): Step[] {
+  const asked = document.lanes.filter((item) => isAsked(item, frame));
+  return lanesInDepth(document).flatMap((place): Step[] => {
+    const items = asked.filter((item) => isIn(item, place));
+    if (place.lane !== 'inside') return items.map((item) => ({ item, place }));
+    return [{ subject: document.cast.find((s) => s.id === place.subject) as Subject, inside: items }];
+  });
+}
+
+const itemsOf = (step: Step): LaneItem[] => ('item' in step ? [step.item] : step.inside);
+
+/** What a frame is painted from. */
+interface Frame {
+  document: ShotDocument;
+  frame: number;
+  sources: Sources;
+  size: Size;
+  scale: number;
+  mattes: Mattes;
+  plate: Rgba;
+  /** How far a lane is seen, made once. */
+  seen(place: LanePlace): Promise<Gray | null>;
+  told(): void;
+}
+
+/** The picture as far as it is painted, and the part of it that differs from the plate. */
+interface Canvas {
+  picture: Rgba;
+  changed: Region;
+}
+
+const NOTHING: Region = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
+
+function touch(canvas: Canvas, region: Region): void {
+  if (!isEmpty(region)) canvas.changed = unionOf(canvas.changed, region);
+}
+
+/** What an effect needs to know of the part of the picture that it changes. */
+function whereOf({ document, frame, size, scale }: Frame, { follow }: Pick<LaneEffect, 'follow'>, { left, top }: Region): Where {
+  const [scaleX, scaleY] = [size.width / document.plate.width, size.height / document.plate.height];
+  const motion = follow && followedMotion(document, follow, frame);
+  return {
+    frame,
+    scale,
+    left,
+    top,
+    whole: size,
+    at(x, y) {
+      const [px, py] = motion ? applyTo(motion, x, y) : [x, y];
+      return [px * scaleX - left, py * scaleY - top];
+    },
+  };
+}
+
+/** The part of the picture that an effect is to be given: what is seen of its lane, and what it needs round that. */
+function regionFor({ size, frame, scale }: Frame, item: LaneEffect, seen: Gray | null): Region {
+  const whole = wholeOf(size);
+  if (!seen) return whole;
+  const effect = effectById(item.effect);
+  const extent = extentOfGray(seen);
+  if (isEmpty(extent)) return extent;
+  const near = effect.reach ? grownBy(extent, Math.ceil(effect.reach(settingsAt(item, frame)) * scale) + 1) : extent;
+  return commonOf(whole, effect.wide ? { ...near, left: 0, right: size.width } : near);
+}
+
+/** Changes a picture by an effect that sees only what is seen of its lane, so that nothing from the other side bleeds in. */
+function applyEffect(frame: Frame, picture: Rgba, seen: Gray | null, item: LaneEffect): Region {
+  const region = regionFor(frame, item, seen);
+  if (isEmpty(region)) return region;
+  const layer = cutOut(picture, seen, region);
+  runEffect(layer, item, whereOf(frame, item, region));
+  replaceBy(picture, layer, mixOf(item, frame));
+  return region;
+}
+
+const mixOf = (item: LaneItem, { frame }: Frame): number => Math.min(1, numberAt(item.mix, frame));
+
+/** Lays an element over a picture; `instant` as of renderElement. */
+async function addElement(frame: Frame, picture: Rgba, item: Element, instant: number | null): Promise<Region> {
+  const layer = await renderElement(frame, item, frame.frame, instant);
+  if (!layer) return NOTHING;
+  layOver(picture, layer, item.blend, mixOf(item, frame));
+  return regionOf(layer);
+}
+
+/** Paints one step. */
+async function paint(frame: Frame, canvas: Canvas, step: Step, instant: number | null): Promise<void> {
+  if ('item' in step) {
+    const { item, place } = step;
+    frame.told();
+    touch(
+      canvas,
+      item.type === 'effect' ? applyEffect(frame, canvas.picture, await frame.seen(place), item) : await addElement(frame, canvas.picture, item, instant),
+    );
+  } else if (step.inside.some(leaves)) await paintChanged(frame, canvas, step.subject, step.inside, instant);
+  else await paintSubject(frame, canvas, step.subject, step.inside, instant);
+}
+
+/** A subject within its outline: the plate's, changed by what is inside it. */
+async function paintSubject(frame: Frame, canvas: Canvas, subject: Subject, inside: LaneItem[], instant: number | null): Promise<void> {
+  if (inside.length === 0 && isEmpty(canvas.changed)) return;
+  const matte = await frame.mattes(subject.id, frame.frame);
+  const extent = extentOfGray(matte);
+  let { plate } = frame;
+  let changed = NOTHING;
+  if (inside.length > 0) {
+    plate = { ...plate, data: plate.data.slice() };
+    const seen = await frame.seen({ lane: 'inside', subject: subject.id });
+    for (const item of inside) {
+      frame.told();
+      const region = item.type === 'effect' ? applyEffect(frame, plate, seen, item) : await addElement(frame, plate, item, instant);
+      if (!isEmpty(region)) changed = unionOf(changed, region);
+    }
+  }
+  const region = commonOf(extent, unionOf(canvas.changed, changed));
+  if (isEmpty(region)) return;
+  layBy(canvas.picture, plate, matte, region);
+  touch(canvas, commonOf(region, changed));
+}
+
+/** A subject that leaves its outline: cut out, changed, and laid over what is behind it. */
+async function paintChanged(frame: Frame, canvas: Canvas, subject: Subject, inside: LaneItem[], instant: number | null): Promise<void> {
+  const seen = await frame.seen({ lane: 'inside', subject: subject.id });
+  const whole = wholeOf(frame.size);
+  const layer = cutOut(frame.plate, seen, whole);
+  for (const item of inside) {
+    frame.told();
+    const mix = mixOf(item, frame);
+    if (item.type === 'effect') applyWithin(layer, item, mix, whereOf(frame, item, whole), item.leaves);
+    else {
+      const own = await renderElement(frame, item, frame.frame, instant);
+      // Its colours where the subject is: alpha stays.
+      if (own) layWithin(layer, own, item, mix);
+    }
+  }
+  layOver(canvas.picture, layer, 'normal', 1);
+  touch(canvas, whole);
+}
+
+/** Lays an element into the colours of a cut-out. */
+function layWithin(layer: Rgba, own: Rgba & { left: number; top: number }, item: Element, mix: number): void {
+  const opaque: Rgba = { ...layer, data: layer.data.slice() };
+  const { data } = opaque;
+  for (let i = 0; i < data.length; i += 4) {
+    const a = data[i + 3];
+    if (a > 0) for (let k = i; k < i + 3; k++) data[k] /= a;
+  }
+  layOver(opaque, own, item.blend, mix);
+  for (let i = 0; i < data.length; i += 4) for (let k = i; k < i + 3; k++) layer.data[k] = data[k] * data[i + 3];
+}
+
+/** The first and the last of the steps that move together, and at how many instants the shutter looks at them; null where each can be blurred alone. */
+async function movingTogether(frame: Frame, steps: readonly Step[]): Promise<{ first: number; last: number; instants: number } | null> {
+  const movers: { step: number; box: Region; instants: number }[] = [];
+  for (const [step, each] of steps.entries())
+    for (const item of itemsOf(each)) {
+      const sweep = item.type === 'element' ? await sweepOf(frame, item, frame.frame) : null;
+      if (sweep) movers.push({ step, ...sweep });
+    }
+  // Those that never meet need no common instants.
+  const meet = movers.filter((a) => movers.some((b) => a !== b && !isEmpty(commonOf(a.box, b.box))));
+  if (meet.length === 0) return null;
+  return {
+    first: Math.min(...meet.map((m) => m.step)),
+    last: Math.max(...meet.map((m) => m.step)),
+    instants: Math.max(...meet.map((m) => m.instants)),
+  };
+}
+
+/** Paints steps that move together at each instant of the open shutter, and takes the mean. */
+async function paintTogether(frame: Frame, canvas: Canvas, steps: readonly Step[], instants: number): Promise<void> {
+  const mean = newRgba(frame.size.width, frame.size.height);
+  let { changed } = canvas;
+  for (let k = 0; k < instants; k++) {
+    const one: Canvas = { picture: { ...mean, data: canvas.picture.data.slice() }, changed: canvas.changed };
+    for (const step of steps) await paint(frame, one, step, (k + 0.5) / instants);
+    const { data } = one.picture;
+    for (let i = 0; i < data.length; i++) mean.data[i] += data[i];
+    changed = unionOf(changed, one.changed);
+  }
+  const share = 1 / instants;
+  for (let i = 0; i < mean.data.length; i++) mean.data[i] *= share;
+  canvas.picture.data.set(mean.data);
+  canvas.changed = changed;
+}
 
 /**
  * The finished picture: the plate, and onto it what is in the lanes, far to near. Opaque.
@@ -84,24 +240,40 @@ export async function renderPicture(
   onItem: (done: number, of: number) => void = () => {},
 ): Promise<Rgba> {
   const plate = await sources.plate(frame, size);
-  const picture: Rgba = { width: plate.width, height: plate.height, data: plate.data.slice() };
   const mattes = mattesOf(document, sources, size);
-  const given = { document, sources, size, mattes };
-  const of = document.lanes.filter((item) => isAsked(item, frame)).length;
+  const steps = stepsOf(document, frame);
+  const of = steps.flatMap(itemsOf).length;
   let done = 0;
-  for (const lanePlace of lanesInDepth(document)) {
-    let confined: Promise<Gray | null> | undefined;
-    for (const item of document.lanes) {
-      if (!isIn(item, lanePlace) || !isAsked(item, frame)) continue;
-      const mix = Math.min(1, numberAt(item.mix, frame));
-      onItem(done++, of);
-      confined ??= confinedTo(lanePlace, document.cast, frame, mattes, size);
-      if (item.type === 'effect') applyConfined(picture, await confined, item, mix, contextOf(document, item, frame, size));
-      else {
-        const layer = await renderElement(given, item, frame);
-        if (layer) layConfined(picture, layer, await confined, item.blend, mix);
-      }
+  const known = new Map<string, Promise<Gray | null>>();
+  const given: Frame = {
+    document,
+    frame,
+    sources,
+    size,
+    scale: (size.width / document.plate.width + size.height / document.plate.height) / 2,
+    mattes,
+    plate,
+    seen(place) {
+      const key = `${place.lane} ${place.subject}`;
+      const made = known.get(key) ?? seenOf(place, document.cast, frame, mattes, size);
+      known.set(key, made);
+      return made;
+    },
+    told: () => onItem(Math.min(done++, of - 1), of),
+  };
+  const canvas: Canvas = { picture: { width: plate.width, height: plate.height, data: plate.data.slice() }, changed: NOTHING };
+  // Those that leave their outline are taken out before anything is put behind them.
+  for (const step of steps)
+    if ('subject' in step && step.inside.some(leaves)) {
+      await takeOut(canvas.picture, step.subject, await mattes(step.subject.id, frame), frame, given.scale, sources, size);
+      touch(canvas, wholeOf(size));
     }
+  const together = await movingTogether(given, steps);
+  for (let i = 0; i < steps.length; i++) {
+    if (i === together?.first) {
+      await paintTogether(given, canvas, steps.slice(i, together.last + 1), together.instants);
+      i = together.last;
+    } else await paint(given, canvas, steps[i], null);
   }
-  return picture;
+  return canvas.picture;
 }

@@ -3,7 +3,7 @@ import type { LaneItem, ShotDocument } from '../document/schema.ts';
 import type { Rgba, Size } from '../image/picture.ts';
 import { mattesOf } from '../matte/mattes.ts';
 import type { Sources } from '../matte/sources.ts';
-import { confinedTo } from './lanes.ts';
+import { seenOf } from './lanes.ts';
 import { isAsked, renderPicture } from './render-picture.ts';
 
 /** Difference of a channel, of 1, from which on a change is seen: half a step of 8 bit. */
@@ -37,7 +37,7 @@ export async function unseenOn(document: ShotDocument, frame: number, sources: S
     plate ??= await picture([]);
     if (differ(plate, await picture([item]))) unseen.set(item.id, 'covered');
     else {
-      const room = await confinedTo(item, document.cast, frame, mattesOf(document, sources, size), size);
+      const room = await seenOf(item, document.cast, frame, mattesOf(document, sources, size), size);
       unseen.set(item.id, room && !room.data.some((v) => v > SEEN) ? 'no-room' : 'no-change');
     }
   }

@@ -123,11 +123,11 @@ const eachPartKind = <T>(what: (kind: Pick<PartKind<Part>, 'assignable' | 'holds
   Object.fromEntries(Object.entries(PART_KINDS).map(([type, kind]) => [type, what(kind)])) as Record<Part['type'], T>;
 
 const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
-  subject: ['name'],
+  subject: ['name', 'clean'],
   ...eachPartKind(({ assignable }) => [...OF_PARTS, ...assignable]),
   path: ['closed', 'between'],
   stroke: ['enabled', 'kind', 'frame', 'radius', 'mends'],
-  effect: ['enabled', 'lane', 'subject', 'lives', 'follow'],
+  effect: ['enabled', 'lane', 'subject', 'lives', 'follow', 'leaves'],
   element: ['name', 'enabled', 'lane', 'subject', 'lives', 'follow', 'blend', 'words', 'of', 'footage'],
   'element-effect': ['enabled'],
   // What is kept for another version is not changed.

@@ -49,5 +49,9 @@ export const matteFootageOf = ({ cast }: Pick<ShotDocument, 'cast'>): string[] =
 
 /** All other footage that a shot uses, as mattes or as elements, by id. */
 export const footageOf = (document: ShotDocument): string[] => [
-  ...new Set([...matteFootageOf(document), ...document.lanes.flatMap((item) => (item.type === 'element' && item.footage ? [item.footage.id] : []))]),
+  ...new Set([
+    ...matteFootageOf(document),
+    ...document.lanes.flatMap((item) => (item.type === 'element' && item.footage ? [item.footage.id] : [])),
+    ...document.cast.flatMap(({ clean }) => (clean ? [clean.id] : [])),
+  ]),
 ];

@@ -33,6 +33,7 @@ export const newSubject = (id: string, name: string): Subject => ({
   parts: [],
   edge: edgeSchema.parse({}),
   approved: [],
+  clean: null,
 });
 
 /** What every part has at first. */

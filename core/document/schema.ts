@@ -157,6 +157,17 @@ export type KnownPart = Exclude<Part, ForeignPart>;
 export const edgeSchema = record(EDGE_SHAPE);
 export type { Edge, Falloff };
 
+/** Footage that is shown, as it was when it was put there. */
+export const shownFootageSchema = z.strictObject({
+  id: idSchema,
+  width: z.number().int().min(1).max(16384),
+  height: z.number().int().min(1).max(16384),
+  frames: z.number().int().min(1).max(10_000_000),
+  /** Whether it has alpha. */
+  alpha: z.boolean().default(false),
+});
+export type ShownFootage = z.infer<typeof shownFootageSchema>;
+
 export const subjectSchema = record({
   id: idSchema,
   type: z.literal('subject'),
@@ -165,6 +176,8 @@ export const subjectSchema = record({
   edge: edgeSchema,
   /** Frames that the artist has called right; nothing changes their mattes until they are released. Rising, apart. */
   approved: z.array(rangeSchema).max(100_000).default([]),
+  /** The same view without it; computed from what lies round it where there is none. */
+  clean: shownFootageSchema.nullable().default(null),
 });
 export type Subject = z.infer<typeof subjectSchema>;
 
@@ -194,7 +207,13 @@ const laneFields = {
 };
 
 /** A change of what is in its lane. */
-export const laneEffectSchema = record({ ...laneFields, type: z.literal('effect'), effect: z.string().min(1).max(60) });
+export const laneEffectSchema = record({
+  ...laneFields,
+  type: z.literal('effect'),
+  effect: z.string().min(1).max(60),
+  /** Inside a subject, of an effect that reaches beyond what it is given: whether it may take the subject out of its outline. */
+  leaves: z.boolean().default(false),
+});
 export type LaneEffect = z.infer<typeof laneEffectSchema>;
 
 /** An effect of one element, which changes that alone. */
@@ -207,17 +226,6 @@ export const elementEffectSchema = record({
   settings: z.record(z.string().min(1).max(60), settingSchema),
 });
 export type ElementEffect = z.infer<typeof elementEffectSchema>;
-
-/** Footage that an element shows, as it was when it was put there. */
-export const shownFootageSchema = z.strictObject({
-  id: idSchema,
-  width: z.number().int().min(1).max(16384),
-  height: z.number().int().min(1).max(16384),
-  frames: z.number().int().min(1).max(10_000_000),
-  /** Whether it has alpha. */
-  alpha: z.boolean().default(false),
-});
-export type ShownFootage = z.infer<typeof shownFootageSchema>;
 
 /** Something placed into a lane: a title, a card, another shot, what is made from an outline. */
 export const elementSchema = record({

@@ -1,3 +1,4 @@
+import { clamp } from '../math/clamp.ts';
 import { randomFrom } from '../math/random.ts';
 import { defineEffect } from './effect.ts';
 
@@ -20,6 +21,9 @@ function bandsOf(lines: number, size: number, share: number, most: number, seed:
   }
   return bands;
 }
+
+/** Steps a frame. */
+const perFrame = (every: number): number => 1 / every;
 
 export const breakUpEffect = defineEffect({
   id: 'break-up',
@@ -61,6 +65,16 @@ export const breakUpEffect = defineEffect({
       start: 2,
       usual: [1, 24],
     },
+    sides: {
+      kind: 'choice',
+      label: 'Sides',
+      about: 'What comes in from the sides of the picture where a band moves away from them.',
+      options: [
+        { id: 'wrap', label: 'The other side' },
+        { id: 'hold', label: 'Its last column' },
+      ],
+      start: 'wrap',
+    },
     seed: {
       kind: 'number',
       label: 'Seed',
@@ -74,25 +88,29 @@ export const breakUpEffect = defineEffect({
     },
   },
   reach: ({ shift, part }) => shift + Math.abs(part),
-  render({ data, width, height }, values, { scale, frame }) {
-    const step = Math.floor(frame / values.every);
-    const bands = bandsOf(height / scale, values.size, values.share / 100, values.shift, values.seed, step);
+  wide: true,
+  leaves: true,
+  render({ data, width, height }, values, { scale, sum, top: above, whole }) {
+    const step = Math.floor(sum('every', perFrame) + 1e-9);
+    const bands = bandsOf(whole.height / scale, values.size, values.share / 100, values.shift, values.seed, step);
     const parting = Math.round(values.part * scale);
     const row = new Float32Array(width * 4);
+    const within = values.sides === 'wrap' ? (x: number) => ((x % width) + width) % width : (x: number) => clamp(x, 0, width - 1);
     for (const { top, bottom, shift } of bands) {
       const by = Math.round(shift * scale);
       // Bands that nothing moves part no colours either: between bursts the picture is whole.
       if (by === 0) continue;
-      for (let y = Math.round(top * scale); y < Math.min(height, Math.round(bottom * scale)); y++) {
+      const end = Math.min(height, Math.round(bottom * scale) - above);
+      for (let y = Math.max(0, Math.round(top * scale) - above); y < end; y++) {
         const line = data.subarray(y * width * 4, (y + 1) * width * 4);
-        row.fill(0);
         for (let x = 0; x < width; x++) {
+          const from = 4 * within(x - by);
+          const alpha = line[from + 3];
+          row[4 * x + 3] = alpha;
           for (let k = 0; k < 3; k++) {
-            const from = x - by + (1 - k) * parting;
-            if (from < 0 || from >= width) continue;
-            row[4 * x + k] = line[4 * from + k];
-            // Alpha is that of whichever colour has most, so that none exceeds it.
-            row[4 * x + 3] = Math.max(row[4 * x + 3], line[4 * from + 3]);
+            const parted = 4 * within(x - by + (1 - k) * parting);
+            // Where a colour comes from beyond the edge, it keeps that of its own place: no fringe is darker than both.
+            row[4 * x + k] = line[parted + k] * alpha + line[from + k] * (1 - line[parted + 3]);
           }
         }
         line.set(row);

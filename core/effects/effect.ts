@@ -1,12 +1,18 @@
 /** What an effect is: described settings and one render function. Panels, presets, checks and docs follow the description. */
-import type { Rgba } from '../image/picture.ts';
+import type { Rgba, Size } from '../image/picture.ts';
 import type { Descriptions, SettingDescription, Values, ValuesOf } from './settings.ts';
 
 export interface EffectContext {
   /** Pixels of this picture for one plate pixel: settings in px are multiplied by it. */
   scale: number;
   frame: number;
-  /** Where a place of the plate lies on this picture, pixels; with the track that the effect follows. */
+  /** The sum, from frame 0 to this one, of what `of` makes of a number setting on each: what has come to pass by then. */
+  sum(setting: string, of: (value: number) => number): number;
+  /** Where the layer's left top corner lies on the picture, pixels; and how large that picture is. */
+  left: number;
+  top: number;
+  whole: Size;
+  /** Where a place of the plate lies on this layer, pixels; with what the effect follows. */
   at(x: number, y: number): [number, number];
 }
 
@@ -20,6 +26,10 @@ export interface Effect {
   placed?: true;
   /** How far it shows beyond what it is given, plate pixels; nowhere where it does not say. */
   reach?(values: Values): number;
+  /** Whether it moves what it is given from one side of the picture to the other, so that it needs whole rows. */
+  wide?: true;
+  /** Whether a new one inside a subject takes that out of its outline. */
+  leaves?: true;
   /** Changes the premultiplied layer in place. `values` holds one for each setting. */
   render(layer: Rgba, values: Values, context: EffectContext): void;
 }

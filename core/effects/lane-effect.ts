@@ -1,8 +1,9 @@
 /** Effects as records of the document: new ones with their starting values, and the values of their settings on a frame. */
 import type { ElementEffect, Lane, LaneEffect } from '../document/schema.ts';
-import type { Size } from '../image/picture.ts';
+import type { Rgba, Size } from '../image/picture.ts';
+import type { EffectContext } from './effect.ts';
 import { effectById } from './index.ts';
-import { middleOf, startsOf, type Values, valuesAt } from './settings.ts';
+import { middleOf, startsOf, sumOf, type Values, valuesAt } from './settings.ts';
 
 /** @param subject of a lane that is relative to one; `plate` that in whose middle an effect with a place begins */
 export const newLaneEffect = (id: string, lane: Lane, subject: string | null, effect: string, plate?: Size): LaneEffect => ({
@@ -15,6 +16,7 @@ export const newLaneEffect = (id: string, lane: Lane, subject: string | null, ef
   mix: { constant: 1 },
   lives: [],
   follow: null,
+  leaves: effectById(effect).leaves === true,
   settings: {
     ...startsOf(effectById(effect).settings),
     ...(effectById(effect).placed && plate ? middleOf(plate) : {}),
@@ -28,3 +30,18 @@ export const newElementEffect = (id: string, effect: string, plate: Size): Eleme
 };
 
 export const settingsAt = (item: LaneEffect | ElementEffect, frame: number): Values => valuesAt(effectById(item.effect).settings, item.settings, frame);
+
+/** Where and when an effect is seen; the rest of its context comes from its record. */
+export type Where = Omit<EffectContext, 'sum'>;
+
+/** Changes a premultiplied layer in place by an effect with the values that its settings have on the frame. */
+export function runEffect(layer: Rgba, item: LaneEffect | ElementEffect, where: Where): void {
+  const effect = effectById(item.effect);
+  effect.render(layer, settingsAt(item, where.frame), {
+    ...where,
+    sum(setting, of) {
+      const described = effect.settings[setting];
+      return described?.kind === 'number' ? sumOf(described, item.settings[setting], of)(0, where.frame) : 0;
+    },
+  });
+}

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { newRgba } from '../image/picture.ts';
 import { EFFECTS } from './index.ts';
+import { newLaneEffect, runEffect } from './lane-effect.ts';
 import { startsOf, valuesAt } from './settings.ts';
 
 const [WIDTH, HEIGHT] = [120, 90];
@@ -17,7 +18,11 @@ describe('how far an effect reaches', () => {
         const values = valuesAt(effect.settings, settings, frame);
         const layer = newRgba(WIDTH, HEIGHT);
         for (let y = 30; y < 60; y++) for (let x = 50; x < 70; x++) layer.data.set([0.5, 0.7, 0.2, 1], (y * WIDTH + x) * 4);
-        effect.render(layer, values, { scale, frame, at: (x, y) => [x * scale, y * scale] });
+        runEffect(
+          layer,
+          { ...newLaneEffect('x', 'front', null, effect.id), settings },
+          { scale, frame, left: 0, top: 0, whole: { width: WIDTH, height: HEIGHT }, at: (x, y) => [x * scale, y * scale] },
+        );
         // Whole pixels are moved, so a pixel more may be touched on each side.
         const reach = (effect.reach?.(values) ?? 0) * scale + 2;
         for (let y = 0; y < HEIGHT; y++)

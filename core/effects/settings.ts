@@ -2,7 +2,8 @@
 import type { Setting } from '../document/schema.ts';
 import type { Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
-import { mixLists, mixNumbers, valueAt } from '../time/animated.ts';
+import { hasKeys, mixLists, mixNumbers, valueAt } from '../time/animated.ts';
+import { integralOf } from '../time/integral.ts';
 
 interface NumberSetting {
   kind: 'number';
@@ -90,6 +91,21 @@ export function valuesAt<D extends Descriptions>(described: D, own: Record<strin
   }
   return values as ValuesOf<D>;
 }
+
+/** The sum over frames of a described number, or of what `of` makes of it; kept with the record of its keys. */
+export function sumOf(described: NumberSetting, setting: Setting | undefined, of: (value: number) => number = same): (from: number, to: number) => number {
+  if (!setting || !hasKeys(setting)) {
+    const value = of(setting ? (fitting(described, valueAt<SettingValue>(setting, 0, mix)) as number) : described.start);
+    return (from, to) => value * (to - from);
+  }
+  const kept = summed.get(setting);
+  if (kept?.of === of) return kept.sum;
+  const sum = integralOf((time) => of(fitting(described, valueAt<SettingValue>(setting, time, mix)) as number));
+  summed.set(setting, { of, sum });
+  return sum;
+}
+const same = (value: number): number => value;
+const summed = new WeakMap<Setting, { of: (value: number) => number; sum: (from: number, to: number) => number }>();
 
 /** All settings as they start. */
 export const startsOf = (described: Descriptions): Record<string, Setting> =>

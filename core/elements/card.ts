@@ -114,5 +114,6 @@ export const cardElement = definePlaced({
     const [width, height] = [values.width, values.height];
     return width > 0 && height > 0 ? { width, height } : null;
   },
+  beyond: ({ softness }) => softness,
   render,
 });

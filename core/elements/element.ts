@@ -46,7 +46,9 @@ export interface PlacedKind extends Kind {
   placed: true;
   /** Its size in its own pixels, which are those of the plate where it is not scaled; null where there is nothing to see. */
   boxOf(scene: Scene): Promise<Size | null>;
-  /** Paints it over an empty layer, premultiplied. */
+  /** How far it is painted beyond that box, own pixels; nowhere where it does not say. */
+  beyond?(values: Values): number;
+  /** Paints it over an empty layer, premultiplied: a part of the picture, to whose pixels the scene's motion leads. */
   render(layer: Rgba, scene: PlacedScene): Promise<void>;
 }
 
@@ -59,12 +61,13 @@ export interface OutlineKind extends Kind {
 export type ElementKind = PlacedKind | OutlineKind;
 
 /** A kind as it is written: what it does gets the values of its own settings with their types. */
-type Typed<K extends Kind, D extends Descriptions> = Omit<K, 'settings' | 'placed' | 'boxOf' | 'render'> & { settings: D };
+type Typed<K extends Kind, D extends Descriptions> = Omit<K, 'settings' | 'placed' | 'boxOf' | 'beyond' | 'render'> & { settings: D };
 
 /** A kind that stands somewhere, from its description. */
 export const definePlaced = <const D extends Descriptions>(
   kind: Typed<PlacedKind, D> & {
     boxOf(scene: Scene<ValuesOf<D>>): Promise<Size | null>;
+    beyond?(values: ValuesOf<D>): number;
     render(layer: Rgba, scene: PlacedScene<ValuesOf<D>>): Promise<void>;
   },
   // Values are made from the description that the types are made from.

@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { renderPicture } from '../compose/render-picture.ts';
 import { newSpline } from '../document/part-kinds/spline.ts';
@@ -11,7 +12,7 @@ import { corner } from '../path/path.ts';
 import { ELEMENTS, newElement, settingsOf } from './index.ts';
 import { shownFrame } from './picture.ts';
 import { regionCorners } from './pinned.ts';
-import { ringsAt } from './rings.ts';
+import { courseOf, ringsAt } from './rings.ts';
 
 const SIZE = { width: 80, height: 60 };
 
@@ -67,7 +68,7 @@ const corners = (p: Rgba) => [rgb(p, 10, 10)[0], rgb(p, 10, 50)[0], rgb(p, 70, 1
 describe('lanes', () => {
   it.each<[string, Lane, string | null, number[]]>([
     ['in front covers everything', 'front', null, [1, 1, 1, 1]],
-    ['inside the far one is on it', 'inside', 'far', [1, 0, 1, 0]],
+    ['inside the far one is on it, where no nearer one covers it', 'inside', 'far', [0, 0, 1, 0]],
     ['behind the near one covers the far one', 'behind', 'near', [0, 0, 1, 1]],
     ['behind the far one is covered by the near one too', 'behind', 'far', [0, 0, 0, 1]],
     ['in the backdrop is covered by all', 'backdrop', null, [0, 0, 0, 1]],
@@ -258,16 +259,70 @@ describe('a cut-out', () => {
 });
 
 describe('rings', () => {
+  const course = (values: Record<string, number>) => courseOf(Object.fromEntries(Object.entries(values).map(([k, v]) => [k, { constant: v }])), 10);
   const VALUES = { rate: 2, speed: 20, life: 1, birthWidth: 4, deathWidth: 2, fadeIn: 0, fadeOut: 50 };
 
   it('are born at their rate, spread, thin out and fade', () => {
-    const rings = ringsAt(VALUES, 14, 2, 10);
+    const rings = ringsAt(course(VALUES), 14, 2, 10);
     // 1.2 seconds after the first: those born at 0.5 and 1 live.
     expect(rings.map((r) => r.born)).toEqual([7, 12]);
     expect(rings.map((r) => Math.round(r.distance * 1e6) / 1e6)).toEqual([14, 4]);
     expect(rings[0].width).toBeCloseTo(4 - 2 * 0.7, 9);
     expect(rings.map((r) => Math.round(r.strength * 1e6) / 1e6)).toEqual([0.6, 1]);
-    expect(ringsAt(VALUES, 1, 2, 10)).toEqual([]);
+    expect(ringsAt(course(VALUES), 1, 2, 10)).toEqual([]);
+    expect(ringsAt(course({ ...VALUES, rate: 0 }), 14, 2, 10)).toEqual([]);
+  });
+
+  it('go by what was set when they were born, and by all speeds since: keys change those to come only', () => {
+    const keyed = (min: number, max: number) =>
+      fc
+        .uniqueArray(fc.record({ frame: fc.integer({ min: 0, max: 60 }), value: fc.double({ min, max, noNaN: true }) }), {
+          selector: (k) => k.frame,
+          minLength: 1,
+          maxLength: 4,
+        })
+        .map((keys) => ({ keys: keys.sort((a, b) => a.frame - b.frame).map((k) => ({ ...k, ease: 'linear' as const })) }));
+    fc.assert(
+      fc.property(
+        keyed(0, 5),
+        keyed(0, 300),
+        keyed(0.1, 3),
+        fc.integer({ min: 1, max: 50 }),
+        fc.integer({ min: 1, max: 8 }),
+        (rate, speed, life, time, later) => {
+          const keys = courseOf({ rate, speed, life }, 10);
+          const before = ringsAt(keys, time, 0, 10);
+          const after = ringsAt(keys, time + later, 0, 10).filter((r) => r.born <= time - 1e-3);
+          const way = keys.way(time, time + later);
+          for (const ring of after) {
+            const same = before.find((r) => Math.abs(r.born - ring.born) < 1e-5);
+            // Whoever lives now was there, and has gone what the speed says since: none begins half way out.
+            if (!same || Math.abs(ring.distance - same.distance - way) > 1e-3) return false;
+          }
+          // One that is gone has lived its life.
+          return before.every((r) => after.some((a) => Math.abs(a.born - r.born) < 1e-5) || time + later - r.born >= keys.at(r.born).life * 10 - 1e-3);
+        },
+      ),
+      { numRuns: 300 },
+    );
+  });
+
+  it('keep the colour of their birth, or take that of each frame', async () => {
+    const red = { keys: [0, 4].map((frame) => ({ frame, value: frame === 0 ? [1, 0, 0] : [0, 1, 0], ease: 'hold' as const })) };
+    const settings = { ...RINGS, rate: 10, speed: 50, birthWidth: 2, deathWidth: 2, colour: red };
+    // The first one is 30 pixels out on frame 6, the newest is on the outline.
+    const at = async (colouring: string) => {
+      const out = await render([element('rings', 'behind', 'near', { settings: { ...settings, colouring } })], 6);
+      return [rgb(out, 70, 30), rgb(out, 45, 30)];
+    };
+    expect(await at('born')).toEqual([
+      [1, 0, 0],
+      [0, 1, 0],
+    ]);
+    expect(await at('now')).toEqual([
+      [0, 1, 0],
+      [0, 1, 0],
+    ]);
   });
 
   const RINGS = { rate: 1, speed: 100, life: 1, birthWidth: 4, deathWidth: 4, fadeIn: 0, fadeOut: 0, softness: 0, glow: 0, colour: [1, 1, 1] };

@@ -1,15 +1,18 @@
 /** An element as a layer on a frame. */
 import type { Element, ShotDocument } from '../document/schema.ts';
+import { effectById, isKnownEffect } from '../effects/index.ts';
+import { settingsAt } from '../effects/lane-effect.ts';
 import { valuesAt } from '../effects/settings.ts';
-import { newRgba, type Rgba, type Size } from '../image/picture.ts';
+import { commonOf, grownBy, isEmpty, type Layer, newLayer, type Region, type Size, unionOf, wholeOf } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
-import { applyTo, type Homography, multiply, scaling } from '../math/homography.ts';
+import { applyTo, type Homography, multiply, scaling, translation } from '../math/homography.ts';
 import { mattesOf } from '../matte/mattes.ts';
 import { shutterTimes } from '../matte/render-matte.ts';
 import type { Sources } from '../matte/sources.ts';
-import type { Given, PlacedScene, Scene } from './element.ts';
+import type { Given, PlacedKind, PlacedScene, Scene } from './element.ts';
 import { applyOwnEffects } from './element-effects.ts';
 import { elementById, settingsOf } from './index.ts';
+import { visibleBox } from './paint.ts';
 import { PLACE, placeAt } from './place.ts';
 
 /** Instants at which an open shutter looks, at most; and how many pixels of the layer may lie between two of them. */
@@ -57,48 +60,88 @@ export async function standOf(document: ShotDocument, item: Element, frame: numb
   return placed && { box: placed.box, motion: placed.motion };
 }
 
-/** The premultiplied layer of an element on a frame, with its own effects; null where it is not to be seen. */
-export async function renderElement(given: Given, item: Element, frame: number): Promise<Rgba | null> {
+/** The part of the picture that something placed can be seen in. */
+const boxOn = (size: Size, { box, motion }: PlacedScene, beyond: number): Region =>
+  visibleBox(size, motion, { width: box.width + 2 * beyond, height: box.height + 2 * beyond });
+
+/** How far an element is painted beyond its box, own pixels. */
+const beyondOf = (kind: PlacedKind, { values }: Scene): number => kind.beyond?.(values) ?? 0;
+
+/** How far the effects of an element show beyond it, pixels of the layer. */
+function reachOf({ effects }: Element, frame: number, scale: number): number {
+  const each = effects.map((own) => (own.enabled && isKnownEffect(own.effect) ? (effectById(own.effect).reach?.(settingsAt(own, frame)) ?? 0) : 0));
+  return Math.ceil(each.reduce((a, b) => a + b, 0) * scale) + (effects.length > 0 ? 1 : 0);
+}
+
+/**
+ * The premultiplied layer of an element on a frame, with its own effects; null where it is not to be seen.
+ * @param instant share of the open shutter at which all that moves is looked at together; null: over all of it
+ */
+export async function renderElement(given: Given, item: Element, frame: number, instant: number | null = null): Promise<Layer | null> {
   const scene = sceneAt(given, item, frame);
-  const layer = newRgba(given.size.width, given.size.height);
-  if (!(await paintElement(layer, scene))) return null;
+  const layer = await paintElement(scene, instant);
+  if (!layer) return null;
   const { plate } = given.document;
   const [scaleX, scaleY] = [given.size.width / plate.width, given.size.height / plate.height];
-  applyOwnEffects(layer, item, { frame, scale: scene.scale, at: (x, y) => [x * scaleX, y * scaleY] });
+  const { left, top } = layer;
+  applyOwnEffects(layer, item, { frame, scale: scene.scale, left, top, whole: given.size, at: (x, y) => [x * scaleX - left, y * scaleY - top] });
   return layer;
 }
 
-/** Paints the element onto an empty layer; gives whether there was anything to paint. */
-async function paintElement(layer: Rgba, scene: Scene): Promise<boolean> {
-  const kind = elementById(scene.item.element);
+/** Paints the element; null where there is nothing to paint. */
+async function paintElement(scene: Scene, instant: number | null): Promise<Layer | null> {
+  const { item, size, scale, time } = scene;
+  const kind = elementById(item.element);
+  const whole = wholeOf(size);
   if (!kind.placed) {
+    const layer = newLayer(whole);
     await kind.render(layer, scene);
-    return true;
+    return layer;
   }
-  const looks = await shutterLooks(scene);
+  const looks = await shutterLooks(scene, instant);
+  const beyond = beyondOf(kind, scene);
+  const seen = looks.map((look) => boxOn(size, look, beyond)).reduce(unionOf, { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity });
+  if (isEmpty(seen)) return null;
+  const wide = item.effects.some((own) => effectById(own.effect).wide);
+  const near = commonOf(whole, grownBy(seen, reachOf(item, time, scale)));
+  const region = wide ? { ...near, left: 0, right: size.width } : near;
+  const layer = newLayer(region);
+  const toLayer = translation(-region.left, -region.top);
   for (const look of looks) {
     // The shutter blurs the motion of its place: what a picture shows is that of the frame.
-    const one = looks.length === 1 ? layer : newRgba(layer.width, layer.height);
-    await kind.render(one, { ...look, time: scene.time });
+    const one = looks.length === 1 ? layer : newLayer(region);
+    await kind.render(one, { ...look, time, motion: multiply(toLayer, look.motion) });
     if (one !== layer) for (let i = 0; i < one.data.length; i++) layer.data[i] += one.data[i] / looks.length;
   }
-  return looks.length > 0;
+  return layer;
+}
+
+/** How an element moves while the shutter is open: at how many instants to look, and where; null where it is closed, or where nothing moves. */
+async function openShutter(scene: Scene): Promise<{ angle: number; count: number; ends: PlacedScene[] } | null> {
+  const { item, time: frame } = scene;
+  if (!elementById(item.element).placed) return null;
+  const { shutter: angle } = valuesAt(PLACE, item.settings, frame);
+  if (angle <= 0) return null;
+  const [first, last] = await Promise.all([-1, 1].map((side) => placedScene(sceneAt(scene, item, frame + (side * angle) / 720))));
+  const way = first && last ? farthest(first, last) : 0;
+  return first && last && way > 0.25 ? { angle, count: clamp(Math.ceil(way / STEP), 2, MOST_LOOKS), ends: [first, last] } : null;
+}
+
+/** The part of the picture that an element sweeps while the shutter is open, and the instants that takes; null where it stands still. */
+export async function sweepOf(given: Given, item: Element, frame: number): Promise<{ box: Region; instants: number } | null> {
+  const open = await openShutter(sceneAt(given, item, frame));
+  return open && { box: open.ends.map((end) => boxOn(given.size, end, 0)).reduce(unionOf), instants: open.count };
 }
 
 /** The element as it stands at each instant at which the shutter looks: at one where it is closed, or where nothing moves. */
-async function shutterLooks(scene: Scene): Promise<PlacedScene[]> {
+async function shutterLooks(scene: Scene, instant: number | null): Promise<PlacedScene[]> {
   const { item, time: frame } = scene;
-  const { shutter: angle } = valuesAt(PLACE, item.settings, frame);
   const at = (time: number) => placedScene(sceneAt(scene, item, time));
-  if (angle > 0) {
-    const [first, last] = await Promise.all([-1, 1].map((side) => at(frame + (side * angle) / 720)));
-    const way = first && last ? farthest(first, last) : 0;
-    if (way > 0.25) {
-      const count = clamp(Math.ceil(way / STEP), 2, MOST_LOOKS);
-      const placed = await Promise.all(shutterTimes(frame, angle, -angle / 2, count).map(at));
-      return placed.filter((look) => look !== null);
-    }
-  }
-  const still = await placedScene(scene);
-  return still ? [still] : [];
+  const open = await openShutter(scene);
+  const times = !open
+    ? [frame]
+    : instant !== null
+      ? [frame + (open.angle * (instant - 0.5)) / 360]
+      : shutterTimes(frame, open.angle, -open.angle / 2, open.count);
+  return (await Promise.all(times.map(at))).filter((look) => look !== null);
 }

@@ -1,8 +1,10 @@
 /** Rings that leave the outline of a subject, one after another, and spread. */
-import type { Descriptions, ValuesOf } from '../effects/settings.ts';
+import type { Setting } from '../document/schema.ts';
+import { type Descriptions, sumOf, type ValuesOf, valuesAt } from '../effects/settings.ts';
 import type { Rgba } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { type DistanceField, signedDistance } from '../matte/distance.ts';
+import { hasKeys } from '../time/animated.ts';
 import { framesPerSecond } from '../time/rate.ts';
 import { defineOutline, type Scene } from './element.ts';
 import { coverage, GLOW_REACH, glowAt, layOver, lightSettings } from './paint.ts';
@@ -56,10 +58,29 @@ const SETTINGS = {
     ],
     start: 'now',
   },
+  colouring: {
+    kind: 'choice',
+    label: 'Colours',
+    about: 'Whether a keyed colour changes all rings, or each keeps the one of its birth.',
+    options: [
+      { id: 'now', label: 'As it is on each frame' },
+      { id: 'born', label: 'As it was when born' },
+    ],
+    start: 'now',
+  },
   ...lightSettings(1, 8, 50),
 } as const satisfies Descriptions;
 
 type V = ValuesOf<typeof SETTINGS>;
+
+/** What a ring keeps from its birth. */
+const LASTING = {
+  life: SETTINGS.life,
+  birthWidth: SETTINGS.birthWidth,
+  deathWidth: SETTINGS.deathWidth,
+  fadeIn: SETTINGS.fadeIn,
+  fadeOut: SETTINGS.fadeOut,
+};
 
 /** A ring on a frame: when it was born (frames), how far it is from the outline and how wide (plate pixels), and its strength. */
 export interface Ring {
@@ -72,32 +93,70 @@ export interface Ring {
 /** Most rings that are drawn at once; the newest. */
 const MOST = 60;
 
-type Births = Pick<V, 'rate' | 'life' | 'speed' | 'birthWidth' | 'deathWidth' | 'fadeIn' | 'fadeOut'>;
+/** What decides rings over time: sums of births and of the way they go, in plate pixels, from one frame to another; and settings by frame. */
+export interface Course {
+  births(from: number, to: number): number;
+  way(from: number, to: number): number;
+  at(time: number): Pick<V, 'life' | 'birthWidth' | 'deathWidth' | 'fadeIn' | 'fadeOut'>;
+  /** Frames that a ring lives at most. */
+  longest: number;
+}
 
-/** The rings that live at a time, the oldest first. The first is born on frame `first`. */
-export function ringsAt(values: Births, time: number, first: number, rate: number): Ring[] {
-  const [perSecond, life, speed] = [values.rate, values.life, values.speed];
-  if (perSecond <= 0 || life <= 0 || time < first) return [];
-  const now = (time - first) / rate;
-  const newest = Math.floor(now * perSecond + 1e-9);
-  const oldest = Math.max(0, newest - MOST + 1, Math.ceil((now - life) * perSecond));
-  const [atBirth, atDeath] = [values.birthWidth, values.deathWidth];
-  const [fadeIn, fadeOut] = [values.fadeIn / 100, values.fadeOut / 100];
+/** @param rate frames a second */
+export function courseOf(settings: Record<string, Setting>, rate: number): Course {
+  const births = sumOf(SETTINGS.rate, settings.rate);
+  const way = sumOf(SETTINGS.speed, settings.speed);
+  const lives = settings.life && hasKeys(settings.life) ? settings.life.keys.map((k) => k.frame) : [0];
+  return {
+    births: (from, to) => births(from, to) / rate,
+    way: (from, to) => way(from, to) / rate,
+    at: (time) => valuesAt(LASTING, settings, time),
+    // Between keys an ease may go beyond them.
+    longest: 2 * Math.max(...lives.map((frame) => valuesAt(LASTING, settings, frame).life)) * rate,
+  };
+}
+
+/** The time by which `n` rings have been born since `first`; the births up to `time` are more. */
+function bornAt({ births }: Course, n: number, first: number, time: number): number {
+  let [low, high] = [first, time];
+  // A straight guess is right where the rate stays.
+  const all = births(first, time);
+  const guess = all > 0 ? first + ((time - first) * n) / all : first;
+  if (Math.abs(births(first, guess) - n) < 1e-9) return guess;
+  for (let step = 0; step < 60 && high - low > 1e-9; step++) {
+    const middle = (low + high) / 2;
+    if (births(first, middle) < n) low = middle;
+    else high = middle;
+  }
+  return high;
+}
+
+/**
+ * The rings that live at a time, the oldest first. The first is born on frame `first`. What is keyed changes those to come: a ring has
+ * the life, the widths and the fades of its birth, and goes by all speeds that there were since.
+ */
+export function ringsAt(course: Course, time: number, first: number, rate: number): Ring[] {
+  if (time < first) return [];
+  const newest = Math.floor(course.births(first, time) + 1e-9);
+  // Where none is born yet there is no first one either.
+  const least = course.births(first, first + 1e-3) > 0 ? 0 : 1;
   const rings: Ring[] = [];
-  for (let i = oldest; i <= newest; i++) {
-    const age = now - i / perSecond;
-    const share = age / life;
+  for (let n = newest; n >= least && rings.length < MOST; n--) {
+    const born = n === 0 ? first : bornAt(course, n, first, time);
+    if (time - born > course.longest) break;
+    const { life, birthWidth, deathWidth, fadeIn: rises, fadeOut: falls } = course.at(born);
+    const share = (time - born) / (life * rate);
     if (share >= 1) continue;
-    const rising = fadeIn > 0 ? Math.min(1, share / fadeIn) : 1;
-    const falling = fadeOut > 0 ? Math.min(1, (1 - share) / fadeOut) : 1;
+    const rising = rises > 0 ? Math.min(1, (share * 100) / rises) : 1;
+    const falling = falls > 0 ? Math.min(1, ((1 - share) * 100) / falls) : 1;
     rings.push({
-      born: first + (i / perSecond) * rate,
-      distance: speed * age,
-      width: atBirth + (atDeath - atBirth) * share,
+      born,
+      distance: course.way(born, time),
+      width: birthWidth + (deathWidth - birthWidth) * share,
       strength: Math.min(rising, falling),
     });
   }
-  return rings;
+  return rings.reverse();
 }
 
 /** Which frame's outline a ring goes by. */
@@ -109,8 +168,10 @@ async function render(layer: Rgba, scene: Scene<V>): Promise<void> {
   const subject = subjectOf(document, item);
   if (!subject) return;
   const { frames, rate } = document.plate;
-  const rings = ringsAt(values, time, item.lives.find((r) => time >= r.first && time <= r.last)?.first ?? 0, framesPerSecond(rate));
-  const [red, green, blue] = values.colour;
+  const perSecond = framesPerSecond(rate);
+  const first = item.lives.find((r) => time >= r.first && time <= r.last)?.first ?? 0;
+  const rings = ringsAt(courseOf(item.settings, perSecond), time, first, perSecond);
+  const colourOf = ({ born }: Ring) => (values.colouring === 'born' ? valuesAt({ colour: SETTINGS.colour }, item.settings, born).colour : values.colour);
   const [softness, glow, glowing] = [values.softness * scale, values.glow * scale, values.glowStrength / 100];
   const byFrame = new Map<number, Ring[]>();
   for (const ring of rings) {
@@ -123,6 +184,7 @@ async function render(layer: Rgba, scene: Scene<V>): Promise<void> {
     const field: DistanceField | null = signedDistance(await mattes(subject.id, frame), 0.5, reach, 0.1);
     if (!field) continue;
     for (const ring of born) {
+      const [red, green, blue] = colourOf(ring);
       const [middle, half] = [ring.distance * scale, (ring.width * scale) / 2];
       const near = half + beyond;
       for (let y = 0; y < field.height; y++)

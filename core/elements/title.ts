@@ -100,6 +100,8 @@ export const titleElement = definePlaced({
     const size = values.size;
     return width > 0 && size > 0 ? { width: width * size, height: height * size } : null;
   },
+  // Letters hang below their line, and lean out of it.
+  beyond: ({ size }) => size,
   async render(layer, { item, values, sources, motion }) {
     const lines = await typeset(item.words, values, sources);
     const { width, height } = sizeOf(lines, values);

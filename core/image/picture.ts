@@ -34,6 +34,61 @@ export interface Box extends Size {
   top: number;
 }
 
+/** A picture that is a part of a larger one: where its left top corner lies there. */
+export interface Layer extends Rgba {
+  left: number;
+  top: number;
+}
+
+export const isEmpty = ({ left, top, right, bottom }: Region): boolean => left >= right || top >= bottom;
+
+/** The smallest part that holds both. */
+export const unionOf = (a: Region, b: Region): Region => ({
+  left: Math.min(a.left, b.left),
+  top: Math.min(a.top, b.top),
+  right: Math.max(a.right, b.right),
+  bottom: Math.max(a.bottom, b.bottom),
+});
+
+/** What both have in common; empty where that is nothing. */
+export const commonOf = (a: Region, b: Region): Region => ({
+  left: Math.max(a.left, b.left),
+  top: Math.max(a.top, b.top),
+  right: Math.min(a.right, b.right),
+  bottom: Math.min(a.bottom, b.bottom),
+});
+
+/** A part made larger on all sides. */
+export const grownBy = ({ left, top, right, bottom }: Region, by: number): Region => ({
+  left: left - by,
+  top: top - by,
+  right: right + by,
+  bottom: bottom + by,
+});
+
+export const regionOf = ({ left, top, width, height }: Box): Region => ({ left, top, right: left + width, bottom: top + height });
+
+/** An empty layer for a part of a picture. */
+export const newLayer = ({ left, top, right, bottom }: Region): Layer => ({ left, top, ...newRgba(Math.max(0, right - left), Math.max(0, bottom - top)) });
+
+/** The part of a matte outside of which it is 0. */
+export function extentOfGray({ width, height, data }: Gray): Region {
+  const region: Region = { left: width, top: height, right: 0, bottom: 0 };
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    let x = 0;
+    while (x < width && data[row + x] === 0) x++;
+    if (x === width) continue;
+    let end = width;
+    while (data[row + end - 1] === 0) end--;
+    region.left = Math.min(region.left, x);
+    region.right = Math.max(region.right, end);
+    if (region.bottom === 0) region.top = y;
+    region.bottom = y + 1;
+  }
+  return region;
+}
+
 export const wholeOf = ({ width, height }: Size): Region => ({ left: 0, top: 0, right: width, bottom: height });
 
 export const newGray = (width: number, height: number): Gray => ({ width, height, data: new Float32Array(width * height) });

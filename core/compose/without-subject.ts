@@ -1,0 +1,42 @@
+/** The plate without a subject: what is behind one whose effect takes it out of its outline. */
+import type { Subject } from '../document/schema.ts';
+import { filledIn } from '../image/fill-in.ts';
+import { extentOfGray, type Gray, isEmpty, newGray, type Rgba, type Size } from '../image/picture.ts';
+import { clamp } from '../math/clamp.ts';
+import type { Sources } from '../matte/sources.ts';
+import { layBy } from './lay.ts';
+
+/** Plate pixels by which a matte is made larger, so that no colour of the subject's edge is left. */
+const MARGIN = 3;
+
+/** Where a matte has anything within so many pixels, 1; 0 elsewhere. */
+function widened({ width, height, data }: Gray, by: number): Gray {
+  const rows = newGray(width, height);
+  const out = newGray(width, height);
+  const spread = (from: Float32Array, to: Float32Array, lines: number, line: number, count: number, step: number) => {
+    for (let l = 0; l < lines; l++) {
+      let last = Number.NEGATIVE_INFINITY;
+      let next = -1;
+      for (let k = 0; k < count; k++) {
+        // The nearest one behind, and the nearest ahead.
+        if (from[l * line + k * step] > 0) last = k;
+        if (next < k) {
+          next = k;
+          while (next < count && !(from[l * line + next * step] > 0)) next++;
+        }
+        if (k - last <= by || (next < count && next - k <= by)) to[l * line + k * step] = 1;
+      }
+    }
+  };
+  spread(data, rows.data, height, width, width, 1);
+  spread(rows.data, out.data, width, 1, height, width);
+  return out;
+}
+
+/** Takes a subject out of the picture: its clean plate is laid there, or what lies round it goes on. */
+export async function takeOut(picture: Rgba, { clean }: Subject, matte: Gray, frame: number, scale: number, sources: Sources, size: Size): Promise<void> {
+  if (isEmpty(extentOfGray(matte))) return;
+  const gone = widened(matte, Math.ceil(MARGIN * scale));
+  const behind = clean ? await sources.footage(clean, clamp(frame, 0, clean.frames - 1), size) : filledIn(picture, gone);
+  layBy(picture, behind, gone, extentOfGray(gone));
+}
