@@ -292,7 +292,8 @@ describe('rings', () => {
         (rate, speed, life, time, later) => {
           const keys = courseOf({ rate, speed, life }, 10);
           const before = ringsAt(keys, time, 0, 10);
-          const after = ringsAt(keys, time + later, 0, 10).filter((r) => r.born <= time - 1e-3);
+          const all = ringsAt(keys, time + later, 0, 10);
+          const after = all.filter((r) => r.born <= time - 1e-3);
           const way = keys.way(time, time + later);
           for (const ring of after) {
             const same = before.find((r) => Math.abs(r.born - ring.born) < 1e-5);
@@ -300,7 +301,7 @@ describe('rings', () => {
             if (!same || Math.abs(ring.distance - same.distance - way) > 1e-3) return false;
           }
           // One that is gone has lived its life.
-          return before.every((r) => after.some((a) => Math.abs(a.born - r.born) < 1e-5) || time + later - r.born >= keys.at(r.born).life * 10 - 1e-3);
+          return before.every((r) => all.some((a) => Math.abs(a.born - r.born) < 1e-5) || time + later - r.born >= keys.at(r.born).life * 10 - 1e-3);
         },
       ),
       { numRuns: 300 },
@@ -385,6 +386,38 @@ describe('a line', () => {
     const backwards = squared();
     backwards.cast[0].parts = [newSpline('near-part', 'Box', [newPath('p', 0, [corner(30, 20), corner(30, 40), corner(50, 40), corner(50, 20)], true)])];
     expect(sum(await render([line({ beside: 6, corners: 'square' })], 0, backwards))).toBeCloseTo(36 ** 2 - 28 ** 2, 0);
+  });
+
+  it('has solid round ends where it is open, and is cut off there with square corners', async () => {
+    const open = shot();
+    open.cast[0].parts = [newSpline('near-part', 'Line', [newPath('p', 0, [corner(30, 30), corner(50, 30)], false)])];
+    const wide = { width: 12 };
+    const round = await render([line(wide)], 0, open);
+    // Beyond the end: solid up to the radius, nothing past it, and no corner.
+    expect([52, 54, 57].map((x) => red(round, x, 30))).toEqual([1, 1, 0]);
+    expect([red(round, 27, 30), red(round, 22, 30), red(round, 55, 25)]).toEqual([1, 0, 0]);
+    expect(sum(round)).toBeCloseTo(20 * 12 + Math.PI * 36, 0);
+    const square = await render([line({ ...wide, corners: 'square' })], 0, open);
+    expect(sum(square)).toBeCloseTo(20 * 12, 0);
+    // What draws itself ends flat until it is there.
+    expect(sum(await render([line({ ...wide, to: 50 })], 0, open))).toBeCloseTo(10 * 12 + (Math.PI * 36) / 2, 0);
+  });
+
+  it('round a subject begins at the same place of it on every frame, or nearest to a place that is set', async () => {
+    const document = shot();
+    // A block with a peak that goes from its left end to its right end while the block crosses the picture: the top jumps, the block does not.
+    const block = (x: number, peak: number) => [corner(x, 30), corner(x + peak, 30 - 4), corner(x + 24, 30), corner(x + 24, 50), corner(x, 50)];
+    const path = newPath('p', 0, [], true);
+    path.shape = { keys: [0, 10].map((frame) => ({ frame, value: block(10 + 3 * frame, frame === 0 ? 2 : 22), ease: 'linear' as const })) };
+    document.cast[0].parts = [newSpline('near-part', 'Block', [path])];
+    const begun = async (frame: number, more: Record<string, number | string> = {}) => {
+      const out = await render([{ ...line({ to: 6, width: 3, ...more }), of: 'near' }], frame, document);
+      const lit = Array.from({ length: SIZE.width * SIZE.height }, (_, p) => p).filter((p) => out.data[4 * p] > 0.9);
+      return Math.min(...lit.map((p) => p % SIZE.width)) - 3 * frame;
+    };
+    const places = await Promise.all([0, 3, 5, 7, 10].map((f) => begun(f)));
+    for (const place of places) expect(Math.abs(place - places[0])).toBeLessThan(4);
+    expect(await begun(0, { begins: 'near', beginX: 34, beginY: 48 })).toBeGreaterThan(25);
   });
 
   it('goes round the matte of a subject where no curve is named', async () => {

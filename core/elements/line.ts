@@ -1,5 +1,5 @@
 /** A line along a curve, or along the outline of a subject: on it or beside it, whole or a stretch of it. */
-import type { Descriptions, ValuesOf } from '../effects/settings.ts';
+import { type Descriptions, POINT, type ValuesOf } from '../effects/settings.ts';
 import { gaussianBlur } from '../image/gaussian.ts';
 import type { Box, Rgba, Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
@@ -59,8 +59,8 @@ function segmentsOf({ points, closed }: Line): Segments {
 }
 
 /**
- * For each pixel of a box the nearest place of a line: how far beside it (outwards positive) and how far along. Pixels farther than
- * `reach` keep Infinity.
+ * For each pixel of a box the nearest place of a line: how far beside it (outwards positive) and how far along; beyond the ends of an open
+ * one, less than 0 or more than all of it. Pixels farther than `reach` keep Infinity.
  */
 interface Nearest extends Box {
   beside: Float32Array;
@@ -98,13 +98,14 @@ function nearestTo(line: Line, s: Segments, reach: number, square: boolean, size
         const d2 = across * across + over * over;
         if (d2 >= squared[o]) continue;
         squared[o] = d2;
-        along[o] = s.along[k] + clamp(t, 0, length);
-        if (over === 0) beside[o] = side * across;
-        else {
-          const other = t < 0 ? before : after;
-          beside[o] =
-            side *
-            (other < 0 ? Math.sign(across || 1) * Math.sqrt(d2) : atCorner(s, k, other, t < 0 ? px : px - dx * length, t < 0 ? py : py - dy * length, square));
+        const other = over === 0 ? -1 : t < 0 ? before : after;
+        // Past an end of an open line one goes straight on.
+        if (other < 0) {
+          along[o] = s.along[k] + t;
+          beside[o] = side * across;
+        } else {
+          along[o] = s.along[k] + clamp(t, 0, length);
+          beside[o] = side * atCorner(s, k, other, t < 0 ? px : px - dx * length, t < 0 ? py : py - dy * length, square);
         }
       }
     }
@@ -138,13 +139,19 @@ function strokeLines(lines: readonly Line[], stroke: Stroke, size: Size, out: Fl
     const whole = line.closed && from <= 0 && to >= 1;
     const first = from * segments.whole;
     const last = to * segments.whole;
+    // The ends of the curve itself are round where its corners are; those of a stretch of it are cut across.
+    const roundFirst = !line.closed && from <= 0 && !stroke.square;
+    const roundLast = !line.closed && to >= 1 && !stroke.square;
     for (let y = 0; y < near.height; y++)
       for (let x = 0, o = y * near.width, p = (y + near.top) * size.width + near.left; x < near.width; x++, o++, p++) {
         if (near.beside[o] === Infinity) continue;
-        const across = Math.abs(near.beside[o] - beside) - half;
+        const middle = Math.abs(near.beside[o] - beside);
+        const across = middle - half;
         // Negative within the stretch, so that its ends are as crisp or soft as its sides.
-        const past = whole ? -half : Math.max(first - near.along[o], near.along[o] - last);
-        const off = past > 0 ? Math.hypot(Math.max(0, across), past) : Math.max(across, past);
+        const [before, after] = [first - near.along[o], near.along[o] - last];
+        const past = whole ? -half : Math.max(roundFirst ? -half : before, roundLast ? -half : after);
+        const rounded = Math.max(roundFirst ? before : 0, roundLast ? after : 0);
+        const off = past > 0 ? Math.hypot(Math.max(0, across), past) : rounded > 0 ? Math.hypot(middle, rounded) - half : Math.max(across, past);
         const a = coverage(off, softness);
         if (a > out[p]) out[p] = a;
       }
@@ -194,6 +201,18 @@ const SETTINGS = {
     ],
     start: 'round',
   },
+  begins: {
+    kind: 'choice',
+    label: 'Begins',
+    about: 'Where a closed outline begins: always at the same place of what it goes round, or where it comes nearest to a place of yours.',
+    options: [
+      { id: 'same', label: 'At the same place' },
+      { id: 'near', label: 'Nearest to the place below' },
+    ],
+    start: 'same',
+  },
+  beginX: { ...POINT.x, label: 'Begin X', about: 'From the left side of the plate, where a place of yours is taken.' },
+  beginY: { ...POINT.y, label: 'Begin Y', about: 'From the top of the plate, where a place of yours is taken.' },
   ...lightSettings(0, 0, 60),
 } as const satisfies Descriptions;
 
@@ -201,7 +220,8 @@ type V = ValuesOf<typeof SETTINGS>;
 
 async function render(layer: Rgba, scene: Scene<V>): Promise<void> {
   const { values, scale } = scene;
-  const lines = await linesOf(scene);
+  const { begins, beginX, beginY } = values;
+  const lines = await linesOf(scene, begins === 'near' ? [beginX, beginY] : null);
   const alpha = new Float32Array(layer.width * layer.height);
   const px = (key: 'width' | 'beside' | 'softness' | 'glow') => values[key] * scale;
   const stroke: Stroke = {
