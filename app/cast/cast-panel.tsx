@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { curvesFile } from '~/core/document/curves-file.ts';
 import { placedPathsOf, shapeAt, standingAlone, unpinned } from '~/core/document/follow.ts';
+import { removeEdits } from '~/core/document/leaders.ts';
 import { newPeel } from '~/core/document/part-kinds/peel.ts';
 import { newSpline } from '~/core/document/part-kinds/spline.ts';
 import { findPart, pathsOf } from '~/core/document/parts.ts';
@@ -130,8 +131,8 @@ function SubjectRow({
   };
   const remove = () => {
     // Its effects go with it: they cannot be without a subject.
-    const own = lanes.filter((l) => l.subject === subject.id).map((l) => ({ kind: 'remove' as const, id: l.id }));
-    store.getState().commit('Delete subject', [...own, { kind: 'remove', id: subject.id }]);
+    const own = lanes.filter((l) => l.subject === subject.id).map((l) => l.id);
+    store.getState().commit('Delete subject', removeEdits(store.getState().document, ...own, subject.id));
   };
   const duplicate = () => {
     const record = { ...copyOf(subject, newId), name: `${subject.name} copy` };
@@ -247,7 +248,7 @@ function PartRow({ part, subject, onRename, onCopy, onTrace }: { part: Part; sub
         quiet
         name={part.name}
         onRename={onRename}
-        onDelete={() => store.getState().commit('Delete part', [{ kind: 'remove', id: part.id }])}
+        onDelete={() => store.getState().commit('Delete part', removeEdits(store.getState().document, part.id))}
         more={[
           { label: 'Duplicate', act: duplicate },
           { label: 'Copy to …', act: onCopy },

@@ -22,6 +22,7 @@ export const settingsOfEdge = ({ id, edge }: Subject): KeyedSetting[] => EDGE_NA
 /** Of what is in a lane: its strength, its corners where it is placed by them, and all that its kind and its own effects describe. */
 export const settingsOfItem = (item: LaneItem | ElementEffect): KeyedSetting[] => [
   keyedSetting(item.id, 'mix', item.mix),
+  ...(item.type !== 'element-effect' && item.follow ? [keyedSetting(item.id, 'followAmount', item.followAmount)] : []),
   ...(item.type === 'element' && item.corners ? [keyedSetting(item.id, 'corners', item.corners)] : []),
   ...Object.entries(descriptionsOf(item)).map(([name, { start }]) =>
     keyedSetting(item.id, `settings.${name}`, (item.settings[name] ?? { constant: start }) as Plain),

@@ -126,6 +126,8 @@ export function columnsOf(
     const owner = within ? `${nameOf(within)}: ${nameOf(item)}` : nameOf(item);
     const record = (within ?? item).id;
     if (hasKeys(item.mix)) add(`${item.id}.mix`, owner, 'mix', record, [numberSetting(item.id, 'mix', item.mix)]);
+    if (item.type !== 'element-effect' && hasKeys(item.followAmount))
+      add(`${item.id}.followAmount`, owner, 'goes along', record, [numberSetting(item.id, 'followAmount', item.followAmount)]);
     if (item.type === 'element' && item.corners && hasKeys(item.corners))
       add(`${item.id}.corners`, owner, 'corners', record, [listSetting(item.id, 'corners', item.corners)]);
     for (const [key, value] of Object.entries(item.settings)) {

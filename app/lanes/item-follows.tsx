@@ -1,7 +1,11 @@
-/** The track that moves an element, or the place of an effect. */
-import type { LaneItem, Track } from '~/core/document/schema.ts';
+/** What moves an element, or the place of an effect: a track, a Spline, or another element. */
+import { wouldCircle } from '~/core/document/leaders.ts';
+import { namedSplines } from '~/core/document/parts.ts';
+import type { LaneItem } from '~/core/document/schema.ts';
+import { elementById } from '~/core/elements/index.ts';
 import { ASPECTS } from '~/core/math/motion.ts';
-import { FollowedTrack, FollowTakes } from '../settings/follow-fields.tsx';
+import { ShareSetting } from '../settings/fields.tsx';
+import { FollowedLeader, FollowTakes } from '../settings/follow-fields.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
@@ -9,25 +13,44 @@ import { Button } from '../ui/controls.tsx';
 export function ItemFollows({ item }: { item: LaneItem }) {
   const store = useShotStore();
   const { view } = useWorkbench();
-  const tracks = useShot((s) => s.history.settled.tracks);
-  const follow = (track: Track | null) =>
+  const document = useShot((s) => s.history.settled);
+  const { tracks, cast, lanes } = document;
+  // What would lead in a circle is not offered.
+  const elements = lanes.flatMap((l) =>
+    l.type === 'element' && elementById(l.element).placed && !wouldCircle(document, item.id, l.id) ? [{ id: l.id, label: l.name }] : [],
+  );
+  const leaders = [...tracks.map((t) => ({ id: t.id, label: t.name })), ...namedSplines(cast), ...elements];
+  const follow = (id: string | null) =>
     store
       .getState()
-      .commit(track ? 'Follow a track' : 'Let the track go', [
-        { kind: 'assign', id: item.id, values: { follow: track && { track: track.id, frame: view.getState().frame, takes: [...ASPECTS] } } },
+      .commit(id ? `Follow ${leaders.find((l) => l.id === id)?.label ?? ''}`.slice(0, 120) : 'Follow nothing', [
+        { kind: 'assign', id: item.id, values: { follow: id ? { track: id, frame: view.getState().frame, takes: [...ASPECTS] } : null } },
       ]);
   return (
     <>
-      <FollowedTrack follow={item.follow} tracks={tracks} onTrack={follow} />
+      <FollowedLeader follow={item.follow} about="The track, the curve or the element that moves it." leaders={leaders} onLeader={follow} />
       {item.follow && (
-        <FollowTakes record={item.id} follow={item.follow} as={`On this frame the ${item.type} is where it was put; on all others where the track brings it`} />
-      )}
-      {item.follow && (
-        <div className="px-3 py-1 pl-[6.25rem]">
-          <Button className="!h-6 text-xs" onClick={() => item.follow && store.getState().select(item.follow.track)}>
-            Open track
-          </Button>
-        </div>
+        <>
+          <FollowTakes
+            record={item.id}
+            follow={item.follow}
+            as={`On this frame the ${item.type} is where it was put; on all others where what it follows brings it`}
+          />
+          <ShareSetting
+            record={item.id}
+            setting="followAmount"
+            value={item.followAmount}
+            label="Goes along"
+            about="How far it goes along: 0 stays where it was put. Keyed, it eases into following and out of it."
+          />
+          {tracks.some((t) => t.id === item.follow?.track) && (
+            <div className="px-3 py-1 pl-[6.25rem]">
+              <Button className="!h-6 text-xs" onClick={() => item.follow && store.getState().select(item.follow.track)}>
+                Open track
+              </Button>
+            </div>
+          )}
+        </>
       )}
     </>
   );

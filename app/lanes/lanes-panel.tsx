@@ -8,6 +8,7 @@ import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { hasPlace, isKnown, nameOf } from '~/core/compose/lane-items.ts';
 import { isIn } from '~/core/compose/lanes.ts';
+import { removeEdits } from '~/core/document/leaders.ts';
 import { copyOf } from '~/core/document/records.ts';
 import type { Element, LaneItem } from '~/core/document/schema.ts';
 import { EFFECTS } from '~/core/effects/index.ts';
@@ -114,7 +115,7 @@ function ItemRow({ item, above, below, onRename }: { item: LaneItem; above?: Lan
   const remark = useRemark(item.id);
   const moveTo = (other: LaneItem) =>
     store.getState().commit('Change order', [{ kind: 'move', id: item.id, index: lanes.findIndex((l) => l.id === other.id) }]);
-  const remove = () => store.getState().commit(`Delete ${item.type}`, [{ kind: 'remove', id: item.id }]);
+  const remove = () => store.getState().commit(`Delete ${item.type}`, removeEdits(store.getState().document, item.id));
   const duplicate = (element: Element) => {
     const record = { ...copyOf(element, () => crypto.randomUUID()), name: `${element.name} copy`.slice(0, 120) };
     const index = lanes.findIndex((l) => l.id === item.id) + 1;

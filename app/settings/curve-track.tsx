@@ -15,7 +15,7 @@ import { followEdits, runTracks, settleEdits, trackPart } from '../state/track.t
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
 import { ChoiceSetting, CoordinateField } from './fields.tsx';
-import { FollowedTrack, FollowTakes } from './follow-fields.tsx';
+import { FollowedLeader, FollowTakes } from './follow-fields.tsx';
 import { HoldStill } from './hold-still.tsx';
 import { TrackOn, TrackOutcome, TrackWays } from './track-controls.tsx';
 
@@ -57,7 +57,14 @@ function FollowChoice({ part, tracks }: { part: PlacedSpline; tracks: readonly T
     if (track) store.getState().commit('Follow a track', followEdits(document, own, track, view.getState().frame, 'stay'));
     else store.getState().commit('Let the track go', [{ kind: 'assign', id: part.id, values: { follow: null } }]);
   };
-  return <FollowedTrack follow={part.follow} tracks={tracks} onTrack={choose} />;
+  return (
+    <FollowedLeader
+      follow={part.follow}
+      about="The track that moves it."
+      leaders={tracks.map((t) => ({ id: t.id, label: t.name }))}
+      onLeader={(id) => choose(tracks.find((t) => t.id === id) ?? null)}
+    />
+  );
 }
 
 /** Tracks what is inside the curves, and lets them follow. */

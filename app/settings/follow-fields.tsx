@@ -1,5 +1,5 @@
 /** What something follows, and how: for curves and for elements. */
-import type { Follow, Track } from '~/core/document/schema.ts';
+import type { Follow } from '~/core/document/schema.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import { ASPECTS, type Aspect } from '~/core/math/motion.ts';
 import { useShotStore } from '../state/shot-context.tsx';
@@ -10,16 +10,22 @@ import { ChoiceSetting, CoordinateField } from './fields.tsx';
 const ASPECT_WORDS: Record<Aspect, string> = { position: 'Position', turn: 'Turn', scale: 'Scale', shape: 'Shape' };
 const NONE = 'none';
 
-/** Which track is followed; nothing where the shot has none. */
-export function FollowedTrack({ follow, tracks, onTrack }: { follow: Follow | null; tracks: readonly Track[]; onTrack(track: Track | null): void }) {
-  if (tracks.length === 0) return null;
+/** What is followed; nothing where there is nothing that could be. */
+export function FollowedLeader(props: {
+  follow: Follow | null;
+  about: string;
+  leaders: readonly { id: string; label: string }[];
+  onLeader(id: string | null): void;
+}) {
+  const { follow, about, leaders, onLeader } = props;
+  if (leaders.length === 0) return null;
   return (
     <ChoiceSetting
       label="Follows"
-      about="The track that moves it."
+      about={about}
       value={follow?.track ?? NONE}
-      options={[{ id: NONE, label: 'No track' }, ...tracks.map((t) => ({ id: t.id, label: t.name }))]}
-      onChange={(id) => onTrack(tracks.find((t) => t.id === id) ?? null)}
+      options={[{ id: NONE, label: 'Nothing' }, ...leaders]}
+      onChange={(id) => onLeader(id === NONE ? null : id)}
     />
   );
 }
@@ -45,7 +51,7 @@ export function FollowTakes({ record, follow, as }: { record: string; follow: Fo
                 disabled={takes.length === 0}
                 className="!h-6 !px-1.5 text-xs aria-pressed:border-edge aria-pressed:text-white [&:not([aria-pressed=true])]:text-quiet"
                 title={aspect === 'shape' ? 'Skew, uneven scale and perspective' : undefined}
-                onClick={() => set(has ? 'Take less of a track' : 'Take more of a track', { takes })}
+                onClick={() => set(has ? 'Take less of a motion' : 'Take more of a motion', { takes })}
               >
                 {ASPECT_WORDS[aspect]}
               </Button>
@@ -60,7 +66,7 @@ export function FollowTakes({ record, follow, as }: { record: string; follow: Fo
             label="frame"
             digits={0}
             value={follow.frame + plate.firstNumber}
-            onValue={(f) => set('Set frame of a track', { frame: clamp(Math.round(f) - plate.firstNumber, 0, plate.frames - 1) })}
+            onValue={(f) => set('Set frame of following', { frame: clamp(Math.round(f) - plate.firstNumber, 0, plate.frames - 1) })}
           />
         </span>
       </div>

@@ -2,8 +2,8 @@
 import { Frame } from 'lucide-react';
 import { nameOf } from '~/core/compose/lane-items.ts';
 import type { Edit } from '~/core/document/edits.ts';
-import { followedMotion } from '~/core/document/follow.ts';
 import type { LaneItem } from '~/core/document/schema.ts';
+import { ledMotion } from '~/core/elements/place.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import { applyTo, inverseOf } from '~/core/math/homography.ts';
 import type { Animated } from '~/core/time/animated.ts';
@@ -48,7 +48,7 @@ function gripUnder(p: ToolPointer, stand: Stand, item: LaneItem, perPixel: numbe
 
 /** A place of the plate on this frame as it was on the frame from which the element follows its track. */
 function beforeFollowing(item: LaneItem, { shot, view }: ToolContext, x: number, y: number): [number, number] {
-  const motion = item.follow && followedMotion(shot.history.settled, item.follow, view.frame);
+  const motion = ledMotion(shot.history.settled, item, view.frame);
   const back = motion && inverseOf(motion);
   return back ? applyTo(back, x, y) : [x, y];
 }

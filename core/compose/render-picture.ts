@@ -2,11 +2,11 @@
  * renderPicture: what the finished picture is on a frame. It is painted from far to near: what is behind a subject is laid over all
  * that is farther, then the subject is laid over that by its matte, with what is inside it.
  */
-import { followedMotion } from '../document/follow.ts';
 import type { Element, LaneEffect, LaneItem, ShotDocument, Subject } from '../document/schema.ts';
 import { effectById } from '../effects/index.ts';
 import { runEffect, settingsAt, type Where } from '../effects/lane-effect.ts';
 import { applyWithin } from '../elements/element-effects.ts';
+import { ledMotion } from '../elements/place.ts';
 import { renderElement, sweepOf } from '../elements/render-element.ts';
 import {
   commonOf,
@@ -80,9 +80,9 @@ function touch(canvas: Canvas, region: Region): void {
 }
 
 /** What an effect needs to know of the part of the picture that it changes. */
-function whereOf({ document, frame, size, scale }: Frame, { follow }: Pick<LaneEffect, 'follow'>, { left, top }: Region): Where {
+function whereOf({ document, frame, size, scale }: Frame, item: LaneEffect, { left, top }: Region): Where {
   const [scaleX, scaleY] = [size.width / document.plate.width, size.height / document.plate.height];
-  const motion = follow && followedMotion(document, follow, frame);
+  const motion = ledMotion(document, item, frame);
   return {
     frame,
     scale,

@@ -1,7 +1,7 @@
 /** Where something in a lane stands on a frame, for placing it by hand. */
-import { followedMotion } from '../document/follow.ts';
 import type { LaneItem, ShotDocument } from '../document/schema.ts';
 import { POINT, valuesAt } from '../effects/settings.ts';
+import { ledMotion } from '../elements/place.ts';
 import { type ElementStand, standOf } from '../elements/render-element.ts';
 import { multiply, translation } from '../math/homography.ts';
 import type { Sources } from '../matte/sources.ts';
@@ -13,6 +13,6 @@ export async function standOn(document: ShotDocument, item: LaneItem, frame: num
   if (!hasPlace(item)) return null;
   const { x, y } = valuesAt(POINT, item.settings, frame);
   const place = translation(x, y);
-  const motion = item.follow && followedMotion(document, item.follow, frame);
+  const motion = ledMotion(document, item, frame);
   return { box: { width: 0, height: 0 }, motion: motion ? multiply(motion, place) : place };
 }

@@ -144,7 +144,7 @@ describe('edits', () => {
     [
       'an element that follows a track that is not there',
       { kind: 'assign', id: 'title', values: { follow: { track: 'nowhere', frame: 0, takes: ['position'] } } },
-      /Title 1 follows a track that is not in this shot/,
+      /Title 1 follows something that is not in this shot/,
     ],
     ['corners that are not four', { kind: 'animate', id: 'title', setting: 'corners', value: { constant: [1, 2, 3] } }, /./],
     ['a subject that effects still use', { kind: 'remove', id: 'subject' }, /in the lanes of this subject: take them out first/],

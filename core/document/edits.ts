@@ -9,6 +9,7 @@ import { withRange } from '../time/ranges.ts';
 import { approvedConflict } from './approval.ts';
 import { EDGE_NAMES } from './edge-settings.ts';
 import { pinsOf } from './follow.ts';
+import { strayFollower } from './leaders.ts';
 import { PART_KINDS } from './part-kinds/index.ts';
 import type { PartKind } from './part-kinds/kind.ts';
 import {
@@ -55,9 +56,14 @@ const recordSchema = z.discriminatedUnion('type', [
 const KEYED_OF_PARTS = Object.values(PART_KINDS).flatMap(({ keyed }) => Object.keys(keyed));
 const settingPath = z
   .string()
-  .regex(new RegExp(`^(shape|opacity|mix|${KEYED_OF_PARTS.join('|')}|motion|corners|edge\\.(${EDGE_NAMES.join('|')})|settings\\.[A-Za-z][A-Za-z0-9]{0,59})$`), {
-    error: 'No such setting.',
-  });
+  .regex(
+    new RegExp(
+      `^(shape|opacity|mix|followAmount|${KEYED_OF_PARTS.join('|')}|motion|corners|edge\\.(${EDGE_NAMES.join('|')})|settings\\.[A-Za-z][A-Za-z0-9]{0,59})$`,
+    ),
+    {
+      error: 'No such setting.',
+    },
+  );
 const fieldValue = z.union([
   z.string().max(2000),
   z.boolean(),
@@ -387,13 +393,16 @@ function editKeys(
   };
 }
 
-/** The name of a part or an element that follows a track which is not there; null where there is none. */
-function withoutTrack({ cast, lanes, tracks }: ShotDocument): string | null {
+/** What is wrong with what parts, effects and elements follow, in words; null where nothing is. */
+function strayed(document: ShotDocument): string | null {
+  const { cast, tracks } = document;
   const there = new Set(tracks.map((t: Track) => t.id));
-  for (const item of lanes) if (item.follow && !there.has(item.follow.track)) return item.type === 'element' ? item.name : 'An effect';
   const used = (part: SplinePart) => [...(part.follow ? [part.follow.track] : []), ...part.paths.flatMap(pinsOf)];
-  for (const subject of cast) for (const part of subject.parts) if (part.type === 'spline' && used(part).some((id) => !there.has(id))) return part.name;
-  return null;
+  for (const subject of cast)
+    for (const part of subject.parts)
+      if (part.type === 'spline' && used(part).some((id) => !there.has(id)))
+        return `${part.name} follows a track that is not in this shot. Let it go first, or write its motion as keys.`;
+  return strayFollower(document);
 }
 
 /** What is wrong with the lane of an effect or an element; null where nothing is. */
@@ -417,8 +426,8 @@ export function applyChange(document: ShotDocument, edits: readonly Edit[], draf
   }
   const adrift = astray(current);
   if (adrift) throw new EditError(adrift);
-  const alone = withoutTrack(current);
-  if (alone) throw new EditError(`${alone} follows a track that is not in this shot. Let it go first, or write its motion as keys.`);
+  const alone = strayed(current);
+  if (alone) throw new EditError(alone);
   const conflict = approvedConflict(document, current);
   if (conflict) throw new EditError(conflict);
   return { document: current, inverse };
@@ -442,7 +451,7 @@ export function parseDocument(value: unknown): ShotDocument {
   if (new Set(ids).size !== ids.length) throw new EditError('This is not a shot document: two records have the same id.');
   const adrift = astray(result.data);
   if (adrift) throw new EditError(`This is not a shot document: ${adrift}`);
-  const alone = withoutTrack(result.data);
-  if (alone) throw new EditError(`This is not a shot document: ${alone} follows a track that is not in it.`);
+  const alone = strayed(result.data);
+  if (alone) throw new EditError(`This is not a shot document: ${alone}`);
   return result.data;
 }

@@ -201,8 +201,10 @@ const laneFields = {
   mix: share,
   /** Frames on which it is there, rising, apart; all where none are said. */
   lives: z.array(rangeSchema).max(1000).default([]),
-  /** What moves it, where it has a place. */
+  /** What moves it, where it has a place: here `track` names a track, a Spline or another element. */
   follow: followSchema.nullable().default(null),
+  /** How far it goes along with that, over time. */
+  followAmount: share.default({ constant: 1 }),
   settings: z.record(z.string().min(1).max(60), settingSchema),
 };
 

@@ -16,6 +16,7 @@ export const newLaneEffect = (id: string, lane: Lane, subject: string | null, ef
   mix: { constant: 1 },
   lives: [],
   follow: null,
+  followAmount: { constant: 1 },
   leaves: effectById(effect).leaves === true,
   settings: {
     ...startsOf(effectById(effect).settings),

@@ -47,6 +47,7 @@ export function newElement(document: Pick<ShotDocument, 'lanes' | 'plate'>, id: 
     lives: [],
     blend: 'normal',
     follow: null,
+    followAmount: { constant: 1 },
     corners: null,
     words: kind.has === 'words' ? 'Title' : '',
     of: null,

@@ -1,10 +1,16 @@
-/** Where an element stands on the plate. */
-import { followedMotion } from '../document/follow.ts';
-import type { Element, ShotDocument } from '../document/schema.ts';
+/** Where an element stands on the plate, and what moves it there. */
+import { followedMotion, placedSpline, shapeAt, sureWay, wayAt } from '../document/follow.ts';
+import { leaderOf } from '../document/leaders.ts';
+import type { Element, LaneItem, ShotDocument, SplinePart } from '../document/schema.ts';
 import { type Descriptions, POINT, valuesAt } from '../effects/settings.ts';
 import type { Size } from '../image/picture.ts';
-import { type Homography, multiply, scaling, toCorners, translation } from '../math/homography.ts';
-import { mixLists, valueAt } from '../time/animated.ts';
+import { clamp } from '../math/clamp.ts';
+import { fitHomography } from '../math/fit-homography.ts';
+import { applyTo, type Homography, inverseOf, multiply, scaling, toCorners, translation } from '../math/homography.ts';
+import { shareOf, takenOf } from '../math/motion.ts';
+import type { Shape } from '../path/path.ts';
+import { fitSimilarity } from '../path/similarity.ts';
+import { mixLists, numberAt, valueAt } from '../time/animated.ts';
 
 /** Settings of everything that stands somewhere: where its middle is, its size and turn, and how long the shutter is open for its motion. */
 export const PLACE = {
@@ -38,10 +44,76 @@ function standing(item: Element, { width, height }: Size, time: number): Homogra
   return [c, -s, x, s, c, y, 0, 0, 1];
 }
 
+type Leading = Pick<ShotDocument, 'tracks' | 'cast' | 'lanes'>;
+
+/** A motion, and the place against which what is taken of it is told. */
+interface Led {
+  motion: Homography;
+  pivot: readonly [number, number];
+}
+
+/** How the points of a Spline went from one time to another: moved, turned and scaled, or under perspective where four and more of them are taken along. */
+function motionOfSpline(document: Leading, part: SplinePart, from: number, to: number, perspective: boolean): Led | null {
+  const { paths } = placedSpline(document, part);
+  const pairs = paths.flatMap((path): [Shape[number], Shape[number]][] => {
+    const [then, now] = [shapeAt(path, from), shapeAt(path, to)];
+    return then.length === now.length ? then.map((v, i) => [v, now[i]]) : [];
+  });
+  if (pairs.length === 0) return null;
+  const middle = (k: 0 | 1): [number, number] => [
+    pairs.reduce((sum, p) => sum + p[k].x, 0) / pairs.length,
+    pairs.reduce((sum, p) => sum + p[k].y, 0) / pairs.length,
+  ];
+  const [pivot, there] = [middle(0), middle(1)];
+  const points = (k: 0 | 1) => pairs.map((p) => [p[k].x, p[k].y]);
+  const full = perspective ? fitHomography(points(0), points(1)) : null;
+  if (full) return { motion: full, pivot };
+  const similar = fitSimilarity(
+    pairs.map((p) => p[0]),
+    pairs.map((p) => p[1]),
+  );
+  // A single point, or points all in one place, only move.
+  if (!similar) return { motion: translation(there[0] - pivot[0], there[1] - pivot[1]), pivot };
+  const { fromX, fromY, toX, toY, angle, scale } = similar;
+  const [c, s] = [Math.cos(angle) * scale, Math.sin(angle) * scale];
+  return { motion: multiply(translation(toX, toY), multiply([c, -s, 0, s, c, 0, 0, 0, 1], translation(-fromX, -fromY))), pivot };
+}
+
+/** Of an element that leads others the size does not count: they go where its plane goes. */
+const ANY_SIZE = { width: 1, height: 1 };
+
+function motionOfElement(document: Leading, leader: Element, from: number, to: number, followers: readonly string[]): Led | null {
+  const [then, now] = [placeAt(document, leader, ANY_SIZE, from, followers), placeAt(document, leader, ANY_SIZE, to, followers)];
+  const back = then && inverseOf(then);
+  return back && now && { motion: multiply(now, back), pivot: applyTo(then, 0, 0) };
+}
+
+/**
+ * What takes places of the plate, as they are on the frame from which an item follows, to where what it follows has them; null where that
+ * is not there, or nothing is followed.
+ * @param followers items that are led by this one: where one of them is met again, the circle is left
+ */
+export function ledMotion(document: Leading, item: LaneItem, time: number, followers: readonly string[] = []): Homography | null {
+  const { follow } = item;
+  const leader = follow && leaderOf(document, follow.track);
+  if (!follow || !leader || followers.includes(item.id)) return null;
+  const amount = clamp(numberAt(item.followAmount, time), 0, 1);
+  if (leader.type === 'track') {
+    const motion = followedMotion(document, follow, time);
+    return motion && (amount < 1 ? shareOf(motion, wayAt(sureWay(leader), follow.frame), amount) : motion);
+  }
+  const led =
+    leader.type === 'spline'
+      ? motionOfSpline(document, leader, follow.frame, time, follow.takes.includes('shape'))
+      : motionOfElement(document, leader, follow.frame, time, [...followers, item.id]);
+  const taken = led && takenOf(led.motion, led.pivot, follow.takes);
+  return taken && shareOf(taken, led.pivot, amount);
+}
+
 /** Takes own pixels of an element of that size to those of the plate at a time; null where it is flattened to nothing. */
-export function placeAt(document: Pick<ShotDocument, 'tracks'>, item: Element, box: Size, time: number): Homography | null {
+export function placeAt(document: Leading, item: Element, box: Size, time: number, followers: readonly string[] = []): Homography | null {
   const own = standing(item, box, time);
-  if (!own || !item.follow || !document.tracks.some((t) => t.id === item.follow?.track)) return own;
-  const motion = followedMotion(document, item.follow, time);
+  if (!own || !item.follow || !leaderOf(document, item.follow.track)) return own;
+  const motion = ledMotion(document, item, time, followers);
   return motion && multiply(motion, own);
 }

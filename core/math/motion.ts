@@ -68,3 +68,27 @@ export function motionBetween(then: At, now: At, pivot: readonly number[], takes
   const undone = turned(has('turn') ? 0 : -turn, has('scale') ? 1 : 1 / scale);
   return multiply(translation(to[0], to[1]), multiply(undone, multiply(translation(-now[0], -now[1]), all)));
 }
+
+/** The numbers of a motion against a pivot, not rounded. */
+const numbersOf = (motion: Homography, [px, py]: readonly number[]): number[] => {
+  const w = motion[6] * px + motion[7] * py + motion[8];
+  return [...applyTo(motion, px, py), ...jacobianAt(motion, px, py), motion[6] / w, motion[7] / w];
+};
+
+/** What is taken of a motion, told against a place. Null where it was flattened to nothing. */
+export const takenOf = (motion: Homography, pivot: readonly number[], takes: readonly Aspect[]): Homography | null =>
+  motionBetween(pivot, numbersOf(motion, pivot), pivot, takes);
+
+/** A share of a motion in [0,1]: a place near the pivot goes that share of its way, and turns and grows by that share. */
+export function shareOf(motion: Homography, pivot: readonly number[], share: number): Homography {
+  if (share >= 1) return motion;
+  const [x, y, ...stretch] = numbersOf(motion, pivot);
+  const { turn, scale } = turnAndScale(stretch);
+  const [px, py] = pivot;
+  const plain = turned(turn, scale);
+  const part = turned(turn * share, scale > 0 ? scale ** share : 1 + (scale - 1) * share);
+  // What is left, skew and perspective, goes evenly.
+  const at = [px + (x - px) * share, py + (y - py) * share];
+  const left = [0, 1, 3, 4].map((i, k) => part[i] + (stretch[k] - plain[i]) * share);
+  return motionOf([...at, ...left, stretch[4] * share, stretch[5] * share], pivot);
+}
