@@ -1,9 +1,9 @@
 /** The plate without a subject: what is behind one whose effect takes it out of its outline. */
 import type { Subject } from '../document/schema.ts';
-import { filledIn } from '../image/fill-in.ts';
 import { extentOfGray, type Gray, isEmpty, newGray, type Rgba, type Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import type { Sources } from '../matte/sources.ts';
+import { pushPull } from '../peel/picture/push-pull.ts';
 import { layBy } from './lay.ts';
 
 /** Plate pixels by which a matte is made larger, so that no colour of the subject's edge is left. */
@@ -30,6 +30,22 @@ function widened({ width, height, data }: Gray, by: number): Gray {
   };
   spread(data, rows.data, height, width, width, 1);
   spread(rows.data, out.data, width, 1, height, width);
+  return out;
+}
+
+/** An opaque picture that goes on from what is known of it into what is not. */
+function filledIn({ width, height, data }: Rgba, unknown: Gray): Rgba {
+  const count = width * height;
+  const weights = unknown.data.map((u) => (u > 0 ? 0 : 1));
+  const out: Rgba = { width, height, data: new Float32Array(4 * count).fill(1) };
+  // Red and green, then blue with nothing.
+  for (const first of [0, 2]) {
+    const pairs = new Float32Array(2 * count);
+    const channels = first === 0 ? 2 : 1;
+    for (let p = 0; p < count; p++) for (let k = 0; k < channels; k++) pairs[2 * p + k] = weights[p] * data[4 * p + first + k];
+    const filled = pushPull(pairs, weights, width, height);
+    for (let p = 0; p < count; p++) for (let k = 0; k < channels; k++) out.data[4 * p + first + k] = filled[2 * p + k];
+  }
   return out;
 }
 

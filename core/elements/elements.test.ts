@@ -5,12 +5,13 @@ import { newSpline } from '../document/part-kinds/spline.ts';
 import { newDocument, newPath, newRegionTrack, newSubject } from '../document/records.ts';
 import type { Element, ElementEffect, Lane, LaneItem, Setting, ShotDocument } from '../document/schema.ts';
 import { newElementEffect } from '../effects/lane-effect.ts';
+import { valuesAt } from '../effects/settings.ts';
 import { newRgba, type Rgba, type Size } from '../image/picture.ts';
 import { ASPECTS } from '../math/motion.ts';
 import { NO_IMPORTS, type Sources } from '../matte/sources.ts';
 import { corner } from '../path/path.ts';
-import { ELEMENTS, newElement, settingsOf } from './index.ts';
-import { shownFrame } from './picture.ts';
+import { ELEMENTS, elementById, newElement, settingsOf } from './index.ts';
+import { shownAt, shownFrame } from './picture.ts';
 import { regionCorners } from './pinned.ts';
 import { courseOf, ringsAt } from './rings.ts';
 
@@ -226,8 +227,74 @@ describe('footage', () => {
     ['the beginning again', 28, 7, 'repeat', 20, 1],
     ['the end of the round before', 6, 7, 'repeat', 20, 19],
     ['a still on every frame', 99, 7, 'nothing', 1, 0],
+    ['the way back', 27, 7, 'to-and-fro', 20, 18],
+    ['the way there again', 7 + 38 + 3, 7, 'to-and-fro', 20, 3],
+    ['the way back before it begins', 5, 7, 'to-and-fro', 20, 2],
   ])('shows %s', (_name, time, offset, ends, frames, expected) => {
     expect(shownFrame(time - offset, ends, frames)).toBe(expected);
+  });
+
+  describe('over time', () => {
+    const times = (settings: Record<string, number | string | Setting>, frames = 20) => {
+      const item = element('footage', 'front', null, { settings });
+      return (time: number) => {
+        const shown = shownAt({ item, time, values: valuesAt(settingsOf(elementById('footage')), item.settings, time) as never }, frames);
+        return shown && Math.round((shown.frame + (shown.next - shown.frame) * shown.share) * 1000) / 1000;
+      };
+    };
+
+    it('runs at its speed, backwards too, and shows what lies nearest or both', () => {
+      expect([10, 11, 13].map(times({ speed: 50, offset: 10 }))).toEqual([0, 1, 2]);
+      expect([10, 11, 13].map(times({ speed: 50, offset: 10, between: 'mixed' }))).toEqual([0, 0.5, 1.5]);
+      expect([10, 11, 14].map(times({ speed: -200, offset: 10, ends: 'repeat' }))).toEqual([0, 18, 12]);
+    });
+
+    it('goes on from where it is when its speed is keyed', () => {
+      const speed = { keys: [0, 10].map((frame) => ({ frame, value: frame === 0 ? 100 : 25, ease: 'hold' as const })) };
+      expect([5, 10, 14, 18].map(times({ speed, between: 'mixed' }))).toEqual([5, 10, 11, 12]);
+    });
+
+    it('holds, repeats or turns within a range of it for as long as it is wanted', () => {
+      const range = { first: 5, last: 8 };
+      expect([0, 3, 4, 99].map(times({ ...range }))).toEqual([5, 8, 8, 8]);
+      expect([0, 3, 4, 101].map(times({ ...range, ends: 'repeat' }))).toEqual([5, 8, 5, 6]);
+      expect([0, 3, 4, 6, 7].map(times({ ...range, ends: 'to-and-fro' }))).toEqual([5, 8, 7, 5, 6]);
+      // One frame, and ranges that are the wrong way round or beyond its end.
+      expect([0, 7].map(times({ first: 6, last: 2, ends: 'repeat' }))).toEqual([6, 6]);
+      expect([0, 7].map(times({ first: 99, ends: 'to-and-fro' }))).toEqual([19, 19]);
+      expect([0, 50].map(times({ ends: 'to-and-fro' }, 1))).toEqual([0, 0]);
+    });
+  });
+
+  it('between two frames is mixed, or moved along its motion', async () => {
+    const footage = { id: 'f', width: 96, height: 64, frames: 2, alpha: false };
+    // Clouds that go eight pixels to the right in a frame.
+    const clouds = (shift: number): Rgba => {
+      const out = newRgba(96, 64);
+      for (let y = 0; y < 64; y++)
+        for (let x = 0; x < 96; x++) {
+          const v = 0.5 + 0.2 * Math.sin((x - shift) * 0.21 + y * 0.08) + 0.2 * Math.sin((x - shift) * 0.09 - y * 0.17 + 1);
+          out.data.set([v, v, v, 1], (y * 96 + x) * 4);
+        }
+      return out;
+    };
+    const moving: Sources = { ...sources, footage: async (_f, frame) => clouds(8 * frame) };
+    const seen = async (between: string) => {
+      const document = newDocument('Clouds', { width: 96, height: 64, frames: 2, rate: { num: 24, den: 1 }, firstNumber: 0 });
+      const made = newElement(document, 'f', 'front', null, 'footage');
+      document.lanes.push({ ...made, footage, settings: { ...made.settings, speed: { constant: 50 }, between: { constant: between } } });
+      return renderPicture(document, 1, moving, { width: 96, height: 64 });
+    };
+    const off = (p: Rgba, from: Rgba) => {
+      let sum = 0;
+      for (let y = 8; y < 56; y++) for (let x = 16; x < 80; x++) sum += Math.abs(p.data[(y * 96 + x) * 4] - from.data[(y * 96 + x) * 4]);
+      return sum / (48 * 64);
+    };
+    const [mixed, flowed, half] = [await seen('mixed'), await seen('flow'), clouds(4)];
+    expect(off(flowed, half)).toBeLessThan(0.01);
+    expect(off(flowed, half)).toBeLessThan(off(mixed, half) / 4);
+    const expected = clouds(0);
+    expect(mixed.data[4 * (30 * 96 + 40)]).toBeCloseTo((expected.data[4 * (30 * 96 + 40)] + clouds(8).data[4 * (30 * 96 + 40)]) / 2, 5);
   });
 
   it('is placed, scaled and flipped', async () => {

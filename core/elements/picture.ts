@@ -1,11 +1,12 @@
 /** Elements that are pictures: other footage, and the cut-out of a subject. */
-import type { Descriptions, ValuesOf } from '../effects/settings.ts';
+import { type Descriptions, sumOf, type ValuesOf } from '../effects/settings.ts';
 import { gaussianBlur } from '../image/gaussian.ts';
 import type { Rgba, Size } from '../image/picture.ts';
 import { seenThrough } from '../image/warp.ts';
 import { clamp } from '../math/clamp.ts';
 import { type Homography, inverseOf, multiply, scaleAt, scaling, translation } from '../math/homography.ts';
 import { renderCutout } from '../matte/cutout.ts';
+import { betweenFrames } from './between-frames.ts';
 import { definePlaced, type PlacedScene } from './element.ts';
 import { subjectOf } from './source.ts';
 
@@ -50,8 +51,53 @@ const TIMING = {
       { id: 'hold', label: 'Its last frame stays' },
       { id: 'nothing', label: 'Nothing' },
       { id: 'repeat', label: 'Begins again' },
+      { id: 'to-and-fro', label: 'To and fro' },
     ],
     start: 'hold',
+  },
+  speed: {
+    kind: 'number',
+    label: 'Speed',
+    about: 'How fast its frames run: 100 is frame for frame, below 0 backwards. Keyed, it changes what comes, not where it is.',
+    unit: '%',
+    min: -10_000,
+    max: 10_000,
+    step: 1,
+    start: 100,
+    usual: [0, 400],
+  },
+  first: {
+    kind: 'number',
+    label: 'From frame',
+    about: 'The first of its frames that is used.',
+    unit: 'fr',
+    min: 0,
+    max: 1_000_000,
+    step: 1,
+    start: 0,
+    usual: [0, 200],
+  },
+  last: {
+    kind: 'number',
+    label: 'To frame',
+    about: 'The last of its frames that is used; beyond its end, its last one.',
+    unit: 'fr',
+    min: 0,
+    max: 1_000_000,
+    step: 1,
+    start: 1_000_000,
+    usual: [0, 200],
+  },
+  between: {
+    kind: 'choice',
+    label: 'Between frames',
+    about: 'What is shown at a time that lies between two of its frames.',
+    options: [
+      { id: 'nearest', label: 'The nearer one' },
+      { id: 'mixed', label: 'Both, mixed' },
+      { id: 'flow', label: 'Both, moved along their motion' },
+    ],
+    start: 'nearest',
   },
   flip: {
     kind: 'choice',
@@ -71,14 +117,53 @@ type V = ValuesOf<typeof TIMING>;
 /** Of something of so many frames the one that shows, where `own` would if there were more of them; null where none does. */
 export function shownFrame(own: number, ends: string, frames: number): number | null {
   if (frames === 1 || (own >= 0 && own < frames)) return frames === 1 ? 0 : own;
-  if (ends === 'nothing') return null;
-  return ends === 'repeat' ? ((own % frames) + frames) % frames : clamp(own, 0, frames - 1);
+  const within = (n: number, of: number) => ((n % of) + of) % of;
+  switch (ends) {
+    case 'nothing':
+      return null;
+    case 'repeat':
+      return within(own, frames);
+    case 'to-and-fro': {
+      const there = within(own, 2 * frames - 2);
+      return there < frames ? there : 2 * frames - 2 - there;
+    }
+    default:
+      return clamp(own, 0, frames - 1);
+  }
 }
 
-/** The frame that shows: in turn from where it begins, or the one that is set, which keys make faster, slower or stand still. */
-function frameOf({ values, time }: PlacedScene<V>, frames: number): number | null {
-  const own = values.shows === 'run' ? Math.round(time) - Math.round(values.offset) : Math.round(values.frame);
-  return shownFrame(own, values.ends, frames);
+/** What shows of footage: a frame, or a place between two of them. */
+export interface Shown {
+  frame: number;
+  next: number;
+  /** Of the way from the one to the other, [0,1). */
+  share: number;
+}
+
+type Timed = Pick<PlacedScene<V>, 'values' | 'time' | 'item'>;
+
+/** What shows of something of so many frames at a time: in turn from where it begins, or the frame that is set. Null where nothing does. */
+export function shownAt({ values, time, item }: Timed, frames: number): Shown | null {
+  const first = Math.min(Math.round(values.first), frames - 1);
+  const count = clamp(Math.round(values.last), first, frames - 1) - first + 1;
+  const begins = Math.round(values.offset);
+  const ran = sumOf(TIMING.speed, item.settings.speed, asShare)(begins, time);
+  // What a chosen frame names is told from the first of all.
+  const own = values.shows === 'run' ? ran : values.frame - first;
+  const steady = values.between === 'nearest' ? Math.round(own) : own;
+  // A sum may miss a whole frame by a hair.
+  const whole = Math.abs(steady - Math.round(steady)) < 1e-6 ? Math.round(steady) : Math.floor(steady);
+  const share = Math.max(0, steady - whole);
+  const [one, other] = [shownFrame(whole, values.ends, count), shownFrame(whole + (share > 0 ? 1 : 0), values.ends, count)];
+  return one === null || other === null ? null : { frame: first + one, next: first + other, share: one === other ? 0 : share };
+}
+const asShare = (percent: number): number => percent / 100;
+
+/** The picture of what shows, in memory of its own. */
+async function pictureOf({ frame, next, share }: Shown, how: V['between'], at: (frame: number) => Promise<Rgba>): Promise<Rgba> {
+  if (share === 0 || how === 'nearest') return copied(await at(frame));
+  const one = await at(frame);
+  return betweenFrames(one, await at(next), share, how);
 }
 
 /** Paints a picture that stands for a box of the element; one that is made much smaller is softened first, so that it does not crawl. */
@@ -117,9 +202,11 @@ export const footageElement = definePlaced({
   boxOf: async ({ item: { footage } }) => footage && { width: footage.width, height: footage.height },
   async render(layer, scene) {
     const { item, sources, box, motion } = scene;
-    const frame = item.footage && frameOf(scene, item.footage.frames);
-    if (!item.footage || frame === null) return;
-    paintPicture(layer, copied(await sources.footage(item.footage, frame, askedSize(box, scaleAt(motion, 0, 0)))), scene);
+    const { footage } = item;
+    const shown = footage && shownAt(scene, footage.frames);
+    if (!footage || !shown) return;
+    const size = askedSize(box, scaleAt(motion, 0, 0));
+    paintPicture(layer, await pictureOf(shown, scene.values.between, (frame) => sources.footage(footage, frame, size)), scene);
   },
 });
 
@@ -133,8 +220,9 @@ export const cutoutElement = definePlaced({
   async render(layer, scene) {
     const { document, item, sources, size, mattes } = scene;
     const subject = subjectOf(document, item);
-    const frame = frameOf(scene, document.plate.frames);
-    if (!subject || frame === null) return;
-    paintPicture(layer, await renderCutout(document, subject.id, frame, sources, size, mattes), scene);
+    const shown = shownAt(scene, document.plate.frames);
+    if (!subject || !shown) return;
+    const at = (frame: number) => renderCutout(document, subject.id, frame, sources, size, mattes);
+    paintPicture(layer, await pictureOf(shown, scene.values.between, at), scene);
   },
 });
