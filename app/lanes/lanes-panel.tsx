@@ -10,10 +10,11 @@ import { hasPlace, isKnown, nameOf } from '~/core/compose/lane-items.ts';
 import { isIn } from '~/core/compose/lanes.ts';
 import { removeEdits } from '~/core/document/leaders.ts';
 import { copyOf } from '~/core/document/records.ts';
-import type { Element, LaneItem } from '~/core/document/schema.ts';
+import { type Element, type LaneItem, SHOT, type ShotDocument } from '~/core/document/schema.ts';
 import { EFFECTS } from '~/core/effects/index.ts';
 import { newLaneEffect } from '~/core/effects/lane-effect.ts';
 import { ELEMENTS, newElement } from '~/core/elements/index.ts';
+import { ChoiceSetting } from '../settings/fields.tsx';
 import { useRemark, useRemarks } from '../state/remarks.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
@@ -36,9 +37,30 @@ export function LanesPanel() {
         ))}
         {cast.length === 0 && <EmptyNote>With a subject in the cast there are lanes inside and behind it: isolate one first.</EmptyNote>}
         <p className="px-3 py-2 text-quiet text-xs">Behind everything: the plate.</p>
+        <Light />
       </div>
       <RenameDialog of={naming} onClose={() => setNaming(null)} />
     </section>
+  );
+}
+
+/** In what the pictures of the shot are mixed. */
+function Light() {
+  const store = useShotStore();
+  const light = useShot((s) => s.document.light);
+  return (
+    <ChoiceSetting<ShotDocument['light']>
+      label="Mixes in"
+      about="In what pictures of this shot are laid over one another and blurred. In linear light, blurs and soft edges of what is bright stay bright."
+      value={light}
+      options={[
+        { id: 'plate', label: 'The plate’s values' },
+        { id: 'linear', label: 'Linear light' },
+      ]}
+      onChange={(to) =>
+        store.getState().commit(to === 'linear' ? 'Mix in linear light' : 'Mix in the plate’s values', [{ kind: 'assign', id: SHOT, values: { light: to } }])
+      }
+    />
   );
 }
 

@@ -1,11 +1,11 @@
 /** What of the shot has no effect as it stands: told on every bench, where it is and in one list. */
 import { useEffect } from 'react';
 import { create } from 'zustand';
-import { foreignRemarks, WHOLE } from '~/core/compose/foreign.ts';
+import { foreignRemarks } from '~/core/compose/foreign.ts';
 import { nameOf } from '~/core/compose/lane-items.ts';
 import type { Unseen } from '~/core/compose/unseen.ts';
 import { remarksOf } from '~/core/document/remarks.ts';
-import type { ShotDocument } from '~/core/document/schema.ts';
+import { SHOT, type ShotDocument } from '~/core/document/schema.ts';
 import { useShot } from './shot-context.tsx';
 import { useWaiting } from './wait.ts';
 import { useView, useWorkbench } from './workbench-context.tsx';
@@ -70,7 +70,7 @@ function remarksFrom(document: ShotDocument, { of, list }: { of: ShotDocument | 
       const part = subject.parts.find((p) => p.id === id);
       if (part) return `${subject.name}, ${part.name}`;
     }
-    if (id === WHOLE) return 'The shot';
+    if (id === SHOT) return 'The shot';
     const note = document.notes.find((n) => n.id === id);
     if (note) return `The note on frame ${note.frame + document.plate.firstNumber}`;
     return [...document.tracks, ...document.markers].find((r) => r.id === id)?.name ?? '';

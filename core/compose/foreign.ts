@@ -15,6 +15,7 @@ import {
   type Part,
   pathSchema,
   plateInfoSchema,
+  SHOT,
   type ShotDocument,
   type Subject,
   strokeSchema,
@@ -24,9 +25,6 @@ import {
 import { descriptionsOf, isKnown } from './lane-items.ts';
 
 const KNOWN = { ...PART_SCHEMAS, path: pathSchema, effect: laneEffectSchema, element: elementSchema, 'element-effect': elementEffectSchema };
-
-/** In place of a record's id: what is of the shot itself. */
-export const WHOLE = 'shot';
 
 const unknown = (record: object, known: object): string[] => Object.keys(record).filter((key) => !Object.hasOwn(known, key));
 
@@ -48,7 +46,7 @@ export function foreignRemarks(document: ShotDocument): Remark[] {
   const { cast, lanes, tracks, notes, markers, plate } = document;
   const fields = (id: string, list: string[]): Remark[] => (list.length > 0 ? [{ id, words: fieldWords(list) }] : []);
   return [
-    ...fields(WHOLE, [...unknown(document, documentSchema.shape), ...unknown(plate, plateInfoSchema.shape)]),
+    ...fields(SHOT, [...unknown(document, documentSchema.shape), ...unknown(plate, plateInfoSchema.shape)]),
     ...tracks.flatMap((track) => fields(track.id, unknown(track, trackSchema.shape))),
     ...notes.flatMap((note) => fields(note.id, unknown(note, noteSchema.shape))),
     ...markers.flatMap((marker) => fields(marker.id, unknown(marker, markerSchema.shape))),

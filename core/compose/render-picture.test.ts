@@ -114,7 +114,7 @@ describe('renderCutout', () => {
 /** An effect on a layer, with settings that do not change. */
 function run(id: string, layer: Rgba, settings: Record<string, Values[string]>, frame = 0, scale = 1): void {
   const item = { ...effect('inside', id), settings: Object.fromEntries(Object.entries(settings).map(([k, v]) => [k, { constant: v }])) } as LaneEffect;
-  runEffect(layer, item, { frame, scale, left: 0, top: 0, whole: SIZE, at: (x, y) => [x * scale, y * scale] });
+  runEffect(layer, item, { frame, scale, linear: false, left: 0, top: 0, whole: SIZE, at: (x, y) => [x * scale, y * scale] });
 }
 
 describe('effects', () => {
@@ -169,7 +169,7 @@ describe('effects', () => {
     };
     const keyedAt = (frame: number) => {
       const layer = plate();
-      runEffect(layer, keyed, { frame, scale: 1, left: 0, top: 0, whole: SIZE, at: (x, y) => [x, y] });
+      runEffect(layer, keyed, { frame, scale: 1, linear: false, left: 0, top: 0, whole: SIZE, at: (x, y) => [x, y] });
       return layer.data;
     };
     const changes = Array.from({ length: 17 }, (_, f) => f + 1).filter(

@@ -7,7 +7,8 @@ import { effectById } from '../effects/index.ts';
 import { runEffect, settingsAt, type Where } from '../effects/lane-effect.ts';
 import { applyWithin } from '../elements/element-effects.ts';
 import { ledMotion } from '../elements/place.ts';
-import { renderElement, sweepOf } from '../elements/render-element.ts';
+import { isLinear, renderElement, sweepOf } from '../elements/render-element.ts';
+import { toLinear, toPlateValues } from '../image/light.ts';
 import {
   commonOf,
   extentOfGray,
@@ -89,6 +90,7 @@ function whereOf({ document, frame, size, scale }: Frame, item: LaneEffect, { le
     left,
     top,
     whole: size,
+    linear: isLinear(document),
     at(x, y) {
       const [px, py] = motion ? applyTo(motion, x, y) : [x, y];
       return [px * scaleX - left, py * scaleY - top];
@@ -228,6 +230,17 @@ async function paintTogether(frame: Frame, canvas: Canvas, steps: readonly Step[
   canvas.changed = changed;
 }
 
+/** Sources whose pictures are in linear light. */
+function inLinearLight(sources: Sources): Sources {
+  const lit = async (given: Promise<Rgba>): Promise<Rgba> => {
+    const picture = await given;
+    const own = { ...picture, data: picture.data.slice() };
+    toLinear(own);
+    return own;
+  };
+  return { ...sources, plate: (frame, size) => lit(sources.plate(frame, size)), footage: (footage, frame, size) => lit(sources.footage(footage, frame, size)) };
+}
+
 /**
  * The finished picture: the plate, and onto it what is in the lanes, far to near. Opaque.
  * @param onItem told before each effect or element how many of how many are done
@@ -235,13 +248,15 @@ async function paintTogether(frame: Frame, canvas: Canvas, steps: readonly Step[
 export async function renderPicture(
   document: ShotDocument,
   frame: number,
-  sources: Sources,
+  own: Sources,
   size: Size,
   onItem: (done: number, of: number) => void = () => {},
 ): Promise<Rgba> {
+  const steps = stepsOf(document, frame);
+  const linear = isLinear(document) && steps.some((step) => itemsOf(step).length > 0);
+  const sources = linear ? inLinearLight(own) : own;
   const plate = await sources.plate(frame, size);
   const mattes = mattesOf(document, sources, size);
-  const steps = stepsOf(document, frame);
   const of = steps.flatMap(itemsOf).length;
   let done = 0;
   const known = new Map<string, Promise<Gray | null>>();
@@ -275,5 +290,6 @@ export async function renderPicture(
       i = together.last;
     } else await paint(given, canvas, steps[i], null);
   }
+  if (linear) toPlateValues(canvas.picture);
   return canvas.picture;
 }

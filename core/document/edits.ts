@@ -30,6 +30,7 @@ import {
   type PeelPart,
   pathSchema,
   rangeSchema,
+  SHOT,
   type ShotDocument,
   type SplinePart,
   type Subject,
@@ -127,6 +128,9 @@ export class EditError extends Error {
 const OF_PARTS = ['name', 'enabled', 'operation', 'inverted', 'range', 'locked', 'colour'];
 const eachPartKind = <T>(what: (kind: Pick<PartKind<Part>, 'assignable' | 'holds'>) => T): Record<Part['type'], T> =>
   Object.fromEntries(Object.entries(PART_KINDS).map(([type, kind]) => [type, what(kind)])) as Record<Part['type'], T>;
+
+/** Fields of the shot itself that an edit may set. */
+const OF_SHOT = ['light'];
 
 const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   subject: ['name', 'clean'],
@@ -295,6 +299,15 @@ export function applyEdit(document: ShotDocument, edit: Edit, draft = false): { 
     }
     case 'assign': {
       const before: Record<string, string | boolean> = {};
+      if (edit.id === SHOT) {
+        for (const field of Object.keys(edit.values)) {
+          if (!OF_SHOT.includes(field)) throw new EditError(`A shot has no field "${field}".`);
+          before[field] = readField(document, field) as (typeof before)[string];
+        }
+        const result = documentSchema.pick({ light: true }).safeParse({ light: document.light, ...edit.values });
+        if (!result.success) throw new EditError(result.error.issues[0].message);
+        return { document: { ...document, ...result.data }, inverse: { kind: 'assign', id: SHOT, values: before } };
+      }
       const changed = editRecord(document, edit.id, (record) => {
         let next = record;
         for (const [field, value] of Object.entries(edit.values)) {

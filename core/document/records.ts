@@ -19,6 +19,7 @@ export const newDocument = (name: string, plate: PlateInfo): ShotDocument => ({
   version: DOCUMENT_VERSION,
   name,
   plate,
+  light: 'plate',
   cast: [],
   lanes: [],
   notes: [],

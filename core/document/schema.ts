@@ -322,11 +322,17 @@ export const plateInfoSchema = record({
 });
 export type PlateInfo = z.infer<typeof plateInfoSchema>;
 
+export const LIGHTS = ['plate', 'linear'] as const;
+/** In place of a record's id: the shot itself. */
+export const SHOT = 'shot';
+
 export const documentSchema = record({
   format: z.literal(DOCUMENT_FORMAT),
   version: z.literal(DOCUMENT_VERSION),
   name: nameSchema,
   plate: plateInfoSchema,
+  /** In what pictures are mixed and blurred: the plate's own values, or linear light. */
+  light: z.enum(LIGHTS).default('plate'),
   /** Near to far. */
   cast: z.array(subjectSchema).max(200),
   /** Effects and elements in the order in which they are put into their lane. */

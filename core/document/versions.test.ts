@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { foreignRemarks, WHOLE } from '../compose/foreign.ts';
+import { foreignRemarks } from '../compose/foreign.ts';
 import { renderPicture } from '../compose/render-picture.ts';
 import { newLaneEffect } from '../effects/lane-effect.ts';
 import { newElement } from '../elements/index.ts';
@@ -11,7 +11,7 @@ import { applyChange, editSchema, parseDocument } from './edits.ts';
 import { libraryItemSchema } from './library.ts';
 import { newSpline } from './part-kinds/spline.ts';
 import { newDocument, newPath, newPointTrack, newSubject } from './records.ts';
-import type { ShotDocument } from './schema.ts';
+import { SHOT, type ShotDocument } from './schema.ts';
 import { writtenDocument } from './versions.ts';
 
 const SIZE = { width: 40, height: 24 };
@@ -181,7 +181,7 @@ describe('what a later version put into a document', () => {
       ['k', 'lens'],
       ['n', 'author'],
       ['m', 'shade'],
-      [WHOLE, 'mood, lens'],
+      [SHOT, 'mood, lens'],
     ])
       expect(words.find((w) => w.startsWith(`${id}: `))).toContain(field);
   });

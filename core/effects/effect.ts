@@ -28,6 +28,8 @@ export interface Effect {
   reach?(values: Values): number;
   /** Whether it moves what it is given from one side of the picture to the other, so that it needs whole rows. */
   wide?: true;
+  /** Whether it mixes what lies at different places, and so works in linear light where the shot mixes in that; others see the plate's values. */
+  mixes?: true;
   /** Whether a new one inside a subject takes that out of its outline. */
   leaves?: true;
   /** Changes the premultiplied layer in place. `values` holds one for each setting. */

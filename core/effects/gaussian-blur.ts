@@ -11,6 +11,7 @@ export const gaussianBlurEffect = defineEffect({
   },
   // Its kernel is cut at three sigma.
   reach: ({ x, y }) => 3 * Math.max(x, y),
+  mixes: true,
   render(layer, values, { scale }) {
     gaussianBlur(layer.data, layer.width, layer.height, 4, values.x * scale, values.y * scale);
   },

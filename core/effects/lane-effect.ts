@@ -1,5 +1,6 @@
 /** Effects as records of the document: new ones with their starting values, and the values of their settings on a frame. */
 import type { ElementEffect, Lane, LaneEffect } from '../document/schema.ts';
+import { toLinear, toPlateValues } from '../image/light.ts';
 import type { Rgba, Size } from '../image/picture.ts';
 import type { EffectContext } from './effect.ts';
 import { effectById } from './index.ts';
@@ -33,11 +34,16 @@ export const newElementEffect = (id: string, effect: string, plate: Size): Eleme
 export const settingsAt = (item: LaneEffect | ElementEffect, frame: number): Values => valuesAt(effectById(item.effect).settings, item.settings, frame);
 
 /** Where and when an effect is seen; the rest of its context comes from its record. */
-export type Where = Omit<EffectContext, 'sum'>;
+export type Where = Omit<EffectContext, 'sum'> & {
+  /** Whether the layer is in linear light. */
+  linear: boolean;
+};
 
 /** Changes a premultiplied layer in place by an effect with the values that its settings have on the frame. */
 export function runEffect(layer: Rgba, item: LaneEffect | ElementEffect, where: Where): void {
   const effect = effectById(item.effect);
+  const turned = where.linear && !effect.mixes;
+  if (turned) toPlateValues(layer);
   effect.render(layer, settingsAt(item, where.frame), {
     ...where,
     sum(setting, of) {
@@ -45,4 +51,5 @@ export function runEffect(layer: Rgba, item: LaneEffect | ElementEffect, where: 
       return described?.kind === 'number' ? sumOf(described, item.settings[setting], of)(0, where.frame) : 0;
     },
   });
+  if (turned) toLinear(layer);
 }

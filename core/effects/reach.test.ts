@@ -21,7 +21,7 @@ describe('how far an effect reaches', () => {
         runEffect(
           layer,
           { ...newLaneEffect('x', 'front', null, effect.id), settings },
-          { scale, frame, left: 0, top: 0, whole: { width: WIDTH, height: HEIGHT }, at: (x, y) => [x * scale, y * scale] },
+          { scale, frame, linear: false, left: 0, top: 0, whole: { width: WIDTH, height: HEIGHT }, at: (x, y) => [x * scale, y * scale] },
         );
         // Whole pixels are moved, so a pixel more may be touched on each side.
         const reach = (effect.reach?.(values) ?? 0) * scale + 2;

@@ -1,5 +1,6 @@
 /** Settings that describe themselves: of effects and of elements. */
 import type { Setting } from '../document/schema.ts';
+import { POWER } from '../image/light.ts';
 import type { Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { hasKeys, mixLists, mixNumbers, valueAt } from '../time/animated.ts';
@@ -62,8 +63,7 @@ export const POINT = {
 /** The point in the middle of a plate, where everything begins. */
 export const middleOf = ({ width, height }: Size): Record<string, Setting> => ({ x: { constant: width / 2 }, y: { constant: height / 2 } });
 
-/** Plate values are taken as a power law of this exponent, so a stop is a factor of 2^(1/2.2) on them. */
-const POWER = 2.2;
+/** The factor that a change in stops is on plate values, which are a power of the light. */
 export const gainOf = (stops: number): number => 2 ** (stops / POWER);
 
 const mix = (a: SettingValue, b: SettingValue, share: number): SettingValue => {

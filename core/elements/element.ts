@@ -44,6 +44,8 @@ interface Kind {
 /** Stands somewhere, as large as it is: settings of its place are added to its own. */
 export interface PlacedKind extends Kind {
   placed: true;
+  /** Whether it shows pictures, which are in the light that the shot mixes in; others paint in the plate's values. */
+  pictures?: true;
   /** Its size in its own pixels, which are those of the plate where it is not scaled; null where there is nothing to see. */
   boxOf(scene: Scene): Promise<Size | null>;
   /** How far it is painted beyond that box, own pixels; nowhere where it does not say. */

@@ -198,6 +198,7 @@ export const footageElement = definePlaced({
   label: 'Footage',
   about: 'Another shot of the production, or a still.',
   has: 'footage',
+  pictures: true,
   settings: TIMING,
   boxOf: async ({ item: { footage } }) => footage && { width: footage.width, height: footage.height },
   async render(layer, scene) {
@@ -215,6 +216,7 @@ export const cutoutElement = definePlaced({
   label: 'Cut-out',
   about: 'A subject of this shot once more, somewhere else.',
   has: 'subject',
+  pictures: true,
   settings: TIMING,
   boxOf: async ({ document, item }) => (subjectOf(document, item) ? { width: document.plate.width, height: document.plate.height } : null),
   async render(layer, scene) {

@@ -3,6 +3,7 @@ import type { Element, ShotDocument } from '../document/schema.ts';
 import { effectById, isKnownEffect } from '../effects/index.ts';
 import { settingsAt } from '../effects/lane-effect.ts';
 import { valuesAt } from '../effects/settings.ts';
+import { toLinear } from '../image/light.ts';
 import { commonOf, grownBy, isEmpty, type Layer, newLayer, type Region, type Size, unionOf, wholeOf } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { applyTo, type Homography, multiply, scaling, translation } from '../math/homography.ts';
@@ -60,6 +61,9 @@ export async function standOf(document: ShotDocument, item: Element, frame: numb
   return placed && { box: placed.box, motion: placed.motion };
 }
 
+/** Whether pictures of the shot are mixed in linear light. */
+export const isLinear = ({ light }: Pick<ShotDocument, 'light'>): boolean => light === 'linear';
+
 /** The part of the picture that something placed can be seen in. */
 const boxOn = (size: Size, { box, motion }: PlacedScene, beyond: number): Region =>
   visibleBox(size, motion, { width: box.width + 2 * beyond, height: box.height + 2 * beyond });
@@ -84,7 +88,15 @@ export async function renderElement(given: Given, item: Element, frame: number, 
   const { plate } = given.document;
   const [scaleX, scaleY] = [given.size.width / plate.width, given.size.height / plate.height];
   const { left, top } = layer;
-  applyOwnEffects(layer, item, { frame, scale: scene.scale, left, top, whole: given.size, at: (x, y) => [x * scaleX - left, y * scaleY - top] });
+  applyOwnEffects(layer, item, {
+    frame,
+    scale: scene.scale,
+    left,
+    top,
+    whole: given.size,
+    linear: isLinear(given.document),
+    at: (x, y) => [x * scaleX - left, y * scaleY - top],
+  });
   return layer;
 }
 
@@ -93,9 +105,11 @@ async function paintElement(scene: Scene, instant: number | null): Promise<Layer
   const { item, size, scale, time } = scene;
   const kind = elementById(item.element);
   const whole = wholeOf(size);
+  const linear = isLinear(scene.document);
   if (!kind.placed) {
     const layer = newLayer(whole);
     await kind.render(layer, scene);
+    if (linear) toLinear(layer);
     return layer;
   }
   const looks = await shutterLooks(scene, instant);
@@ -111,6 +125,7 @@ async function paintElement(scene: Scene, instant: number | null): Promise<Layer
     // The shutter blurs the motion of its place: what a picture shows is that of the frame.
     const one = looks.length === 1 ? layer : newLayer(region);
     await kind.render(one, { ...look, time, motion: multiply(toLayer, look.motion) });
+    if (linear && !kind.pictures) toLinear(one);
     if (one !== layer) for (let i = 0; i < one.data.length; i++) layer.data[i] += one.data[i] / looks.length;
   }
   return layer;

@@ -98,6 +98,8 @@ export interface Course {
   births(from: number, to: number): number;
   way(from: number, to: number): number;
   at(time: number): Pick<V, 'life' | 'birthWidth' | 'deathWidth' | 'fadeIn' | 'fadeOut'>;
+  /** Whether they are born at one rate. */
+  steady: boolean;
   /** Frames that a ring lives at most. */
   longest: number;
 }
@@ -111,21 +113,23 @@ export function courseOf(settings: Record<string, Setting>, rate: number): Cours
     births: (from, to) => births(from, to) / rate,
     way: (from, to) => way(from, to) / rate,
     at: (time) => valuesAt(LASTING, settings, time),
+    steady: !settings.rate || !hasKeys(settings.rate),
     // Between keys an ease may go beyond them.
     longest: 2 * Math.max(...lives.map((frame) => valuesAt(LASTING, settings, frame).life)) * rate,
   };
 }
 
-/** The time by which `n` rings have been born since `first`; the births up to `time` are more. */
-function bornAt({ births }: Course, n: number, first: number, time: number): number {
+/** Of a birth: sums that miss a whole number by so little have reached it. */
+const HAIR = 1e-9;
+
+/** The time by which `n` rings have been born since `first`; by `time` there are as many. */
+function bornAt({ births, steady }: Course, n: number, first: number, time: number): number {
+  if (steady) return first + n / births(0, 1);
   let [low, high] = [first, time];
-  // A straight guess is right where the rate stays.
-  const all = births(first, time);
-  const guess = all > 0 ? first + ((time - first) * n) / all : first;
-  if (Math.abs(births(first, guess) - n) < 1e-9) return guess;
-  for (let step = 0; step < 60 && high - low > 1e-9; step++) {
+  while (high - low > 1e-9) {
     const middle = (low + high) / 2;
-    if (births(first, middle) < n) low = middle;
+    if (middle === low || middle === high) break;
+    if (births(first, middle) < n - HAIR) low = middle;
     else high = middle;
   }
   return high;
@@ -137,7 +141,7 @@ function bornAt({ births }: Course, n: number, first: number, time: number): num
  */
 export function ringsAt(course: Course, time: number, first: number, rate: number): Ring[] {
   if (time < first) return [];
-  const newest = Math.floor(course.births(first, time) + 1e-9);
+  const newest = Math.floor(course.births(first, time) + HAIR);
   // Where none is born yet there is no first one either.
   const least = course.births(first, first + 1e-3) > 0 ? 0 : 1;
   const rings: Ring[] = [];

@@ -8,7 +8,7 @@ export interface Gray {
   data: Float32Array;
 }
 
-/** Four channels interleaved, premultiplied by alpha, in [0,1], in the plate's own transfer (no linearising). */
+/** Four channels interleaved, premultiplied by alpha, in [0,1]; in the plate's own transfer where nothing else is said. */
 export interface Rgba {
   width: number;
   height: number;

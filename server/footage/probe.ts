@@ -18,6 +18,8 @@ export const probeSchema = z.object({
   conformed: z.boolean(),
   rate: rateSchema,
   rgb: z.boolean(),
+  /** Whether its values are linear light. */
+  linear: z.boolean().default(false),
   /** Whether it has alpha. Not told of footage that was brought in before this was looked at. */
   alpha: z.boolean().optional(),
   matrix: z.enum(['bt709', 'bt601', 'bt2020']),
@@ -120,6 +122,8 @@ export async function probeFile(
           : height >= 720
             ? 'bt709'
             : 'bt601';
+  const linear = video.codec_name === 'exr';
+  if (linear) notes.push('Its values are linear light; they are seen, and worked on, as those of video. What is brighter than white is cut off.');
   const rgb = /rgb|bgr|gbr|pal8|gray|mono|ya8|ya16/.test(video.pix_fmt ?? '');
   return {
     kind: sequence ? 'sequence' : still ? 'still' : 'video',
@@ -131,6 +135,7 @@ export async function probeFile(
     conformed,
     rate,
     rgb,
+    linear,
     alpha: /yuva|rgba|bgra|argb|abgr|gbrap|ya8|ya16|pal8/.test(video.pix_fmt ?? ''),
     matrix,
     range: video.color_range === 'pc' || /^yuvj/.test(video.pix_fmt ?? '') || rgb ? 'pc' : 'tv',

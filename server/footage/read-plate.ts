@@ -8,9 +8,23 @@ import type { Probe } from './probe.ts';
 /** Arguments that open the footage; `dir` holds the original. */
 export function inputArguments(probe: Probe, dir: string): string[] {
   const file = path.join(dir, probe.input);
+  // Linear light becomes values of video, by the same law as in core/image/light.ts.
+  const linear = probe.linear ? ['-apply_trc', 'gamma22'] : [];
   if (probe.kind === 'sequence')
-    return ['-protocol_whitelist', 'file,pipe', '-f', 'image2', '-framerate', `${probe.rate.num}/${probe.rate.den}`, '-start_number', '0', '-i', file];
-  return [...INPUT_GUARD, '-i', file];
+    return [
+      ...linear,
+      '-protocol_whitelist',
+      'file,pipe',
+      '-f',
+      'image2',
+      '-framerate',
+      `${probe.rate.num}/${probe.rate.den}`,
+      '-start_number',
+      '0',
+      '-i',
+      file,
+    ];
+  return [...INPUT_GUARD, ...linear, '-i', file];
 }
 
 const MATRIX = { bt709: 'bt709', bt601: 'smpte170m', bt2020: 'bt2020' } as const;
