@@ -178,6 +178,18 @@ describe('ingest', () => {
     await expect(readStoredFrame(services.shots.frameStore(plateId), 'alpha', 0)).rejects.toMatchObject({ status: 404 });
   });
 
+  it('takes the linear light of EXR as what video shows of it, and says so', async () => {
+    // Half of the light in all channels; as a value of video that is 0.73.
+    for (const name of ['lamp.0001.exr', 'lamp.0002.exr'])
+      ffmpeg('-f', 'lavfi', '-i', 'color=0x808080:s=200x120:r=24:d=0.1,format=gbrpf32le', '-frames:v', '1', file(name));
+    const still = await bringIn(services, [await upload('lamp.0001.exr', 'lamp.exr')]);
+    const sequence = await bringIn(services, await Promise.all(['lamp.0001.exr', 'lamp.0002.exr'].map((n) => upload(n))), '24');
+    for (const { plateId } of [still, sequence]) {
+      near(await colourAt(plateId, 0, { left: 60, top: 40, width: 40, height: 40 }), [186, 186, 186], 2);
+      expect(services.shots.probeOf(await plateOf(plateId)).notes.join()).toContain('linear light');
+    }
+  });
+
   it('takes a still, and numbered pictures as files or as a zip, with their first number', async () => {
     ffmpeg('-f', 'lavfi', '-i', 'testsrc=s=200x120:r=24:d=1', '-frames:v', '5', '-start_number', '1001', file('plate.%04d.png'));
     const still = await bringIn(services, [await upload('plate.1001.png', 'sketch.png')]);
