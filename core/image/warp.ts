@@ -45,6 +45,14 @@ function taps(count: number, scale: number, offset: number, length: number): { f
   return { first, weights };
 }
 
+/** Cuts off the overshoot of a cubic: values within 0 and 1, and no colour above its alpha. */
+function legal(out: Float32Array, from: number, to: number, channels: number): void {
+  for (let i = from; i < to; i += channels) {
+    const most = clamp(out[i + channels - 1], 0, 1);
+    for (let k = i; k < i + channels; k++) out[k] = clamp(out[k], 0, most);
+  }
+}
+
 /** Where a motion only moves, scales and flips, rows and columns are read one after the other. */
 function upright(data: Float32Array, { width, height }: Size, channels: number, m: Homography, size: Size): Float32Array {
   const across = taps(size.width, m[0] / m[8], m[2] / m[8], width);
@@ -71,7 +79,7 @@ function upright(data: Float32Array, { width, height }: Size, channels: number, 
       const s = (down.first[y] + tap) * stride;
       for (let i = 0; i < stride; i++) out[o + i] += weight * rows[s + i];
     }
-    for (let i = o; i < o + stride; i++) out[i] = clamp(out[i], 0, 1);
+    legal(out, o, o + stride, channels);
   }
   return out;
 }
@@ -119,7 +127,7 @@ export function seenThrough<P extends Gray | Rgba>(picture: P, motion: Homograph
           out[o + 3] += weight * data[s + 3];
         }
       }
-      for (let k = o; k < o + channels; k++) out[k] = clamp(out[k], 0, 1);
+      legal(out, o, o + channels, channels);
     }
   return seen(out);
 }

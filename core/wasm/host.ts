@@ -182,6 +182,45 @@ export interface Kernels {
   halveMeans(source: number, width: number, height: number, out: number): void;
   halveColours(source: number, width: number, height: number, out: number): void;
   halveFloats(source: number, width: number, height: number, target: number, line: number): void;
+  cutRows(picture: number, stride: number, matte: number, matteStride: number, out: number, width: number, height: number): void;
+  replaceRows(picture: number, stride: number, layer: number, width: number, height: number, mix: number): void;
+  layRows(picture: number, stride: number, layer: number, width: number, height: number, mix: number): void;
+  layByRows(picture: number, over: number, stride: number, matte: number, matteStride: number, width: number, height: number): void;
+  addRows(sum: number, stride: number, layer: number, layerStride: number, width: number, height: number, share: number): void;
+  copyRows(from: number, stride: number, to: number, toStride: number, width: number, height: number): void;
+  gradePixels(pixels: number, count: number, gain: number, saturation: number, red: number, green: number, blue: number): void;
+  reducePicture(
+    source: number,
+    width: number,
+    height: number,
+    out: number,
+    outWidth: number,
+    outHeight: number,
+    line: number,
+    across: boolean,
+    down: boolean,
+  ): void;
+  expandPicture(
+    small: number,
+    smallWidth: number,
+    smallHeight: number,
+    out: number,
+    width: number,
+    height: number,
+    line: number,
+    across: boolean,
+    down: boolean,
+  ): void;
+  warpPicture(
+    source: number,
+    width: number,
+    height: number,
+    motion: number,
+    out: number,
+    outWidth: number,
+    outHeight: number,
+    share: number,
+  ): void;
   spreadBack(mask: number, bytes: number, length: number, step: number): void;
   rowRuns(source: number, stride: number, columns: number, rows: number, limit: number, below: number, found: number): number;
 }

@@ -1,0 +1,300 @@
+/**
+ * Putting pictures onto one another. A pixel is one vector of four floats, premultiplied; rows are `stride` pixels apart (of a matte:
+ * floats). Places are in bytes and on multiples of 16.
+ */
+
+/** Alpha under which a colour cannot be told from its premultiplied value. */
+const FAINT: f32 = 1e-5;
+
+@inline
+function alphaOf(pixel: v128): v128 {
+  return i8x16.shuffle(pixel, pixel, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15);
+}
+
+@inline
+function opaque(pixel: v128): v128 {
+  return f32x4.replace_lane(pixel, 3, 1);
+}
+
+/** A part of a picture times a matte. */
+export function cutRows(picture: usize, stride: i32, matte: usize, matteStride: i32, out: usize, width: i32, height: i32): void {
+  for (let y = 0; y < height; y++) {
+    let from = picture + (((y * stride) as usize) << 4);
+    let by = matte + (((y * matteStride) as usize) << 2);
+    const end = out + ((width as usize) << 4);
+    for (; out < end; out += 16, from += 16, by += 4) v128.store(out, f32x4.mul(v128.load(from), v128.load32_splat(by)));
+  }
+}
+
+/** Replaces the colours of an opaque picture by those of a layer, divided by its alpha, as far as `mix` says. */
+export function replaceRows(picture: usize, stride: i32, layer: usize, width: i32, height: i32, mix: f32): void {
+  const share = f32x4.splat(mix);
+  for (let y = 0; y < height; y++) {
+    let to = picture + (((y * stride) as usize) << 4);
+    const end = layer + ((width as usize) << 4);
+    for (; layer < end; layer += 16, to += 16) {
+      if (load<f32>(layer, 12) < FAINT) continue;
+      const own = v128.load(layer);
+      const was = v128.load(to);
+      v128.store(to, opaque(f32x4.add(was, f32x4.mul(f32x4.sub(f32x4.div(own, alphaOf(own)), was), share))));
+    }
+  }
+}
+
+/** Lays a layer over an opaque picture, as strong as `mix`. */
+export function layRows(picture: usize, stride: i32, layer: usize, width: i32, height: i32, mix: f32): void {
+  const share = f32x4.splat(mix);
+  const one = f32x4.splat(1);
+  for (let y = 0; y < height; y++) {
+    let to = picture + (((y * stride) as usize) << 4);
+    const end = layer + ((width as usize) << 4);
+    for (; layer < end; layer += 16, to += 16) {
+      if (load<f32>(layer, 12) <= 0) continue;
+      const own = f32x4.mul(v128.load(layer), share);
+      v128.store(to, opaque(f32x4.add(own, f32x4.mul(v128.load(to), f32x4.sub(one, alphaOf(own))))));
+    }
+  }
+}
+
+/** Lays one opaque picture over another by a matte. */
+export function layByRows(picture: usize, over: usize, stride: i32, matte: usize, matteStride: i32, width: i32, height: i32): void {
+  const one = f32x4.splat(1);
+  for (let y = 0; y < height; y++) {
+    let to = picture + (((y * stride) as usize) << 4);
+    let from = over + (((y * stride) as usize) << 4);
+    let by = matte + (((y * matteStride) as usize) << 2);
+    const end = to + ((width as usize) << 4);
+    for (; to < end; to += 16, from += 16, by += 4) {
+      const m = load<f32>(by);
+      if (m == 0) continue;
+      const share = f32x4.splat(m);
+      v128.store(to, opaque(f32x4.add(f32x4.mul(v128.load(from), share), f32x4.mul(v128.load(to), f32x4.sub(one, share)))));
+    }
+  }
+}
+
+/** Adds a share of a layer to a part of a sum. */
+export function addRows(sum: usize, stride: i32, layer: usize, layerStride: i32, width: i32, height: i32, share: f32): void {
+  const shares = f32x4.splat(share);
+  for (let y = 0; y < height; y++) {
+    let to = sum + (((y * stride) as usize) << 4);
+    let from = layer + (((y * layerStride) as usize) << 4);
+    const end = to + ((width as usize) << 4);
+    for (; to < end; to += 16, from += 16) v128.store(to, f32x4.add(v128.load(to), f32x4.mul(v128.load(from), shares)));
+  }
+}
+
+/** Copies a part of a picture. */
+export function copyRows(from: usize, stride: i32, to: usize, toStride: i32, width: i32, height: i32): void {
+  for (let y = 0; y < height; y++) memory.copy(to + (((y * toStride) as usize) << 4), from + (((y * stride) as usize) << 4), (width as usize) << 4);
+}
+
+/** Times `gain`, and then `saturation` times as far from the luma, within 0 and alpha; alpha stays. */
+export function gradePixels(pixels: usize, count: i32, gain: f32, saturation: f32, red: f32, green: f32, blue: f32): void {
+  const gains = f32x4.splat(gain);
+  const saturations = f32x4.splat(saturation);
+  const zero = f32x4.splat(0);
+  const end = pixels + ((count as usize) << 4);
+  for (; pixels < end; pixels += 16) {
+    const was = v128.load(pixels);
+    const lit = f32x4.mul(was, gains);
+    const luma = red * f32x4.extract_lane(lit, 0) + green * f32x4.extract_lane(lit, 1) + blue * f32x4.extract_lane(lit, 2);
+    const lumas = f32x4.splat(luma);
+    const alpha = alphaOf(was);
+    const now = f32x4.add(lumas, f32x4.mul(f32x4.sub(lit, lumas), saturations));
+    v128.store(pixels, f32x4.replace_lane(f32x4.min(f32x4.max(now, zero), alpha), 3, f32x4.extract_lane(was, 3)));
+  }
+}
+
+@inline
+function row(base: usize, stride: i32, y: i32, height: i32): usize {
+  return base + (((min(max(y, 0), height - 1) * stride) as usize) << 4);
+}
+
+/** The five-tap binomial of Burt and Adelson 1983, 1 4 6 4 1 by 16, of five pixels. */
+@inline
+function five(a: v128, b: v128, c: v128, d: v128, e: v128): v128 {
+  const ends = f32x4.add(a, e);
+  const sides = f32x4.mul(f32x4.splat(4), f32x4.add(b, d));
+  return f32x4.mul(f32x4.splat(0.0625), f32x4.add(f32x4.add(ends, sides), f32x4.mul(f32x4.splat(6), c)));
+}
+
+/** Pixels by which a row is continued on both sides before it is reduced. */
+const BEYOND: i32 = 8;
+
+/**
+ * A picture at half the width (`across`) and height (`down`), each pixel the binomial mean round every second one; two pixels more than
+ * that on each side, so that what lies beyond is what the sides of the picture go on as. `line` has room for a row and 8 pixels more on
+ * both sides.
+ */
+export function reducePicture(source: usize, width: i32, height: i32, out: usize, outWidth: i32, outHeight: i32, line: usize, across: bool, down: bool): void {
+  const bytes = (width as usize) << 4;
+  const first = line + ((BEYOND as usize) << 4);
+  for (let r = 0; r < outHeight; r++) {
+    const y = down ? 2 * (r - 2) : r;
+    const c = row(source, width, y, height);
+    if (down) {
+      const a = row(source, width, y - 2, height);
+      const b = row(source, width, y - 1, height);
+      const d = row(source, width, y + 1, height);
+      const e = row(source, width, y + 2, height);
+      for (let x: usize = 0; x < bytes; x += 16)
+        v128.store(first + x, five(v128.load(a + x), v128.load(b + x), v128.load(c + x), v128.load(d + x), v128.load(e + x)));
+    } else memory.copy(first, c, bytes);
+    const to = out + (((r * outWidth) as usize) << 4);
+    if (!across) {
+      memory.copy(to, first, bytes);
+      continue;
+    }
+    const left = v128.load(first);
+    const right = v128.load(first + bytes - 16);
+    for (let k: usize = 0; k < ((BEYOND as usize) << 4); k += 16) {
+      v128.store(line + k, left);
+      v128.store(first + bytes + k, right);
+    }
+    for (let k = 0; k < outWidth; k++) {
+      const p = line + (((BEYOND + 2 * (k - 2) - 2) as usize) << 4);
+      v128.store(to + ((k as usize) << 4), five(v128.load(p), v128.load(p, 16), v128.load(p, 32), v128.load(p, 48), v128.load(p, 64)));
+    }
+  }
+}
+
+/** What reducePicture made, at the size it was made from: between pixels by the same binomial. `line` has room for a row of the smaller one. */
+export function expandPicture(small: usize, smallWidth: i32, smallHeight: i32, out: usize, width: i32, height: i32, line: usize, across: bool, down: bool): void {
+  const eighth = f32x4.splat(0.125);
+  const half = f32x4.splat(0.5);
+  const six = f32x4.splat(6);
+  const bytes = (smallWidth as usize) << 4;
+  for (let y = 0; y < height; y++) {
+    let from = small + (((y * smallWidth) as usize) << 4);
+    if (down) {
+      const b = small + (((((y >> 1) + 2) * smallWidth) as usize) << 4);
+      if ((y & 1) == 0)
+        for (let x: usize = 0; x < bytes; x += 16)
+          v128.store(
+            line + x,
+            f32x4.mul(eighth, f32x4.add(f32x4.add(v128.load(b + x - bytes), v128.load(b + x + bytes)), f32x4.mul(six, v128.load(b + x)))),
+          );
+      else for (let x: usize = 0; x < bytes; x += 16) v128.store(line + x, f32x4.mul(half, f32x4.add(v128.load(b + x), v128.load(b + x + bytes))));
+      from = line;
+    }
+    let to = out + (((y * width) as usize) << 4);
+    if (!across) {
+      memory.copy(to, from, (width as usize) << 4);
+      continue;
+    }
+    let p = from + 32;
+    let before = v128.load(from, 16);
+    let here = v128.load(p);
+    for (let x = 0; x < width; x += 2) {
+      const after = v128.load(p, 16);
+      v128.store(to, f32x4.mul(eighth, f32x4.add(f32x4.add(before, after), f32x4.mul(six, here))));
+      if (x + 1 < width) v128.store(to, f32x4.mul(half, f32x4.add(here, after)), 16);
+      before = here;
+      here = after;
+      p += 16;
+      to += 32;
+    }
+  }
+}
+
+/** Weights of four neighbours for a place `t` in [0,1] after the second (Keys 1981, a = -1/2). */
+@inline
+function weight0(t: f32): f32 {
+  return ((-0.5 * t + 1) * t - 0.5) * t;
+}
+@inline
+function weight1(t: f32): f32 {
+  return (1.5 * t - 2.5) * t * t + 1;
+}
+@inline
+function weight2(t: f32): f32 {
+  return ((-1.5 * t + 2) * t + 0.5) * t;
+}
+@inline
+function weight3(t: f32): f32 {
+  return (0.5 * t - 0.5) * t * t;
+}
+
+@inline
+function fourAcross(p: usize, a: v128, b: v128, c: v128, d: v128): v128 {
+  return f32x4.add(
+    f32x4.add(f32x4.mul(a, v128.load(p)), f32x4.mul(b, v128.load(p, 16))),
+    f32x4.add(f32x4.mul(c, v128.load(p, 32)), f32x4.mul(d, v128.load(p, 48))),
+  );
+}
+
+/**
+ * The picture whose place q shows what lies at `motion` q in the given one (nine doubles), both in pixels from the outer corner, cubic;
+ * nothing lies beyond the given picture. Values stay within 0 and 1. Adds a share of it to `out` where `share` is above 0, else stores it.
+ */
+export function warpPicture(source: usize, width: i32, height: i32, motion: usize, out: usize, outWidth: i32, outHeight: i32, share: f32): void {
+  const a = load<f64>(motion);
+  const b = load<f64>(motion, 8);
+  const c = load<f64>(motion, 16);
+  const d = load<f64>(motion, 24);
+  const e = load<f64>(motion, 32);
+  const f = load<f64>(motion, 40);
+  const g = load<f64>(motion, 48);
+  const h = load<f64>(motion, 56);
+  const i = load<f64>(motion, 64);
+  const zero = f32x4.splat(0);
+  const shares = f32x4.splat(share);
+  const stride = (width as usize) << 4;
+  for (let y = 0; y < outHeight; y++) {
+    const py = (y as f64) + 0.5;
+    for (let x = 0; x < outWidth; x++, out += 16) {
+      const px = (x as f64) + 0.5;
+      const w = g * px + h * py + i;
+      const u = (a * px + b * py + c) / w - 0.5;
+      const v = (d * px + e * py + f) / w - 0.5;
+      if (!(w > 0 && u > -2 && v > -2 && u < ((width + 1) as f64) && v < ((height + 1) as f64))) {
+        if (share <= 0) v128.store(out, zero);
+        continue;
+      }
+      const left = Math.floor(u);
+      const top = Math.floor(v);
+      const tx = (u - left) as f32;
+      const ty = (v - top) as f32;
+      const x0 = (left as i32) - 1;
+      const y0 = (top as i32) - 1;
+      let sum = zero;
+      if (x0 >= 0 && y0 >= 0 && x0 + 3 < width && y0 + 3 < height) {
+        const p = source + (((y0 * width + x0) as usize) << 4);
+        if (tx == 0 && ty == 0) sum = v128.load(p + stride + 16);
+        else {
+          const wa = f32x4.splat(weight0(tx));
+          const wb = f32x4.splat(weight1(tx));
+          const wc = f32x4.splat(weight2(tx));
+          const wd = f32x4.splat(weight3(tx));
+          sum = f32x4.add(
+            f32x4.add(
+              f32x4.mul(f32x4.splat(weight0(ty)), fourAcross(p, wa, wb, wc, wd)),
+              f32x4.mul(f32x4.splat(weight1(ty)), fourAcross(p + stride, wa, wb, wc, wd)),
+            ),
+            f32x4.add(
+              f32x4.mul(f32x4.splat(weight2(ty)), fourAcross(p + 2 * stride, wa, wb, wc, wd)),
+              f32x4.mul(f32x4.splat(weight3(ty)), fourAcross(p + 3 * stride, wa, wb, wc, wd)),
+            ),
+          );
+        }
+      } else {
+        for (let r = 0; r < 4; r++) {
+          const sy = y0 + r;
+          if (sy < 0 || sy >= height) continue;
+          const wy = r == 0 ? weight0(ty) : r == 1 ? weight1(ty) : r == 2 ? weight2(ty) : weight3(ty);
+          for (let k = 0; k < 4; k++) {
+            const sx = x0 + k;
+            if (sx < 0 || sx >= width) continue;
+            const wx = k == 0 ? weight0(tx) : k == 1 ? weight1(tx) : k == 2 ? weight2(tx) : weight3(tx);
+            sum = f32x4.add(sum, f32x4.mul(f32x4.splat(wx * wy), v128.load(source + (((sy * width + sx) as usize) << 4))));
+          }
+        }
+      }
+      // Overshoot is cut off: alpha stays within 0 and 1, and no colour is above it.
+      const alpha = min(max(f32x4.extract_lane(sum, 3), 0), 1);
+      sum = f32x4.min(f32x4.max(sum, zero), f32x4.splat(alpha));
+      v128.store(out, share > 0 ? f32x4.add(v128.load(out), f32x4.mul(sum, shares)) : sum);
+    }
+  }
+}
