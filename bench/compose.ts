@@ -6,7 +6,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { renderPicture } from '../core/compose/render-picture.ts';
+import { renderPictureBytes } from '../core/compose/render-picture.ts';
 import { newSpline } from '../core/document/part-kinds/spline.ts';
 import { newDocument, newPath, newSubject } from '../core/document/records.ts';
 import type { Lane, LaneItem, Setting, ShotDocument } from '../core/document/schema.ts';
@@ -52,7 +52,8 @@ function bare({ width, height }: Size): ShotDocument {
   document.cast.push({ ...newSubject('s', 'Subject'), parts: [newSpline('p', 'Spline', [newPath('q', 0, round, true)])] });
   return document;
 }
-const still = (values: Record<string, number | string>): Record<string, Setting> => Object.fromEntries(Object.entries(values).map(([k, v]) => [k, { constant: v }]));
+const still = (values: Record<string, number | string>): Record<string, Setting> =>
+  Object.fromEntries(Object.entries(values).map(([k, v]) => [k, { constant: v }]));
 const effect = (id: string, lane: Lane, settings: Record<string, number>, name = id): LaneItem => {
   const made = newLaneEffect(name, lane, lane === 'front' || lane === 'backdrop' ? null : 's', id);
   return { ...made, settings: { ...made.settings, ...still(settings) } };
@@ -95,12 +96,28 @@ function ffmpegGraph({ width, height }: Size): number {
   const dir = mkdtempSync(path.join(os.tmpdir(), 'mottrel-bench-'));
   const frames = 24;
   const graph = `[0:v]format=gbrpf32le,split[a][b];[b]gblur=sigma=${(8 * width) / 1920}:steps=3[c];[1:v]format=gbrpf32le[m];[c][a][m]maskedmerge`;
-  const source = (what: string) => ['-f', 'lavfi', '-i', `${what}=s=${width}x${height}:r=24:d=1`];
+  const source = (what: string, first: string) => ['-f', 'lavfi', '-i', `${what}=${first}s=${width}x${height}:r=24:d=1`];
   const time = (filter: string) => {
     const began = performance.now();
     const { status, stderr } = spawnSync(
       'ffmpeg',
-      ['-v', 'error', '-threads', '1', '-filter_complex_threads', '1', ...source('testsrc2'), ...source('color=white'), '-filter_complex', filter, '-frames:v', String(frames), '-f', 'null', '-'],
+      [
+        '-v',
+        'error',
+        '-threads',
+        '1',
+        '-filter_complex_threads',
+        '1',
+        ...source('testsrc2', ''),
+        ...source('color', 'c=white:'),
+        '-filter_complex',
+        filter,
+        '-frames:v',
+        String(frames),
+        '-f',
+        'null',
+        '-',
+      ],
       { encoding: 'utf8', cwd: dir },
     );
     if (status !== 0) throw new Error(stderr);
@@ -119,11 +136,18 @@ if (native.status !== 0) console.log('No reference: install python3-opencv to co
 for (const size of SIZES) {
   const label = `${size.width}x${size.height}`;
   const plate = noise(size);
+  const bytes = Uint8Array.from({ length: size.width * size.height * 3 }, (_, i) => (i * 2654435761) % 251);
   const layer = noise(LAYER);
-  const sources: Sources = { ...NO_IMPORTS, letters, plate: async () => plate, footage: async () => layer };
+  const sources: Sources = {
+    ...NO_IMPORTS,
+    letters,
+    plate: async () => plate,
+    plateBytes: async () => ({ ...size, bytes, channels: 3 }),
+    footage: async () => layer,
+  };
   const times: Record<string, number> = {};
   for (const [name, lanes] of Object.entries(cases(size))) {
-    times[name] = await median(() => renderPicture({ ...bare(size), lanes }, 50, sources, size));
+    times[name] = await median(() => renderPictureBytes({ ...bare(size), lanes }, 50, sources, size, 3));
     const other = reference[`${name} ${label}`];
     console.log(
       `${`${name} ${label}`.padEnd(44)} ${times[name].toFixed(1).padStart(8)} ms${other ? `   OpenCV ${other.toFixed(1).padStart(7)} ms   ratio ${(times[name] / other).toFixed(2)}` : ''}`,
@@ -131,5 +155,7 @@ for (const size of SIZES) {
   }
   const graph = ffmpegGraph(size);
   console.log(`${'one blur behind, against ffmpeg'.padEnd(44)} ${graph.toFixed(1).padStart(8)} ms   ratio ${(times['one blur behind'] / graph).toFixed(2)}`);
-  console.log(`${'a tenth of the picture against all of it'.padEnd(44)} ratio ${(times['a card over a tenth, softened'] / times['a card over all, softened']).toFixed(2)}\n`);
+  console.log(
+    `${'a tenth of the picture against all of it'.padEnd(44)} ratio ${(times['a card over a tenth, softened'] / times['a card over all, softened']).toFixed(2)}\n`,
+  );
 }

@@ -1,7 +1,8 @@
 /** Renders mattes and pictures, off the page's thread: a thin shell over renderMatte and renderPicture. */
 import { expose, transfer } from 'comlink';
 import { LRUCache } from 'lru-cache';
-import { isAsked, renderPicture } from '~/core/compose/render-picture.ts';
+import { isAsked } from '~/core/compose/plan.ts';
+import { renderPicture } from '~/core/compose/render-picture.ts';
 import { standOn } from '~/core/compose/stand.ts';
 import { framesToLook, type Unseen, unseenOn } from '~/core/compose/unseen.ts';
 import { EDGE_STEPS, withoutSteps } from '~/core/document/edge-settings.ts';

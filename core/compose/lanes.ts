@@ -1,7 +1,8 @@
 /** The lanes: where in the picture, by depth, something is seen that was put there. */
 import type { Lane, ShotDocument, Subject } from '../document/schema.ts';
-import { type Gray, newGray, type Size } from '../image/picture.ts';
-import type { Mattes } from '../matte/mattes.ts';
+import { rawGray } from '../image/in-room.ts';
+import type { Gray, Size } from '../image/picture.ts';
+import { type Room, roomOf } from '../wasm/room.ts';
 
 /** A lane of a shot: of a subject, or in front of or behind all of them. */
 export interface LanePlace {
@@ -21,21 +22,30 @@ export function lanesInDepth({ cast }: Pick<ShotDocument, 'cast'>): LanePlace[] 
 export const isIn = (item: LanePlace, { lane, subject }: LanePlace): boolean => item.lane === lane && item.subject === subject;
 
 /**
- * How far each pixel of a frame is seen of a lane, [0,1]; null where all are. Inside is what a subject covers and no nearer one does.
- * Behind is what neither it nor a nearer one covers; the backdrop what none of them covers.
+ * How far each pixel of a frame is seen of a lane, [0,1], in the room or in memory of its own; null where all are. Inside is what a
+ * subject covers and no nearer one does. Behind is what neither it nor a nearer one covers; the backdrop what none of them covers.
+ * @param matte that of a subject on the frame, in the room where there is one
  */
-export async function seenOf({ lane, subject }: LanePlace, cast: readonly Subject[], frame: number, mattes: Mattes, size: Size): Promise<Gray | null> {
+export async function seenOf(
+  { lane, subject }: LanePlace,
+  cast: readonly Subject[],
+  size: Size,
+  matte: (subject: string) => Promise<Gray>,
+  room: Room | null = null,
+): Promise<Gray | null> {
   if (lane === 'front') return null;
   const own = cast.findIndex((s) => s.id === subject);
   const covering = lane === 'backdrop' ? cast : cast.slice(0, lane === 'inside' ? own : own + 1);
-  const inside = lane === 'inside' ? await mattes(subject as string, frame) : null;
+  const inside = lane === 'inside' ? await matte(subject as string) : null;
   if (inside && covering.length === 0) return inside;
-  const out = newGray(size.width, size.height);
+  const out = rawGray(room, size);
   if (inside) out.data.set(inside.data);
   else out.data.fill(1);
   for (const { id } of covering) {
-    const { data } = await mattes(id, frame);
-    for (let i = 0; i < data.length; i++) out.data[i] *= 1 - data[i];
+    const { data } = await matte(id);
+    const both = roomOf(out.data, data);
+    if (both) both.kernels.timesRest(out.data.byteOffset, data.byteOffset, data.length);
+    else for (let i = 0; i < data.length; i++) out.data[i] *= 1 - data[i];
   }
   return out;
 }

@@ -3,68 +3,34 @@
  * that is farther, then the subject is laid over that by its matte, with what is inside it.
  */
 import type { Element, LaneEffect, LaneItem, ShotDocument, Subject } from '../document/schema.ts';
-import { effectById } from '../effects/index.ts';
-import { runEffect, settingsAt, type Where } from '../effects/lane-effect.ts';
+import { runEffect, type Where } from '../effects/lane-effect.ts';
+import type { Given } from '../elements/element.ts';
 import { applyWithin } from '../elements/element-effects.ts';
 import { ledMotion } from '../elements/place.ts';
-import { isLinear, renderElement, sweepOf } from '../elements/render-element.ts';
+import { isLinear, picturesOf, renderElement } from '../elements/render-element.ts';
+import { bytesOfPicture, copyIn, pictureOfBytes, rawLayer } from '../image/in-room.ts';
+import { addShare, cutInto, layBy, layOver, replaceBy } from '../image/lay.ts';
 import { toLinear, toPlateValues } from '../image/light.ts';
-import {
-  commonOf,
-  extentOfGray,
-  type Gray,
-  grownBy,
-  isEmpty,
-  newRgba,
-  type Region,
-  type Rgba,
-  regionOf,
-  type Size,
-  unionOf,
-  wholeOf,
-} from '../image/picture.ts';
+import { commonOf, type Gray, isEmpty, type Layer, type Region, type Rgba, regionOf, type Size, unionOf, wholeOf } from '../image/picture.ts';
 import { applyTo } from '../math/homography.ts';
-import { type Mattes, mattesOf } from '../matte/mattes.ts';
+import { mattesOf } from '../matte/mattes.ts';
 import type { Sources } from '../matte/sources.ts';
 import { numberAt } from '../time/animated.ts';
-import { isWithin } from '../time/ranges.ts';
-import { isKnown } from './lane-items.ts';
-import { isIn, type LanePlace, lanesInDepth, seenOf } from './lanes.ts';
-import { cutOut, layBy, layOver, replaceBy } from './lay.ts';
+import { type Room, withRoom } from '../wasm/room.ts';
+import { seenOf } from './lanes.ts';
+import { itemsOf, leaves, movingTogether, NOTHING, type Plan, planOf, regionFor, type Step } from './plan.ts';
 import { takeOut } from './without-subject.ts';
 
-/** Whether something is asked to be seen on a frame at all. */
-export const isAsked = (item: LaneItem, frame: number): boolean =>
-  item.enabled && isKnown(item) && (item.lives.length === 0 || isWithin(item.lives, frame)) && numberAt(item.mix, frame) > 0;
-
-/** Whether an effect inside a subject takes it beyond its outline. */
-const leaves = (item: LaneItem): boolean => item.type === 'effect' && item.lane === 'inside' && item.leaves && effectById(item.effect).reach !== undefined;
-
-/** One thing to be painted, far to near: an item of a lane that is laid over all that is farther, or a subject with what is inside it. */
-type Step = { item: LaneItem; place: LanePlace } | { subject: Subject; inside: LaneItem[] };
-
-function stepsOf(document: ShotDocument, frame: number): Step[] {
-  const asked = document.lanes.filter((item) => isAsked(item, frame));
-  return lanesInDepth(document).flatMap((place): Step[] => {
-    const items = asked.filter((item) => isIn(item, place));
-    if (place.lane !== 'inside') return items.map((item) => ({ item, place }));
-    return [{ subject: document.cast.find((s) => s.id === place.subject) as Subject, inside: items }];
-  });
-}
-
-const itemsOf = (step: Step): LaneItem[] => ('item' in step ? [step.item] : step.inside);
-
 /** What a frame is painted from. */
-interface Frame {
-  document: ShotDocument;
+interface Frame extends Given {
   frame: number;
-  sources: Sources;
-  size: Size;
   scale: number;
-  mattes: Mattes;
   plate: Rgba;
-  /** How far a lane is seen, made once. */
-  seen(place: LanePlace): Promise<Gray | null>;
+  plan: Plan;
+  /** Mattes of subjects, and how far lanes are seen (null: everywhere), by the names that the plan has for them. */
+  matte: ReadonlyMap<string, Gray>;
+  seen: ReadonlyMap<string, Gray | null>;
+  prepared: Map<string, Rgba | null>;
   told(): void;
 }
 
@@ -74,13 +40,11 @@ interface Canvas {
   changed: Region;
 }
 
-const NOTHING: Region = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
-
 function touch(canvas: Canvas, region: Region): void {
   if (!isEmpty(region)) canvas.changed = unionOf(canvas.changed, region);
 }
 
-/** What an effect needs to know of the part of the picture that it changes. */
+/** Where and when an effect is seen that changes this part of the picture. */
 function whereOf({ document, frame, size, scale }: Frame, item: LaneEffect, { left, top }: Region): Where {
   const [scaleX, scaleY] = [size.width / document.plate.width, size.height / document.plate.height];
   const motion = ledMotion(document, item, frame);
@@ -98,28 +62,29 @@ function whereOf({ document, frame, size, scale }: Frame, item: LaneEffect, { le
   };
 }
 
-/** The part of the picture that an effect is to be given: what is seen of its lane, and what it needs round that. */
-function regionFor({ size, frame, scale }: Frame, item: LaneEffect, seen: Gray | null): Region {
-  const whole = wholeOf(size);
-  if (!seen) return whole;
-  const effect = effectById(item.effect);
-  const extent = extentOfGray(seen);
-  if (isEmpty(extent)) return extent;
-  const near = effect.reach ? grownBy(extent, Math.ceil(effect.reach(settingsAt(item, frame)) * scale) + 1) : extent;
-  return commonOf(whole, effect.wide ? { ...near, left: 0, right: size.width } : near);
+/** What is taken of the room for this work is given back after it. */
+async function inRoom<T>({ room }: Frame, work: () => T | Promise<T>): Promise<T> {
+  const mark = room?.mark() ?? 0;
+  const done = await work();
+  room?.release(mark);
+  return done;
 }
 
+const seenIn = (frame: Frame, item: LaneItem): Gray | null => frame.seen.get(`${item.lane} ${item.subject}`) ?? null;
+const matteOf = (frame: Frame, subject: Subject): Gray => frame.matte.get(subject.id) as Gray;
+const mixOf = (item: LaneItem, { frame }: Frame): number => Math.min(1, numberAt(item.mix, frame));
+
 /** Changes a picture by an effect that sees only what is seen of its lane, so that nothing from the other side bleeds in. */
-function applyEffect(frame: Frame, picture: Rgba, seen: Gray | null, item: LaneEffect): Region {
-  const region = regionFor(frame, item, seen);
+function applyEffect(frame: Frame, picture: Rgba, item: LaneEffect): Region {
+  const seen = seenIn(frame, item);
+  const region = regionFor(item, frame.frame, frame.size, frame.scale, seen && frame.plan.extent(seen));
   if (isEmpty(region)) return region;
-  const layer = cutOut(picture, seen, region);
+  const layer = rawLayer(frame.room, region);
+  cutInto(layer, picture, seen);
   runEffect(layer, item, whereOf(frame, item, region));
   replaceBy(picture, layer, mixOf(item, frame));
   return region;
 }
-
-const mixOf = (item: LaneItem, { frame }: Frame): number => Math.min(1, numberAt(item.mix, frame));
 
 /** Lays an element over a picture; `instant` as of renderElement. */
 async function addElement(frame: Frame, picture: Rgba, item: Element, instant: number | null): Promise<Region> {
@@ -129,62 +94,55 @@ async function addElement(frame: Frame, picture: Rgba, item: Element, instant: n
   return regionOf(layer);
 }
 
+const addItem = async (frame: Frame, picture: Rgba, item: LaneItem, instant: number | null): Promise<Region> => {
+  frame.told();
+  return inRoom(frame, () => (item.type === 'effect' ? applyEffect(frame, picture, item) : addElement(frame, picture, item, instant)));
+};
+
 /** Paints one step. */
 async function paint(frame: Frame, canvas: Canvas, step: Step, instant: number | null): Promise<void> {
-  if ('item' in step) {
-    const { item, place } = step;
-    frame.told();
-    touch(
-      canvas,
-      item.type === 'effect' ? applyEffect(frame, canvas.picture, await frame.seen(place), item) : await addElement(frame, canvas.picture, item, instant),
-    );
-  } else if (step.inside.some(leaves)) await paintChanged(frame, canvas, step.subject, step.inside, instant);
-  else await paintSubject(frame, canvas, step.subject, step.inside, instant);
+  if ('item' in step) touch(canvas, await addItem(frame, canvas.picture, step.item, instant));
+  else if (step.inside.some(leaves)) await inRoom(frame, () => paintChanged(frame, canvas, step.subject, step.inside, instant));
+  else await inRoom(frame, () => paintSubject(frame, canvas, step.subject, step.inside, instant));
 }
 
 /** A subject within its outline: the plate's, changed by what is inside it. */
 async function paintSubject(frame: Frame, canvas: Canvas, subject: Subject, inside: LaneItem[], instant: number | null): Promise<void> {
   if (inside.length === 0 && isEmpty(canvas.changed)) return;
-  const matte = await frame.mattes(subject.id, frame.frame);
-  const extent = extentOfGray(matte);
-  let { plate } = frame;
+  const matte = matteOf(frame, subject);
+  const own = inside.length > 0 ? copyIn(frame.room, frame.plate) : frame.plate;
   let changed = NOTHING;
-  if (inside.length > 0) {
-    plate = { ...plate, data: plate.data.slice() };
-    const seen = await frame.seen({ lane: 'inside', subject: subject.id });
-    for (const item of inside) {
-      frame.told();
-      const region = item.type === 'effect' ? applyEffect(frame, plate, seen, item) : await addElement(frame, plate, item, instant);
-      if (!isEmpty(region)) changed = unionOf(changed, region);
-    }
+  for (const item of inside) {
+    const region = await addItem(frame, own, item, instant);
+    if (!isEmpty(region)) changed = unionOf(changed, region);
   }
-  const region = commonOf(extent, unionOf(canvas.changed, changed));
-  if (isEmpty(region)) return;
-  layBy(canvas.picture, plate, matte, region);
+  const region = commonOf(frame.plan.extent(matte), unionOf(canvas.changed, changed));
+  layBy(canvas.picture, own, matte, region);
   touch(canvas, commonOf(region, changed));
 }
 
 /** A subject that leaves its outline: cut out, changed, and laid over what is behind it. */
 async function paintChanged(frame: Frame, canvas: Canvas, subject: Subject, inside: LaneItem[], instant: number | null): Promise<void> {
-  const seen = await frame.seen({ lane: 'inside', subject: subject.id });
   const whole = wholeOf(frame.size);
-  const layer = cutOut(frame.plate, seen, whole);
+  const layer = rawLayer(frame.room, whole);
+  cutInto(layer, frame.plate, frame.seen.get(`inside ${subject.id}`) ?? null);
   for (const item of inside) {
     frame.told();
-    const mix = mixOf(item, frame);
-    if (item.type === 'effect') applyWithin(layer, item, mix, whereOf(frame, item, whole), item.leaves);
-    else {
-      const own = await renderElement(frame, item, frame.frame, instant);
-      // Its colours where the subject is: alpha stays.
-      if (own) layWithin(layer, own, item, mix);
-    }
+    await inRoom(frame, async () => {
+      const mix = mixOf(item, frame);
+      if (item.type === 'effect') applyWithin(layer, item, mix, whereOf(frame, item, whole), item.leaves);
+      else {
+        const own = await renderElement(frame, item, frame.frame, instant);
+        if (own) layWithin(layer, own, item, mix);
+      }
+    });
   }
   layOver(canvas.picture, layer, 'normal', 1);
   touch(canvas, whole);
 }
 
-/** Lays an element into the colours of a cut-out. */
-function layWithin(layer: Rgba, own: Rgba & { left: number; top: number }, item: Element, mix: number): void {
+/** Lays an element into the colours of a cut-out: alpha stays. */
+function layWithin(layer: Layer, own: Layer, item: Element, mix: number): void {
   const opaque: Rgba = { ...layer, data: layer.data.slice() };
   const { data } = opaque;
   for (let i = 0; i < data.length; i += 4) {
@@ -192,74 +150,112 @@ function layWithin(layer: Rgba, own: Rgba & { left: number; top: number }, item:
     if (a > 0) for (let k = i; k < i + 3; k++) data[k] /= a;
   }
   layOver(opaque, own, item.blend, mix);
-  for (let i = 0; i < data.length; i += 4) for (let k = i; k < i + 3; k++) layer.data[k] = data[k] * data[i + 3];
+  for (let i = 0; i < data.length; i += 4) for (let k = i; k < i + 3; k++) layer.data[k] = data[k] * layer.data[i + 3];
 }
 
-/** The first and the last of the steps that move together, and at how many instants the shutter looks at them; null where each can be blurred alone. */
-async function movingTogether(frame: Frame, steps: readonly Step[]): Promise<{ first: number; last: number; instants: number } | null> {
-  const movers: { step: number; box: Region; instants: number }[] = [];
-  for (const [step, each] of steps.entries())
-    for (const item of itemsOf(each)) {
-      const sweep = item.type === 'element' ? await sweepOf(frame, item, frame.frame) : null;
-      if (sweep) movers.push({ step, ...sweep });
-    }
-  // Those that never meet need no common instants.
-  const meet = movers.filter((a) => movers.some((b) => a !== b && !isEmpty(commonOf(a.box, b.box))));
-  if (meet.length === 0) return null;
-  return {
-    first: Math.min(...meet.map((m) => m.step)),
-    last: Math.max(...meet.map((m) => m.step)),
-    instants: Math.max(...meet.map((m) => m.instants)),
-  };
-}
-
-/** Paints steps that move together at each instant of the open shutter, and takes the mean. */
-async function paintTogether(frame: Frame, canvas: Canvas, steps: readonly Step[], instants: number): Promise<void> {
-  const mean = newRgba(frame.size.width, frame.size.height);
+/** Paints steps that move together at each instant of the open shutter, and takes the mean, within a part of the picture. */
+async function paintTogether(frame: Frame, canvas: Canvas, steps: readonly Step[], instants: number, region: Region): Promise<void> {
+  // The picture they show is the same at all instants.
+  for (const item of steps.flatMap(itemsOf)) if (item.type === 'element') frame.prepared.set(item.id, await picturesOf(frame, item, frame.frame));
+  const before = rawLayer(frame.room, region);
+  cutInto(before, canvas.picture, null);
+  const sum = rawLayer(frame.room, region);
+  sum.data.fill(0);
+  const one = rawLayer(frame.room, region);
   let { changed } = canvas;
   for (let k = 0; k < instants; k++) {
-    const one: Canvas = { picture: { ...mean, data: canvas.picture.data.slice() }, changed: canvas.changed };
-    for (const step of steps) await paint(frame, one, step, (k + 0.5) / instants);
-    const { data } = one.picture;
-    for (let i = 0; i < data.length; i++) mean.data[i] += data[i];
-    changed = unionOf(changed, one.changed);
+    if (k > 0) putBack(canvas.picture, before);
+    const now: Canvas = { picture: canvas.picture, changed: canvas.changed };
+    for (const step of steps) await paint(frame, now, step, (k + 0.5) / instants);
+    cutInto(one, canvas.picture, null);
+    addShare(sum, { ...one, left: 0, top: 0 }, 1 / instants);
+    changed = unionOf(changed, now.changed);
   }
-  const share = 1 / instants;
-  for (let i = 0; i < mean.data.length; i++) mean.data[i] *= share;
-  canvas.picture.data.set(mean.data);
+  putBack(canvas.picture, sum);
   canvas.changed = changed;
+  frame.prepared.clear();
+}
+
+/** A layer's pixels in the place of the picture's. */
+function putBack(picture: Rgba, { left, top, width, height, data }: Layer): void {
+  for (let y = 0; y < height; y++) picture.data.set(data.subarray(4 * y * width, 4 * (y + 1) * width), 4 * ((y + top) * picture.width + left));
 }
 
 /** Sources whose pictures are in linear light. */
 function inLinearLight(sources: Sources): Sources {
   const lit = async (given: Promise<Rgba>): Promise<Rgba> => {
-    const picture = await given;
-    const own = { ...picture, data: picture.data.slice() };
+    const own = copyIn(null, await given);
     toLinear(own);
     return own;
   };
-  return { ...sources, plate: (frame, size) => lit(sources.plate(frame, size)), footage: (footage, frame, size) => lit(sources.footage(footage, frame, size)) };
+  return {
+    ...sources,
+    plateBytes: undefined,
+    plate: (frame, size) => lit(sources.plate(frame, size)),
+    footage: (footage, frame, size) => lit(sources.footage(footage, frame, size)),
+  };
 }
 
-/**
- * The finished picture: the plate, and onto it what is in the lanes, far to near. Opaque.
- * @param onItem told before each effect or element how many of how many are done
- */
-export async function renderPicture(
+/** Pictures of the size of the plate that are worked on at once, at most, and mattes. */
+const PICTURES = 8;
+
+/** A copy of a picture, of which only a part is looked at again: of the rest it is not said what is in it. */
+function copyWithin(room: Room | null, picture: Rgba, { left, top, right, bottom }: Region): Rgba {
+  const copy = rawLayer(room, wholeOf(picture));
+  const { width, data } = picture;
+  for (let y = top; y < bottom; y++) copy.data.set(data.subarray(4 * (y * width + left), 4 * (y * width + right)), 4 * (y * width + left));
+  return copy;
+}
+
+/** The plate in the room. */
+const plateIn = async (room: Room | null, frame: number, { plate, plateBytes }: Sources, size: Size): Promise<Rgba> =>
+  plateBytes ? pictureOfBytes(room, await plateBytes(frame, size)) : copyIn(room, await plate(frame, size));
+
+/** Told before each effect or element how many of how many are done. */
+type OnItem = (done: number, of: number) => void;
+
+/** Makes the finished picture in a room, and gives what is made of it there. */
+async function inItsRoom<T>(document: ShotDocument, frame: number, own: Sources, size: Size, onItem: OnItem, done: (picture: Rgba) => T): Promise<T> {
+  const plan = planOf(document, frame);
+  const linear = plan.items > 0 && isLinear(document);
+  const sources = linear ? inLinearLight(own) : own;
+  return withRoom(size.width * size.height * (4 * PICTURES + plan.mattes.length + plan.places.length), async (room) => {
+    const picture = plan.items === 0 ? await plateIn(room, frame, own, size) : await compose({ document, frame, sources, size, plan, room }, onItem);
+    if (linear) toPlateValues(picture);
+    return done(picture);
+  });
+}
+
+/** The finished picture: the plate, and onto it what is in the lanes, far to near. Opaque. */
+export const renderPicture = (document: ShotDocument, frame: number, sources: Sources, size: Size, onItem: OnItem = () => {}): Promise<Rgba> =>
+  inItsRoom(document, frame, sources, size, onItem, (picture) => copyIn(null, picture));
+
+/** The same as bytes, red, green and blue, with full alpha or without, rounded to nearest. */
+export const renderPictureBytes = (
   document: ShotDocument,
   frame: number,
-  own: Sources,
+  sources: Sources,
   size: Size,
-  onItem: (done: number, of: number) => void = () => {},
+  channels: 3 | 4,
+  onItem: OnItem = () => {},
+): Promise<Uint8ClampedArray<ArrayBuffer>> => inItsRoom(document, frame, sources, size, onItem, (picture) => bytesOfPicture(picture, channels));
+
+async function compose(
+  { document, frame, sources, size, plan, room }: Pick<Frame, 'document' | 'frame' | 'sources' | 'size' | 'plan'> & { room: Room | null },
+  onItem: OnItem,
 ): Promise<Rgba> {
-  const steps = stepsOf(document, frame);
-  const linear = isLinear(document) && steps.some((step) => itemsOf(step).length > 0);
-  const sources = linear ? inLinearLight(own) : own;
-  const plate = await sources.plate(frame, size);
+  const picture = await plateIn(room, frame, sources, size);
   const mattes = mattesOf(document, sources, size);
-  const of = steps.flatMap(itemsOf).length;
+  const matte = new Map<string, Gray>();
+  const matteIn = async (id: string): Promise<Gray> => {
+    const made = matte.get(id) ?? copyIn(room, await mattes(id, frame));
+    matte.set(id, made);
+    return made;
+  };
+  for (const id of plan.mattes) await matteIn(id);
+  const seen = new Map<string, Gray | null>();
+  for (const place of plan.places) seen.set(`${place.lane} ${place.subject}`, await seenOf(place, document.cast, size, matteIn, room));
   let done = 0;
-  const known = new Map<string, Promise<Gray | null>>();
   const given: Frame = {
     document,
     frame,
@@ -267,29 +263,29 @@ export async function renderPicture(
     size,
     scale: (size.width / document.plate.width + size.height / document.plate.height) / 2,
     mattes,
-    plate,
-    seen(place) {
-      const key = `${place.lane} ${place.subject}`;
-      const made = known.get(key) ?? seenOf(place, document.cast, frame, mattes, size);
-      known.set(key, made);
-      return made;
-    },
-    told: () => onItem(Math.min(done++, of - 1), of),
+    room,
+    prepared: new Map(),
+    plate: copyWithin(room, picture, [...matte.values()].map(plan.extent).reduce(unionOf, NOTHING)),
+    plan,
+    matte,
+    seen,
+    told: () => onItem(Math.min(done++, plan.items - 1), plan.items),
   };
-  const canvas: Canvas = { picture: { width: plate.width, height: plate.height, data: plate.data.slice() }, changed: NOTHING };
+  const canvas: Canvas = { picture, changed: NOTHING };
+  const { steps } = plan;
   // Those that leave their outline are taken out before anything is put behind them.
   for (const step of steps)
     if ('subject' in step && step.inside.some(leaves)) {
-      await takeOut(canvas.picture, step.subject, await mattes(step.subject.id, frame), frame, given.scale, sources, size);
+      await takeOut(canvas.picture, step.subject, matteOf(given, step.subject), frame, given.scale, sources, size);
       touch(canvas, wholeOf(size));
     }
-  const together = await movingTogether(given, steps);
+  const together = await movingTogether(given, steps, frame);
   for (let i = 0; i < steps.length; i++) {
     if (i === together?.first) {
-      await paintTogether(given, canvas, steps.slice(i, together.last + 1), together.instants);
-      i = together.last;
+      const { last, instants, region } = together;
+      await inRoom(given, () => paintTogether(given, canvas, steps.slice(i, last + 1), instants, region));
+      i = last;
     } else await paint(given, canvas, steps[i], null);
   }
-  if (linear) toPlateValues(canvas.picture);
   return canvas.picture;
 }

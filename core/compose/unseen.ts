@@ -4,7 +4,8 @@ import type { Rgba, Size } from '../image/picture.ts';
 import { mattesOf } from '../matte/mattes.ts';
 import type { Sources } from '../matte/sources.ts';
 import { seenOf } from './lanes.ts';
-import { isAsked, renderPicture } from './render-picture.ts';
+import { isAsked } from './plan.ts';
+import { renderPicture } from './render-picture.ts';
 
 /** Difference of a channel, of 1, from which on a change is seen: half a step of 8 bit. */
 const SEEN = 0.5 / 255;
@@ -30,6 +31,7 @@ export async function unseenOn(document: ShotDocument, frame: number, sources: S
   const unseen = new Map<string, Why>();
   if (asked.length === 0) return unseen;
   const picture = (lanes: readonly LaneItem[]) => renderPicture({ ...document, lanes: [...lanes] }, frame, sources, size);
+  const mattes = mattesOf(document, sources, size);
   const whole = await picture(asked);
   let plate: Rgba | null = null;
   for (const item of asked) {
@@ -37,7 +39,7 @@ export async function unseenOn(document: ShotDocument, frame: number, sources: S
     plate ??= await picture([]);
     if (differ(plate, await picture([item]))) unseen.set(item.id, 'covered');
     else {
-      const room = await seenOf(item, document.cast, frame, mattesOf(document, sources, size), size);
+      const room = await seenOf(item, document.cast, size, (id) => mattes(id, frame));
       unseen.set(item.id, room && !room.data.some((v) => v > SEEN) ? 'no-room' : 'no-change');
     }
   }

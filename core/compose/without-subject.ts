@@ -1,10 +1,10 @@
 /** The plate without a subject: what is behind one whose effect takes it out of its outline. */
 import type { Subject } from '../document/schema.ts';
+import { layBy } from '../image/lay.ts';
 import { extentOfGray, type Gray, isEmpty, newGray, type Rgba, type Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import type { Sources } from '../matte/sources.ts';
 import { pushPull } from '../peel/picture/push-pull.ts';
-import { layBy } from './lay.ts';
 
 /** Plate pixels by which a matte is made larger, so that no colour of the subject's edge is left. */
 const MARGIN = 3;

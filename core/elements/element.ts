@@ -5,6 +5,7 @@ import type { Rgba, Size } from '../image/picture.ts';
 import type { Homography } from '../math/homography.ts';
 import type { Mattes } from '../matte/mattes.ts';
 import type { Sources } from '../matte/sources.ts';
+import type { Room } from '../wasm/room.ts';
 
 /** What the picture of a shot is made from, at the size of the layer. */
 export interface Given {
@@ -12,6 +13,10 @@ export interface Given {
   sources: Sources;
   size: Size;
   mattes: Mattes;
+  /** Where pictures are worked on; null: in memory of their own. */
+  room: Room | null;
+  /** Pictures of elements that were made before, by the element's id; see PictureKind. */
+  prepared: ReadonlyMap<string, Rgba | null>;
 }
 
 /** An element at an instant, with the values of its settings. */
@@ -44,14 +49,20 @@ interface Kind {
 /** Stands somewhere, as large as it is: settings of its place are added to its own. */
 export interface PlacedKind extends Kind {
   placed: true;
-  /** Whether it shows pictures, which are in the light that the shot mixes in; others paint in the plate's values. */
-  pictures?: true;
+  /**
+   * Of one that shows a picture, in the light that the shot mixes in: the picture, which is the same at all instants at which the shutter
+   * looks, and may be changed; null where there is none. Others paint in the plate's values.
+   */
+  picture?(scene: PlacedScene): Promise<Rgba | null>;
   /** Its size in its own pixels, which are those of the plate where it is not scaled; null where there is nothing to see. */
   boxOf(scene: Scene): Promise<Size | null>;
   /** How far it is painted beyond that box, own pixels; nowhere where it does not say. */
   beyond?(values: Values): number;
-  /** Paints it over an empty layer, premultiplied: a part of the picture, to whose pixels the scene's motion leads. */
-  render(layer: Rgba, scene: PlacedScene): Promise<void>;
+  /**
+   * Paints it over an empty layer, premultiplied: a part of the picture, to whose pixels the scene's motion leads. One that shows a
+   * picture is given that, and paints all of the layer, whatever is in it.
+   */
+  render(layer: Rgba, scene: PlacedScene, picture: Rgba | null): Promise<void>;
 }
 
 /** Lies where the outline does that it is made from. */
@@ -63,14 +74,15 @@ export interface OutlineKind extends Kind {
 export type ElementKind = PlacedKind | OutlineKind;
 
 /** A kind as it is written: what it does gets the values of its own settings with their types. */
-type Typed<K extends Kind, D extends Descriptions> = Omit<K, 'settings' | 'placed' | 'boxOf' | 'beyond' | 'render'> & { settings: D };
+type Typed<K extends Kind, D extends Descriptions> = Omit<K, 'settings' | 'placed' | 'boxOf' | 'beyond' | 'picture' | 'render'> & { settings: D };
 
 /** A kind that stands somewhere, from its description. */
 export const definePlaced = <const D extends Descriptions>(
   kind: Typed<PlacedKind, D> & {
     boxOf(scene: Scene<ValuesOf<D>>): Promise<Size | null>;
     beyond?(values: ValuesOf<D>): number;
-    render(layer: Rgba, scene: PlacedScene<ValuesOf<D>>): Promise<void>;
+    picture?(scene: PlacedScene<ValuesOf<D>>): Promise<Rgba | null>;
+    render(layer: Rgba, scene: PlacedScene<ValuesOf<D>>, picture: Rgba | null): Promise<void>;
   },
   // Values are made from the description that the types are made from.
 ): PlacedKind => ({ ...kind, placed: true }) as unknown as PlacedKind;

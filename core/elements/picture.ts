@@ -1,8 +1,9 @@
 /** Elements that are pictures: other footage, and the cut-out of a subject. */
 import { type Descriptions, sumOf, type ValuesOf } from '../effects/settings.ts';
 import { gaussianBlur } from '../image/gaussian.ts';
+import { copyIn } from '../image/in-room.ts';
 import type { Rgba, Size } from '../image/picture.ts';
-import { seenThrough } from '../image/warp.ts';
+import { warpInto } from '../image/warp.ts';
 import { clamp } from '../math/clamp.ts';
 import { type Homography, inverseOf, multiply, scaleAt, scaling, translation } from '../math/homography.ts';
 import { renderCutout } from '../matte/cutout.ts';
@@ -159,33 +160,35 @@ export function shownAt({ values, time, item }: Timed, frames: number): Shown | 
 }
 const asShare = (percent: number): number => percent / 100;
 
-/** The picture of what shows, in memory of its own. */
-async function pictureOf({ frame, next, share }: Shown, how: V['between'], at: (frame: number) => Promise<Rgba>): Promise<Rgba> {
-  if (share === 0 || how === 'nearest') return copied(await at(frame));
+/** The picture of what shows, in the room or in memory of its own. */
+async function pictureOf({ frame, next, share }: Shown, { values, room }: PlacedScene<V>, at: (frame: number) => Promise<Rgba>): Promise<Rgba> {
   const one = await at(frame);
-  return betweenFrames(one, await at(next), share, how);
+  return copyIn(room, share === 0 || values.between === 'nearest' ? one : betweenFrames(one, await at(next), share, values.between));
 }
 
-/** Paints a picture that stands for a box of the element; one that is made much smaller is softened first, so that it does not crawl. */
-function paintPicture(layer: Rgba, picture: Rgba, { box, motion, values }: Pick<PlacedScene<V>, 'box' | 'motion' | 'values'>): void {
-  const flip = values.flip;
-  const [fx, fy] = [flip === 'across' ? -1 : 1, flip === 'down' ? -1 : 1];
+/** Pixels of a picture that stands for a box of the element to pixels of the layer. */
+function seenBy(picture: Size, { box, motion, values }: Pick<PlacedScene<V>, 'box' | 'motion' | 'values'>): Homography {
+  const [fx, fy] = [values.flip === 'across' ? -1 : 1, values.flip === 'down' ? -1 : 1];
   const [sx, sy] = [box.width / picture.width, box.height / picture.height];
-  // Pixels of the picture to own pixels of the element.
-  const own = multiply(scaling(fx, fy), multiply(translation(-box.width / 2, -box.height / 2), scaling(sx, sy)));
-  const seen: Homography = multiply(motion, own);
-  const back = inverseOf(seen);
-  if (!back) return;
-  const smaller = 1 / scaleAt(seen, picture.width / 2, picture.height / 2);
+  return multiply(motion, multiply(scaling(fx, fy), multiply(translation(-box.width / 2, -box.height / 2), scaling(sx, sy))));
+}
+
+/** Softens a picture that is made much smaller, so that it does not crawl. */
+function softened(picture: Rgba, scene: PlacedScene<V>): Rgba {
+  const smaller = 1 / scaleAt(seenBy(picture, scene), picture.width / 2, picture.height / 2);
   if (smaller > 1.25) {
     const sigma = 0.5 * Math.sqrt(smaller * smaller - 1);
     gaussianBlur(picture.data, picture.width, picture.height, 4, sigma, sigma);
   }
-  layer.data.set(seenThrough(picture, back, layer).data);
+  return picture;
 }
 
-/** A picture of its own memory. */
-const copied = (picture: Rgba): Rgba => ({ ...picture, data: picture.data.slice() });
+/** Paints the picture of an element all over a layer. */
+async function render(layer: Rgba, scene: PlacedScene<V>, picture: Rgba | null): Promise<void> {
+  const back = picture && inverseOf(seenBy(picture, scene));
+  if (picture && back) warpInto(layer, picture, back);
+  else layer.data.fill(0);
+}
 
 /** The size at which a picture is asked for that is seen `grows` times as large as it is: halved as often as nothing is lost. */
 function askedSize({ width, height }: Size, grows: number): Size {
@@ -198,17 +201,17 @@ export const footageElement = definePlaced({
   label: 'Footage',
   about: 'Another shot of the production, or a still.',
   has: 'footage',
-  pictures: true,
   settings: TIMING,
   boxOf: async ({ item: { footage } }) => footage && { width: footage.width, height: footage.height },
-  async render(layer, scene) {
+  async picture(scene) {
     const { item, sources, box, motion } = scene;
     const { footage } = item;
     const shown = footage && shownAt(scene, footage.frames);
-    if (!footage || !shown) return;
+    if (!footage || !shown) return null;
     const size = askedSize(box, scaleAt(motion, 0, 0));
-    paintPicture(layer, await pictureOf(shown, scene.values.between, (frame) => sources.footage(footage, frame, size)), scene);
+    return softened(await pictureOf(shown, scene, (frame) => sources.footage(footage, frame, size)), scene);
   },
+  render,
 });
 
 export const cutoutElement = definePlaced({
@@ -216,15 +219,14 @@ export const cutoutElement = definePlaced({
   label: 'Cut-out',
   about: 'A subject of this shot once more, somewhere else.',
   has: 'subject',
-  pictures: true,
   settings: TIMING,
   boxOf: async ({ document, item }) => (subjectOf(document, item) ? { width: document.plate.width, height: document.plate.height } : null),
-  async render(layer, scene) {
+  async picture(scene) {
     const { document, item, sources, size, mattes } = scene;
     const subject = subjectOf(document, item);
     const shown = shownAt(scene, document.plate.frames);
-    if (!subject || !shown) return;
-    const at = (frame: number) => renderCutout(document, subject.id, frame, sources, size, mattes);
-    paintPicture(layer, await pictureOf(shown, scene.values.between, at), scene);
+    if (!subject || !shown) return null;
+    return softened(await pictureOf(shown, scene, (frame) => renderCutout(document, subject.id, frame, sources, size, mattes)), scene);
   },
+  render,
 });

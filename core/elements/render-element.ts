@@ -3,8 +3,10 @@ import type { Element, ShotDocument } from '../document/schema.ts';
 import { effectById, isKnownEffect } from '../effects/index.ts';
 import { settingsAt } from '../effects/lane-effect.ts';
 import { valuesAt } from '../effects/settings.ts';
+import { emptyLayer, rawLayer } from '../image/in-room.ts';
+import { addShare } from '../image/lay.ts';
 import { toLinear } from '../image/light.ts';
-import { commonOf, grownBy, isEmpty, type Layer, newLayer, type Region, type Size, unionOf, wholeOf } from '../image/picture.ts';
+import { commonOf, grownBy, isEmpty, type Layer, type Region, type Rgba, type Size, unionOf, wholeOf } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { applyTo, type Homography, multiply, scaling, translation } from '../math/homography.ts';
 import { mattesOf } from '../matte/mattes.ts';
@@ -57,7 +59,9 @@ export interface ElementStand {
 /** Null where it has no place. */
 export async function standOf(document: ShotDocument, item: Element, frame: number, sources: Sources): Promise<ElementStand | null> {
   const size = document.plate;
-  const placed = await placedScene(sceneAt({ document, sources, size, mattes: mattesOf(document, sources, size) }, item, frame));
+  const placed = await placedScene(
+    sceneAt({ document, sources, size, mattes: mattesOf(document, sources, size), room: null, prepared: new Map() }, item, frame),
+  );
   return placed && { box: placed.box, motion: placed.motion };
 }
 
@@ -100,14 +104,21 @@ export async function renderElement(given: Given, item: Element, frame: number, 
   return layer;
 }
 
+/** The picture that an element shows, which is the same at all instants at which the shutter looks; null where it shows none. */
+export async function picturesOf(given: Given, item: Element, frame: number): Promise<Rgba | null> {
+  const kind = elementById(item.element);
+  const placed = kind.placed && kind.picture ? await placedScene(sceneAt(given, item, frame)) : null;
+  return (placed && kind.placed && (await kind.picture?.(placed))) || null;
+}
+
 /** Paints the element; null where there is nothing to paint. */
 async function paintElement(scene: Scene, instant: number | null): Promise<Layer | null> {
-  const { item, size, scale, time } = scene;
+  const { item, size, scale, time, room } = scene;
   const kind = elementById(item.element);
   const whole = wholeOf(size);
   const linear = isLinear(scene.document);
   if (!kind.placed) {
-    const layer = newLayer(whole);
+    const layer = emptyLayer(room, whole);
     await kind.render(layer, scene);
     if (linear) toLinear(layer);
     return layer;
@@ -119,15 +130,20 @@ async function paintElement(scene: Scene, instant: number | null): Promise<Layer
   const wide = item.effects.some((own) => effectById(own.effect).wide);
   const near = commonOf(whole, grownBy(seen, reachOf(item, time, scale)));
   const region = wide ? { ...near, left: 0, right: size.width } : near;
-  const layer = newLayer(region);
   const toLayer = translation(-region.left, -region.top);
+  const layer = emptyLayer(room, region);
+  const mark = room?.mark() ?? 0;
+  const known = scene.prepared.get(item.id);
+  const picture = known !== undefined ? known : ((await kind.picture?.({ ...looks[0], time })) ?? null);
+  const one = looks.length === 1 ? layer : rawLayer(room, region);
   for (const look of looks) {
+    if (one !== layer && !kind.picture) one.data.fill(0);
     // The shutter blurs the motion of its place: what a picture shows is that of the frame.
-    const one = looks.length === 1 ? layer : newLayer(region);
-    await kind.render(one, { ...look, time, motion: multiply(toLayer, look.motion) });
-    if (linear && !kind.pictures) toLinear(one);
-    if (one !== layer) for (let i = 0; i < one.data.length; i++) layer.data[i] += one.data[i] / looks.length;
+    await kind.render(one, { ...look, time, motion: multiply(toLayer, look.motion) }, picture);
+    if (linear && !kind.picture) toLinear(one);
+    if (one !== layer) addShare(layer, { ...one, left: 0, top: 0 }, 1 / looks.length);
   }
+  room?.release(mark);
   return layer;
 }
 
@@ -142,10 +158,21 @@ async function openShutter(scene: Scene): Promise<{ angle: number; count: number
   return first && last && way > 0.25 ? { angle, count: clamp(Math.ceil(way / STEP), 2, MOST_LOOKS), ends: [first, last] } : null;
 }
 
+/** Instants at which it is looked where something sweeps: as many as the shutter ever looks at. */
+const SWEPT = Array.from({ length: MOST_LOOKS + 1 }, (_, k) => k / MOST_LOOKS - 0.5);
+
 /** The part of the picture that an element sweeps while the shutter is open, and the instants that takes; null where it stands still. */
 export async function sweepOf(given: Given, item: Element, frame: number): Promise<{ box: Region; instants: number } | null> {
-  const open = await openShutter(sceneAt(given, item, frame));
-  return open && { box: open.ends.map((end) => boxOn(given.size, end, 0)).reduce(unionOf), instants: open.count };
+  const scene = sceneAt(given, item, frame);
+  const open = await openShutter(scene);
+  const kind = elementById(item.element);
+  if (!open || !kind.placed) return null;
+  const placed = await Promise.all(SWEPT.map((share) => placedScene(sceneAt(given, item, frame + (open.angle * share) / 360))));
+  const beyond = beyondOf(kind, scene);
+  const swept = placed.flatMap((one) => (one ? [boxOn(given.size, one, beyond)] : [])).reduce(unionOf);
+  const box = grownBy(swept, reachOf(item, frame, scene.scale) + 2);
+  const wide = item.effects.some((own) => effectById(own.effect).wide);
+  return { box: commonOf(wholeOf(given.size), wide ? { ...box, left: 0, right: given.size.width } : box), instants: open.count };
 }
 
 /** The element as it stands at each instant at which the shutter looks: at one where it is closed, or where nothing moves. */

@@ -32,7 +32,7 @@ const PICTURES: [string, Paint][] = [
   ['stripes of single pixels', (x) => x % 2],
   ['a chequerboard of pairs', (x, y) => ((x >> 1) + (y >> 1)) % 2],
   ['one white pixel', (x, y) => (x === 41 && y === 30 ? 1 : 0)],
-  ['a white corner and a white side', (x, y) => (x < 2 && y < 2) || x > 90 ? 1 : 0],
+  ['a white corner and a white side', (x, y) => ((x < 2 && y < 2) || x > 90 ? 1 : 0)],
   ['an edge', (x) => (x > 44 ? 1 : 0)],
 ];
 

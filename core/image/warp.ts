@@ -1,6 +1,7 @@
 /** Pictures seen through a motion of the plane. */
 import { clamp } from '../math/clamp.ts';
 import type { Homography } from '../math/homography.ts';
+import { roomOf } from '../wasm/room.ts';
 import type { Gray, Rgba, Size } from './picture.ts';
 
 /** Weights of four neighbours for a place `t` in [0,1] after the second (Keys 1981, a = -1/2). */
@@ -130,4 +131,20 @@ export function seenThrough<P extends Gray | Rgba>(picture: P, motion: Homograph
       legal(out, o, o + channels, channels);
     }
   return seen(out);
+}
+
+/** Paints what is seen through a motion, from pixels of the layer to pixels of the picture, over all of the layer; see {@link seenThrough}. */
+export function warpInto(layer: Rgba, picture: Rgba, motion: Homography): void {
+  const room = roomOf(layer.data, picture.data);
+  const mark = room?.mark() ?? 0;
+  // Nine doubles in the place of eighteen floats.
+  const numbers = room?.take(2 * motion.length);
+  if (!room || !numbers) {
+    layer.data.set(seenThrough(picture, motion, layer).data);
+    return;
+  }
+  new Float64Array(numbers.buffer, numbers.byteOffset, motion.length).set(motion);
+  const { width, height } = picture;
+  room.kernels.warpPicture(picture.data.byteOffset, width, height, numbers.byteOffset, layer.data.byteOffset, layer.width, layer.height, 0);
+  room.release(mark);
 }

@@ -298,3 +298,58 @@ export function warpPicture(source: usize, width: i32, height: i32, motion: usiz
     }
   }
 }
+
+/** Opaque pixels of bytes, `channels` (3 or 4) a pixel, as floats in [0,1]. Reads a byte over the end of the last pixel of three. */
+export function pixelsOfBytes(bytes: usize, channels: i32, count: i32, out: usize): void {
+  const scale = f32x4.splat(255);
+  const end = out + ((count as usize) << 4);
+  for (; out < end; out += 16, bytes += channels as usize) {
+    const four = v128.load_zero<i32>(bytes);
+    const wide = i32x4.extend_low_i16x8_u(i16x8.extend_low_i8x16_u(four));
+    v128.store(out, opaque(f32x4.div(f32x4.convert_i32x4_u(wide), scale)));
+  }
+}
+
+/** Opaque pixels as bytes, rounded to nearest, `channels` (3 or 4) a pixel. Writes a byte over the end of the last pixel of three. */
+export function bytesOfPixels(pixels: usize, count: i32, channels: i32, out: usize): void {
+  const scale = f32x4.splat(255);
+  const end = pixels + ((count as usize) << 4);
+  for (; pixels < end; pixels += 16, out += channels as usize) {
+    const wide = i32x4.trunc_sat_f32x4_u(f32x4.nearest(f32x4.mul(v128.load(pixels), scale)));
+    const half = i16x8.narrow_i32x4_u(wide, wide);
+    v128.store_lane<i32>(out, i8x16.narrow_i16x8_u(half, half), 0);
+  }
+}
+
+/** What a matte leaves, times what is in `out`; `count` is rounded up to a multiple of four. */
+export function timesRest(out: usize, matte: usize, count: i32): void {
+  const one = f32x4.splat(1);
+  const end = out + ((count as usize) << 2);
+  for (; out < end; out += 16, matte += 16) v128.store(out, f32x4.mul(v128.load(out), f32x4.sub(one, v128.load(matte))));
+}
+
+/** The box outside of which a matte is 0, as four ints at `out`: left, top, right, bottom. */
+export function extentOf(matte: usize, width: i32, height: i32, out: usize): void {
+  let left = width;
+  let right = 0;
+  let top = height;
+  let bottom = 0;
+  for (let y = 0; y < height; y++) {
+    const line = matte + (((y * width) as usize) << 2);
+    let x = 0;
+    while (x + 4 <= width && !v128.any_true(f32x4.ne(v128.load(line + ((x as usize) << 2)), f32x4.splat(0)))) x += 4;
+    while (x < width && load<f32>(line + ((x as usize) << 2)) == 0) x++;
+    if (x == width) continue;
+    let end = width;
+    while (end - 4 >= x && !v128.any_true(f32x4.ne(v128.load(line + (((end - 4) as usize) << 2)), f32x4.splat(0)))) end -= 4;
+    while (end > x && load<f32>(line + (((end - 1) as usize) << 2)) == 0) end--;
+    left = min(left, x);
+    right = max(right, end);
+    if (bottom == 0) top = y;
+    bottom = y + 1;
+  }
+  store<i32>(out, left);
+  store<i32>(out, top, 4);
+  store<i32>(out, right, 8);
+  store<i32>(out, bottom, 12);
+}

@@ -211,16 +211,11 @@ export interface Kernels {
     across: boolean,
     down: boolean,
   ): void;
-  warpPicture(
-    source: number,
-    width: number,
-    height: number,
-    motion: number,
-    out: number,
-    outWidth: number,
-    outHeight: number,
-    share: number,
-  ): void;
+  warpPicture(source: number, width: number, height: number, motion: number, out: number, outWidth: number, outHeight: number, share: number): void;
+  pixelsOfBytes(bytes: number, channels: number, count: number, out: number): void;
+  bytesOfPixels(pixels: number, count: number, channels: number, out: number): void;
+  timesRest(out: number, matte: number, count: number): void;
+  extentOf(matte: number, width: number, height: number, out: number): void;
   spreadBack(mask: number, bytes: number, length: number, step: number): void;
   rowRuns(source: number, stride: number, columns: number, rows: number, limit: number, below: number, found: number): number;
 }

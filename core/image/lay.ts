@@ -1,0 +1,121 @@
+/**
+ * What is done to pixels when pictures are put onto one another. Pictures are premultiplied; those that are laid onto are opaque. Where
+ * all that is given lies in one room, kernels do it; the loops here say the same plainly.
+ */
+
+import { BLEND, type Blend } from '../math/blend.ts';
+import { roomOf } from '../wasm/room.ts';
+import { type Gray, isEmpty, type Layer, type Region, type Rgba } from './picture.ts';
+
+/** The byte at which a pixel of a picture, or of a matte, lies. */
+const pixelAt = ({ data, width }: Rgba, x: number, y: number): number => data.byteOffset + (y * width + x) * 16;
+const alphaAt = ({ data, width }: Gray, x: number, y: number): number => data.byteOffset + (y * width + x) * 4;
+
+/** Cuts a part of a picture by a matte (null: not at all) into a layer that lies there. */
+export function cutInto(layer: Layer, picture: Rgba, matte: Gray | null): void {
+  const { left, top, width, height, data } = layer;
+  if (width === 0 || height === 0) return;
+  const room = matte && roomOf(data, picture.data, matte.data);
+  if (room) {
+    room.kernels.cutRows(pixelAt(picture, left, top), picture.width, alphaAt(matte, left, top), matte.width, data.byteOffset, width, height);
+    return;
+  }
+  for (let y = 0; y < height; y++) {
+    let p = (y + top) * picture.width + left;
+    let o = y * width * 4;
+    data.set(picture.data.subarray(p * 4, (p + width) * 4), o);
+    if (!matte) continue;
+    for (; o < (y + 1) * width * 4; o += 4, p++) {
+      const m = matte.data[p];
+      data[o] *= m;
+      data[o + 1] *= m;
+      data[o + 2] *= m;
+      data[o + 3] *= m;
+    }
+  }
+}
+
+/** Alpha under which a colour cannot be told from its premultiplied value. */
+const FAINT = 1e-5;
+
+/** Replaces the picture by the layer's own colours where the layer has any, as far as `mix` says. */
+export function replaceBy(picture: Rgba, layer: Layer, mix: number): void {
+  const { left, top, width, height } = layer;
+  const room = roomOf(picture.data, layer.data);
+  if (room) {
+    room.kernels.replaceRows(pixelAt(picture, left, top), picture.width, layer.data.byteOffset, width, height, mix);
+    return;
+  }
+  const { data } = picture;
+  const from = layer.data;
+  for (let y = 0; y < height; y++) {
+    let i = ((y + top) * picture.width + left) * 4;
+    for (let o = y * width * 4; o < (y + 1) * width * 4; o += 4, i += 4) {
+      const a = from[o + 3];
+      if (a < FAINT) continue;
+      data[i] += (from[o] / a - data[i]) * mix;
+      data[i + 1] += (from[o + 1] / a - data[i + 1]) * mix;
+      data[i + 2] += (from[o + 2] / a - data[i + 2]) * mix;
+    }
+  }
+}
+
+/** Lays a layer over the picture, as strong as `mix`. */
+export function layOver(picture: Rgba, layer: Layer, blend: Blend, mix: number): void {
+  const { left, top, width, height } = layer;
+  const room = blend === 'normal' ? roomOf(picture.data, layer.data) : null;
+  if (room) {
+    room.kernels.layRows(pixelAt(picture, left, top), picture.width, layer.data.byteOffset, width, height, mix);
+    return;
+  }
+  const mixed = BLEND[blend];
+  const { data } = picture;
+  const from = layer.data;
+  for (let y = 0; y < height; y++) {
+    let i = ((y + top) * picture.width + left) * 4;
+    for (let o = y * width * 4; o < (y + 1) * width * 4; o += 4, i += 4) {
+      const a = from[o + 3];
+      const m = a * mix;
+      if (m <= 0) continue;
+      if (blend === 'normal') for (let k = 0; k < 3; k++) data[i + k] = from[o + k] * mix + data[i + k] * (1 - m);
+      else for (let k = 0; k < 3; k++) data[i + k] += (mixed(data[i + k], from[o + k] / a) - data[i + k]) * m;
+    }
+  }
+}
+
+/** Lays one opaque picture over another by a matte, within a part of them. */
+export function layBy(picture: Rgba, over: Rgba, matte: Gray, region: Region): void {
+  if (isEmpty(region)) return;
+  const { left, top, right, bottom } = region;
+  const room = roomOf(picture.data, over.data, matte.data);
+  if (room) {
+    const by = alphaAt(matte, left, top);
+    room.kernels.layByRows(pixelAt(picture, left, top), pixelAt(over, left, top), picture.width, by, matte.width, right - left, bottom - top);
+    return;
+  }
+  const { data, width } = picture;
+  for (let y = top; y < bottom; y++)
+    for (let p = y * width + left, i = p * 4; p < y * width + right; p++, i += 4) {
+      const m = matte.data[p];
+      if (m === 0) continue;
+      const rest = 1 - m;
+      data[i] = over.data[i] * m + data[i] * rest;
+      data[i + 1] = over.data[i + 1] * m + data[i + 1] * rest;
+      data[i + 2] = over.data[i + 2] * m + data[i + 2] * rest;
+    }
+}
+
+/** Adds a share of a layer to a sum of one size, at its place. */
+export function addShare(sum: Rgba, layer: Layer, share: number): void {
+  const { left, top, width, height, data } = layer;
+  const room = roomOf(sum.data, data);
+  if (room) {
+    room.kernels.addRows(pixelAt(sum, left, top), sum.width, data.byteOffset, width, width, height, share);
+    return;
+  }
+  for (let y = 0; y < height; y++) {
+    const to = ((y + top) * sum.width + left) * 4;
+    const from = y * width * 4;
+    for (let k = 0; k < 4 * width; k++) sum.data[to + k] += data[from + k] * share;
+  }
+}
