@@ -9,7 +9,7 @@ import { applyWithin } from '../elements/element-effects.ts';
 import { ledMotion } from '../elements/place.ts';
 import { isLinear, picturesOf, renderElement } from '../elements/render-element.ts';
 import { bytesOfPicture, copyIn, pictureOfBytes, rawLayer } from '../image/in-room.ts';
-import { addShare, cutInto, layBy, layOver, replaceBy } from '../image/lay.ts';
+import { addShareOf, cutInto, layBy, layOver, replaceBy } from '../image/lay.ts';
 import { toLinear, toPlateValues } from '../image/light.ts';
 import { commonOf, type Gray, isEmpty, type Layer, type Region, type Rgba, regionOf, type Size, unionOf, wholeOf } from '../image/picture.ts';
 import { applyTo } from '../math/homography.ts';
@@ -161,14 +161,12 @@ async function paintTogether(frame: Frame, canvas: Canvas, steps: readonly Step[
   cutInto(before, canvas.picture, null);
   const sum = rawLayer(frame.room, region);
   sum.data.fill(0);
-  const one = rawLayer(frame.room, region);
   let { changed } = canvas;
   for (let k = 0; k < instants; k++) {
     if (k > 0) putBack(canvas.picture, before);
     const now: Canvas = { picture: canvas.picture, changed: canvas.changed };
     for (const step of steps) await paint(frame, now, step, (k + 0.5) / instants);
-    cutInto(one, canvas.picture, null);
-    addShare(sum, { ...one, left: 0, top: 0 }, 1 / instants);
+    addShareOf(sum, canvas.picture, region, 1 / instants);
     changed = unionOf(changed, now.changed);
   }
   putBack(canvas.picture, sum);

@@ -60,9 +60,9 @@ export interface PlacedKind extends Kind {
   beyond?(values: Values): number;
   /**
    * Paints it over an empty layer, premultiplied: a part of the picture, to whose pixels the scene's motion leads. One that shows a
-   * picture is given that, and paints all of the layer, whatever is in it.
+   * picture is given that, and adds the share of it that is asked for; all of it is painted over whatever is in the layer.
    */
-  render(layer: Rgba, scene: PlacedScene, picture: Rgba | null): Promise<void>;
+  render(layer: Rgba, scene: PlacedScene, picture: Rgba | null, share: number): Promise<void>;
 }
 
 /** Lies where the outline does that it is made from. */
@@ -82,7 +82,7 @@ export const definePlaced = <const D extends Descriptions>(
     boxOf(scene: Scene<ValuesOf<D>>): Promise<Size | null>;
     beyond?(values: ValuesOf<D>): number;
     picture?(scene: PlacedScene<ValuesOf<D>>): Promise<Rgba | null>;
-    render(layer: Rgba, scene: PlacedScene<ValuesOf<D>>, picture: Rgba | null): Promise<void>;
+    render(layer: Rgba, scene: PlacedScene<ValuesOf<D>>, picture: Rgba | null, share: number): Promise<void>;
   },
   // Values are made from the description that the types are made from.
 ): PlacedKind => ({ ...kind, placed: true }) as unknown as PlacedKind;

@@ -532,7 +532,7 @@ describe('effects of an element', () => {
     const weights = Array.from({ length: 19 }, (_, i) => Math.exp(-((i - 9) ** 2) / 18));
     const total = weights.reduce((a, b) => a + b);
     const expected = (x: number) => weights.reduce((sum, w, i) => sum + (x + i - 9 >= 30 && x + i - 9 < 50 ? w : 0), 0) / total;
-    for (const x of [24, 27, 30, 33, 40, 49, 52, 57]) expect(Math.abs(red(picture, x, 30) - expected(x))).toBeLessThan(1e-3);
+    for (const x of [24, 27, 30, 33, 40, 49, 52, 57]) expect(Math.abs(red(picture, x, 30) - expected(x))).toBeLessThan(1 / 512);
   });
 
   it('go in their order, by their mix, and not at all where they are off or unknown', async () => {

@@ -183,11 +183,11 @@ function softened(picture: Rgba, scene: PlacedScene<V>): Rgba {
   return picture;
 }
 
-/** Paints the picture of an element all over a layer. */
-async function render(layer: Rgba, scene: PlacedScene<V>, picture: Rgba | null): Promise<void> {
+/** Adds a share of the picture of an element to a layer, or paints it all over that. */
+async function render(layer: Rgba, scene: PlacedScene<V>, picture: Rgba | null, share: number): Promise<void> {
   const back = picture && inverseOf(seenBy(picture, scene));
-  if (picture && back) warpInto(layer, picture, back);
-  else layer.data.fill(0);
+  if (picture && back) warpInto(layer, picture, back, share < 1 ? share : 0);
+  else if (share === 1) layer.data.fill(0);
 }
 
 /** The size at which a picture is asked for that is seen `grows` times as large as it is: halved as often as nothing is lost. */

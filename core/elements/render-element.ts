@@ -131,17 +131,18 @@ async function paintElement(scene: Scene, instant: number | null): Promise<Layer
   const near = commonOf(whole, grownBy(seen, reachOf(item, time, scale)));
   const region = wide ? { ...near, left: 0, right: size.width } : near;
   const toLayer = translation(-region.left, -region.top);
-  const layer = emptyLayer(room, region);
+  const layer = kind.picture && looks.length === 1 ? rawLayer(room, region) : emptyLayer(room, region);
   const mark = room?.mark() ?? 0;
   const known = scene.prepared.get(item.id);
   const picture = known !== undefined ? known : ((await kind.picture?.({ ...looks[0], time })) ?? null);
-  const one = looks.length === 1 ? layer : rawLayer(room, region);
+  const share = 1 / looks.length;
+  const apart = looks.length > 1 && !kind.picture ? rawLayer(room, region) : null;
   for (const look of looks) {
-    if (one !== layer && !kind.picture) one.data.fill(0);
+    apart?.data.fill(0);
     // The shutter blurs the motion of its place: what a picture shows is that of the frame.
-    await kind.render(one, { ...look, time, motion: multiply(toLayer, look.motion) }, picture);
-    if (linear && !kind.picture) toLinear(one);
-    if (one !== layer) addShare(layer, { ...one, left: 0, top: 0 }, 1 / looks.length);
+    await kind.render(apart ?? layer, { ...look, time, motion: multiply(toLayer, look.motion) }, picture, share);
+    if (linear && !kind.picture) toLinear(apart ?? layer);
+    if (apart) addShare(layer, apart, share);
   }
   room?.release(mark);
   return layer;

@@ -105,17 +105,23 @@ export function layBy(picture: Rgba, over: Rgba, matte: Gray, region: Region): v
     }
 }
 
-/** Adds a share of a layer to a sum of one size, at its place. */
-export function addShare(sum: Rgba, layer: Layer, share: number): void {
-  const { left, top, width, height, data } = layer;
-  const room = roomOf(sum.data, data);
+/** Adds a share of a layer to another, each at its place; the sum holds all of it. */
+export function addShare(sum: Layer, layer: Layer, share: number): void {
+  addShareOf(sum, layer, { left: layer.left, top: layer.top, right: layer.left + layer.width, bottom: layer.top + layer.height }, share);
+}
+
+/** Adds a share of a part of a picture, or of a layer of it, to a layer that holds that part. */
+export function addShareOf(sum: Layer, from: Rgba & Partial<Pick<Layer, 'left' | 'top'>>, { left, top, right, bottom }: Region, share: number): void {
+  const [width, height] = [right - left, bottom - top];
+  const [atX, atY] = [left - (from.left ?? 0), top - (from.top ?? 0)];
+  const room = roomOf(sum.data, from.data);
   if (room) {
-    room.kernels.addRows(pixelAt(sum, left, top), sum.width, data.byteOffset, width, width, height, share);
+    room.kernels.addRows(pixelAt(sum, left - sum.left, top - sum.top), sum.width, pixelAt(from, atX, atY), from.width, width, height, share);
     return;
   }
   for (let y = 0; y < height; y++) {
-    const to = ((y + top) * sum.width + left) * 4;
-    const from = y * width * 4;
-    for (let k = 0; k < 4 * width; k++) sum.data[to + k] += data[from + k] * share;
+    const to = ((y + top - sum.top) * sum.width + left - sum.left) * 4;
+    const at = ((y + atY) * from.width + atX) * 4;
+    for (let k = 0; k < 4 * width; k++) sum.data[to + k] += from.data[at + k] * share;
   }
 }

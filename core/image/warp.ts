@@ -1,7 +1,7 @@
 /** Pictures seen through a motion of the plane. */
 import { clamp } from '../math/clamp.ts';
 import type { Homography } from '../math/homography.ts';
-import { roomOf } from '../wasm/room.ts';
+import { type Room, roomOf } from '../wasm/room.ts';
 import type { Gray, Rgba, Size } from './picture.ts';
 
 /** Weights of four neighbours for a place `t` in [0,1] after the second (Keys 1981, a = -1/2). */
@@ -133,18 +133,71 @@ export function seenThrough<P extends Gray | Rgba>(picture: P, motion: Homograph
   return seen(out);
 }
 
-/** Paints what is seen through a motion, from pixels of the layer to pixels of the picture, over all of the layer; see {@link seenThrough}. */
-export function warpInto(layer: Rgba, picture: Rgba, motion: Homography): void {
+/** Numbers of a row or a column in the tables of the kernels. */
+const TABLE = 5;
+
+/** Fills a table of the kernels with neighbours that all lie within the picture; gives the first and the last of them that count. */
+function fillTable(table: Float32Array, count: number, scale: number, offset: number, length: number): [number, number] {
+  const ints = new Int32Array(table.buffer, table.byteOffset, TABLE * count);
+  const { first, weights } = taps(count, scale, offset, length);
+  let [least, most] = [length, 0];
+  for (let i = 0; i < count; i++) {
+    const from = clamp(first[i], 0, length - 4);
+    let seen = false;
+    for (let k = 0; k < 4; k++) {
+      // Those beyond the picture weigh nothing, so they may be left out where the four are moved into it.
+      const tap = from + k - first[i];
+      const weight = tap >= 0 && tap < 4 ? weights[4 * i + tap] : 0;
+      table[TABLE * i + 1 + k] = weight;
+      seen ||= weight !== 0;
+    }
+    ints[TABLE * i] = from;
+    if (!seen) continue;
+    least = Math.min(least, from);
+    most = Math.max(most, from + 4);
+  }
+  return [least, most];
+}
+
+const isUpright = (m: Homography): boolean => m[1] === 0 && m[3] === 0 && m[6] === 0 && m[7] === 0;
+
+/** The kernels' way of {@link warpInto}; false where there is no room for what it needs. */
+function warpInRoom(room: Room, layer: Rgba, picture: Rgba, motion: Homography, share: number): boolean {
+  const { width, height } = picture;
+  if (isUpright(motion) && width >= 4 && height >= 4) {
+    const [columns, rows, line] = [room.take(TABLE * layer.width), room.take(TABLE * layer.height), room.take(4 * width)];
+    if (!columns || !rows || !line) return false;
+    const [first, last] = fillTable(columns, layer.width, motion[0] / motion[8], motion[2] / motion[8], width);
+    fillTable(rows, layer.height, motion[4] / motion[8], motion[5] / motion[8], height);
+    if (last <= first) {
+      if (share <= 0) layer.data.fill(0);
+      return true;
+    }
+    // Columns that see nothing read what is left of the line.
+    line.fill(0);
+    const at = [columns, rows, line].map((part) => part.byteOffset);
+    room.kernels.warpUpright(picture.data.byteOffset, width, at[0], at[1], first, last, at[2], layer.data.byteOffset, layer.width, layer.height, share);
+    return true;
+  }
+  // Nine doubles in the place of eighteen floats.
+  const numbers = room.take(2 * motion.length);
+  if (!numbers) return false;
+  new Float64Array(numbers.buffer, numbers.byteOffset, motion.length).set(motion);
+  room.kernels.warpPicture(picture.data.byteOffset, width, height, numbers.byteOffset, layer.data.byteOffset, layer.width, layer.height, share);
+  return true;
+}
+
+/**
+ * Paints what is seen through a motion, from pixels of the layer to pixels of the picture, over all of the layer; or, where `share` is
+ * above 0, adds that share of it to what is there. See {@link seenThrough}.
+ */
+export function warpInto(layer: Rgba, picture: Rgba, motion: Homography, share = 0): void {
   const room = roomOf(layer.data, picture.data);
   const mark = room?.mark() ?? 0;
-  // Nine doubles in the place of eighteen floats.
-  const numbers = room?.take(2 * motion.length);
-  if (!room || !numbers) {
-    layer.data.set(seenThrough(picture, motion, layer).data);
-    return;
-  }
-  new Float64Array(numbers.buffer, numbers.byteOffset, motion.length).set(motion);
-  const { width, height } = picture;
-  room.kernels.warpPicture(picture.data.byteOffset, width, height, numbers.byteOffset, layer.data.byteOffset, layer.width, layer.height, 0);
-  room.release(mark);
+  const done = room !== null && warpInRoom(room, layer, picture, motion, share);
+  room?.release(mark);
+  if (done) return;
+  const seen = seenThrough(picture, motion, layer).data;
+  if (share <= 0) layer.data.set(seen);
+  else for (let i = 0; i < seen.length; i++) layer.data[i] += share * seen[i];
 }

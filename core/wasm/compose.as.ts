@@ -239,6 +239,7 @@ export function warpPicture(source: usize, width: i32, height: i32, motion: usiz
   const h = load<f64>(motion, 56);
   const i = load<f64>(motion, 64);
   const zero = f32x4.splat(0);
+  const one = f32x4.splat(1);
   const shares = f32x4.splat(share);
   const stride = (width as usize) << 4;
   for (let y = 0; y < outHeight; y++) {
@@ -292,8 +293,8 @@ export function warpPicture(source: usize, width: i32, height: i32, motion: usiz
         }
       }
       // Overshoot is cut off: alpha stays within 0 and 1, and no colour is above it.
-      const alpha = min(max(f32x4.extract_lane(sum, 3), 0), 1);
-      sum = f32x4.min(f32x4.max(sum, zero), f32x4.splat(alpha));
+      sum = f32x4.min(f32x4.max(sum, zero), one);
+      sum = f32x4.min(sum, alphaOf(sum));
       v128.store(out, share > 0 ? f32x4.add(v128.load(out), f32x4.mul(sum, shares)) : sum);
     }
   }
@@ -352,4 +353,59 @@ export function extentOf(matte: usize, width: i32, height: i32, out: usize): voi
   store<i32>(out, top, 4);
   store<i32>(out, right, 8);
   store<i32>(out, bottom, 12);
+}
+
+/**
+ * The same as warpPicture where columns stay columns and rows rows. `columns` and `rows` hold five numbers for each of the result: the
+ * first of four neighbours (an int, all four within the picture), and their weights. `line` has room for a row of the given picture.
+ */
+export function warpUpright(
+  source: usize,
+  width: i32,
+  columns: usize,
+  rows: usize,
+  first: i32,
+  last: i32,
+  line: usize,
+  out: usize,
+  outWidth: i32,
+  outHeight: i32,
+  share: f32,
+): void {
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(1);
+  const shares = f32x4.splat(share);
+  const stride = (width as usize) << 4;
+  const begin = (first as usize) << 4;
+  const bytes = ((last - first) as usize) << 4;
+  for (let y = 0; y < outHeight; y++, rows += 20) {
+    const wa = v128.load32_splat(rows, 4);
+    const wb = v128.load32_splat(rows, 8);
+    const wc = v128.load32_splat(rows, 12);
+    const wd = v128.load32_splat(rows, 16);
+    const sum4 = f32x4.add(f32x4.add(f32x4.abs(wa), f32x4.abs(wb)), f32x4.add(f32x4.abs(wc), f32x4.abs(wd)));
+    if (f32x4.extract_lane(sum4, 0) == 0) {
+      if (share <= 0) memory.fill(out, 0, (outWidth as usize) << 4);
+      out += (outWidth as usize) << 4;
+      continue;
+    }
+    const p = source + (load<i32>(rows) as usize) * stride + begin;
+    const target = line + begin;
+    for (let x: usize = 0; x < bytes; x += 16)
+      v128.store(
+        target + x,
+        f32x4.add(
+          f32x4.add(f32x4.mul(wa, v128.load(p + x)), f32x4.mul(wb, v128.load(p + stride + x))),
+          f32x4.add(f32x4.mul(wc, v128.load(p + 2 * stride + x)), f32x4.mul(wd, v128.load(p + 3 * stride + x))),
+        ),
+      );
+    let column = columns;
+    for (let x = 0; x < outWidth; x++, column += 20, out += 16) {
+      const q = line + ((load<i32>(column) as usize) << 4);
+      const sum = fourAcross(q, v128.load32_splat(column, 4), v128.load32_splat(column, 8), v128.load32_splat(column, 12), v128.load32_splat(column, 16));
+      const within = f32x4.min(f32x4.max(sum, zero), one);
+      const cut = f32x4.min(within, alphaOf(within));
+      v128.store(out, share > 0 ? f32x4.add(v128.load(out), f32x4.mul(cut, shares)) : cut);
+    }
+  }
 }

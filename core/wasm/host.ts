@@ -212,6 +212,19 @@ export interface Kernels {
     down: boolean,
   ): void;
   warpPicture(source: number, width: number, height: number, motion: number, out: number, outWidth: number, outHeight: number, share: number): void;
+  warpUpright(
+    source: number,
+    width: number,
+    columns: number,
+    rows: number,
+    first: number,
+    last: number,
+    line: number,
+    out: number,
+    outWidth: number,
+    outHeight: number,
+    share: number,
+  ): void;
   pixelsOfBytes(bytes: number, channels: number, count: number, out: number): void;
   bytesOfPixels(pixels: number, count: number, channels: number, out: number): void;
   timesRest(out: number, matte: number, count: number): void;
