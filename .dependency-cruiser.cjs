@@ -26,9 +26,9 @@ const CORE = {
   document: ['math', 'time', 'path', 'peel', 'track'],
   matte: ['math', 'time', 'image', 'path', 'document', 'track', 'peel', 'wasm'],
   trace: ['math', 'time', 'image', 'path', 'matte'],
-  effects: ['math', 'time', 'image', 'path', 'document', 'matte'],
-  elements: ['math', 'time', 'image', 'path', 'document', 'matte', 'trace', 'effects'],
-  compose: ['math', 'time', 'image', 'path', 'document', 'matte', 'effects', 'elements'],
+  effects: ['math', 'wasm', 'time', 'image', 'path', 'document', 'matte'],
+  elements: ['math', 'wasm', 'time', 'image', 'path', 'document', 'peel', 'matte', 'trace', 'effects'],
+  compose: ['math', 'wasm', 'time', 'image', 'path', 'document', 'peel', 'matte', 'effects', 'elements'],
   guides: ['time', 'document'],
 };
 

@@ -36,9 +36,15 @@ const MEGABYTE = 1024 * 1024;
 const PLATE_BYTES = 640 * MEGABYTE;
 const RENDERED_BYTES = 320 * MEGABYTE;
 const PLATE_WORKERS = 2;
+/** Workers that make pictures: one for what is in sight, others for what comes while it plays. */
+const RENDER_WORKERS = Math.max(2, Math.min(4, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1));
+/** Milliseconds for which a hand has to rest until what it drags is shown at its full size. */
+const REST = 150;
 
 interface Task {
   key: string;
+  /** Whether any worker may do it; others are for the first one, which knows what was painted. */
+  anywhere: boolean;
   run(worker: number): Promise<ImageBitmap>;
 }
 
@@ -76,10 +82,18 @@ class Lane {
     this.waiting.length = 0;
   }
 
+  /** The first task for which a worker is free, and that worker. */
+  private nextTask(): [Task | null, number] {
+    for (const [i, task] of this.waiting.entries()) {
+      // The first worker is kept for what it alone can do, as long as others are free.
+      const worker = task.anywhere ? this.busy.lastIndexOf(false) : this.busy[0] ? -1 : 0;
+      if (worker >= 0) return [this.waiting.splice(i, 1)[0], worker];
+    }
+    return [null, -1];
+  }
+
   private next(): void {
-    const worker = this.busy.indexOf(false);
-    if (worker < 0) return;
-    const task = this.waiting.shift();
+    const [task, worker] = this.nextTask();
     if (!task) return;
     this.busy[worker] = true;
     this.inFlight.add(task.key);
@@ -102,8 +116,12 @@ export class Pictures {
   readonly plateUrl: string;
   private readonly sizes: Record<Store, Size>;
   private readonly plateWorkers: { worker: Worker; remote: Remote<PlateWorker> }[];
-  private readonly renderWorker: Worker;
+  private readonly renderWorkers: { worker: Worker; remote: Remote<RenderWorker> }[];
+  /** The one that is asked for anything but pictures. */
   readonly render: Remote<RenderWorker>;
+  /** Whether something is being dragged, so that pictures are wanted quickly rather than large. */
+  private quick = false;
+  private resting: ReturnType<typeof setTimeout> | undefined;
   private readonly plates = new BitmapCache(PLATE_BYTES);
   private readonly rendered = new BitmapCache(RENDERED_BYTES);
   private readonly plateLane: Lane;
@@ -126,21 +144,28 @@ export class Pictures {
       const worker = new Worker(new URL('../workers/plate-worker.ts', import.meta.url), { type: 'module' });
       return { worker, remote: wrap<PlateWorker>(worker) };
     });
-    this.renderWorker = new Worker(new URL('../workers/render-worker.ts', import.meta.url), { type: 'module' });
-    this.render = wrap<RenderWorker>(this.renderWorker);
-    void this.render.open(
-      `${location.origin}${this.plateUrl}`,
-      frames,
-      sizes.proxy,
-      proxy(() => this.outOfDate()),
-      proxy((text: string) => this.onWords(text)),
-      proxy((step: Step) => this.onStep(step)),
-    );
+    this.renderWorkers = Array.from({ length: RENDER_WORKERS }, () => {
+      const worker = new Worker(new URL('../workers/render-worker.ts', import.meta.url), { type: 'module' });
+      return { worker, remote: wrap<RenderWorker>(worker) };
+    });
+    this.render = this.renderWorkers[0].remote;
+    for (const { remote } of this.renderWorkers)
+      void remote.open(
+        `${location.origin}${this.plateUrl}`,
+        frames,
+        sizes.proxy,
+        proxy(() => this.outOfDate()),
+        proxy((text: string) => this.onWords(text)),
+        proxy((step: Step) => {
+          // What others do is for later.
+          if (remote === this.render) this.onStep(step);
+        }),
+      );
     this.plateLane = new Lane(PLATE_WORKERS, 48, (key, bitmap, problem) => {
       if (bitmap) this.plates.put(key, bitmap);
       this.onArrival(problem);
     });
-    this.renderLane = new Lane(1, 12, (key, bitmap, problem) => {
+    this.renderLane = new Lane(RENDER_WORKERS, 12, (key, bitmap, problem) => {
       if (bitmap) {
         this.rendered.put(key, bitmap);
         const slash = key.indexOf('/');
@@ -154,17 +179,26 @@ export class Pictures {
 
   close(): void {
     for (const { worker } of this.plateWorkers) worker.terminate();
-    this.renderWorker.terminate();
+    for (const { worker } of this.renderWorkers) worker.terminate();
+    clearTimeout(this.resting);
   }
 
   /** The document to render, and the edit in progress on top of it. Pictures of older states are let go. */
   setDocument(settled: ShotDocument, draft: Edit[] | null): void {
     this.version++;
-    if (settled !== this.document) {
-      this.document = settled;
-      void this.render.setDocument(settled);
+    const fresh = settled !== this.document;
+    this.document = settled;
+    for (const { remote } of this.renderWorkers) {
+      if (fresh) void remote.setDocument(settled);
+      void remote.setDraft(draft);
     }
-    void this.render.setDraft(draft);
+    clearTimeout(this.resting);
+    this.quick = draft !== null;
+    if (this.quick)
+      this.resting = setTimeout(() => {
+        this.quick = false;
+        this.outOfDate();
+      }, REST);
     this.renderLane.clear();
     const prefix = `${this.version}/`;
     // The newest picture of everything is kept until a newer one comes, so that nothing flickers while a drag is ahead of it.
@@ -176,7 +210,7 @@ export class Pictures {
 
   /** More of what Peels find has come: all rendered pictures may be out of date. */
   peelsCame(): void {
-    void this.render.peelsCame();
+    for (const { remote } of this.renderWorkers) void remote.peelsCame();
     this.outOfDate();
   }
 
@@ -215,7 +249,7 @@ export class Pictures {
   otherPlate(plateId: string, frame: number): ImageBitmap | undefined {
     const key = `/plates/${plateId}/proxy/${frame}`;
     const found = this.plates.get(key);
-    if (!found) this.plateLane.ask({ key, run: (w) => this.plateWorkers[w].remote.load(`${location.origin}${key}`) }, true);
+    if (!found) this.plateLane.ask({ key, anywhere: true, run: (w) => this.plateWorkers[w].remote.load(`${location.origin}${key}`) }, true);
     return found;
   }
 
@@ -223,19 +257,25 @@ export class Pictures {
   has = (request: PictureRequest): boolean =>
     request.view === 'outline' || (request.view === 'plate' ? this.hasPlate(request.frame, request.store) : this.rendered.has(this.renderKey(request)));
 
+  /** The size at which a view is made: half of it for a picture that a hand is changing. */
+  private sizeOf(view: RenderedView, store: Store): Size {
+    const { width, height } = this.sizes[store];
+    return this.quick && view === 'composed' ? { width: Math.max(1, Math.round(width / 2)), height: Math.max(1, Math.round(height / 2)) } : { width, height };
+  }
+
   /** Asks for what a request needs and does not have yet. */
   ask(request: PictureRequest, urgent: boolean): void {
     if (request.view === 'plate' || request.view === 'tint') {
       const key = this.plateKey(request.frame, request.store);
-      if (!this.plates.has(key)) this.plateLane.ask({ key, run: (w) => this.plateWorkers[w].remote.load(`${location.origin}${key}`) }, urgent);
+      if (!this.plates.has(key)) this.plateLane.ask({ key, anywhere: true, run: (w) => this.plateWorkers[w].remote.load(`${location.origin}${key}`) }, urgent);
     }
     if (request.view !== 'plate' && request.view !== 'outline') {
       const key = this.renderKey(request);
       const { view } = request;
       if (!this.rendered.has(key)) {
         const { subject, frame, store, colour = '#ffffff', solo = null, gamma = 1, without = [], judge = 'plain' } = request;
-        const task = { view, subject, frame, size: this.sizes[store], store, colour, solo, gamma, judge, without: [...without] };
-        this.renderLane.ask({ key, run: () => this.render.render(task) }, urgent);
+        const task = { view, subject, frame, size: this.sizeOf(view, store), store, colour, solo, gamma, judge, without: [...without] };
+        this.renderLane.ask({ key, anywhere: view === 'composed' && !urgent, run: (w) => this.renderWorkers[w].remote.render(task) }, urgent);
       }
     }
   }

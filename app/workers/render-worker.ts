@@ -1,8 +1,8 @@
-/** Renders mattes and pictures, off the page's thread: a thin shell over renderMatte and renderPicture. */
+/** Renders mattes and pictures, off the page's thread: a thin shell over renderMatte and renderPictureBytes. */
 import { expose, transfer } from 'comlink';
 import { LRUCache } from 'lru-cache';
 import { isAsked } from '~/core/compose/plan.ts';
-import { renderPicture } from '~/core/compose/render-picture.ts';
+import { renderPictureBytes } from '~/core/compose/render-picture.ts';
 import { standOn } from '~/core/compose/stand.ts';
 import { framesToLook, type Unseen, unseenOn } from '~/core/compose/unseen.ts';
 import { EDGE_STEPS, withoutSteps } from '~/core/document/edge-settings.ts';
@@ -95,6 +95,7 @@ const measured: { document: ShotDocument; subject: string; frame: number; matte:
 
 const sourcesFor = (store: 'full' | 'proxy'): Sources => ({
   plate: async (f, s) => fromBytes(await plateBytes(plateUrl, f, store, s), s.width, s.height),
+  plateBytes: async (f, s) => ({ ...s, bytes: await plateBytes(plateUrl, f, store, s), channels: 4 }),
   peel: async (part, f, s) => {
     if (!peels || !document) throw new Error('No document yet.');
     const { plate } = document;
@@ -149,7 +150,7 @@ async function pixels({ view, subject, frame, size, store, colour, solo, gamma, 
   const sources = sourcesFor(store);
   lastStep = '';
   step(view === 'composed' ? 'picture' : 'matte');
-  if (view === 'composed') return toBytes(await renderPicture(shown, frame, sources, size, (done, of) => step('picture', done, of)));
+  if (view === 'composed') return renderPictureBytes(shown, frame, sources, size, 4, (done, of) => step('picture', done, of));
   if (!subject || !shown.cast.some((s) => s.id === subject)) return new Uint8ClampedArray(size.width * size.height * 4);
   if (view === 'cutout') return toBytes(await renderCutout(shown, subject, frame, sources, size));
   let rendered = await renderMatte(shown, subject, frame, sources, size);

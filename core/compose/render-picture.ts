@@ -187,10 +187,11 @@ function inLinearLight(sources: Sources): Sources {
     return own;
   };
   return {
-    ...sources,
-    plateBytes: undefined,
     plate: (frame, size) => lit(sources.plate(frame, size)),
     footage: (footage, frame, size) => lit(sources.footage(footage, frame, size)),
+    letters: (line, weight) => sources.letters(line, weight),
+    imported: (footage, frame, size) => sources.imported(footage, frame, size),
+    peel: (part, frame, size) => sources.peel(part, frame, size),
   };
 }
 
@@ -206,8 +207,10 @@ function copyWithin(room: Room | null, picture: Rgba, { left, top, right, bottom
 }
 
 /** The plate in the room. */
-const plateIn = async (room: Room | null, frame: number, { plate, plateBytes }: Sources, size: Size): Promise<Rgba> =>
-  plateBytes ? pictureOfBytes(room, await plateBytes(frame, size)) : copyIn(room, await plate(frame, size));
+async function plateIn(room: Room | null, frame: number, sources: Sources, size: Size): Promise<Rgba> {
+  const bytes = await sources.plateBytes?.(frame, size);
+  return bytes ? pictureOfBytes(room, bytes) : copyIn(room, await sources.plate(frame, size));
+}
 
 /** Told before each effect or element how many of how many are done. */
 type OnItem = (done: number, of: number) => void;

@@ -322,7 +322,7 @@ export const plateInfoSchema = record({
 });
 export type PlateInfo = z.infer<typeof plateInfoSchema>;
 
-export const LIGHTS = ['plate', 'linear'] as const;
+const LIGHTS = ['plate', 'linear'] as const;
 /** In place of a record's id: the shot itself. */
 export const SHOT = 'shot';
 

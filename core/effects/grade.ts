@@ -1,5 +1,6 @@
 import { LUMA } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
+import { roomOf } from '../wasm/room.ts';
 import { defineEffect } from './effect.ts';
 import { gainOf } from './settings.ts';
 
@@ -23,6 +24,11 @@ export const gradeEffect = defineEffect({
   render({ data }, values) {
     const gain = gainOf(values.exposure);
     const saturation = values.saturation / 100;
+    const room = roomOf(data);
+    if (room) {
+      room.kernels.gradePixels(data.byteOffset, data.length / 4, gain, saturation, ...LUMA);
+      return;
+    }
     for (let i = 0; i < data.length; i += 4) {
       const a = data[i + 3];
       const r = data[i] * gain;

@@ -4,9 +4,6 @@ import { clamp } from '../math/clamp.ts';
 import { type Flow, flowBetween, pyramidOf } from '../peel/motion/optical-flow.ts';
 import { halved } from '../peel/picture/halved.ts';
 
-export const BETWEEN_FRAMES = ['nearest', 'mixed', 'flow'] as const;
-export type BetweenFrames = (typeof BETWEEN_FRAMES)[number];
-
 /** Sides up to which motion is looked for at full size; larger pictures are halved first. */
 const FLOW_SIDE = 640;
 
@@ -62,7 +59,7 @@ function addFrom({ width, height, data }: Rgba, x: number, y: number, share: num
  * or both moved along the motion between them and mixed (S. Baker et al., "A database and evaluation methodology for optical flow", IJCV
  * 2011, 3.3).
  */
-export function betweenFrames(a: Rgba, b: Rgba, share: number, how: Exclude<BetweenFrames, 'nearest'>): Rgba {
+export function betweenFrames(a: Rgba, b: Rgba, share: number, how: 'mixed' | 'flow'): Rgba {
   const { width, height } = a;
   const out: Rgba = { width, height, data: new Float32Array(a.data.length) };
   const { data } = out;

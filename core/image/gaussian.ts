@@ -24,7 +24,7 @@ const HALVING = 2;
 const LEAST_VARIANCE = 0.5;
 
 /** How often a direction is halved, and the sigma that is left to be done there, in pixels of the smallest. */
-export function halvings(sigma: number): { times: number; left: number } {
+function halvings(sigma: number): { times: number; left: number } {
   let times = 0;
   let variance = sigma * sigma;
   while (sigma / 2 ** times >= HALVED_FROM && variance - HALVING * 4 ** times >= LEAST_VARIANCE * 4 ** (times + 1)) variance -= HALVING * 4 ** times++;

@@ -68,9 +68,6 @@ export const grownBy = ({ left, top, right, bottom }: Region, by: number): Regio
 
 export const regionOf = ({ left, top, width, height }: Box): Region => ({ left, top, right: left + width, bottom: top + height });
 
-/** An empty layer for a part of a picture. */
-export const newLayer = ({ left, top, right, bottom }: Region): Layer => ({ left, top, ...newRgba(Math.max(0, right - left), Math.max(0, bottom - top)) });
-
 /** The part of a matte outside of which it is 0. */
 export function extentOfGray({ width, height, data }: Gray): Region {
   const region: Region = { left: width, top: height, right: 0, bottom: 0 };

@@ -22,7 +22,11 @@ export function cutRows(picture: usize, stride: i32, matte: usize, matteStride: 
     let from = picture + (((y * stride) as usize) << 4);
     let by = matte + (((y * matteStride) as usize) << 2);
     const end = out + ((width as usize) << 4);
-    for (; out < end; out += 16, from += 16, by += 4) v128.store(out, f32x4.mul(v128.load(from), v128.load32_splat(by)));
+    for (; out < end; out += 16, from += 16, by += 4) {
+      // Where nothing is seen, whatever is in the picture does not count.
+      const m = load<f32>(by);
+      v128.store(out, m == 0 ? f32x4.splat(0) : f32x4.mul(v128.load(from), f32x4.splat(m)));
+    }
   }
 }
 

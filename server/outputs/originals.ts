@@ -4,6 +4,7 @@ import { LRUCache } from 'lru-cache';
 import sharp from 'sharp';
 import { fenceOf, taskOf } from '../../core/document/fence.ts';
 import type { PeelPart, ShownFootage } from '../../core/document/schema.ts';
+import type { ByteRgb } from '../../core/image/in-room.ts';
 import { fromBytes, fromGray8, type Gray, newGray, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
 import { memoisedPromise } from '../../core/math/memo.ts';
 import type { Letters, Sources, Weight } from '../../core/matte/sources.ts';
@@ -97,6 +98,11 @@ export class Originals implements Sources {
   async plate(frame: number, size: Size): Promise<Rgba> {
     if (!this.task.footage) throw new Problem('no-footage', 'This output shows the plate, so it needs the footage.', 400);
     return fromRgb24(await this.read('', this.task.footage, 'rgb', frame, size), size);
+  }
+
+  async plateBytes(frame: number, size: Size): Promise<ByteRgb> {
+    if (!this.task.footage) throw new Problem('no-footage', 'This output shows the plate, so it needs the footage.', 400);
+    return { ...size, bytes: await this.read('', this.task.footage, 'rgb', frame, size), channels: 3 };
   }
 
   async imported(footage: string, frame: number, size: Size): Promise<Gray> {

@@ -1,5 +1,5 @@
 /** The finished picture, as H.264. */
-import { renderPicture } from '../../../core/compose/render-picture.ts';
+import { renderPicture, renderPictureBytes } from '../../../core/compose/render-picture.ts';
 import type { Rgba } from '../../../core/image/picture.ts';
 import { clamp } from '../../../core/math/clamp.ts';
 import { fileStem } from '../file-stem.ts';
@@ -40,7 +40,10 @@ export const composedMp4 = defineFormat({
         `pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_inp,${SET_TAGS}`,
         ...['-pix_fmt', 'yuv420p', '-c:v', 'libx264', '-preset', 'medium', '-crf', '14', '-bf', '0', '-threads', '2'],
       ],
-      render: async (frame, plate) => toRgb24(heldStill(await renderPicture(document, frame, plate, { width, height }), task, frame)),
+      render: async (frame, plate) =>
+        task.spec.hold
+          ? toRgb24(heldStill(await renderPicture(document, frame, plate, { width, height }), task, frame))
+          : Buffer.from((await renderPictureBytes(document, frame, plate, { width, height }, 3)).buffer),
     });
   },
 });
