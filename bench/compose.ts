@@ -24,14 +24,16 @@ const SIZES: Size[] = [
   { width: 1920, height: 1080 },
 ];
 const RUNS = 9;
+/** Runs before the kernels are compiled well. */
+const WARM = 12;
 
 async function median(work: () => unknown): Promise<number> {
   const times: number[] = [];
-  for (let i = 0; i <= RUNS + 1; i++) {
+  for (let i = 0; i <= RUNS + WARM; i++) {
     const began = performance.now();
     await work();
     // The first ones make what is kept, and are not yet compiled well.
-    if (i > 1) times.push(performance.now() - began);
+    if (i > WARM) times.push(performance.now() - began);
   }
   return quantile(times, 0.5);
 }
