@@ -108,6 +108,15 @@ describe('a subject that leaves its outline', () => {
     expect(rgb(out, 5, 5)).toEqual(rgb(plate(), 5, 5));
   });
 
+  it('has what lies round it behind it where its clean plate is not to be had, or is open there', async () => {
+    const computed = await renderPicture(broken({}), 0, sources, SIZE);
+    const empty: Sources = { ...sources, footage: async () => newRgba(SIZE.width, SIZE.height) };
+    for (const alpha of [false, true]) {
+      const out = await renderPicture(broken({}, {}, { ...FOOTAGE, frames: 1, alpha }), 0, empty, SIZE);
+      expect(out.data).toEqual(computed.data);
+    }
+  });
+
   it('parts its colours without a fringe that is darker than both what it is on and itself', async () => {
     const out = await renderPicture(broken({ part: 6 }), 0, sources, SIZE);
     for (let x = 0; x < SIZE.width; x++) {

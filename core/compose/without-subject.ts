@@ -1,6 +1,6 @@
 /** The plate without a subject: what is behind one whose effect takes it out of its outline. */
 import type { Subject } from '../document/schema.ts';
-import { layBy } from '../image/lay.ts';
+import { layBy, layOver } from '../image/lay.ts';
 import { extentOfGray, type Gray, isEmpty, newGray, type Rgba, type Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import type { Sources } from '../matte/sources.ts';
@@ -53,6 +53,10 @@ function filledIn({ width, height, data }: Rgba, unknown: Gray): Rgba {
 export async function takeOut(picture: Rgba, { clean }: Subject, matte: Gray, frame: number, scale: number, sources: Sources, size: Size): Promise<void> {
   if (isEmpty(extentOfGray(matte))) return;
   const gone = widened(matte, Math.ceil(MARGIN * scale));
-  const behind = clean ? await sources.footage(clean, clamp(frame, 0, clean.frames - 1), size) : filledIn(picture, gone);
+  const shown = clean && (await sources.footage(clean, clamp(frame, 0, clean.frames - 1), size));
+  // One that is not there is empty; of one with alpha, what it leaves open is computed.
+  const whole = shown && !clean.alpha && shown.data[3] === 1;
+  const behind = whole ? shown : filledIn(picture, gone);
+  if (shown && !whole) layOver(behind, { left: 0, top: 0, ...shown }, 'normal', 1);
   layBy(picture, behind, gone, extentOfGray(gone));
 }

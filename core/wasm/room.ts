@@ -52,22 +52,18 @@ export function roomOf(...arrays: Float32Array[]): Room | null {
   return room && arrays.every((a) => a.buffer === arrays[0].buffer) ? room : null;
 }
 
-/** Rooms that nobody uses now: one is enough for work that comes one after another. */
-const KEPT = 2;
-const free: Room[] = [];
+/** The room that nobody uses now: the largest, for work comes one after another and mostly at one size. */
+let free: Room | null = null;
 
 /** Lends a room of at least so many floats for a work; null where that would be too much. */
 export async function withRoom<T>(floats: number, work: (room: Room | null) => Promise<T>): Promise<T> {
   if (floats > MOST) return work(null);
-  const fits = free.findIndex((room) => room.size >= floats);
-  const room = fits >= 0 ? free.splice(fits, 1)[0] : new Room(floats);
+  const room = free && free.size >= floats ? free : new Room(floats);
+  if (room === free) free = null;
   try {
     return await work(room);
   } finally {
     room.release(FLOATS);
-    free.push(room);
-    // The smallest goes first: what is asked for next is mostly as large as what was.
-    free.sort((a, b) => b.size - a.size);
-    free.length = Math.min(free.length, KEPT);
+    if (!free || free.size < room.size) free = room;
   }
 }
