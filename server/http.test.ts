@@ -193,7 +193,8 @@ describe('a document of another version', () => {
     expect(await opens()).toBe(200);
     const written = await read();
     expect(written.cast.at(-1).parts).toEqual(later.cast.at(-1).parts);
-    expect(written.lanes.at(-1)).toEqual(later.lanes.at(-1));
+    // What this version knows and that one did not is added as it starts.
+    expect(written.lanes.at(-1)).toMatchObject(later.lanes.at(-1) as object);
     const name = await json(`/shots/${shotId}/snapshots`, 'POST', { name: 'Later', document: later });
     expect(await json(`/shots/${shotId}/snapshots/${name.id}`, 'GET')).toMatchObject({ status: 200 });
     await json(`/shots/${shotId}/snapshots/${name.id}`, 'DELETE');
