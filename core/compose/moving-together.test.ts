@@ -117,6 +117,21 @@ describe('a subject that leaves its outline', () => {
     }
   });
 
+  it('takes what is in it along: an element that is larger than it, and a second effect', async () => {
+    const document = broken({});
+    const card = newElement(document, 'c', 'inside', 's', 'card');
+    const settings = { width: { constant: 500 }, height: { constant: 500 }, colours: { constant: '1' }, colour1: { constant: [0, 0, 1] } };
+    document.lanes.unshift({ ...card, settings: { ...card.settings, ...settings } });
+    document.lanes.push({ ...(document.lanes[1] as LaneEffect), id: 'again' });
+    const out = await renderPicture(document, 0, sources, SIZE);
+    const blue = Array.from({ length: SIZE.width }, (_, x) => x).filter((x) => rgb(out, x, 25)[2] > 0.9);
+    expect(blue).toHaveLength(20);
+    // Twice as far as once.
+    const once = greens(await renderPicture(broken({}), 0, sources, SIZE));
+    expect(blue[0] - 40).toBe(2 * (once[0] - 40));
+    for (let x = 0; x < SIZE.width; x++) expect(rgb(out, x, 3)).toEqual(rgb(plate(), x, 3));
+  });
+
   it('parts its colours without a fringe that is darker than both what it is on and itself', async () => {
     const out = await renderPicture(broken({ part: 6 }), 0, sources, SIZE);
     for (let x = 0; x < SIZE.width; x++) {

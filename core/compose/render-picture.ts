@@ -123,9 +123,16 @@ async function paintSubject(frame: Frame, canvas: Canvas, subject: Subject, insi
 
 /** A subject that leaves its outline: cut out, changed, and laid over what is behind it. */
 async function paintChanged(frame: Frame, canvas: Canvas, subject: Subject, inside: LaneItem[], instant: number | null): Promise<void> {
-  const whole = wholeOf(frame.size);
+  const seen = frame.seen.get(`inside ${subject.id}`) ?? null;
+  // Where one goes on from where another has taken it, or an element is in it, all of the picture may be touched.
+  const region = inside
+    .map((item) => (item.type === 'effect' ? regionFor(item, frame.frame, frame.size, frame.scale, seen && frame.plan.extent(seen)) : NOTHING))
+    .reduce(unionOf, NOTHING);
+  const plain = inside.filter(leaves).length === 1 && inside.every((item) => item.type === 'effect');
+  const whole = plain ? region : wholeOf(frame.size);
+  if (isEmpty(whole)) return;
   const layer = rawLayer(frame.room, whole);
-  cutInto(layer, frame.plate, frame.seen.get(`inside ${subject.id}`) ?? null);
+  cutInto(layer, frame.plate, seen);
   for (const item of inside) {
     frame.told();
     await inRoom(frame, async () => {
@@ -149,7 +156,7 @@ function layWithin(layer: Layer, own: Layer, item: Element, mix: number): void {
     const a = data[i + 3];
     if (a > 0) for (let k = i; k < i + 3; k++) data[k] /= a;
   }
-  layOver(opaque, own, item.blend, mix);
+  layOver(opaque, { ...own, left: own.left - layer.left, top: own.top - layer.top }, item.blend, mix);
   for (let i = 0; i < data.length; i += 4) for (let k = i; k < i + 3; k++) layer.data[k] = data[k] * layer.data[i + 3];
 }
 
@@ -277,8 +284,8 @@ async function compose(
   // Those that leave their outline are taken out before anything is put behind them.
   for (const step of steps)
     if ('subject' in step && step.inside.some(leaves)) {
-      await takeOut(canvas.picture, step.subject, matteOf(given, step.subject), frame, given.scale, sources, size);
-      touch(canvas, wholeOf(size));
+      const own = matteOf(given, step.subject);
+      touch(canvas, await inRoom(given, () => takeOut(canvas.picture, step.subject, own, plan.extent(own), given)));
     }
   const together = await movingTogether(given, steps, frame);
   for (let i = 0; i < steps.length; i++) {
