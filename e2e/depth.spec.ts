@@ -1,23 +1,11 @@
 /** What is behind, in front and beyond: a subject that leaves its outline, shots that push, and what follows what, on written pixels. */
 import { expect, test } from '@playwright/test';
-import { apart, corners, footage, Hand, leftOn, SIDE, TOP, WIDTH } from './hand.ts';
+import { addTo, apart, bench, corners, footage, goTo, Hand, leftOn, SIDE, TOP, WIDTH } from './hand.ts';
 import { address } from './workbench.ts';
 
 const BODY = [217, 139, 43];
 const MEADOW = [47, 125, 79];
 
-const add = async (hand: Hand, where: string, kind: RegExp) => {
-  await hand.click(`Add ${where}`);
-  await hand.click(hand.page.getByRole('menuitem', { name: kind }));
-  await hand.saved();
-};
-const bench = (hand: Hand, name: string) => hand.click(hand.page.getByRole('link', { name, exact: true }));
-async function goTo(hand: Hand, frame: number): Promise<void> {
-  await hand.press('Control+k');
-  await hand.type(String(frame));
-  await hand.press('Enter');
-  await expect(hand.page.getByLabel('Frame', { exact: true })).toHaveValue(String(frame));
-}
 /** Gives a card one colour: the field opens a picker of the system, which only takes values. */
 async function flat(hand: Hand, colour: string): Promise<void> {
   await hand.choose('Colours', '1');
@@ -47,7 +35,7 @@ test('only the subject breaks up: its bands leave the outline, and the clean pla
   await hand.next('Draw round it');
   await hand.polygon(corners(0));
   await bench(hand, 'Compose');
-  await add(hand, 'inside Subject 1', /^Break-up/);
+  await addTo(hand, 'inside Subject 1', /^Break-up/);
   await expect(page.getByRole('switch', { name: 'May leave the outline' })).toBeChecked();
   await hand.choose('Clean plate', /empty/);
   await hand.saved();
@@ -84,7 +72,7 @@ test('two shots push past each other under motion blur, and nothing of what is b
   await bench(hand, 'Compose');
   for (const from of [WIDTH / 2, WIDTH * 1.5]) {
     await goTo(hand, 0);
-    await add(hand, 'to front', /^Footage/);
+    await addTo(hand, 'to front', /^Footage/);
     await hand.choose('Footage', /meadow/);
     await hand.saved();
     await hand.number('X', from);
@@ -123,7 +111,7 @@ test('what is put behind an opening follows its curve, keyed by hand; a circle i
   await hand.saved();
   await goTo(hand, 0);
   await bench(hand, 'Compose');
-  await add(hand, 'to front', /^Card/);
+  await addTo(hand, 'to front', /^Card/);
   for (const [label, value] of [
     ['Width', 20],
     ['Height', 20],
@@ -135,7 +123,7 @@ test('what is put behind an opening follows its curve, keyed by hand; a circle i
   await hand.choose('Follows', /Spline/);
   await hand.saved();
   // Another one is fixed to it, above it.
-  await add(hand, 'to front', /^Card/);
+  await addTo(hand, 'to front', /^Card/);
   for (const [label, value] of [
     ['Width', 12],
     ['Height', 12],
@@ -175,7 +163,7 @@ test('pictures mix in linear light where the shot asks for it, and a speed and t
   const { walker, other } = footage();
   await openWith(hand, /walker/, walker, other);
   await bench(hand, 'Compose');
-  await add(hand, 'to front', /^Card/);
+  await addTo(hand, 'to front', /^Card/);
   for (const [label, value] of [
     ['Width', 400],
     ['Height', 400],
@@ -200,7 +188,7 @@ test('pictures mix in linear light where the shot asks for it, and a speed and t
   expect(Math.abs(lit - 190)).toBeLessThan(9);
 
   await bench(hand, 'Compose');
-  await add(hand, 'to front', /^Footage/);
+  await addTo(hand, 'to front', /^Footage/);
   await hand.choose('Footage', /meadow/);
   await hand.number('Speed', 50);
   await hand.number('To frame', 5);

@@ -205,3 +205,19 @@ export class Hand {
 
 /** How far two colours are apart, the channel that is most so. */
 export const apart = (a: readonly number[], b: readonly number[]): number => Math.max(...a.map((v, i) => Math.abs(v - b[i])));
+
+/** Puts something into a lane. */
+export const addTo = async (hand: Hand, where: string, kind: RegExp) => {
+  await hand.click(`Add ${where}`);
+  await hand.click(hand.page.getByRole('menuitem', { name: kind }));
+  await hand.saved();
+};
+export const bench = (hand: Hand, name: string) => hand.click(hand.page.getByRole('link', { name, exact: true }));
+
+/** By the list of commands: two actions. */
+export async function goTo(hand: Hand, frame: number): Promise<void> {
+  await hand.press('Control+k');
+  await hand.type(String(frame));
+  await hand.page.keyboard.press('Enter');
+  await expect(hand.page.getByLabel('Frame', { exact: true })).toHaveValue(String(frame));
+}

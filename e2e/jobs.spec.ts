@@ -3,7 +3,7 @@
  * and is held to them here.
  */
 import { expect, type Page, test } from '@playwright/test';
-import { apart, corners, FRAMES, footage, Hand, leftOn, TOP } from './hand.ts';
+import { addTo, apart, bench, corners, FRAMES, footage, goTo, Hand, leftOn, TOP } from './hand.ts';
 import { told } from './jobs-told.ts';
 import { address } from './workbench.ts';
 
@@ -11,12 +11,6 @@ const BODY = [217, 139, 43];
 const STRIPE = [124, 31, 31];
 const MEADOW = [47, 125, 79];
 
-const add = async (hand: Hand, where: string, kind: RegExp) => {
-  await hand.click(`Add ${where}`);
-  await hand.click(hand.page.getByRole('menuitem', { name: kind }));
-  await hand.saved();
-};
-const bench = (hand: Hand, name: string) => hand.click(hand.page.getByRole('link', { name, exact: true }));
 /** Two files at once make a production of two shots; the first is opened. */
 async function openFirstOf(hand: Hand, first: string, second: string): Promise<void> {
   await hand.page.goto(address());
@@ -36,13 +30,6 @@ async function mark(hand: Hand, first: number, last: number): Promise<void> {
     await goTo(hand, frame);
     await hand.press(key);
   }
-}
-/** By the list of commands: two actions. */
-async function goTo(hand: Hand, frame: number): Promise<void> {
-  await hand.press('Control+k');
-  await hand.type(String(frame));
-  await hand.page.keyboard.press('Enter');
-  await expect(hand.page.getByLabel('Frame', { exact: true })).toHaveValue(String(frame));
 }
 const onThing = (frame: number, x: number, y: number): [number, number, number] => [frame, leftOn(frame) + x, TOP + y];
 const kept = (hand: Hand, job: number) => expect([job, hand.actions]).toEqual([job, told(job)]);
@@ -73,7 +60,7 @@ test('2: the subject rises out of the ground, hidden by what is in front of it, 
   ]);
   await hand.saved();
   await bench(hand, 'Compose');
-  await add(hand, 'behind Subject 2', /^Cut-out/);
+  await addTo(hand, 'behind Subject 2', /^Cut-out/);
   await hand.choose('Made from', /^Subject 1$/);
   await hand.number('X', 250);
   await goTo(hand, 20);
@@ -103,7 +90,7 @@ test('6: blur what must not be seen, tracked', async ({ page }) => {
   const hand = new Hand(page);
   await outlineAndTrack(hand);
   await bench(hand, 'Compose');
-  await add(hand, 'inside Subject 1', /^Gaussian blur/);
+  await addTo(hand, 'inside Subject 1', /^Gaussian blur/);
   await hand.number('Across', 30);
   await hand.number('Down', 30);
   const pixel = await written(hand, page);
@@ -128,7 +115,7 @@ test('9: stepping out from behind a pole, by a still mask and a quiet frame of t
   ]);
   await hand.saved();
   await bench(hand, 'Compose');
-  await add(hand, 'inside Subject 1', /^Footage/);
+  await addTo(hand, 'inside Subject 1', /^Footage/);
   await hand.choose('Footage', 'This shot');
   await hand.choose('Shows', 'The frame below');
   const pixel = await written(hand, page);
@@ -161,7 +148,7 @@ test('10: a door opens onto another place, keyed by hand', async ({ page }) => {
   ]);
   await hand.saved();
   await bench(hand, 'Compose');
-  await add(hand, 'inside Subject 1', /^Footage/);
+  await addTo(hand, 'inside Subject 1', /^Footage/);
   await hand.choose('Footage', 'meadow');
   const pixel = await written(hand, page);
   expect(apart(pixel(FRAMES - 1, 290, 90), MEADOW)).toBeLessThan(40);
@@ -202,7 +189,7 @@ test('16: disturbance in bursts behind the subject', async ({ page }) => {
   await hand.openWith(footage().walker);
   await hand.isolate();
   await bench(hand, 'Compose');
-  await add(hand, 'behind Subject 1', /^Break-up/);
+  await addTo(hand, 'behind Subject 1', /^Break-up/);
   for (const [first, last] of [
     [4, 7],
     [15, 18],
@@ -233,9 +220,9 @@ test('19: a boundary on the ground, outlined, tracked, with a line outside its e
   const hand = new Hand(page);
   await outlineAndTrack(hand);
   await bench(hand, 'Compose');
-  await add(hand, 'inside Subject 1', /^Exposure/);
+  await addTo(hand, 'inside Subject 1', /^Exposure/);
   await hand.number('Exposure', 0.5);
-  await add(hand, 'to front', /^Line/);
+  await addTo(hand, 'to front', /^Line/);
   await hand.choose('Made from', /^Subject 1$/);
   await hand.number('Width', 6);
   await hand.number('Offset', 6);
@@ -253,8 +240,8 @@ test('21: only the subject keeps its colour, and a cut-out with alpha is written
   await hand.openWith(footage().walker);
   await hand.isolate();
   await bench(hand, 'Compose');
-  await add(hand, 'behind Subject 1', /^Monochrome/);
-  await add(hand, 'behind Subject 1', /^Exposure/);
+  await addTo(hand, 'behind Subject 1', /^Monochrome/);
+  await addTo(hand, 'behind Subject 1', /^Exposure/);
   await hand.number('Exposure', -1);
   const pixel = await written(hand, page);
   const spread = (c: number[]) => Math.max(...c) - Math.min(...c);

@@ -1,5 +1,6 @@
 /** Settings of the effect or element that is selected in the lanes. */
 import { hasPlace, nameOf } from '~/core/compose/lane-items.ts';
+import { placeKey } from '~/core/compose/lanes.ts';
 import { effectContent, elementContent, lanePresetEdits } from '~/core/document/library.ts';
 import type { LaneItem } from '~/core/document/schema.ts';
 import type { LibraryEntry } from '~/server/library.ts';
@@ -13,7 +14,7 @@ import { DescribedSettings } from './described-settings.tsx';
 import { ElementEffects } from './element-effects.tsx';
 import { ElementFields } from './element-fields.tsx';
 import { ItemFollows } from './item-follows.tsx';
-import { keyOf, laneName, listedLanes } from './lane-words.ts';
+import { laneName, listedLanes } from './lane-words.ts';
 import { LeavesOutline } from './leaves-outline.tsx';
 import { ItemLivesOn } from './lives-on.tsx';
 
@@ -87,7 +88,7 @@ function LaneChoice({ item }: { item: LaneItem }) {
     <ChoiceSetting
       label="Lane"
       about="Where in depth it lies, and what confines it."
-      value={keyOf(item)}
+      value={placeKey(item)}
       options={lanes.map((l) => ({ id: l.key, label: laneName(l) }))}
       onChange={move}
     />

@@ -1,5 +1,5 @@
 /** Lanes in words, and in the order in which they are listed: near to far. */
-import { type LanePlace, lanesInDepth } from '~/core/compose/lanes.ts';
+import { type LanePlace, lanesInDepth, placeKey } from '~/core/compose/lanes.ts';
 import type { Lane, ShotDocument } from '~/core/document/schema.ts';
 
 const WORDS: Record<Lane, { title: string; about: string }> = {
@@ -8,8 +8,6 @@ const WORDS: Record<Lane, { title: string; about: string }> = {
   behind: { title: 'Behind', about: 'what lies farther' },
   backdrop: { title: 'Backdrop', about: 'behind all subjects' },
 };
-
-export const keyOf = ({ lane, subject }: LanePlace): string => `${lane}:${subject ?? ''}`;
 
 export interface ListedLane extends LanePlace {
   key: string;
@@ -22,7 +20,7 @@ export interface ListedLane extends LanePlace {
 export const listedLanes = (document: Pick<ShotDocument, 'cast'>): ListedLane[] =>
   lanesInDepth(document)
     .reverse()
-    .map((place) => ({ ...place, ...WORDS[place.lane], key: keyOf(place), of: document.cast.find((s) => s.id === place.subject)?.name ?? '' }));
+    .map((place) => ({ ...place, ...WORDS[place.lane], key: placeKey(place), of: document.cast.find((s) => s.id === place.subject)?.name ?? '' }));
 
 /** As one says it: "Behind Courier". */
 export const laneName = ({ title, of }: ListedLane): string => (of ? `${title} ${of}` : title);

@@ -19,6 +19,9 @@ export function lanesInDepth({ cast }: Pick<ShotDocument, 'cast'>): LanePlace[] 
   return [{ lane: 'backdrop', subject: null }, ...subjects, { lane: 'front', subject: null }];
 }
 
+/** A name for a lane of a shot. */
+export const placeKey = ({ lane, subject }: LanePlace): string => `${lane}:${subject ?? ''}`;
+
 export const isIn = (item: LanePlace, { lane, subject }: LanePlace): boolean => item.lane === lane && item.subject === subject;
 
 /**

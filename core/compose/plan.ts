@@ -3,7 +3,7 @@ import type { LaneEffect, LaneItem, ShotDocument, Subject } from '../document/sc
 import { effectById } from '../effects/index.ts';
 import { settingsAt } from '../effects/lane-effect.ts';
 import type { Given } from '../elements/element.ts';
-import { sweepOf } from '../elements/render-element.ts';
+import { hasShutter, sweepOf } from '../elements/render-element.ts';
 import { extentIn } from '../image/in-room.ts';
 import { commonOf, type Gray, grownBy, isEmpty, type Region, type Size, unionOf, wholeOf } from '../image/picture.ts';
 import { numberAt } from '../time/animated.ts';
@@ -36,9 +36,6 @@ export interface Plan {
   extent(matte: Gray): Region;
 }
 
-/** No part of a picture: with any other it makes that other. */
-export const NOTHING: Region = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
-
 export function planOf(document: ShotDocument, frame: number): Plan {
   const asked = document.lanes.filter((item) => isAsked(item, frame));
   const all = lanesInDepth(document).flatMap((place): Step[] => {
@@ -47,7 +44,7 @@ export function planOf(document: ShotDocument, frame: number): Plan {
     return [{ subject: document.cast.find((s) => s.id === place.subject) as Subject, inside: items }];
   });
   // Subjects with nothing farther or inside them are in the plate as they are.
-  const first = all.findIndex((step) => itemsOf(step).length > 0 || ('inside' in step && step.inside.some(leaves)));
+  const first = all.findIndex((step) => itemsOf(step).length > 0);
   const steps = first < 0 ? [] : all.slice(first);
   const extents = new WeakMap<Gray, Region>();
   return {
@@ -83,12 +80,14 @@ export interface Together {
 
 /** Null where each that moves can be blurred alone: those that never meet need no common instants. */
 export async function movingTogether(given: Given, steps: readonly Step[], frame: number): Promise<Together | null> {
+  const open = steps.flatMap((each, step) => itemsOf(each).flatMap((item) => (item.type === 'element' && hasShutter(item, frame) ? [{ step, item }] : [])));
+  // What one sweeps is worked out only where there is another for it to meet.
+  if (open.length < 2) return null;
   const movers: { step: number; box: Region; instants: number }[] = [];
-  for (const [step, each] of steps.entries())
-    for (const item of itemsOf(each)) {
-      const sweep = item.type === 'element' ? await sweepOf(given, item, frame) : null;
-      if (sweep) movers.push({ step, ...sweep });
-    }
+  for (const { step, item } of open) {
+    const sweep = await sweepOf(given, item, frame);
+    if (sweep) movers.push({ step, ...sweep });
+  }
   const meet = movers.filter((a) => movers.some((b) => a !== b && !isEmpty(commonOf(a.box, b.box))));
   if (meet.length === 0) return null;
   const [first, last] = [Math.min(...meet.map((m) => m.step)), Math.max(...meet.map((m) => m.step))];

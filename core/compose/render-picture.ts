@@ -7,18 +7,17 @@ import { runEffect, type Where } from '../effects/lane-effect.ts';
 import type { Given } from '../elements/element.ts';
 import { applyWithin } from '../elements/element-effects.ts';
 import { ledMotion } from '../elements/place.ts';
-import { isLinear, picturesOf, renderElement } from '../elements/render-element.ts';
+import { isLinear, picturesOf, renderElement, scaleOf, whereIn } from '../elements/render-element.ts';
 import { bytesOfPicture, copyIn, pictureOfBytes, rawLayer } from '../image/in-room.ts';
 import { addShareOf, cutInto, layBy, layOver, replaceBy } from '../image/lay.ts';
 import { toLinear, toPlateValues } from '../image/light.ts';
-import { commonOf, type Gray, isEmpty, type Layer, type Region, type Rgba, regionOf, type Size, unionOf, wholeOf } from '../image/picture.ts';
-import { applyTo } from '../math/homography.ts';
+import { commonOf, type Gray, isEmpty, type Layer, NOTHING, type Region, type Rgba, regionOf, type Size, unionOf, wholeOf } from '../image/picture.ts';
 import { mattesOf } from '../matte/mattes.ts';
 import type { Sources } from '../matte/sources.ts';
 import { numberAt } from '../time/animated.ts';
 import { type Room, withRoom } from '../wasm/room.ts';
-import { seenOf } from './lanes.ts';
-import { itemsOf, leaves, movingTogether, NOTHING, type Plan, planOf, regionFor, type Step } from './plan.ts';
+import { placeKey, seenOf } from './lanes.ts';
+import { itemsOf, leaves, movingTogether, type Plan, planOf, regionFor, type Step } from './plan.ts';
 import { takeOut } from './without-subject.ts';
 
 /** What a frame is painted from. */
@@ -27,7 +26,7 @@ interface Frame extends Given {
   scale: number;
   plate: Rgba;
   plan: Plan;
-  /** Mattes of subjects, and how far lanes are seen (null: everywhere), by the names that the plan has for them. */
+  /** Mattes of subjects, and how far lanes are seen (null: everywhere), by ids and by placeKey. */
   matte: ReadonlyMap<string, Gray>;
   seen: ReadonlyMap<string, Gray | null>;
   prepared: Map<string, Rgba | null>;
@@ -44,23 +43,7 @@ function touch(canvas: Canvas, region: Region): void {
   if (!isEmpty(region)) canvas.changed = unionOf(canvas.changed, region);
 }
 
-/** Where and when an effect is seen that changes this part of the picture. */
-function whereOf({ document, frame, size, scale }: Frame, item: LaneEffect, { left, top }: Region): Where {
-  const [scaleX, scaleY] = [size.width / document.plate.width, size.height / document.plate.height];
-  const motion = ledMotion(document, item, frame);
-  return {
-    frame,
-    scale,
-    left,
-    top,
-    whole: size,
-    linear: isLinear(document),
-    at(x, y) {
-      const [px, py] = motion ? applyTo(motion, x, y) : [x, y];
-      return [px * scaleX - left, py * scaleY - top];
-    },
-  };
-}
+const whereOf = (frame: Frame, item: LaneEffect, region: Region): Where => whereIn(frame, frame.frame, region, ledMotion(frame.document, item, frame.frame));
 
 /** What is taken of the room for this work is given back after it. */
 async function inRoom<T>({ room }: Frame, work: () => T | Promise<T>): Promise<T> {
@@ -70,7 +53,7 @@ async function inRoom<T>({ room }: Frame, work: () => T | Promise<T>): Promise<T
   return done;
 }
 
-const seenIn = (frame: Frame, item: LaneItem): Gray | null => frame.seen.get(`${item.lane} ${item.subject}`) ?? null;
+const seenIn = (frame: Frame, item: LaneItem): Gray | null => frame.seen.get(placeKey(item)) ?? null;
 const matteOf = (frame: Frame, subject: Subject): Gray => frame.matte.get(subject.id) as Gray;
 const mixOf = (item: LaneItem, { frame }: Frame): number => Math.min(1, numberAt(item.mix, frame));
 
@@ -110,7 +93,7 @@ async function paint(frame: Frame, canvas: Canvas, step: Step, instant: number |
 async function paintSubject(frame: Frame, canvas: Canvas, subject: Subject, inside: LaneItem[], instant: number | null): Promise<void> {
   if (inside.length === 0 && isEmpty(canvas.changed)) return;
   const matte = matteOf(frame, subject);
-  const own = inside.length > 0 ? copyIn(frame.room, frame.plate) : frame.plate;
+  const own = inside.length > 0 ? copyWithin(frame.room, frame.plate, frame.plan.extent(matte)) : frame.plate;
   let changed = NOTHING;
   for (const item of inside) {
     const region = await addItem(frame, own, item, instant);
@@ -123,7 +106,7 @@ async function paintSubject(frame: Frame, canvas: Canvas, subject: Subject, insi
 
 /** A subject that leaves its outline: cut out, changed, and laid over what is behind it. */
 async function paintChanged(frame: Frame, canvas: Canvas, subject: Subject, inside: LaneItem[], instant: number | null): Promise<void> {
-  const seen = frame.seen.get(`inside ${subject.id}`) ?? null;
+  const seen = frame.seen.get(placeKey({ lane: 'inside', subject: subject.id })) ?? null;
   // Where one goes on from where another has taken it, or an element is in it, all of the picture may be touched.
   const region = inside
     .map((item) => (item.type === 'effect' ? regionFor(item, frame.frame, frame.size, frame.scale, seen && frame.plan.extent(seen)) : NOTHING))
@@ -262,14 +245,14 @@ async function compose(
   };
   for (const id of plan.mattes) await matteIn(id);
   const seen = new Map<string, Gray | null>();
-  for (const place of plan.places) seen.set(`${place.lane} ${place.subject}`, await seenOf(place, document.cast, size, matteIn, room));
+  for (const place of plan.places) seen.set(placeKey(place), await seenOf(place, document.cast, size, matteIn, room));
   let done = 0;
   const given: Frame = {
     document,
     frame,
     sources,
     size,
-    scale: (size.width / document.plate.width + size.height / document.plate.height) / 2,
+    scale: scaleOf({ size, document }),
     mattes,
     room,
     prepared: new Map(),

@@ -2,43 +2,21 @@
 import type { Subject } from '../document/schema.ts';
 import { rawLayer } from '../image/in-room.ts';
 import { cutInto, layOver } from '../image/lay.ts';
-import { commonOf, type Gray, grownBy, isEmpty, type Layer, newGray, type Region, type Rgba, type Size, wholeOf } from '../image/picture.ts';
+import { commonOf, type Gray, grownBy, isEmpty, type Region, type Rgba, type Size, wholeOf } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import type { Sources } from '../matte/sources.ts';
+import { crop } from '../peel/picture/crop.ts';
+import { dilate } from '../peel/picture/masks.ts';
 import { pushPull } from '../peel/picture/push-pull.ts';
 import { roomOf } from '../wasm/room.ts';
 
 /** Plate pixels by which a matte is made larger, so that no colour of the subject's edge is left. */
 const MARGIN = 3;
 
-/** Where a matte has anything within so many pixels, 1; 0 elsewhere. */
-function widened({ width, height, data }: Gray, by: number): Gray {
-  const rows = newGray(width, height);
-  const out = newGray(width, height);
-  const spread = (from: Float32Array, to: Float32Array, lines: number, line: number, count: number, step: number) => {
-    for (let l = 0; l < lines; l++) {
-      let last = Number.NEGATIVE_INFINITY;
-      let next = -1;
-      for (let k = 0; k < count; k++) {
-        // The nearest one behind, and the nearest ahead.
-        if (from[l * line + k * step] > 0) last = k;
-        if (next < k) {
-          next = k;
-          while (next < count && !(from[l * line + next * step] > 0)) next++;
-        }
-        if (k - last <= by || (next < count && next - k <= by)) to[l * line + k * step] = 1;
-      }
-    }
-  };
-  spread(data, rows.data, height, width, width, 1);
-  spread(rows.data, out.data, width, 1, height, width);
-  return out;
-}
-
 /** An opaque picture that goes on from what is known of it into what is not. */
-function filledIn({ width, height, data }: Rgba, unknown: Gray): Rgba {
+function filledIn({ width, height, data }: Rgba, unknown: Uint8Array): Rgba {
   const count = width * height;
-  const weights = unknown.data.map((u) => (u > 0 ? 0 : 1));
+  const weights = Float32Array.from(unknown, (u) => 1 - u);
   const out: Rgba = { width, height, data: new Float32Array(4 * count).fill(1) };
   // Red and green, then blue with nothing.
   for (const first of [0, 2]) {
@@ -70,7 +48,9 @@ export async function takeOut(
   // Of the picture only what is near is looked at.
   const part = rawLayer(null, near);
   cutInto(part, picture, null);
-  const gone = widened(partOf(matte, near), margin);
+  const [width, height] = [part.width, part.height];
+  const cropped = crop(matte.data, matte.width, part, 1, new Float32Array(width * height));
+  const gone = dilate(Uint8Array.from(cropped, Math.ceil), width, height, margin);
   const shown = clean && (await sources.footage(clean, clamp(frame, 0, clean.frames - 1), size));
   // One that is not there is empty; of one with alpha, what it leaves open is computed.
   const whole = shown && !clean.alpha && shown.data[3] === 1;
@@ -80,18 +60,9 @@ export async function takeOut(
     cutInto(there, shown, null);
     layOver(behind, { ...there, left: 0, top: 0 }, 'normal', 1);
   }
-  // A matte for the part alone: what it leaves stays.
-  const cut: Layer = { ...near, width: gone.width, height: gone.height, data: behind.data };
-  for (let p = 0; p < gone.data.length; p++) if (gone.data[p] === 0) cut.data.fill(0, 4 * p, 4 * p + 4);
+  // Only where it was: what lies round it stays.
   const own = rawLayer(roomOf(picture.data), near);
-  own.data.set(cut.data);
+  cutInto({ ...own, left: 0, top: 0 }, behind, { width, height, data: Float32Array.from(gone) });
   layOver(picture, own, 'normal', 1);
   return near;
-}
-
-/** A part of a matte. */
-function partOf({ width, data }: Gray, { left, top, right, bottom }: Region): Gray {
-  const out = newGray(right - left, bottom - top);
-  for (let y = top; y < bottom; y++) out.data.set(data.subarray(y * width + left, y * width + right), (y - top) * out.width);
-  return out;
 }

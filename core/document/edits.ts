@@ -130,7 +130,7 @@ const eachPartKind = <T>(what: (kind: Pick<PartKind<Part>, 'assignable' | 'holds
   Object.fromEntries(Object.entries(PART_KINDS).map(([type, kind]) => [type, what(kind)])) as Record<Part['type'], T>;
 
 /** Fields of the shot itself that an edit may set. */
-const OF_SHOT = ['light'];
+const OF_SHOT = documentSchema.pick({ light: true });
 
 const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   subject: ['name', 'clean'],
@@ -301,10 +301,10 @@ export function applyEdit(document: ShotDocument, edit: Edit, draft = false): { 
       const before: Record<string, string | boolean> = {};
       if (edit.id === SHOT) {
         for (const field of Object.keys(edit.values)) {
-          if (!OF_SHOT.includes(field)) throw new EditError(`A shot has no field "${field}".`);
+          if (!Object.hasOwn(OF_SHOT.shape, field)) throw new EditError(`A shot has no field "${field}".`);
           before[field] = readField(document, field) as (typeof before)[string];
         }
-        const result = documentSchema.pick({ light: true }).safeParse({ light: document.light, ...edit.values });
+        const result = OF_SHOT.safeParse({ light: document.light, ...edit.values });
         if (!result.success) throw new EditError(result.error.issues[0].message);
         return { document: { ...document, ...result.data }, inverse: { kind: 'assign', id: SHOT, values: before } };
       }

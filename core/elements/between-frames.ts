@@ -25,32 +25,27 @@ function motionBetweenPictures(a: Rgba, b: Rgba): { flow: Flow; factor: number }
   return { flow: flowBetween(pyramidOf(first), pyramidOf(second)), factor };
 }
 
-/** The motion at a place of the larger picture, bilinear, into `out`. */
-function motionAt({ width, height, data }: Flow, factor: number, x: number, y: number, out: Float64Array): void {
-  const u = clamp(x / factor - 0.5, 0, width - 1);
-  const v = clamp(y / factor - 0.5, 0, height - 1);
-  const [x0, y0] = [Math.floor(u), Math.floor(v)];
-  const [x1, y1] = [Math.min(width - 1, x0 + 1), Math.min(height - 1, y0 + 1)];
-  const [fx, fy] = [u - x0, v - y0];
-  for (let k = 0; k < 2; k++) {
-    const top = data[2 * (y0 * width + x0) + k] * (1 - fx) + data[2 * (y0 * width + x1) + k] * fx;
-    const bottom = data[2 * (y1 * width + x0) + k] * (1 - fx) + data[2 * (y1 * width + x1) + k] * fx;
-    out[k] = factor * (top * (1 - fy) + bottom * fy);
-  }
-}
-
-/** Adds a share of a picture at a place, bilinear, its sides held. */
-function addFrom({ width, height, data }: Rgba, x: number, y: number, share: number, out: Float32Array, o: number): void {
+/** Adds `times` what lies at a place (pixels from the outer corner) of so many channels, bilinear, its sides held. */
+function addFrom(
+  { width, height, data }: Flow | Rgba,
+  channels: 2 | 4,
+  x: number,
+  y: number,
+  times: number,
+  out: Float32Array | Float64Array,
+  o: number,
+): void {
   const u = clamp(x - 0.5, 0, width - 1);
   const v = clamp(y - 0.5, 0, height - 1);
   const [x0, y0] = [Math.floor(u), Math.floor(v)];
   const [x1, y1] = [Math.min(width - 1, x0 + 1), Math.min(height - 1, y0 + 1)];
   const [fx, fy] = [u - x0, v - y0];
-  const [a, b, c, d] = [4 * (y0 * width + x0), 4 * (y0 * width + x1), 4 * (y1 * width + x0), 4 * (y1 * width + x1)];
-  for (let k = 0; k < 4; k++) {
+  const [upper, lower] = [y0 * width, y1 * width];
+  const [a, b, c, d] = [(upper + x0) * channels, (upper + x1) * channels, (lower + x0) * channels, (lower + x1) * channels];
+  for (let k = 0; k < channels; k++) {
     const top = data[a + k] * (1 - fx) + data[b + k] * fx;
     const bottom = data[c + k] * (1 - fx) + data[d + k] * fx;
-    out[o + k] += share * (top * (1 - fy) + bottom * fy);
+    out[o + k] += times * (top * (1 - fy) + bottom * fy);
   }
 }
 
@@ -69,14 +64,19 @@ export function betweenFrames(a: Rgba, b: Rgba, share: number, how: 'mixed' | 'f
   }
   const { flow, factor } = motionBetweenPictures(a, b);
   const motion = new Float64Array(2);
+  /** The motion at a place of the picture. */
+  const look = (x: number, y: number): void => {
+    motion.fill(0);
+    addFrom(flow, 2, x / factor, y / factor, factor, motion, 0);
+  };
   for (let y = 0, o = 0; y < height; y++)
     for (let x = 0; x < width; x++, o += 4) {
       const [px, py] = [x + 0.5, y + 0.5];
       // What is here now was there then: its motion is that of where it came from.
-      motionAt(flow, factor, px, py, motion);
-      motionAt(flow, factor, px - share * motion[0], py - share * motion[1], motion);
-      addFrom(a, px - share * motion[0], py - share * motion[1], 1 - share, data, o);
-      addFrom(b, px + (1 - share) * motion[0], py + (1 - share) * motion[1], share, data, o);
+      look(px, py);
+      look(px - share * motion[0], py - share * motion[1]);
+      addFrom(a, 4, px - share * motion[0], py - share * motion[1], 1 - share, data, o);
+      addFrom(b, 4, px + (1 - share) * motion[0], py + (1 - share) * motion[1], share, data, o);
     }
   return out;
 }

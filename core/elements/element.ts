@@ -15,7 +15,7 @@ export interface Given {
   mattes: Mattes;
   /** Where pictures are worked on; null: in memory of their own. */
   room: Room | null;
-  /** Pictures of elements that were made before, by the element's id; see PictureKind. */
+  /** Pictures of elements that were made before, by the element's id; see PlacedKind.picture. */
   prepared: ReadonlyMap<string, Rgba | null>;
 }
 

@@ -11,6 +11,9 @@ import { betweenFrames } from './between-frames.ts';
 import { definePlaced, type PlacedScene } from './element.ts';
 import { subjectOf } from './source.ts';
 
+/** A number of one of its frames. */
+const ONE_OF_ITS = { kind: 'number' as const, unit: 'fr' as const, min: 0, max: 1_000_000, step: 1, usual: [0, 200] as [number, number] };
+
 const TIMING = {
   shows: {
     kind: 'choice',
@@ -23,15 +26,10 @@ const TIMING = {
     start: 'run',
   },
   frame: {
-    kind: 'number',
+    ...ONE_OF_ITS,
     label: 'Its frame',
     about: 'The frame that is shown, where one is chosen.',
-    unit: 'fr',
-    min: 0,
-    max: 1_000_000,
-    step: 1,
     start: 0,
-    usual: [0, 200],
   },
   offset: {
     kind: 'number',
@@ -68,26 +66,16 @@ const TIMING = {
     usual: [0, 400],
   },
   first: {
-    kind: 'number',
+    ...ONE_OF_ITS,
     label: 'From frame',
     about: 'The first of its frames that is used.',
-    unit: 'fr',
-    min: 0,
-    max: 1_000_000,
-    step: 1,
     start: 0,
-    usual: [0, 200],
   },
   last: {
-    kind: 'number',
+    ...ONE_OF_ITS,
     label: 'To frame',
     about: 'The last of its frames that is used; beyond its end, its last one.',
-    unit: 'fr',
-    min: 0,
-    max: 1_000_000,
-    step: 1,
     start: 1_000_000,
-    usual: [0, 200],
   },
   between: {
     kind: 'choice',

@@ -1,12 +1,12 @@
 /** An element as a layer on a frame. */
 import type { Element, ShotDocument } from '../document/schema.ts';
 import { effectById, isKnownEffect } from '../effects/index.ts';
-import { settingsAt } from '../effects/lane-effect.ts';
+import { settingsAt, type Where } from '../effects/lane-effect.ts';
 import { valuesAt } from '../effects/settings.ts';
 import { emptyLayer, rawLayer } from '../image/in-room.ts';
 import { addShare } from '../image/lay.ts';
 import { toLinear } from '../image/light.ts';
-import { commonOf, grownBy, isEmpty, type Layer, type Region, type Rgba, type Size, unionOf, wholeOf } from '../image/picture.ts';
+import { commonOf, grownBy, isEmpty, type Layer, NOTHING, type Region, type Rgba, type Size, unionOf, wholeOf } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { applyTo, type Homography, multiply, scaling, translation } from '../math/homography.ts';
 import { mattesOf } from '../matte/mattes.ts';
@@ -34,10 +34,38 @@ function farthest(a: PlacedScene, b: PlacedScene): number {
   return Math.max(...way);
 }
 
-function sceneAt(given: Given, item: Element, time: number): Scene {
+/** Pixels of the picture for one of the plate. */
+export const scaleOf = ({ size, document: { plate } }: Pick<Given, 'size' | 'document'>): number => (size.width / plate.width + size.height / plate.height) / 2;
+
+const sceneAt = (given: Given, item: Element, time: number): Scene => ({
+  ...given,
+  item,
+  values: valuesAt(settingsOf(elementById(item.element)), item.settings, time),
+  time,
+  scale: scaleOf(given),
+});
+
+/** Where and when an effect is seen that changes a part of the picture; with what its places follow. */
+export function whereIn(
+  given: Pick<Given, 'size' | 'document'>,
+  frame: number,
+  { left, top }: Pick<Layer, 'left' | 'top'>,
+  motion: Homography | null = null,
+): Where {
   const { size, document } = given;
-  const scale = (size.width / document.plate.width + size.height / document.plate.height) / 2;
-  return { ...given, item, values: valuesAt(settingsOf(elementById(item.element)), item.settings, time), time, scale };
+  const [scaleX, scaleY] = [size.width / document.plate.width, size.height / document.plate.height];
+  return {
+    frame,
+    scale: scaleOf(given),
+    left,
+    top,
+    whole: size,
+    linear: isLinear(document),
+    at(x, y) {
+      const [px, py] = motion ? applyTo(motion, x, y) : [x, y];
+      return [px * scaleX - left, py * scaleY - top];
+    },
+  };
 }
 
 /** The scene with where the element stands in it; null where it cannot be seen. */
@@ -89,18 +117,7 @@ export async function renderElement(given: Given, item: Element, frame: number, 
   const scene = sceneAt(given, item, frame);
   const layer = await paintElement(scene, instant);
   if (!layer) return null;
-  const { plate } = given.document;
-  const [scaleX, scaleY] = [given.size.width / plate.width, given.size.height / plate.height];
-  const { left, top } = layer;
-  applyOwnEffects(layer, item, {
-    frame,
-    scale: scene.scale,
-    left,
-    top,
-    whole: given.size,
-    linear: isLinear(given.document),
-    at: (x, y) => [x * scaleX - left, y * scaleY - top],
-  });
+  applyOwnEffects(layer, item, whereIn(given, frame, layer));
   return layer;
 }
 
@@ -125,7 +142,7 @@ async function paintElement(scene: Scene, instant: number | null): Promise<Layer
   }
   const looks = await shutterLooks(scene, instant);
   const beyond = beyondOf(kind, scene);
-  const seen = looks.map((look) => boxOn(size, look, beyond)).reduce(unionOf, { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity });
+  const seen = looks.map((look) => boxOn(size, look, beyond)).reduce(unionOf, NOTHING);
   if (isEmpty(seen)) return null;
   const wide = item.effects.some((own) => effectById(own.effect).wide);
   const near = commonOf(whole, grownBy(seen, reachOf(item, time, scale)));
@@ -148,12 +165,14 @@ async function paintElement(scene: Scene, instant: number | null): Promise<Layer
   return layer;
 }
 
+/** Whether the shutter of an element is open at all. */
+export const hasShutter = (item: Element, frame: number): boolean => elementById(item.element).placed && valuesAt(PLACE, item.settings, frame).shutter > 0;
+
 /** How an element moves while the shutter is open: at how many instants to look, and where; null where it is closed, or where nothing moves. */
 async function openShutter(scene: Scene): Promise<{ angle: number; count: number; ends: PlacedScene[] } | null> {
   const { item, time: frame } = scene;
-  if (!elementById(item.element).placed) return null;
+  if (!hasShutter(item, frame)) return null;
   const { shutter: angle } = valuesAt(PLACE, item.settings, frame);
-  if (angle <= 0) return null;
   const [first, last] = await Promise.all([-1, 1].map((side) => placedScene(sceneAt(scene, item, frame + (side * angle) / 720))));
   const way = first && last ? farthest(first, last) : 0;
   return first && last && way > 0.25 ? { angle, count: clamp(Math.ceil(way / STEP), 2, MOST_LOOKS), ends: [first, last] } : null;

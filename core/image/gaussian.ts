@@ -41,17 +41,17 @@ function blurHalved(room: Room, data: Float32Array, width: number, height: numbe
   const steps = Math.max(x.times, y.times);
   if (steps === 0) return false;
   const mark = room.mark();
-  const line = room.take(4 * (width + 16));
+  const line = room.take(4 * (width + 16))?.byteOffset;
   const levels: { data: Float32Array; width: number; height: number }[] = [{ data, width, height }];
   for (let k = 0; k < steps; k++) {
     const { width: w, height: h } = levels[k];
     const [nw, nh] = [k < x.times ? ((w - 1) >> 1) + 5 : w, k < y.times ? ((h - 1) >> 1) + 5 : h];
     const smaller = room.take(4 * nw * nh);
-    if (!smaller || !line) {
+    if (!smaller || line === undefined) {
       room.release(mark);
       return false;
     }
-    room.kernels.reducePicture(levels[k].data.byteOffset, w, h, smaller.byteOffset, nw, nh, (line as Float32Array).byteOffset, k < x.times, k < y.times);
+    room.kernels.reducePicture(levels[k].data.byteOffset, w, h, smaller.byteOffset, nw, nh, line, k < x.times, k < y.times);
     levels.push({ data: smaller, width: nw, height: nh });
   }
   const least = levels[steps];
@@ -65,7 +65,7 @@ function blurHalved(room: Room, data: Float32Array, width: number, height: numbe
       large.data.byteOffset,
       large.width,
       large.height,
-      (line as Float32Array).byteOffset,
+      line as number,
       k < x.times,
       k < y.times,
     );

@@ -40,6 +40,9 @@ export interface Layer extends Rgba {
   top: number;
 }
 
+/** No part of a picture: with any other it makes that other. */
+export const NOTHING: Region = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
+
 export const isEmpty = ({ left, top, right, bottom }: Region): boolean => left >= right || top >= bottom;
 
 /** The smallest part that holds both. */

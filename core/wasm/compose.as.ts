@@ -88,11 +88,6 @@ export function addRows(sum: usize, stride: i32, layer: usize, layerStride: i32,
   }
 }
 
-/** Copies a part of a picture. */
-export function copyRows(from: usize, stride: i32, to: usize, toStride: i32, width: i32, height: i32): void {
-  for (let y = 0; y < height; y++) memory.copy(to + (((y * toStride) as usize) << 4), from + (((y * stride) as usize) << 4), (width as usize) << 4);
-}
-
 /** Times `gain`, and then `saturation` times as far from the luma, within 0 and alpha; alpha stays. */
 export function gradePixels(pixels: usize, count: i32, gain: f32, saturation: f32, red: f32, green: f32, blue: f32): void {
   const gains = f32x4.splat(gain);

@@ -187,7 +187,6 @@ export interface Kernels {
   layRows(picture: number, stride: number, layer: number, width: number, height: number, mix: number): void;
   layByRows(picture: number, over: number, stride: number, matte: number, matteStride: number, width: number, height: number): void;
   addRows(sum: number, stride: number, layer: number, layerStride: number, width: number, height: number, share: number): void;
-  copyRows(from: number, stride: number, to: number, toStride: number, width: number, height: number): void;
   gradePixels(pixels: number, count: number, gain: number, saturation: number, red: number, green: number, blue: number): void;
   reducePicture(
     source: number,

@@ -4,8 +4,8 @@ import { LRUCache } from 'lru-cache';
 import sharp from 'sharp';
 import { fenceOf, taskOf } from '../../core/document/fence.ts';
 import type { PeelPart, ShownFootage } from '../../core/document/schema.ts';
-import type { ByteRgb } from '../../core/image/in-room.ts';
-import { fromBytes, fromGray8, type Gray, newGray, newRgba, type Rgba, type Size } from '../../core/image/picture.ts';
+import { type ByteRgb, pictureOfBytes } from '../../core/image/in-room.ts';
+import { fromBytes, fromGray8, type Gray, newGray, type Rgba, type Size } from '../../core/image/picture.ts';
 import { memoisedPromise } from '../../core/math/memo.ts';
 import type { Letters, Sources, Weight } from '../../core/matte/sources.ts';
 import { peelKeys } from '../../core/peel/results/inputs.ts';
@@ -96,8 +96,7 @@ export class Originals implements Sources {
   }
 
   async plate(frame: number, size: Size): Promise<Rgba> {
-    if (!this.task.footage) throw new Problem('no-footage', 'This output shows the plate, so it needs the footage.', 400);
-    return fromRgb24(await this.read('', this.task.footage, 'rgb', frame, size), size);
+    return pictureOfBytes(null, await this.plateBytes(frame, size));
   }
 
   async plateBytes(frame: number, size: Size): Promise<ByteRgb> {
@@ -112,7 +111,7 @@ export class Originals implements Sources {
   async footage({ id }: ShownFootage, frame: number, size: Size): Promise<Rgba> {
     const original = this.other(id);
     if (original.probe.alpha) return fromBytes(await this.read(id, original, 'rgba', frame, size), size.width, size.height);
-    return fromRgb24(await this.read(id, original, 'rgb', frame, size), size);
+    return pictureOfBytes(null, { ...size, bytes: await this.read(id, original, 'rgb', frame, size), channels: 3 });
   }
 
   letters(line: string, weight: Weight): Promise<Letters> {
@@ -171,16 +170,5 @@ export class Originals implements Sources {
 function fromGray16(bytes: Buffer, { width, height }: Size): Gray {
   const out = newGray(width, height);
   for (let i = 0; i < out.data.length; i++) out.data[i] = bytes.readUInt16LE(2 * i) / 65535;
-  return out;
-}
-
-function fromRgb24(bytes: Uint8Array, { width, height }: Size): Rgba {
-  const out = newRgba(width, height);
-  for (let i = 0, p = 0; i < out.data.length; i += 4, p += 3) {
-    out.data[i] = bytes[p] / 255;
-    out.data[i + 1] = bytes[p + 1] / 255;
-    out.data[i + 2] = bytes[p + 2] / 255;
-    out.data[i + 3] = 1;
-  }
   return out;
 }

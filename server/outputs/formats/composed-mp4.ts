@@ -1,21 +1,10 @@
 /** The finished picture, as H.264. */
 import { renderPicture, renderPictureBytes } from '../../../core/compose/render-picture.ts';
-import type { Rgba } from '../../../core/image/picture.ts';
-import { clamp } from '../../../core/math/clamp.ts';
+import { bytesOfPicture } from '../../../core/image/in-room.ts';
 import { fileStem } from '../file-stem.ts';
 import { defineFormat } from '../format.ts';
 import { heldStill } from '../held-still.ts';
 import { SET_TAGS, writeMovie } from '../movie.ts';
-
-function toRgb24(picture: Rgba): Buffer {
-  const out = Buffer.allocUnsafe((picture.data.length / 4) * 3);
-  for (let i = 0, p = 0; p < out.length; i += 4, p += 3) {
-    out[p] = clamp(picture.data[i] * 255 + 0.5, 0, 255);
-    out[p + 1] = clamp(picture.data[i + 1] * 255 + 0.5, 0, 255);
-    out[p + 2] = clamp(picture.data[i + 2] * 255 + 0.5, 0, 255);
-  }
-  return out;
-}
 
 export const composedMp4 = defineFormat({
   id: 'composed-mp4',
@@ -40,10 +29,13 @@ export const composedMp4 = defineFormat({
         `pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_inp,${SET_TAGS}`,
         ...['-pix_fmt', 'yuv420p', '-c:v', 'libx264', '-preset', 'medium', '-crf', '14', '-bf', '0', '-threads', '2'],
       ],
-      render: async (frame, plate) =>
-        task.spec.hold
-          ? toRgb24(heldStill(await renderPicture(document, frame, plate, { width, height }), task, frame))
-          : Buffer.from((await renderPictureBytes(document, frame, plate, { width, height }, 3)).buffer),
+      async render(frame, plate) {
+        const size = { width, height };
+        const bytes = task.spec.hold
+          ? bytesOfPicture(heldStill(await renderPicture(document, frame, plate, size), task, frame), 3)
+          : await renderPictureBytes(document, frame, plate, size, 3);
+        return Buffer.from(bytes.buffer);
+      },
     });
   },
 });
