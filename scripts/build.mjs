@@ -84,7 +84,9 @@ async function buildProgram(known) {
 
 function run(...command) {
   const [program, ...args] = command;
-  const result = spawnSync(program, args, { cwd: ROOT, encoding: 'utf8', maxBuffer: 64 * 1024 * 1024 });
+  // Whatever the shell says: with another mode the pages would be made of libraries that check themselves, at half their speed.
+  const env = { ...process.env, NODE_ENV: 'production' };
+  const result = spawnSync(program, args, { cwd: ROOT, env, encoding: 'utf8', maxBuffer: 64 * 1024 * 1024 });
   if (result.status !== 0) throw new Error(`The build failed:\n${result.stdout}${result.stderr}`);
 }
 

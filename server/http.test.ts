@@ -83,6 +83,13 @@ describe('headers', () => {
   });
 });
 
+it('gives pages whose libraries do not check themselves, whatever the shell says', async () => {
+  const page = await (await fetch(instance.address)).text();
+  const scripts = new Set(page.match(/\/assets\/[\w.-]+\.js/g));
+  expect(scripts.size).toBeGreaterThan(3);
+  for (const script of scripts) expect((await (await fetch(instance.address + script)).text()).includes('hydration-mismatch'), script).toBe(false);
+});
+
 describe('strangers', () => {
   it('cannot post from another site', async () => {
     const foreign: Record<string, string>[] = [{ origin: 'https://elsewhere.example' }, { 'sec-fetch-site': 'cross-site' }, { 'sec-fetch-site': 'same-site' }];

@@ -48,6 +48,12 @@ interface Task {
   run(worker: number): Promise<ImageBitmap>;
 }
 
+/** A worker that makes pictures, started when it is first asked. */
+interface Helper {
+  worker: Worker;
+  remote: Remote<RenderWorker>;
+}
+
 /** Hears of each task: its picture, or why there is none. */
 type Done = (key: string, bitmap: ImageBitmap | null, problem: string | null) => void;
 
@@ -116,7 +122,9 @@ export class Pictures {
   readonly plateUrl: string;
   private readonly sizes: Record<Store, Size>;
   private readonly plateWorkers: { worker: Worker; remote: Remote<PlateWorker> }[];
-  private readonly renderWorkers: { worker: Worker; remote: Remote<RenderWorker> }[];
+  /** The first is there from the start, others from when they are first needed. */
+  private readonly renderWorkers: Helper[] = [];
+  private readonly startHelper: () => Helper;
   /** The one that is asked for anything but pictures. */
   readonly render: Remote<RenderWorker>;
   /** Whether something is being dragged, so that pictures are wanted quickly rather than large. */
@@ -130,6 +138,7 @@ export class Pictures {
   /** The newest state of the document that each view of each frame was rendered in. */
   private readonly newest = new Map<string, number>();
   private document: ShotDocument | null = null;
+  private draft: Edit[] | null = null;
   /** Called when a picture has come in, or could not be had, and why not. */
   onArrival: (problem: string | null) => void = () => {};
   /** Called with what is being done for the picture that is rendered. */
@@ -144,12 +153,10 @@ export class Pictures {
       const worker = new Worker(new URL('../workers/plate-worker.ts', import.meta.url), { type: 'module' });
       return { worker, remote: wrap<PlateWorker>(worker) };
     });
-    this.renderWorkers = Array.from({ length: RENDER_WORKERS }, () => {
+    this.startHelper = () => {
       const worker = new Worker(new URL('../workers/render-worker.ts', import.meta.url), { type: 'module' });
-      return { worker, remote: wrap<RenderWorker>(worker) };
-    });
-    this.render = this.renderWorkers[0].remote;
-    for (const { remote } of this.renderWorkers)
+      const remote = wrap<RenderWorker>(worker);
+      const first = this.renderWorkers.length === 0;
       void remote.open(
         `${location.origin}${this.plateUrl}`,
         frames,
@@ -158,9 +165,18 @@ export class Pictures {
         proxy((text: string) => this.onWords(text)),
         proxy((step: Step) => {
           // What others do is for later.
-          if (remote === this.render) this.onStep(step);
+          if (first) this.onStep(step);
         }),
       );
+      if (this.document) {
+        void remote.setDocument(this.document);
+        void remote.setDraft(this.draft);
+      }
+      const helper = { worker, remote };
+      this.renderWorkers.push(helper);
+      return helper;
+    };
+    this.render = this.startHelper().remote;
     this.plateLane = new Lane(PLATE_WORKERS, 48, (key, bitmap, problem) => {
       if (bitmap) this.plates.put(key, bitmap);
       this.onArrival(problem);
@@ -188,6 +204,7 @@ export class Pictures {
     this.version++;
     const fresh = settled !== this.document;
     this.document = settled;
+    this.draft = draft;
     for (const { remote } of this.renderWorkers) {
       if (fresh) void remote.setDocument(settled);
       void remote.setDraft(draft);
@@ -263,6 +280,12 @@ export class Pictures {
     return this.quick && view === 'composed' ? { width: Math.max(1, Math.round(width / 2)), height: Math.max(1, Math.round(height / 2)) } : { width, height };
   }
 
+  /** The worker of that number; those before it are started too. */
+  private helper(number: number): Remote<RenderWorker> {
+    while (this.renderWorkers.length <= number) this.startHelper();
+    return this.renderWorkers[number].remote;
+  }
+
   /** Asks for what a request needs and does not have yet. */
   ask(request: PictureRequest, urgent: boolean): void {
     if (request.view === 'plate' || request.view === 'tint') {
@@ -275,7 +298,7 @@ export class Pictures {
       if (!this.rendered.has(key)) {
         const { subject, frame, store, colour = '#ffffff', solo = null, gamma = 1, without = [], judge = 'plain' } = request;
         const task = { view, subject, frame, size: this.sizeOf(view, store), store, colour, solo, gamma, judge, without: [...without] };
-        this.renderLane.ask({ key, anywhere: view === 'composed' && !urgent, run: (w) => this.renderWorkers[w].remote.render(task) }, urgent);
+        this.renderLane.ask({ key, anywhere: view === 'composed' && !urgent, run: (w) => this.helper(w).render(task) }, urgent);
       }
     }
   }

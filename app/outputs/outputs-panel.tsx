@@ -224,7 +224,8 @@ function OutputRow({ output, job, onChanged }: { output: OutputSummary; job: Out
           <p className="truncate text-sm">{format?.label ?? spec.kind}</p>
           <p className="truncate text-quiet text-xs">{details.join(', ')}</p>
         </div>
-        {job.state === 'done' && (
+        {/* That it is done may be known before what was written is. */}
+        {job.state === 'done' && files.length > 0 && (
           <>
             <a
               className="flex size-7 items-center justify-center rounded hover:bg-raised"
