@@ -22,7 +22,8 @@ export default defineConfig({
   timeout: 300_000,
   // A test that passes the second time tells of a fault all the same.
   retries: 0,
-  expect: { timeout: 20_000 },
+  // As above: what is looked for comes, or it does not.
+  expect: { timeout: 60_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
   globalSetup: './e2e/global-setup.ts',
   use: { viewport: { width: 1280, height: 800 }, launchOptions: CHROMIUM, trace: 'off', actionTimeout: 30_000 },

@@ -36,7 +36,7 @@ export function FrameChart({
   lines: readonly ChartLine[];
 }): ReactElement {
   const { plate, view } = useWorkbench();
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const formats = useMemo(() => new Map(lines.map((l) => [l.name, l.format])), [lines]);
   const data = useMemo(() => [...rows], [rows]);
   return (

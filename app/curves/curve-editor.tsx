@@ -112,7 +112,7 @@ type Drag =
 function Graph({ setting, mode }: { setting: KeyedSetting; mode: Mode }) {
   const store = useShotStore();
   const { plate, view } = useWorkbench();
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const range = useView((s) => s.range);
   const [width, setWidth] = useState(600);
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());

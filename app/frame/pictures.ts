@@ -57,6 +57,9 @@ interface Helper {
 /** Hears of each task: its picture, or why there is none. */
 type Done = (key: string, bitmap: ImageBitmap | null, problem: string | null) => void;
 
+/** How much the newest task counts for the pace. */
+const NEWEST = 0.2;
+
 /** A few workers that always take the newest task; one task a key. */
 class Lane {
   private readonly waiting: Task[] = [];
@@ -64,6 +67,8 @@ class Lane {
   private readonly inFlight = new Set<string>();
   private readonly depth: number;
   private readonly onDone: Done;
+  /** Milliseconds that a task takes, the newest counting most; null before the first. */
+  pace: number | null = null;
   constructor(workers: number, depth: number, onDone: Done) {
     this.busy = Array.from({ length: workers }, () => false);
     this.depth = depth;
@@ -81,6 +86,13 @@ class Lane {
     if (urgent) this.waiting.unshift(task);
     else this.waiting.push(task);
     this.waiting.length = Math.min(this.waiting.length, this.depth);
+    this.next();
+  }
+
+  /** These are next, in this order: what waited before and is not among them is dropped. */
+  replace(tasks: readonly Task[]): void {
+    this.waiting.length = 0;
+    this.waiting.push(...tasks.filter((t) => !this.inFlight.has(t.key)).slice(0, this.depth));
     this.next();
   }
 
@@ -103,10 +115,15 @@ class Lane {
     if (!task) return;
     this.busy[worker] = true;
     this.inFlight.add(task.key);
+    const start = performance.now();
     task
       .run(worker)
       .then(
-        (bitmap) => this.onDone(task.key, bitmap, null),
+        (bitmap) => {
+          const took = performance.now() - start;
+          this.pace = this.pace === null ? took : this.pace + (took - this.pace) * NEWEST;
+          this.onDone(task.key, bitmap, null);
+        },
         (error: Error) => this.onDone(task.key, null, error.message || 'This picture could not be made.'),
       )
       .finally(() => {
@@ -274,6 +291,13 @@ export class Pictures {
   has = (request: PictureRequest): boolean =>
     request.view === 'outline' || (request.view === 'plate' ? this.hasPlate(request.frame, request.store) : this.rendered.has(this.renderKey(request)));
 
+  /** A name that changes with what a request shows; null where that is not here. */
+  nameOf(request: PictureRequest): string | null {
+    return this.has(request)
+      ? `${this.renderKey(request)}/${request.view === 'plate' || request.view === 'tint' ? this.hasPlate(request.frame, request.store) : ''}`
+      : null;
+  }
+
   /** The size at which a view is made: half of it for a picture that a hand is changing. */
   private sizeOf(view: RenderedView, store: Store): Size {
     const { width, height } = this.sizes[store];
@@ -293,13 +317,27 @@ export class Pictures {
       if (!this.plates.has(key)) this.plateLane.ask({ key, anywhere: true, run: (w) => this.plateWorkers[w].remote.load(`${location.origin}${key}`) }, urgent);
     }
     if (request.view !== 'plate' && request.view !== 'outline') {
-      const key = this.renderKey(request);
-      const { view } = request;
-      if (!this.rendered.has(key)) {
-        const { subject, frame, store, colour = '#ffffff', solo = null, gamma = 1, without = [], judge = 'plain' } = request;
-        const task = { view, subject, frame, size: this.sizeOf(view, store), store, colour, solo, gamma, judge, without: [...without] };
-        this.renderLane.ask({ key, anywhere: view === 'composed' && !urgent, run: (w) => this.helper(w).render(task) }, urgent);
-      }
+      if (!this.rendered.has(this.renderKey(request))) this.renderLane.ask(this.taskOf({ ...request, view: request.view }, urgent), urgent);
     }
+  }
+
+  /** The rendered pictures that are wanted next, in this order; others that were wanted and are not begun are dropped. */
+  wish(requests: readonly PictureRequest[]): void {
+    this.renderLane.replace(
+      requests.flatMap((r) =>
+        r.view === 'plate' || r.view === 'outline' || this.rendered.has(this.renderKey(r)) ? [] : [this.taskOf({ ...r, view: r.view }, false)],
+      ),
+    );
+  }
+
+  /** Milliseconds that a rendered picture took of late; null where none was made yet. */
+  get pace(): number | null {
+    return this.renderLane.pace;
+  }
+
+  private taskOf(request: PictureRequest & { view: RenderedView }, urgent: boolean): Task {
+    const { view, subject, frame, store, colour = '#ffffff', solo = null, gamma = 1, without = [], judge = 'plain' } = request;
+    const task = { view, subject, frame, size: this.sizeOf(view, store), store, colour, solo, gamma, judge, without: [...without] };
+    return { key: this.renderKey(request), anywhere: view === 'composed' && !urgent, run: (w) => this.helper(w).render(task) };
   }
 }

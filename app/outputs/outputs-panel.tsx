@@ -70,7 +70,7 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
   const [busy, setBusy] = useState(false);
   const tracks = useShot((s) => s.document.tracks);
   const [held, setHeld] = useState(FREE);
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const subject = cast.find((s) => s.id === chosen)?.id ?? cast[0]?.id;
   const needsSubject = format.of === 'subject';
   const wrong =

@@ -8,7 +8,7 @@ import { useSettledSubject, useView, useWorkbench } from '../state/workbench-con
 
 export function Ribbon() {
   const { plate, view } = useWorkbench();
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const range = useView((s) => s.range);
   const bar = useRef<HTMLDivElement>(null);
   const grip = useRef<'frame' | 'first' | 'last' | null>(null);
@@ -139,14 +139,25 @@ export function Ribbon() {
         {keys.map((k) => (
           <span key={k} className="absolute bottom-1.5 h-2 min-w-[3px] rounded-sm bg-quiet" style={{ left: percent(k), width: `calc(${percent(1)} - 2px)` }} />
         ))}
-        <span className="absolute inset-y-0 border-white border-x bg-white/20" style={{ left: percent(frame), width: `max(3px, ${percent(1)})` }} />
-        <span
-          className="-translate-x-1/2 pointer-events-none absolute top-0 rounded-b bg-white px-1 font-mono text-2xs text-black leading-4"
-          style={{ left: `clamp(16px, ${percent(frame + 0.5)}, calc(100% - 16px))` }}
-        >
-          {frame + firstNumber}
-        </span>
+        <Playhead />
       </div>
     </div>
+  );
+}
+
+function Playhead() {
+  const { frames, firstNumber } = useWorkbench().plate;
+  const frame = useView((s) => s.frame);
+  const percent = (f: number) => `${(100 * f) / frames}%`;
+  return (
+    <>
+      <span className="absolute inset-y-0 border-white border-x bg-white/20" style={{ left: percent(frame), width: `max(3px, ${percent(1)})` }} />
+      <span
+        className="-translate-x-1/2 pointer-events-none absolute top-0 rounded-b bg-white px-1 font-mono text-2xs text-black leading-4"
+        style={{ left: `clamp(16px, ${percent(frame + 0.5)}, calc(100% - 16px))` }}
+      >
+        {frame + firstNumber}
+      </span>
+    </>
   );
 }

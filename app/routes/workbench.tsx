@@ -132,7 +132,7 @@ function Workbench({ data, bench }: { data: Route.ComponentProps['loaderData']; 
 /** Keeps the address in step with what is shown, so that it can be kept and sent. */
 function useAddress(bench: BenchId): void {
   const { plate } = useWorkbench();
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const shown = useView((s) => s.view);
   const selected = useShot((s) => s.selected);
   const subject = useCurrentSubjectId();
@@ -149,16 +149,21 @@ function useAddress(bench: BenchId): void {
   }, [shotId, bench, frame, shown, selected, subject, plate]);
 }
 
-function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; bench: BenchId }) {
+/** What goes on beside what is shown: the layout is not drawn anew for each frame because of it. */
+function Watches({ bench }: { bench: BenchId }) {
   useAddress(bench);
-  const [listOpen, setListOpen] = useState(false);
-  const next = useRef<NextStepHandle>(null);
-  const commands = useCommands({ nextStep: () => next.current?.act(), commands: () => setListOpen(true) });
-  useShortcuts(commands);
   usePeelWatch();
   usePeelMending();
   usePeelAhead();
   useUnseenWatch();
+  return null;
+}
+
+function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; bench: BenchId }) {
+  const [listOpen, setListOpen] = useState(false);
+  const next = useRef<NextStepHandle>(null);
+  const commands = useCommands({ nextStep: () => next.current?.act(), commands: () => setListOpen(true) });
+  useShortcuts(commands);
   const { view } = useWorkbench();
   useEffect(() => view.getState().goToBench(bench), [bench, view]);
   // Curves are for isolating; where edge and picture are judged they are out of the way until asked for.
@@ -175,6 +180,7 @@ function Layout({ data, bench }: { data: Route.ComponentProps['loaderData']; ben
   };
   return (
     <div className="flex min-h-[36rem] flex-1 basis-0 flex-col overflow-hidden">
+      <Watches bench={bench} />
       <TopBar production={data.production} name={data.name} bench={bench} onCommands={() => setListOpen(true)} />
       <main className="flex min-h-0 flex-1">
         <Group orientation="horizontal" className="min-h-0 flex-1">

@@ -43,7 +43,7 @@ export function CurveSettings({ part }: { part: PlacedSpline }) {
 function PathRow({ path, number }: { path: PlacedPath; number: number }) {
   const store = useShotStore();
   const active = useShot((s) => s.path) === path.id;
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const points = shapeAt(path, frame).length;
   const counts = hasKeys(path.shape) ? new Set(path.shape.keys.map((k) => k.value.length)) : new Set();
   const keys = hasKeys(path.shape) ? path.shape.keys.length : 0;
@@ -120,7 +120,7 @@ function PinField({ path, vertices }: { path: PlacedPath; vertices: ReadonlySet<
   const store = useShotStore();
   const { view } = useWorkbench();
   const tracks = useShot((s) => s.history.settled.tracks);
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const shape = shapeAt(path, frame);
   const ids = new Set([...vertices].map((i) => shape[i]?.pin?.track ?? ''));
   if (tracks.length === 0) return null;
@@ -165,7 +165,7 @@ function PointFields({ part }: { part: PlacedSpline }) {
   const activeId = useShot((s) => s.path);
   const points = useShot((s) => s.points);
   const reach = useShot((s) => s.reach);
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const context = useReachContext();
   const path = part.paths.find((p) => p.id === activeId);
   const vertices = pointsOf(points, activeId);
@@ -241,7 +241,7 @@ function TransformFields({ part }: { part: PlacedSpline }) {
   const activeId = useShot((s) => s.path);
   const points = useShot((s) => s.points);
   const reach = useShot((s) => s.reach);
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const context = useReachContext();
   const pivot = useView((s) => s.pivot);
   const [values, setValues] = useState(NO_CHANGE);

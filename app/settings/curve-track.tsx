@@ -71,7 +71,7 @@ function FollowChoice({ part, tracks }: { part: PlacedSpline; tracks: readonly T
 function TrackCurves({ part }: { part: PlacedSpline }) {
   const store = useShotStore();
   const bench = useWorkbench();
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const [model, setModel] = useState<MotionModel>('similarity');
   const [look, setLook] = useState<Track['look']>('full');
   const [own, setOwn] = useState<'stay' | 'go'>('stay');

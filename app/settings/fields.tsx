@@ -14,7 +14,7 @@ import { MENU, MENU_ITEM, TEXT_FIELD } from '../ui/controls.tsx';
 function useAnimated<T>(record: string, setting: string, value: Animated<T>, label: string, kind: ValueKind<T>) {
   const store = useShotStore();
   const reach = useShot((s) => s.reach);
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const context = useReachContext();
   const now = kind.at(value, frame);
   const edits = (next: T): Edit[] => [valueEdit(record, setting, value, { frame, value: next, reach, context }, kind)];

@@ -65,7 +65,7 @@ export function OutlineFrom({ part }: { part: PeelPart }) {
   const store = useShotStore();
   const { view, pictures } = useWorkbench();
   const document = useShot((s) => s.history.settled);
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const [busy, setBusy] = useState(false);
   const own = document.cast.find((s) => s.parts.some((p) => p.id === part.id));
   const parts = namedParts(document).filter((p) => p.part.id !== part.id);

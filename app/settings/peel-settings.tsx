@@ -42,7 +42,7 @@ const WAYS: { to: string; ways: { way: CarryWay; words: string; label: string }[
 export function PeelSettings({ part }: { part: PeelPart }) {
   const store = useShotStore();
   const { plate, view } = useWorkbench();
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const range = useView((s) => s.range);
   const found = useFound(part.id);
   const carrying = useCarrying();
@@ -208,7 +208,7 @@ export function PeelSettings({ part }: { part: PeelPart }) {
 function MendingHere({ part }: { part: PeelPart }) {
   const store = useShotStore();
   const { view } = useWorkbench();
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const task = useTask(part);
   const here = part.strokes.filter((s) => s.frame === frame && s.enabled && s.id !== TO_COME && s.kind !== 'soft');
   const anchors = anchorsOf(task);
@@ -239,7 +239,7 @@ function MendingHere({ part }: { part: PeelPart }) {
 function OutOfSight({ part }: { part: PeelPart }) {
   const store = useShotStore();
   const { plate, view } = useWorkbench();
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const range = useView((s) => s.range);
   const task = useTask(part);
   const here = part.hidden.find((r) => frame >= r.first && frame <= r.last);

@@ -43,7 +43,7 @@ export function TrackOn() {
 /** Buttons for each way to track; while it runs, how far it is and a way to stop it. `ids` are of the tracks these buttons run. */
 export function TrackWays({ ids, onRun }: { ids: readonly string[]; onRun(range: FrameRange): void }) {
   const { plate } = useWorkbench();
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const range = useView((s) => s.range);
   const tracking = useTracking();
   if (tracking?.ids.some((id) => ids.includes(id)))

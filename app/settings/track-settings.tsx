@@ -108,7 +108,7 @@ export function TrackSettings({ track }: { track: Track }) {
 function TrackEditing({ track }: { track: Track }) {
   const store = useShotStore();
   const { plate, view } = useWorkbench();
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const range = useView((s) => s.range);
   const tracks = useShot((s) => s.history.settled.tracks);
   const others = tracks.filter((t) => t.id !== track.id);

@@ -8,7 +8,7 @@ import { Button, IconButton, TEXT_FIELD } from '../ui/controls.tsx';
 export function FrameNotes() {
   const store = useShotStore();
   const { plate, view } = useWorkbench();
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const range = useView((s) => s.range);
   const notes = useShot((s) => s.document.notes);
   const markers = useShot((s) => s.document.markers);

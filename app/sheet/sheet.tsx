@@ -27,7 +27,7 @@ const DOUBT_WIDTH = 46;
 export function Sheet() {
   const { plate, view } = useWorkbench();
   const store = useShotStore();
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const range = useView((s) => s.range);
   const select = useShot((s) => s.select);
   const notes = useShot((s) => s.document.notes);

@@ -26,7 +26,7 @@ export function useUnseenWatch(): void {
   const { pictures, view } = useWorkbench();
   const document = useShot((s) => s.history.settled);
   const drafting = useShot((s) => s.draft !== null);
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const playing = useView((s) => s.playing !== 0);
   const whole = useWaiting((s) => s.shown === 'whole');
   useEffect(() => {

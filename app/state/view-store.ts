@@ -60,6 +60,8 @@ export interface ViewState {
   /** What was in hand last on each bench, and which view it showed. */
   last: Partial<Record<BenchId, { tool: ToolId; view: View }>>;
   playing: -1 | 0 | 1;
+  /** The frame for what is read rather than watched: while it plays, that of a quarter of a second ago at most. */
+  readFrame: number;
   /** Frames that playing stays in; all where null. */
   range: { first: number; last: number } | null;
   /** Frames that could not be shown in time since playing began. */
@@ -182,11 +184,14 @@ type ViewSettings = Pick<
 
 export type ViewStore = StoreApi<ViewState>;
 
+/** Milliseconds after which panels tell another frame while it plays. */
+const READ_EVERY = 250;
+
 /** Frames that a loop takes when it is begun. */
 const LOOP = 24;
 
 export function createViewStore(start: { frames: number; frame: number; bench: BenchId; plate: Size }): ViewStore {
-  return createStore<ViewState>((set, get) => {
+  const store = createStore<ViewState>((set, get) => {
     const inside = (frame: number) => Math.max(0, Math.min(get().frames - 1, Math.round(frame)));
     return {
       frames: start.frames,
@@ -199,6 +204,7 @@ export function createViewStore(start: { frames: number; frame: number; bench: B
       tool: benchOf(start.bench).tools[0],
       last: {},
       playing: 0,
+      readFrame: clamp(start.frame, 0, start.frames - 1),
       range: null,
       dropped: 0,
       outlines: true,
@@ -265,4 +271,17 @@ export function createViewStore(start: { frames: number; frame: number; bench: B
       set,
     };
   });
+  let waits: ReturnType<typeof setTimeout> | undefined;
+  const tell = () => {
+    clearTimeout(waits);
+    waits = undefined;
+    store.setState({ readFrame: store.getState().frame });
+  };
+  store.subscribe(({ frame, readFrame, playing }) => {
+    if (frame === readFrame) return;
+    // Panels that were drawn anew for each frame would take the time that its picture needs.
+    if (playing === 0) tell();
+    else waits ??= setTimeout(tell, READ_EVERY);
+  });
+  return store;
 }

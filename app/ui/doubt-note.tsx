@@ -93,7 +93,7 @@ function Review() {
 
 export function DoubtNote() {
   const { plate } = useWorkbench();
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const { peels, found } = useDoubt();
   if (peels.length === 0) return null;
   const here = found.get(frame);

@@ -18,7 +18,7 @@ export const REACH_WORDS: Record<Reach, string> = {
 export function useReachWords(pathId: string | null): string {
   const document = useShot((s) => s.document);
   const reach = useShot((s) => s.reach);
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   const context = useReachContext();
   const { plate } = useWorkbench();
   const viewTransform = pathId ? findPath(document, pathId) : null;

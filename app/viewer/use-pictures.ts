@@ -15,7 +15,6 @@ import { requestFor } from './picture-request.ts';
 /** Frames read ahead in the direction of play, and around a frame that stands. */
 const AHEAD = 16;
 const AROUND = 6;
-const RENDER_AHEAD = 8;
 const MEASURES_KEPT = 500;
 
 /** What of the view the painted picture depends on. */
@@ -71,6 +70,8 @@ export function usePictures(
     [viewStore, shot, subject, plate],
   );
 
+  /** The name of the picture that stands there, where that is all there is. */
+  const painted = useRef<string | null>(null);
   /** Whether the next pass paints: after an edit alone there is nothing new to paint until its picture has come. */
   const stale = useRef(false);
   const pass = useCallback(
@@ -83,7 +84,10 @@ export function usePictures(
         if (!element) return;
         const v = viewStore.getState();
         const request = askNow(viewTransform, pictures);
-        const mustPaint = stale.current || pictures.has(request);
+        // What came may be for later: what stands there whole is not painted anew.
+        const name = pictures.nameOf(request);
+        const isThere = name !== null && name === painted.current;
+        const mustPaint = stale.current || (pictures.has(request) && !isThere);
         stale.current = false;
         const shown = mustPaint
           ? paint(element, pictures, {
@@ -96,7 +100,10 @@ export function usePictures(
               onion: v.onion > 0 ? onionFrames(shot.getState(), subject, v.frame, v.onion) : [],
               density: window.devicePixelRatio,
             })
-          : 'older';
+          : isThere
+            ? 'whole'
+            : 'older';
+        if (mustPaint || !isThere) painted.current = shown === 'whole' && v.onion === 0 && v.groundPlate === null ? name : null;
         setShown(shown);
         // For whoever looks at the canvas from outside.
         element.dataset.shown = shown;
@@ -120,9 +127,8 @@ export function usePictures(
           if (v.playing !== 0 && frame > last) frame = first + (frame - last - 1);
           if (v.playing !== 0 && frame < first) frame = last - (first - frame - 1);
           if (frame < 0 || frame >= plate.frames) continue;
-          if (v.view === 'plate' || v.playing === 0) pictures.ask({ ...request, view: 'plate', store: 'proxy', frame }, false);
-          else if (k <= RENDER_AHEAD) pictures.ask({ ...request, frame }, false);
-          else if (v.view === 'tint') pictures.ask({ ...request, view: 'plate', frame }, false);
+          // Rendered pictures that are to come are wished for by what plays.
+          if (v.view === 'plate' || v.view === 'tint' || v.playing === 0) pictures.ask({ ...request, view: 'plate', store: 'proxy', frame }, false);
           if (v.playing === 0 && v.frame - k >= 0) pictures.ask({ ...request, view: 'plate', store: 'proxy', frame: v.frame - k }, false);
         }
       });
@@ -136,7 +142,8 @@ export function usePictures(
   useEffect(() => {
     if (!pictures) return;
     pictures.onArrival = (problem) => {
-      if (problem === null) repaint();
+      // Where the picture is not yet what it is to be, whatever comes may bring it nearer to that.
+      if (problem === null) pass(painted.current === null);
       else if (useWaiting.getState().shown !== 'whole') useWaiting.setState({ problem });
     };
     pictures.onStep = (step) => useWaiting.setState({ step, problem: null });

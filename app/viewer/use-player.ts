@@ -1,10 +1,20 @@
-/** Plays at the true rate in both directions. A frame that is not ready in time is counted as dropped, never hidden. */
+/**
+ * Plays at the true rate in both directions. Where pictures take longer than that, those are made that are in time when they are done. A
+ * frame that is not ready in time is counted as dropped, never hidden.
+ */
 import { useEffect } from 'react';
 import { clamp } from '~/core/math/clamp.ts';
 import { framesPerSecond } from '~/core/time/rate.ts';
 import type { Workbench } from '../state/workbench-context.tsx';
 import { useView } from '../state/workbench-context.tsx';
 import { requestFor } from './picture-request.ts';
+
+/** Frames that are wished for at once. */
+const AHEAD = 24;
+/** What a picture takes at most, of what they took of late. */
+const SPARE = 1.25;
+/** Seconds by which a picture may be late, or as long as one takes, and is still shown where there is no newer one. */
+const LATE = 0.25;
 
 export function usePlayer({ plate, view, pictures }: Workbench, subject: string | null): void {
   const playing = useView((s) => s.playing);
@@ -21,18 +31,26 @@ export function usePlayer({ plate, view, pictures }: Workbench, subject: string 
       const { first, last } = state.range ?? { first: 0, last: plate.frames - 1 };
       const length = last - first + 1;
       const count = Math.floor(((now - start) / 1000) * rate);
+      const from = clamp(origin, first, last) - first;
+      const wantedAt = (c: number) => requestFor(state, first + ((((from + c * playing) % length) + length) % length), subject, 'proxy');
+      const isReady = (c: number) => {
+        const wanted = wantedAt(c);
+        return pictures.has(wanted) && (state.view !== 'tint' || pictures.hasPlate(wanted.frame, 'proxy'));
+      };
+      const isOfPlate = state.view === 'plate' || state.view === 'tint';
+      const pace = pictures.pace ?? 0;
       if (count > lastCount) {
-        const from = clamp(origin, first, last) - first;
-        const frame = first + ((((from + count * playing) % length) + length) % length);
-        const wanted = requestFor(state, frame, subject, 'proxy');
-        const ready = pictures.has(wanted) && (state.view !== 'tint' || pictures.hasPlate(frame, 'proxy'));
-        // What is late is still asked for, so that the next round has it.
-        if (!ready) pictures.ask(wanted, true);
-        else {
-          view.setState({ frame, dropped: state.dropped + (count - lastCount - 1) });
-          lastCount = count;
-        }
+        const oldest = Math.max(lastCount + 1, count - Math.floor(Math.max(LATE, pace / 1000) * rate));
+        let newest = count;
+        while (newest >= oldest && !isReady(newest)) newest--;
+        if (newest >= oldest) {
+          view.setState({ frame: wantedAt(newest).frame, dropped: state.dropped + (newest - lastCount - 1) });
+          lastCount = newest;
+        } else if (isOfPlate) pictures.ask({ ...wantedAt(count), view: 'plate' }, true);
       }
+      // What is begun now comes so many frames from now.
+      const lead = Math.max(1, Math.ceil((pace * SPARE * rate) / 1000));
+      pictures.wish(Array.from({ length: Math.min(AHEAD, length) }, (_, k) => wantedAt(count + lead + k)));
       request = requestAnimationFrame(tick);
     };
     request = requestAnimationFrame(tick);

@@ -56,6 +56,8 @@ export interface PlacedKind extends Kind {
   picture?(scene: PlacedScene): Promise<Rgba | null>;
   /** Its size in its own pixels, which are those of the plate where it is not scaled; null where there is nothing to see. */
   boxOf(scene: Scene): Promise<Size | null>;
+  /** Whether its settings, its words and its motion say all of what it paints, so that a layer is kept while they are the same. */
+  kept?: boolean;
   /** How far it is painted beyond that box, own pixels; nowhere where it does not say. */
   beyond?(values: Values): number;
   /**

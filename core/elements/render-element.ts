@@ -1,4 +1,5 @@
 /** An element as a layer on a frame. */
+import { LRUCache } from 'lru-cache';
 import type { Element, ShotDocument } from '../document/schema.ts';
 import { effectById, isKnownEffect } from '../effects/index.ts';
 import { settingsAt, type Where } from '../effects/lane-effect.ts';
@@ -128,6 +129,10 @@ export async function picturesOf(given: Given, item: Element, frame: number): Pr
   return (placed && kind.placed && (await kind.picture?.(placed))) || null;
 }
 
+/** Bytes of layers that are kept for frames on which they are the same. */
+const KEPT = 32 * 1024 * 1024;
+const keptLayers = new LRUCache<string, Float32Array>({ maxSize: KEPT, sizeCalculation: (data) => Math.max(1, data.byteLength) });
+
 /** Paints the element; null where there is nothing to paint. */
 async function paintElement(scene: Scene, instant: number | null): Promise<Layer | null> {
   const { item, size, scale, time, room } = scene;
@@ -150,6 +155,15 @@ async function paintElement(scene: Scene, instant: number | null): Promise<Layer
   const toLayer = translation(-region.left, -region.top);
   const layer = kind.picture && looks.length === 1 ? rawLayer(room, region) : emptyLayer(room, region);
   const mark = room?.mark() ?? 0;
+  const key =
+    kind.kept && looks.length === 1
+      ? JSON.stringify([kind.id, item.words, looks[0].values, multiply(toLayer, looks[0].motion), region, scale, linear])
+      : null;
+  const kept = key && keptLayers.get(key);
+  if (kept) {
+    layer.data.set(kept);
+    return layer;
+  }
   const known = scene.prepared.get(item.id);
   const picture = known !== undefined ? known : ((await kind.picture?.({ ...looks[0], time })) ?? null);
   const share = 1 / looks.length;
@@ -161,6 +175,7 @@ async function paintElement(scene: Scene, instant: number | null): Promise<Layer
     if (linear && !kind.picture) toLinear(apart ?? layer);
     if (apart) addShare(layer, apart, share);
   }
+  if (key) keptLayers.set(key, layer.data.slice());
   room?.release(mark);
   return layer;
 }

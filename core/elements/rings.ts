@@ -3,9 +3,10 @@ import type { Setting } from '../document/schema.ts';
 import { type Descriptions, sumOf, type ValuesOf, valuesAt } from '../effects/settings.ts';
 import type { Rgba } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
-import { type DistanceField, signedDistance } from '../matte/distance.ts';
+import { type LentField, lendDistance } from '../matte/distance.ts';
 import { hasKeys } from '../time/animated.ts';
 import { framesPerSecond } from '../time/rate.ts';
+import { borrowKernels } from '../wasm/host.ts';
 import { defineOutline, type Scene } from './element.ts';
 import { coverage, GLOW_REACH, glowAt, layOver, lightSettings } from './paint.ts';
 import { subjectOf } from './source.ts';
@@ -167,6 +168,10 @@ export function ringsAt(course: Course, time: number, first: number, rate: numbe
 const outlineFrame = (ring: Ring, values: V, time: number, frames: number): number =>
   clamp(Math.round(values.outline === 'born' ? ring.born : time), 0, frames - 1);
 
+/** Distances of a table of rings, a pixel: so many that nearest ones differ by less than 1/512. */
+const STEPS = 256;
+const STEPS_SOFT = 128;
+
 async function render(layer: Rgba, scene: Scene<V>): Promise<void> {
   const { document, item, values, time, scale, mattes } = scene;
   const subject = subjectOf(document, item);
@@ -184,20 +189,46 @@ async function render(layer: Rgba, scene: Scene<V>): Promise<void> {
   }
   for (const [frame, born] of byFrame) {
     const beyond = softness + GLOW_REACH * glow + 2;
-    const reach = Math.max(...born.map((r) => (r.distance + r.width / 2) * scale)) + beyond;
-    const field: DistanceField | null = signedDistance(await mattes(subject.id, frame), 0.5, reach, 0.1);
+    // No pixel is farther from the outline than the picture is long.
+    const reach = Math.min(Math.max(...born.map((r) => (r.distance + r.width / 2) * scale)) + beyond, Math.hypot(layer.width, layer.height) + 1);
+    const field = lendDistance(await mattes(subject.id, frame), 0.5, reach, 0.1);
     if (!field) continue;
+    const steps = softness > 1 ? STEPS_SOFT : STEPS;
+    // What all of them are together at a distance, premultiplied: looked up where a pixel has that distance.
+    const first = Math.min(...born.map((r) => (r.distance - r.width / 2) * scale)) - beyond;
+    const table = new Float32Array(4 * (Math.max(0, Math.ceil((reach - first) * steps)) + 1));
     for (const ring of born) {
       const [red, green, blue] = colourOf(ring);
-      const [middle, half] = [ring.distance * scale, (ring.width * scale) / 2];
-      const near = half + beyond;
-      for (let y = 0; y < field.height; y++)
-        for (let x = 0; x < field.width; x++) {
-          const off = Math.abs(-field.data[y * field.width + x] - middle);
-          if (off >= near) continue;
-          const a = Math.max(coverage(off - half, softness), glowing * glowAt(off - half, glow)) * ring.strength;
-          if (a > 0) layOver(layer.data, ((y + field.top) * layer.width + field.left + x) * 4, red, green, blue, a);
-        }
+      const [middle, half] = [ring.distance * scale - first, (ring.width * scale) / 2];
+      const last = Math.min(table.length / 4 - 1, Math.floor((middle + half + beyond) * steps));
+      for (let i = Math.max(0, Math.ceil((middle - half - beyond) * steps)); i <= last; i++) {
+        const off = Math.abs(i / steps - middle);
+        const a = Math.max(coverage(off - half, softness), glowing * glowAt(off - half, glow)) * ring.strength;
+        if (a > 0) layOver(table, 4 * i, red, green, blue, a);
+      }
+    }
+    layByDistance(layer, field, table, first, steps);
+  }
+}
+
+/** Lays onto a layer, at each pixel of a field, what a table says of its distance: values from `first` on, `steps` a pixel. */
+function layByDistance(layer: Rgba, { box, stride }: LentField, table: Float32Array, first: number, steps: number): void {
+  const { floats } = borrowKernels(0);
+  const { data } = layer;
+  const most = table.length / 4 - 1;
+  for (let y = 0; y < box.height; y++) {
+    let o = 4 * ((y + box.top) * layer.width + box.left);
+    for (let f = y * stride; f < y * stride + box.width; f++, o += 4) {
+      const at = Math.round((-floats[f] - first) * steps);
+      if (at < 0 || at > most) continue;
+      const i = 4 * at;
+      const a = table[i + 3];
+      if (a === 0) continue;
+      const rest = 1 - a;
+      data[o] = table[i] + data[o] * rest;
+      data[o + 1] = table[i + 1] + data[o + 1] * rest;
+      data[o + 2] = table[i + 2] + data[o + 2] * rest;
+      data[o + 3] = a + data[o + 3] * rest;
     }
   }
 }

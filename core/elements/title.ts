@@ -94,6 +94,7 @@ export const titleElement = definePlaced({
   about: 'Words, in one line or several.',
   has: 'words',
   settings: SETTINGS,
+  kept: true,
   async boxOf({ item, values, sources }) {
     if (item.words.trim() === '') return null;
     const { width, height } = sizeOf(await typeset(item.words, values, sources), values);

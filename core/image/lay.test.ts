@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { effectById } from '../effects/index.ts';
 import { startsOf, valuesAt } from '../effects/settings.ts';
+import { BLENDS } from '../math/blend.ts';
 import type { Homography } from '../math/homography.ts';
 import { randomFrom } from '../math/random.ts';
 import { type Room, withRoom } from '../wasm/room.ts';
@@ -40,7 +41,7 @@ type Pictures = { picture: Rgba; over: Rgba; matte: Gray; layer: Layer };
 const STEPS: [string, (p: Pictures) => void, 'picture' | 'layer'][] = [
   ['cutting', (p) => cutInto(p.layer, p.picture, p.matte), 'layer'],
   ['replacing', (p) => replaceBy(p.picture, p.layer, 0.7), 'picture'],
-  ['laying over', (p) => layOver(p.picture, p.layer, 'normal', 0.6), 'picture'],
+  ...BLENDS.map((blend): [string, (p: Pictures) => void, 'picture'] => [`laying over by ${blend}`, (p) => layOver(p.picture, p.layer, blend, 0.6), 'picture']),
   ['laying by a matte', (p) => layBy(p.picture, p.over, p.matte, { left: 2, top: 1, right: 33, bottom: 20 }), 'picture'],
   ['adding a share', (p) => addShareOf(p.layer, p.over, { left: 6, top: 5, right: 20, bottom: 16 }, 0.3), 'layer'],
   [

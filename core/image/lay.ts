@@ -3,7 +3,7 @@
  * all that is given lies in one room, kernels do it; the loops here say the same plainly.
  */
 
-import { BLEND, type Blend } from '../math/blend.ts';
+import { BLEND, BLENDS, type Blend } from '../math/blend.ts';
 import { roomOf } from '../wasm/room.ts';
 import { type Gray, isEmpty, type Layer, type Region, type Rgba } from './picture.ts';
 
@@ -63,9 +63,11 @@ export function replaceBy(picture: Rgba, layer: Layer, mix: number): void {
 /** Lays a layer over the picture, as strong as `mix`. */
 export function layOver(picture: Rgba, layer: Layer, blend: Blend, mix: number): void {
   const { left, top, width, height } = layer;
-  const room = blend === 'normal' ? roomOf(picture.data, layer.data) : null;
+  const room = roomOf(picture.data, layer.data);
   if (room) {
-    room.kernels.layRows(pixelAt(picture, left, top), picture.width, layer.data.byteOffset, width, height, mix);
+    const [to, from] = [pixelAt(picture, left, top), layer.data.byteOffset];
+    if (blend === 'normal') room.kernels.layRows(to, picture.width, from, width, height, mix);
+    else room.kernels.blendRows(to, picture.width, from, width, height, mix, BLENDS.indexOf(blend));
     return;
   }
   const mixed = BLEND[blend];

@@ -1,5 +1,6 @@
 /** Separable blend modes of the W3C Compositing and Blending standard, level 1, and plus-lighter of level 2; values in [0,1]. */
 
+/** Their order is that of the kernel that lays pictures over one another. */
 export const BLENDS = [
   'normal',
   'multiply',

@@ -13,6 +13,9 @@ const LOOK_BACK = 6;
 /** Tolerance under one step of an 8-bit matte for an edge one pixel wide. */
 const EXACT = 0.004;
 
+/** From this reach on, pixels, it pays to tell which chords can be nearest before they are measured. */
+const FAR = 24;
+
 /** Signed distances in a box, pixels inside the outline positive, clamped to ±reach; pixels outside the box are farther than that. */
 export interface DistanceField extends Box {
   data: Float32Array;
@@ -43,17 +46,19 @@ export function lendDistance(matte: Gray, level: number, reach: number, toleranc
   }
   const stride = (box.width + 3) & ~3;
   const size = stride * box.height;
-  // Layout: field and three floats of room | the matte in the box | chords.
+  // Layout: field and three floats of room | the matte in the box | chords | how far they are.
   const atMatte = size + 4;
   const atChords = atMatte + size;
-  const { kernels, floats } = borrowKernels(atChords + pieces.length);
+  const { kernels, floats } = borrowKernels(atChords + pieces.length + pieces.length / 4);
   floats.fill(reach * reach, 0, size);
   for (let y = 0; y < box.height; y++) {
     const from = (y + box.top) * matte.width + box.left;
     floats.set(matte.data.subarray(from, from + box.width), atMatte + y * stride);
   }
   floats.set(pieces, atChords);
-  kernels.spreadChords(atChords * 4, pieces.length / 4, 0, stride, box.width, box.height, reach);
+  const count = pieces.length / 4;
+  if (reach < FAR) kernels.spreadChords(atChords * 4, count, 0, stride, box.width, box.height, reach);
+  else kernels.spreadChordsFar(atChords * 4, count, 0, stride, box.width, box.height, reach, (atChords + pieces.length) * 4);
   kernels.signedRoots(0, atMatte * 4, size, level);
   return { box, stride };
 }

@@ -30,6 +30,7 @@ export interface Kernels {
   downColumns(source: number, target: number, count: number, rows: number, weights: number, radius: number): void;
   crossedCells(source: number, stride: number, columns: number, rows: number, level: number, found: number): number;
   spreadChords(chords: number, count: number, field: number, stride: number, columns: number, rows: number, reach: number): void;
+  spreadChordsFar(chords: number, count: number, field: number, stride: number, columns: number, rows: number, reach: number, far: number): void;
   signedRoots(field: number, matte: number, count: number, level: number): void;
   spreadFeather(chords: number, count: number, field: number, inner: number, outer: number, stride: number, columns: number, rows: number): void;
   featherAlpha(coverage: number, field: number, inner: number, outer: number, count: number, table: number, steps: number): void;
@@ -185,6 +186,7 @@ export interface Kernels {
   cutRows(picture: number, stride: number, matte: number, matteStride: number, out: number, width: number, height: number): void;
   replaceRows(picture: number, stride: number, layer: number, width: number, height: number, mix: number): void;
   layRows(picture: number, stride: number, layer: number, width: number, height: number, mix: number): void;
+  blendRows(picture: number, stride: number, layer: number, width: number, height: number, mix: number, mode: number): void;
   layByRows(picture: number, over: number, stride: number, matte: number, matteStride: number, width: number, height: number): void;
   addRows(sum: number, stride: number, layer: number, layerStride: number, width: number, height: number, share: number): void;
   gradePixels(pixels: number, count: number, gain: number, saturation: number, red: number, green: number, blue: number): void;
