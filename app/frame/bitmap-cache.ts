@@ -16,6 +16,8 @@ export class BitmapCache {
 
   has = (key: string): boolean => this.bitmaps.has(key);
 
+  keys = (): Iterable<string> => this.bitmaps.keys();
+
   put(key: string, bitmap: ImageBitmap): void {
     this.bitmaps.set(key, bitmap);
   }

@@ -4,6 +4,7 @@
  */
 import { proxy, type Remote, wrap } from 'comlink';
 import type { Edit } from '~/core/document/edits.ts';
+import { pictureName } from '~/core/document/picture-name.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
 import type { Size } from '~/core/image/picture.ts';
 import type { Step } from '../state/wait.ts';
@@ -33,11 +34,19 @@ export interface PictureRequest {
 }
 
 const MEGABYTE = 1024 * 1024;
-const PLATE_BYTES = 640 * MEGABYTE;
-const RENDERED_BYTES = 320 * MEGABYTE;
+const PLATE_BYTES = 224 * MEGABYTE;
+const RENDERED_BYTES = 192 * MEGABYTE;
 const PLATE_WORKERS = 2;
 /** Workers that make pictures: one for what is in sight, others for what comes while it plays. */
 const RENDER_WORKERS = Math.max(2, Math.min(4, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1));
+/** Stands for any frame. */
+const FRAME = -1;
+/** Of states whose pictures are of no use once the next is there. */
+const DRAFT = 'draft';
+/** States whose order is known; older ones count as the oldest. */
+const STATES = 500;
+/** A key of a rendered picture: the state, and which view of which frame. */
+const partsOf = (key: string): [state: string, what: string] => [key.slice(0, key.indexOf('/')), key.slice(key.indexOf('/') + 1)];
 /** Milliseconds for which a hand has to rest until what it drags is shown at its full size. */
 const REST = 150;
 
@@ -151,9 +160,17 @@ export class Pictures {
   private readonly rendered = new BitmapCache(RENDERED_BYTES);
   private readonly plateLane: Lane;
   private readonly renderLane: Lane;
-  private version = 0;
-  /** The newest state of the document that each view of each frame was rendered in. */
-  private readonly newest = new Map<string, number>();
+  /** A name for all that decides what is rendered now; pictures of other states are kept under theirs. */
+  private state = '';
+  /** The states that there were, by the order in which they came up last. */
+  private readonly order = new Map<string, number>();
+  private orders = 0;
+  /** Raised when pictures may come out otherwise though the document is the same: what Peels find has come, or what was missing. */
+  private again = 0;
+  private peels = 0;
+  private drafts = 0;
+  /** The newest state that each view of each frame was rendered in. */
+  private readonly newest = new Map<string, string>();
   private document: ShotDocument | null = null;
   private draft: Edit[] | null = null;
   /** Called when a picture has come in, or could not be had, and why not. */
@@ -178,7 +195,10 @@ export class Pictures {
         `${location.origin}${this.plateUrl}`,
         frames,
         sizes.proxy,
-        proxy(() => this.outOfDate()),
+        proxy(() => {
+          this.peels++;
+          this.outOfDate();
+        }),
         proxy((text: string) => this.onWords(text)),
         proxy((step: Step) => {
           // What others do is for later.
@@ -201,10 +221,9 @@ export class Pictures {
     this.renderLane = new Lane(RENDER_WORKERS, 12, (key, bitmap, problem) => {
       if (bitmap) {
         this.rendered.put(key, bitmap);
-        const slash = key.indexOf('/');
-        const version = Number(key.slice(0, slash));
-        const before = this.newest.get(key.slice(slash + 1)) ?? -1;
-        if (version > before) this.newest.set(key.slice(slash + 1), version);
+        const [state, what] = partsOf(key);
+        const before = this.newest.get(what);
+        if (before === undefined || (this.order.get(state) ?? 0) >= (this.order.get(before) ?? 0)) this.newest.set(what, state);
       }
       this.onArrival(problem);
     });
@@ -218,7 +237,6 @@ export class Pictures {
 
   /** The document to render, and the edit in progress on top of it. Pictures of older states are let go. */
   setDocument(settled: ShotDocument, draft: Edit[] | null): void {
-    this.version++;
     const fresh = settled !== this.document;
     this.document = settled;
     this.draft = draft;
@@ -234,35 +252,50 @@ export class Pictures {
         this.outOfDate();
       }, REST);
     this.renderLane.clear();
-    const prefix = `${this.version}/`;
+    this.nameState();
     // The newest picture of everything is kept until a newer one comes, so that nothing flickers while a drag is ahead of it.
     this.rendered.retain((key) => {
-      const slash = key.indexOf('/');
-      return key.startsWith(prefix) || this.newest.get(key.slice(slash + 1)) === Number(key.slice(0, slash));
+      const [state, what] = partsOf(key);
+      return !state.startsWith(DRAFT) || state === this.state || this.newest.get(what) === state;
     });
+  }
+
+  private nameState(): void {
+    const { document } = this;
+    const settled = document && this.draft === null ? pictureName(document) : `${DRAFT}${++this.drafts}`;
+    const found = document?.cast.some((s) => s.parts.some((p) => p.type === 'peel')) ? this.peels : 0;
+    this.state = `${settled}-${found}-${this.again}`;
+    this.order.delete(this.state);
+    this.order.set(this.state, ++this.orders);
+    for (const old of this.order.keys()) {
+      if (this.order.size <= STATES) break;
+      this.order.delete(old);
+    }
   }
 
   /** More of what Peels find has come: all rendered pictures may be out of date. */
   peelsCame(): void {
     for (const { remote } of this.renderWorkers) void remote.peelsCame();
+    this.peels++;
     this.outOfDate();
   }
 
   /** Asks anew for what could not be had. */
   tryAgain(): void {
+    this.again++;
     this.outOfDate();
   }
 
   private outOfDate(): void {
-    this.version++;
+    this.nameState();
     this.renderLane.clear();
     this.onArrival(null);
   }
 
-  private renderKey(request: PictureRequest, version = this.version): string {
+  private renderKey(request: PictureRequest, state = this.state): string {
     const { view, frame, subject, store, colour, solo, gamma = 1, without = [], judge = 'plain', compared = '' } = request;
     const look = view === 'tint' ? colour : view === 'matte' ? `${gamma}${judge}${judge === 'difference' ? compared : ''}` : '';
-    return `${version}/${view}/${view === 'composed' ? '' : subject}/${store}/${frame}/${solo ?? ''}/${look}/${without.join()}`;
+    return `${state}/${view}/${view === 'composed' ? '' : subject}/${store}/${frame}/${solo ?? ''}/${look}/${without.join()}`;
   }
   private plateKey = (frame: number, store: Store): string => `${this.plateUrl}/${store}/${frame}`;
 
@@ -275,8 +308,8 @@ export class Pictures {
     const now = this.rendered.get(this.renderKey(request));
     if (now || !stale) return now;
     const key = this.renderKey(request);
-    const version = this.newest.get(key.slice(key.indexOf('/') + 1));
-    return version === undefined ? undefined : this.rendered.get(this.renderKey(request, version));
+    const state = this.newest.get(partsOf(key)[1]);
+    return state === undefined ? undefined : this.rendered.get(this.renderKey(request, state));
   }
 
   /** A frame of another plate, at proxy size; asked for where it is not here yet. */
@@ -296,6 +329,16 @@ export class Pictures {
     return this.has(request)
       ? `${this.renderKey(request)}/${request.view === 'plate' || request.view === 'tint' ? this.hasPlate(request.frame, request.store) : ''}`
       : null;
+  }
+
+  /** Frames, rising, on which a rendered view is here as the document is now. */
+  ready(request: PictureRequest): number[] {
+    // What a key says behind the frame is the same on all of them.
+    const [before, after] = this.renderKey({ ...request, frame: FRAME }).split(`/${FRAME}/`);
+    const frames: number[] = [];
+    for (const key of this.rendered.keys())
+      if (key.startsWith(`${before}/`) && key.endsWith(`/${after}`)) frames.push(Number(key.slice(before.length + 1, key.length - after.length - 1)));
+    return frames.sort((a, b) => a - b);
   }
 
   /** The size at which a view is made: half of it for a picture that a hand is changing. */
@@ -337,7 +380,11 @@ export class Pictures {
 
   private taskOf(request: PictureRequest & { view: RenderedView }, urgent: boolean): Task {
     const { view, subject, frame, store, colour = '#ffffff', solo = null, gamma = 1, without = [], judge = 'plain' } = request;
-    const task = { view, subject, frame, size: this.sizeOf(view, store), store, colour, solo, gamma, judge, without: [...without] };
+    const size = this.sizeOf(view, store);
+    const keep = view === 'composed' && this.draft === null && this.document !== null && this.document.lanes.length > 0;
+    const shown = [store, frame, solo ?? '', without.join()].map((of) => encodeURIComponent(of)).join('/');
+    const name = keep ? `${pictureName(this.document as ShotDocument)}${this.plateUrl}/${size.width}x${size.height}/${shown}` : null;
+    const task = { view, subject, frame, size, store, colour, solo, gamma, judge, without: [...without], name };
     return { key: this.renderKey(request), anywhere: view === 'composed' && !urgent, run: (w) => this.helper(w).render(task) };
   }
 }

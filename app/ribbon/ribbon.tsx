@@ -3,6 +3,7 @@ import { type PointerEvent, useMemo, useRef } from 'react';
 import { clamp } from '~/core/math/clamp.ts';
 import { type Guess, useColumns, useKeyFrames } from '../keys/columns.ts';
 import { isGone, useShownDoubt } from '../state/peel.ts';
+import { useReady } from '../state/ready.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 
@@ -117,6 +118,7 @@ export function Ribbon() {
             }}
           />
         ))}
+        <Ready />
         {approved.map((r) => (
           <span
             key={r.first}
@@ -160,4 +162,19 @@ function Playhead() {
       </span>
     </>
   );
+}
+
+/** A line under the frames whose pictures are ready to play. */
+function Ready() {
+  const { frames, firstNumber } = useWorkbench().plate;
+  const ranges = useReady((s) => s.ranges);
+  return ranges.map(({ first, last }) => (
+    <span
+      key={first}
+      data-ready={`${first}-${last}`}
+      className="absolute -bottom-0.5 h-0.5 bg-keep"
+      style={{ left: `${(100 * first) / frames}%`, width: `${(100 * (last + 1 - first)) / frames}%` }}
+      title={`Ready to play: ${first === last ? first + firstNumber : `${first + firstNumber} to ${last + firstNumber}`}`}
+    />
+  ));
 }

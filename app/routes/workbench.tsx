@@ -29,6 +29,7 @@ import { type BenchId, isBench } from '../state/benches.ts';
 import { openGuide } from '../state/guide.ts';
 import { keepLeftOff, leftOff } from '../state/left-off.ts';
 import { usePeelAhead, usePeelMending, usePeelWatch } from '../state/peel.ts';
+import { useReadyWatch } from '../state/ready.ts';
 import { useUnseenWatch } from '../state/remarks.ts';
 import { ShotContext, useShot } from '../state/shot-context.tsx';
 import { createShotStore } from '../state/shot-store.ts';
@@ -156,6 +157,7 @@ function Watches({ bench }: { bench: BenchId }) {
   usePeelMending();
   usePeelAhead();
   useUnseenWatch();
+  useReadyWatch();
   return null;
 }
 

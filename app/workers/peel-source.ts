@@ -39,6 +39,8 @@ interface Telling {
   words(text: string): void;
   /** What was painted is being cut out. */
   cutting(): void;
+  /** What is given is not what is found on the server: it may come out otherwise another time. */
+  standsIn(): void;
 }
 
 /** Milliseconds without another stroke after which an edge is finished. */
@@ -102,6 +104,7 @@ export class PeelSource {
     if (!key) return newGray(size.width, size.height);
     const place = `${part.id}/${frame}`;
     let found = await this.fetch(key, frame);
+    if (!found) this.tell.standsIn();
     let crisp = false;
     if (!found && anchorsOf(part).includes(frame)) {
       const name = `${key}/${frame}`;

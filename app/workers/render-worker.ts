@@ -21,6 +21,7 @@ import { numberAt } from '~/core/time/animated.ts';
 import { type Outline, outlinesOf } from '~/core/trace/outlines.ts';
 import type { Step } from '../state/wait.ts';
 import { decodedFrame } from './decoded-frame.ts';
+import { keepPicture, keptPicture } from './kept-pictures.ts';
 import { PeelSource } from './peel-source.ts';
 import { letters, missingLetters } from './titles.ts';
 
@@ -43,6 +44,8 @@ export interface RenderRequest {
   judge: 'plain' | 'flicker' | 'difference';
   /** Steps of the edge left out. */
   without: string[];
+  /** A name for all that decides a composed picture, under which it may be kept; null: it is not. */
+  name: string | null;
 }
 
 /** Decoded plate frames kept at most. */
@@ -60,6 +63,8 @@ let tell: (text: string) => void = () => {};
 /** Says what is being done. */
 let tellStep: (step: Step) => void = () => {};
 let lastStep = '';
+/** Whether something stood in for what a picture is made of, so that it is not kept. */
+let provisional = false;
 
 function step(what: Step['what'], done?: number, of?: number): void {
   const name = `${what}${done}/${of}`;
@@ -109,6 +114,7 @@ const sourcesFor = (store: 'full' | 'proxy'): Sources => ({
       return fromBytes(alpha ? withAlpha(bytes, await plateBytes(`${origin}/plates/${id}`, f, 'alpha', s)) : bytes, s.width, s.height);
     } catch {
       // The rest of the picture is there all the same; an output refuses.
+      provisional = true;
       tell('Footage that an element shows is not there: choose other footage for it, or take it away.');
       return newRgba(s.width, s.height);
     }
@@ -191,6 +197,9 @@ const api = {
       better,
       words: onWords,
       cutting: () => step('cutting'),
+      standsIn: () => {
+        provisional = true;
+      },
     });
   },
   /** Frames of Peels that were not there may have come. */
@@ -271,7 +280,10 @@ const api = {
   },
   async render(request: RenderRequest): Promise<ImageBitmap> {
     const { width, height } = request.size;
-    const bytes = await pixels(request);
+    const kept = request.name && (await keptPicture(request.name, request.size));
+    provisional = false;
+    const bytes = kept || (await pixels(request));
+    if (request.name && !kept && !provisional) void keepPicture(request.name, bytes.slice());
     const bitmap = await createImageBitmap(new ImageData(bytes as Uint8ClampedArray<ArrayBuffer>, width, height));
     return transfer(bitmap, [bitmap]);
   },

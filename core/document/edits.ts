@@ -311,7 +311,7 @@ export function applyEdit(document: ShotDocument, edit: Edit, draft = false): { 
       const changed = editRecord(document, edit.id, (record) => {
         let next = record;
         for (const [field, value] of Object.entries(edit.values)) {
-          if (!ASSIGNABLE[record.type].includes(field)) throw new EditError(`A ${record.type} has no field "${field}".`);
+          if (!ASSIGNABLE[record.type].includes(field)) throw new EditError(`What is of type "${record.type}" has no field "${field}".`);
           before[field] = readField(record, field) as (typeof before)[string];
           next = writeField(next, field, value);
         }

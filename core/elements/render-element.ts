@@ -156,9 +156,7 @@ async function paintElement(scene: Scene, instant: number | null): Promise<Layer
   const layer = kind.picture && looks.length === 1 ? rawLayer(room, region) : emptyLayer(room, region);
   const mark = room?.mark() ?? 0;
   const key =
-    kind.kept && looks.length === 1
-      ? JSON.stringify([kind.id, item.words, looks[0].values, multiply(toLayer, looks[0].motion), region, scale, linear])
-      : null;
+    kind.kept && looks.length === 1 ? JSON.stringify([kind.id, item.words, looks[0].values, multiply(toLayer, looks[0].motion), region, scale, linear]) : null;
   const kept = key && keptLayers.get(key);
   if (kept) {
     layer.data.set(kept);
