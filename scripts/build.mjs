@@ -61,6 +61,7 @@ async function buildProgram(known) {
       mottrel: 'cli/mottrel.ts',
       'job-worker': 'server/jobs/worker.ts',
       'peel-worker': 'cli/peel-frames.ts',
+      'range-worker': 'server/outputs/range-worker.ts',
       bench: 'bench/run.ts',
     },
     outdir,

@@ -2,10 +2,14 @@
 import { z } from 'zod';
 import { followSchema, idSchema } from '../../core/document/schema.ts';
 import { frameSchema } from '../../core/time/animated.ts';
+import type { FrameRange } from '../../core/time/ranges.ts';
 import type { OutputTask } from './task.ts';
 
+/** Frames that are written as one piece: ranges that are written at a time begin where pieces do. */
+export const SEGMENT = 24;
+
 export interface OutputControl {
-  /** Frames finished so far, of the whole output. */
+  /** Frames finished so far. */
   onProgress(done: number): void;
   signal?: AbortSignal;
 }
@@ -38,8 +42,13 @@ export interface OutputFormat extends FormatDescription {
   colour: string;
   /** Of its specs. */
   schema: z.ZodObject;
-  /** Writes the files of `task`, each as a whole; gives their names. @throws Problem with code "stopped" where the signal asked it to stop */
-  write(task: OutputTask, control: OutputControl): Promise<string[]>;
+  /**
+   * Writes what is made of a range of frames, as far as it is not there: several ranges may be written at a time. `onProgress` hears of
+   * frames of this range. @throws Problem with code "stopped" where the signal asked it to stop
+   */
+  writeRange(task: OutputTask, range: FrameRange, control: OutputControl): Promise<void>;
+  /** Makes the files of what was written; gives their names. */
+  finish(task: OutputTask): Promise<string[]>;
 }
 
 /** What an output is: a described result that can be written again. */
@@ -58,11 +67,12 @@ export interface OutputSpec {
 
 const optionSchema = (option: OptionDescription) => (option.kind === 'switch' ? z.boolean() : z.literal(option.options.map((o) => o.value)));
 
-/** A format from its description; `write` gets the values of its options with their types. */
+/** A format from its description; what writes gets the values of its options with their types. */
 export function defineFormat<const O extends Record<string, OptionDescription>>(
-  format: Omit<OutputFormat, 'schema' | 'write' | 'options'> & {
+  format: Omit<OutputFormat, 'schema' | 'writeRange' | 'finish' | 'options'> & {
     options: O;
-    write(task: OutputTask, options: ValuesOf<O>, control: OutputControl): Promise<string[]>;
+    writeRange(task: OutputTask, options: ValuesOf<O>, range: FrameRange, control: OutputControl): Promise<void>;
+    finish(task: OutputTask, options: ValuesOf<O>): Promise<string[]>;
   },
 ): OutputFormat {
   const options = z.object(Object.fromEntries(Object.entries(format.options).map(([id, option]) => [id, optionSchema(option)])));
@@ -77,6 +87,7 @@ export function defineFormat<const O extends Record<string, OptionDescription>>(
   return {
     ...format,
     schema,
-    write: (task, control) => format.write(task, options.parse(task.spec) as ValuesOf<O>, control),
+    writeRange: (task, range, control) => format.writeRange(task, options.parse(task.spec) as ValuesOf<O>, range, control),
+    finish: (task) => format.finish(task, options.parse(task.spec) as ValuesOf<O>),
   };
 }

@@ -5,17 +5,15 @@
 import { once } from 'node:events';
 import { rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
+import type { FrameRange } from '../../core/time/ranges.ts';
 import { frameToSeconds } from '../../core/time/rate.ts';
 import { run, writeRaw } from '../footage/ffmpeg.ts';
 import { inputArguments } from '../footage/read-plate.ts';
 import { Problem, Stopped } from '../problem.ts';
 import { exists } from './exists.ts';
-import type { OutputControl } from './format.ts';
+import { type OutputControl, SEGMENT } from './format.ts';
 import { Originals } from './originals.ts';
 import type { OutputTask } from './task.ts';
-
-/** Frames in one segment. */
-const SEGMENT = 24;
 
 const COLOUR_TAGS = ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'];
 
@@ -35,17 +33,17 @@ export interface Movie {
   render(frame: number, plate: Originals): Promise<Buffer>;
 }
 
-/** Writes a movie of the task's frames, segment by segment; gives the name of its file. */
-export async function writeMovie(task: OutputTask, control: OutputControl, movie: Movie): Promise<string[]> {
-  const { document, spec, directory } = task;
-  const { width, height, rate } = document.plate;
+const segmentOf = ({ directory }: OutputTask, { extension }: Movie, first: number): string =>
+  path.join(directory, `segment-${String(first).padStart(7, '0')}.${extension}`);
+
+/** Writes the segments of a range of frames, which begins and ends where segments do, as far as they are not there. */
+export async function writeSegments(task: OutputTask, movie: Movie, range: FrameRange, control: OutputControl): Promise<void> {
+  const { width, height, rate } = task.document.plate;
   const plate = new Originals(task, control.signal);
-  const segments: string[] = [];
   try {
-    for (let first = spec.first; first <= spec.last; first += SEGMENT) {
-      const last = Math.min(spec.last, first + SEGMENT - 1);
-      const segment = path.join(directory, `segment-${String(first).padStart(7, '0')}.${movie.extension}`);
-      segments.push(segment);
+    for (let first = range.first; first <= range.last; first += SEGMENT) {
+      const last = Math.min(range.last, first + SEGMENT - 1);
+      const segment = segmentOf(task, movie, first);
       if (!(await exists(segment))) {
         const making = `${segment}.part`;
         const { child, finished } = writeRaw([
@@ -61,6 +59,8 @@ export async function writeMovie(task: OutputTask, control: OutputControl, movie
           '-i',
           '-',
           ...movie.encode,
+          // Where there is one range, frames are rendered by one thread, and the encoder has another.
+          ...['-threads', range.first === task.spec.first && range.last === task.spec.last ? '2' : '1'],
           ...COLOUR_TAGS,
           '-movflags',
           '+write_colr',
@@ -73,7 +73,7 @@ export async function writeMovie(task: OutputTask, control: OutputControl, movie
             if (control.signal?.aborted) throw new Stopped();
             const bytes = await movie.render(frame, plate);
             if (!child.stdin.write(bytes)) await Promise.race([once(child.stdin, 'drain'), finished]);
-            control.onProgress(frame - spec.first + 1);
+            control.onProgress(frame - range.first + 1);
           }
           child.stdin.end();
           const { code, stderr } = await finished;
@@ -91,18 +91,24 @@ export async function writeMovie(task: OutputTask, control: OutputControl, movie
         }
         await rename(making, segment);
       }
-      control.onProgress(last - spec.first + 1);
+      control.onProgress(last - range.first + 1);
     }
   } finally {
     await plate.close();
   }
+}
+
+/** Joins the segments of all frames of the task; gives the name of the movie. */
+export async function joinSegments(task: OutputTask, movie: Movie): Promise<string[]> {
+  const { first, last } = task.spec;
+  const segments = Array.from({ length: Math.ceil((last - first + 1) / SEGMENT) }, (_, k) => segmentOf(task, movie, first + k * SEGMENT));
   const name = `${movie.name}.${movie.extension}`;
-  await joinSegments(task, segments, { target: path.join(directory, name), sound: movie.sound === true });
+  await join(task, segments, { target: path.join(task.directory, name), sound: movie.sound === true });
   for (const segment of segments) await rm(segment);
   return [name];
 }
 
-async function joinSegments(task: OutputTask, segments: string[], { target, sound: wanted }: { target: string; sound: boolean }): Promise<void> {
+async function join(task: OutputTask, segments: string[], { target, sound: wanted }: { target: string; sound: boolean }): Promise<void> {
   const { document, spec, directory, footage } = task;
   const list = path.join(directory, 'segments.txt');
   await writeFile(list, segments.map((s) => `file '${path.basename(s)}'\n`).join(''));

@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { readdir, readFile, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
+import fc from 'fast-check';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { renderPicture } from '../../core/compose/render-picture.ts';
@@ -18,7 +19,11 @@ import { corner, smooth } from '../../core/path/path.ts';
 import { bringIn, ffmpeg, ffprobe, openTestServices, rawFrames, type TestServices, until } from '../../tests/services.ts';
 import { Job } from '../db/models.ts';
 import { EmbeddedQueue } from '../jobs/embedded-queue.ts';
+import { SEGMENT } from './format.ts';
+import { outputSpecSchema } from './formats/index.ts';
+import { rangesOf } from './ranges.ts';
 import { letters } from './titles.ts';
+import { writeOutput } from './write-output.ts';
 
 const SIZE = { width: 192, height: 108 };
 let services: TestServices;
@@ -113,6 +118,61 @@ function difference(a: ArrayLike<number>, b: ArrayLike<number>): { most: number;
 
 const luma = (rgba: ArrayLike<number>) =>
   Float64Array.from({ length: rgba.length / 4 }, (_, i) => 0.2126 * rgba[4 * i] + 0.7152 * rgba[4 * i + 1] + 0.0722 * rgba[4 * i + 2]);
+
+describe('an output that is written by several threads', () => {
+  it('begins its ranges where pieces begin, and leaves no frame out', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 50 }), fc.integer({ min: 1, max: 400 }), fc.integer({ min: 1, max: 9 }), (first, count, most) => {
+        const last = first + count - 1;
+        const ranges = rangesOf({ first, last }, most);
+        expect(ranges.length).toBeLessThanOrEqual(most);
+        expect(ranges.flatMap((r) => Array.from({ length: r.last - r.first + 1 }, (_, k) => r.first + k))).toEqual(
+          Array.from({ length: count }, (_, k) => first + k),
+        );
+        for (const range of ranges) expect((range.first - first) % SEGMENT).toBe(0);
+      }),
+    );
+  });
+
+  it.each(['composed-mp4', 'matte-png'])('is what one thread writes, frame for frame, and tells how far it is: %s', async (kind) => {
+    const options = kind === 'matte-png' ? { subject: 's', bits: 8 } : { sound: false };
+    const spec = outputSpecSchema.parse({ kind, first: 2, last: 68, ...options });
+    const { plate } = await services.shots.shot(shotId);
+    const footage = { probe: services.shots.probeOf(plate), originals: services.shots.originals(plate.id) };
+    const made = await Promise.all(
+      [1, 3].map(async (threads) => {
+        const directory = path.join(services.dir, `${kind}-by-${threads}`);
+        const told: number[] = [];
+        const files = await writeOutput({ document: await documentNow(), spec, directory, footage, threads }, { onProgress: (done) => told.push(done) });
+        expect(told.at(-1)).toBe(67);
+        expect(told).toEqual([...told].sort((a, b) => a - b));
+        return { directory, files };
+      }),
+    );
+    expect(made[1].files).toEqual(made[0].files);
+    expect((await readdir(made[1].directory)).sort()).toEqual((await readdir(made[0].directory)).sort());
+    for (const name of made[0].files.filter((f) => f !== 'output.json')) {
+      const both = made.map(({ directory }) => path.join(directory, name));
+      if (kind === 'matte-png') expect((await readFile(both[1])).equals(await readFile(both[0])), name).toBe(true);
+      else {
+        const [one, three] = both.map((file) => rawFrames(file, 'rgb24'));
+        expect(three.length).toBe(67 * SIZE.width * SIZE.height * 3);
+        // Encoders of one and of two threads differ by a hair.
+        expect(difference(three, one).mean).toBeLessThan(0.5);
+      }
+    }
+  });
+
+  it('tells the fault of one thread, and stops the others', async () => {
+    const spec = outputSpecSchema.parse({ kind: 'composed-mp4', first: 0, last: 70, sound: false });
+    const { plate } = await services.shots.shot(shotId);
+    const footage = { probe: services.shots.probeOf(plate), originals: path.join(services.dir, 'nowhere') };
+    const directory = path.join(services.dir, 'unreadable');
+    const writing = writeOutput({ document: await documentNow(), spec, directory, footage, threads: 3 }, { onProgress: () => {} });
+    await expect(writing).rejects.toMatchObject({ code: 'footage-unreadable', message: expect.stringMatching(/can no longer be read/) });
+    expect((await readdir(directory)).filter((f) => f.endsWith('.mp4'))).toEqual([]);
+  });
+});
 
 describe('matte as PNG sequence', () => {
   it.each([8, 16] as const)('holds exactly what renderMatte gives, %s bit', async (bits) => {

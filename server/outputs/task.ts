@@ -17,6 +17,8 @@ export interface OutputTask {
   others?: Record<string, Original>;
   /** For Peels: the frames of the plate, and what was found on them. */
   peel?: PeelPlace;
+  /** Threads that may write it, at most; as many as the machine has where it does not say. */
+  threads?: number;
 }
 
 /** Footage as it was brought in. */

@@ -8,6 +8,7 @@ import { writtenDocument } from '../../core/document/versions.ts';
 import { Problem } from '../problem.ts';
 import type { OutputControl } from './format.ts';
 import { formatOf } from './formats/index.ts';
+import { writeRanges } from './ranges.ts';
 import type { OutputTask } from './task.ts';
 
 /** Writes the output of `task`; gives the names of its files. Throws a Problem with code "stopped" where the signal asked it to stop. */
@@ -16,7 +17,8 @@ export async function writeOutput(task: OutputTask, control: OutputControl): Pro
   const format = formatOf(spec);
   if (spec.last >= document.plate.frames) throw new Problem('out-of-range', `This shot ends at frame ${document.plate.frames - 1}.`, 422);
   await mkdir(task.directory, { recursive: true });
-  const files = await format.write(task, control);
+  await writeRanges(task, control);
+  const files = await format.finish(task);
   for (const name of await readdir(task.directory)) if (name.endsWith('.part')) await rm(path.join(task.directory, name));
   const { width, height, rate, firstNumber } = document.plate;
   const sidecar = {

@@ -4,8 +4,8 @@ import { renderCutout } from '../../../core/matte/cutout.ts';
 import { fileStem } from '../file-stem.ts';
 import { defineFormat } from '../format.ts';
 import { heldStill } from '../held-still.ts';
-import { SET_TAGS, writeMovie } from '../movie.ts';
-import { subjectOf } from '../task.ts';
+import { joinSegments, type Movie, SET_TAGS, writeSegments } from '../movie.ts';
+import { type OutputTask, subjectOf } from '../task.ts';
 
 /** Straight 16-bit RGBA (or premultiplied) for ProRes. */
 function toRgba64(picture: Rgba, premultiplied: boolean): Buffer {
@@ -41,20 +41,22 @@ export const cutoutProres = defineFormat({
       start: 'premultiplied',
     },
   },
-  write(task, { alpha }, control) {
-    const { document } = task;
-    const subject = subjectOf(task);
-    return writeMovie(task, control, {
-      name: `${fileStem(document.name)}-${fileStem(subject.name)}-cutout`,
-      extension: 'mov',
-      pixels: 'rgba64le',
-      encode: [
-        '-vf',
-        `scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd,${SET_TAGS}`,
-        ...['-pix_fmt', 'yuva444p10le', '-c:v', 'prores_ks', '-profile:v', '4444', '-alpha_bits', '16', '-vendor', 'apl0'],
-      ],
-      render: async (frame, plate) =>
-        toRgba64(heldStill(await renderCutout(document, subject.id, frame, plate, document.plate), task, frame), alpha === 'premultiplied'),
-    });
-  },
+  writeRange: (task, { alpha }, range, control) => writeSegments(task, movieOf(task, alpha === 'premultiplied'), range, control),
+  finish: (task, { alpha }) => joinSegments(task, movieOf(task, alpha === 'premultiplied')),
 });
+
+function movieOf(task: OutputTask, premultiplied: boolean): Movie {
+  const { document } = task;
+  const subject = subjectOf(task);
+  return {
+    name: `${fileStem(document.name)}-${fileStem(subject.name)}-cutout`,
+    extension: 'mov',
+    pixels: 'rgba64le',
+    encode: [
+      '-vf',
+      `scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd,${SET_TAGS}`,
+      ...['-pix_fmt', 'yuva444p10le', '-c:v', 'prores_ks', '-profile:v', '4444', '-alpha_bits', '16', '-vendor', 'apl0'],
+    ],
+    render: async (frame, plate) => toRgba64(heldStill(await renderCutout(document, subject.id, frame, plate, document.plate), task, frame), premultiplied),
+  };
+}

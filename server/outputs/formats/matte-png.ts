@@ -9,7 +9,7 @@ import { defineFormat } from '../format.ts';
 import { heldStill } from '../held-still.ts';
 import { frameName, mattePicture } from '../matte-picture.ts';
 import { Originals } from '../originals.ts';
-import { subjectOf } from '../task.ts';
+import { type OutputTask, subjectOf } from '../task.ts';
 
 export const mattePng = defineFormat({
   id: 'matte-png',
@@ -30,28 +30,27 @@ export const mattePng = defineFormat({
       start: 16,
     },
   },
-  async write(task, { bits }, control) {
-    const { document, spec, directory } = task;
+  async writeRange(task, { bits }, { first, last }, control) {
+    const { document, directory } = task;
     const subject = subjectOf(task);
     const { width, height } = document.plate;
-    const names: string[] = [];
     const sources = new Originals(task, control.signal);
     try {
-      for (let frame = spec.first; frame <= spec.last; frame++) {
+      for (let frame = first; frame <= last; frame++) {
         if (control.signal?.aborted) throw new Stopped();
-        const name = frameName(`${fileStem(subject.name)}-matte`, frame + document.plate.firstNumber);
-        const file = path.join(directory, name);
+        const file = path.join(directory, nameOf(task, frame));
         if (!(await exists(file))) {
           const matte = await renderMatte(document, subject.id, frame, sources, { width, height });
           const image = mattePicture(heldStill(matte, task, frame), bits);
           await writeFileAtomic(file, await image.png({ compressionLevel: 1, palette: false }).toBuffer());
         }
-        names.push(name);
-        control.onProgress(frame - spec.first + 1);
+        control.onProgress(frame - first + 1);
       }
     } finally {
       await sources.close();
     }
-    return names;
   },
+  finish: async (task) => Array.from({ length: task.spec.last - task.spec.first + 1 }, (_, k) => nameOf(task, task.spec.first + k)),
 });
+
+const nameOf = (task: OutputTask, frame: number): string => frameName(`${fileStem(subjectOf(task).name)}-matte`, frame + task.document.plate.firstNumber);

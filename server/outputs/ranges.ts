@@ -1,0 +1,86 @@
+/** Writing the ranges of an output, several at a time in threads of their own where that is worth it. */
+import { availableParallelism } from 'node:os';
+import path from 'node:path';
+import { MessageChannel } from 'node:worker_threads';
+import { Piscina } from 'piscina';
+import { fenceOf, taskOf } from '../../core/document/fence.ts';
+import type { FrameRange } from '../../core/time/ranges.ts';
+import { PeelResults } from '../peel/results.ts';
+import { Problem, Stopped } from '../problem.ts';
+import { PROGRAM } from '../root.ts';
+import { type OutputControl, SEGMENT } from './format.ts';
+import { formatOf } from './formats/index.ts';
+import { type RangeEnd, rangeEndSchema } from './range-worker.ts';
+import type { OutputTask } from './task.ts';
+
+/** Bytes that all threads of an output may take together, and what a picture takes of them for each of its pixels. */
+const MEMORY = 1.5 * 2 ** 30;
+const BYTES_A_PIXEL = 180;
+
+/** How many ranges of an output are written at a time. */
+const threadsFor = ({ threads = availableParallelism(), document: { plate } }: OutputTask): number =>
+  Math.max(1, Math.min(threads, Math.floor(MEMORY / (plate.width * plate.height * BYTES_A_PIXEL))));
+
+/** Whether all that Peels are to find is found: else one thread has it found, since each would do it for itself. */
+async function isFound({ document, spec, peel }: OutputTask): Promise<boolean> {
+  const peels = document.cast.flatMap(({ parts }) => parts.filter((p) => p.type === 'peel'));
+  if (!peel || peels.length === 0) return true;
+  const results = new PeelResults(peel.resultsDir);
+  const missing = await Promise.all(
+    peels.map(async (part) => (await results.found(taskOf(part, fenceOf(document, part)), spec.first, spec.last)).length <= spec.last - spec.first),
+  );
+  return !missing.includes(true);
+}
+
+/** At most so many ranges of about the same length, which begin where pieces do. */
+export function rangesOf({ first, last }: FrameRange, most: number): FrameRange[] {
+  const pieces = Math.ceil((last - first + 1) / SEGMENT);
+  const count = Math.min(most, pieces);
+  const beginOf = (k: number) => first + Math.floor((k * pieces) / count) * SEGMENT;
+  return Array.from({ length: count }, (_, k) => ({ first: beginOf(k), last: k === count - 1 ? last : beginOf(k + 1) - 1 }));
+}
+
+/** Writes all ranges of an output. */
+export async function writeRanges(task: OutputTask, control: OutputControl): Promise<void> {
+  const ranges = rangesOf(task.spec, threadsFor(task));
+  const format = formatOf(task.spec);
+  if (ranges.length === 1) return format.writeRange(task, ranges[0], control);
+  // What is written of the first range once is not written again.
+  if (!(await isFound(task))) await format.writeRange(task, { first: task.spec.first, last: task.spec.first + SEGMENT - 1 }, control);
+  const pool = new Piscina({ filename: path.join(PROGRAM, 'range-worker.js'), maxThreads: ranges.length });
+  const done = ranges.map(() => 0);
+  const stop = new AbortController();
+  const signal = control.signal ? AbortSignal.any([control.signal, stop.signal]) : stop.signal;
+  const writeOne = async (range: FrameRange, i: number): Promise<void> => {
+    const { port1, port2 } = new MessageChannel();
+    const onAbort = () => port1.postMessage(null);
+    signal.addEventListener('abort', onAbort, { once: true });
+    const tell = (frames: number) => {
+      if (frames <= done[i]) return;
+      done[i] = frames;
+      control.onProgress(done.reduce((a, b) => a + b, 0));
+    };
+    port1.on('message', tell);
+    try {
+      const end: RangeEnd = rangeEndSchema.parse(await pool.run({ task, range, port: port2 }, { transferList: [port2] }));
+      if (end) throw end.code === 'stopped' ? new Stopped() : new Problem(end.code, end.message, end.status);
+      // It may be done before its last word has come.
+      tell(range.last - range.first + 1);
+    } catch (error) {
+      // What others write is of no use any more; what they finished stays for the next time.
+      stop.abort();
+      throw error;
+    } finally {
+      signal.removeEventListener('abort', onAbort);
+      port1.close();
+    }
+  };
+  try {
+    const ends = await Promise.allSettled(ranges.map(writeOne));
+    const failures = ends.flatMap((end) => (end.status === 'rejected' ? [end.reason] : []));
+    // The first fault stopped the others: it is told, not that they were stopped.
+    if (failures.length > 0) throw failures.find((f) => !(f instanceof Stopped)) ?? failures[0];
+  } finally {
+    await pool.destroy();
+  }
+}
