@@ -54,15 +54,18 @@ export function alphaFilters(probe: Probe, size: Size): string {
   return `${conformed}format=rgba,alphaextract,scale=${size.width}:${size.height}:flags=bicubic,setsar=1,format=yuvj444p`;
 }
 
+/** Frames in memory, of which the oldest is read into next. */
+const FRAMES = 3;
+
 /**
  * Frames of the footage from `first` on, as RGB24, RGBA or 16-bit luma of the asked size, one decoder for all of them. Decodes up to `first` as well,
- * since frame numbers count from the start of the conformed footage.
+ * since frame numbers count from the start of the conformed footage. A frame is good until a few more were asked for: memory is used again.
  */
 export async function* readFrames(probe: Probe, dir: string, size: Size, first: number, signal?: AbortSignal, to: ReadAs = 'rgb'): AsyncGenerator<Buffer> {
   const filters = `${pictureFilters(probe, size, to)}${first > 0 ? `,select='gte(n\\,${first})'` : ''}`;
   const { child, errors } = readRaw([...inputArguments(probe, dir), '-an', '-vf', filters, '-vsync', 'passthrough', '-f', 'rawvideo', '-']);
   const bytes = size.width * size.height * BYTES[to];
-  let frame = Buffer.allocUnsafe(bytes);
+  const frames = Array.from({ length: FRAMES }, () => Buffer.allocUnsafe(bytes));
   let filled = 0;
   let given = 0;
   const stop = () => child.kill('SIGKILL');
@@ -72,14 +75,12 @@ export async function* readFrames(probe: Probe, dir: string, size: Size, first: 
       let at = 0;
       while (at < chunk.length) {
         const n = Math.min(bytes - filled, chunk.length - at);
-        chunk.copy(frame, filled, at, at + n);
+        chunk.copy(frames[given % FRAMES], filled, at, at + n);
         filled += n;
         at += n;
         if (filled === bytes) {
-          given++;
-          yield frame;
-          frame = Buffer.allocUnsafe(bytes);
           filled = 0;
+          yield frames[given++ % FRAMES];
         }
       }
     }
