@@ -16,6 +16,12 @@ const isTyping = (event: KeyboardEvent): boolean => {
 /** What still is a command while a field has the focus: no field does anything with it. */
 const EVERYWHERE = ['commands'];
 
+/** What is a command in a field as well whose value was taken: there is nothing of its own to take back. */
+const WHERE_TAKEN = ['undo', 'redo'];
+
+const isOfField = (event: KeyboardEvent, { id }: Command): boolean =>
+  isTyping(event) && !EVERYWHERE.includes(id) && !(WHERE_TAKEN.includes(id) && (event.target as HTMLElement).matches('[data-taken]'));
+
 /** What is a command in the middle of a drag as well. All else would take the drag away from under the hand. */
 const IN_DRAG = ['magnify'];
 
@@ -42,7 +48,7 @@ export function useShortcuts(commands: readonly Command[]): void {
     for (const command of commands)
       for (const keys of bindOf(own, command.id))
         bindings[keys] = (event) => {
-          if (event.defaultPrevented || (isTyping(event) && !EVERYWHERE.includes(command.id)) || (dragging && !IN_DRAG.includes(command.id))) return;
+          if (event.defaultPrevented || isOfField(event, command) || (dragging && !IN_DRAG.includes(command.id))) return;
           const target = event.target as HTMLElement;
           // Space presses the button that has the focus, as everywhere.
           if (event.key === ' ' && target.closest('button, a, [role=slider], [role=switch], [role=radio]') && !target.matches('[data-viewer]')) return;

@@ -133,6 +133,7 @@ function TypedNumber({
         className={`${TEXT_FIELD} ${unit.length > 3 ? 'pr-10' : 'pr-8'} text-right font-mono text-xs`}
         inputMode="decimal"
         value={text ?? value.toFixed(digits)}
+        data-taken={text === null ? '' : undefined}
         onChange={(e) => setText(e.target.value)}
         onFocus={(e) => e.target.select()}
         onBlur={take}
@@ -383,6 +384,7 @@ export function CoordinateField({ label, value, onValue, digits = 2 }: { label: 
         className={`${TEXT_FIELD} text-right font-mono text-xs`}
         inputMode="decimal"
         value={text ?? value.toFixed(digits)}
+        data-taken={text === null ? '' : undefined}
         onChange={(e) => setText(e.target.value)}
         onFocus={(e) => e.target.select()}
         onBlur={take}
