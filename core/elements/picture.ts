@@ -178,9 +178,14 @@ async function render(layer: Rgba, scene: PlacedScene<V>, picture: Rgba | null, 
   else if (share === 1) layer.data.fill(0);
 }
 
-/** The size at which a picture is asked for that is seen `grows` times as large as it is: halved as often as nothing is lost. */
+/** Pixels of a picture that is asked for, at most: one of 8192 by 4320. */
+const MOST_PIXELS = 8192 * 4320;
+
+/** The size at which a picture is asked for that is seen `grows` times as large as it is: halved as often as nothing is lost, or as it is too large. */
 function askedSize({ width, height }: Size, grows: number): Size {
-  const halved = 2 ** Math.max(0, Math.floor(Math.log2(1 / Math.max(1e-3, grows))));
+  const lossless = Math.floor(Math.log2(1 / Math.max(1e-3, grows)));
+  const bounded = Math.ceil(Math.log2((width * height) / MOST_PIXELS) / 2);
+  const halved = 2 ** Math.max(0, lossless, bounded);
   return { width: Math.max(1, Math.round(width / halved)), height: Math.max(1, Math.round(height / halved)) };
 }
 
