@@ -34,8 +34,8 @@ export interface PictureRequest {
 }
 
 const MEGABYTE = 1024 * 1024;
-const PLATE_BYTES = 224 * MEGABYTE;
-const RENDERED_BYTES = 192 * MEGABYTE;
+const PLATE_BYTES = 96 * MEGABYTE;
+const RENDERED_BYTES = 152 * MEGABYTE;
 const PLATE_WORKERS = 2;
 /** Workers that make pictures: one for what is in sight, others for what comes while it plays. */
 const RENDER_WORKERS = Math.max(2, Math.min(4, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1));

@@ -48,8 +48,8 @@ export interface RenderRequest {
   name: string | null;
 }
 
-/** Decoded plate frames kept at most. */
-const KEEP = 24;
+/** Bytes of decoded plate frames kept at most. */
+const KEEP = 16 * 1024 * 1024;
 
 let document: ShotDocument | null = null;
 let drafted: ShotDocument | null = null;
@@ -72,14 +72,15 @@ function step(what: Step['what'], done?: number, of?: number): void {
   lastStep = name;
   tellStep({ what, done, of });
 }
-const plates = new LRUCache<string, Promise<Uint8ClampedArray>>({ max: KEEP });
+const plates = new LRUCache<string, Promise<Uint8ClampedArray>>({ maxSize: KEEP });
 
 function plateBytes(from: string, frame: number, store: 'full' | 'proxy' | 'alpha', size: Size): Promise<Uint8ClampedArray> {
   const url = `${from}/${store}/${frame}`;
-  return memoisedPromise(plates, `${url}@${size.width}`, async () => {
+  const make = async () => {
     step('decoding');
     return (await decodedFrame(url, size)).data;
-  });
+  };
+  return memoisedPromise(plates, `${url}@${size.width}`, make, Math.min(KEEP, 4 * size.width * size.height));
 }
 
 /** Bytes of a picture with the alpha that another one holds as gray. */

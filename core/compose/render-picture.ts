@@ -7,7 +7,7 @@ import { runEffect, type Where } from '../effects/lane-effect.ts';
 import type { Given } from '../elements/element.ts';
 import { applyWithin } from '../elements/element-effects.ts';
 import { ledMotion } from '../elements/place.ts';
-import { isLinear, picturesOf, renderElement, scaleOf, whereIn } from '../elements/render-element.ts';
+import { hasShutter, isLinear, picturesOf, renderElement, scaleOf, whereIn } from '../elements/render-element.ts';
 import { bytesOfPicture, copyIn, pictureOfBytes, rawLayer } from '../image/in-room.ts';
 import { addShareOf, cutInto, layBy, layOver, replaceBy } from '../image/lay.ts';
 import { toLinear, toPlateValues } from '../image/light.ts';
@@ -185,8 +185,15 @@ function inLinearLight(sources: Sources): Sources {
   };
 }
 
-/** Pictures of the size of the plate that are worked on at once, at most, and mattes. */
-const PICTURES = 8;
+/** Pictures of the size of the plate that are worked on at once: picture, plate, a layer or two, and what an effect needs for itself. */
+const PICTURES = 5;
+/** And more of them where a subject leaves its outline, or where all that moves is looked at together. */
+const MORE = 2;
+
+const picturesFor = ({ steps }: Plan, frame: number): number =>
+  PICTURES +
+  (steps.some((s) => 'subject' in s && s.inside.some(leaves)) ? MORE : 0) +
+  (steps.flatMap(itemsOf).some((item) => item.type === 'element' && hasShutter(item, frame)) ? MORE : 0);
 
 /** A copy of a picture, of which only a part is looked at again: of the rest it is not said what is in it. */
 function copyWithin(room: Room | null, picture: Rgba, { left, top, right, bottom }: Region): Rgba {
@@ -210,7 +217,7 @@ async function inItsRoom<T>(document: ShotDocument, frame: number, own: Sources,
   const plan = planOf(document, frame);
   const linear = plan.items > 0 && isLinear(document);
   const sources = linear ? inLinearLight(own) : own;
-  return withRoom(size.width * size.height * (4 * PICTURES + plan.mattes.length + plan.places.length), async (room) => {
+  return withRoom(size.width * size.height * (4 * picturesFor(plan, frame) + plan.mattes.length + plan.places.length), async (room) => {
     const picture = plan.items === 0 ? await plateIn(room, frame, own, size) : await compose({ document, frame, sources, size, plan, room }, onItem);
     if (linear) toPlateValues(picture);
     return done(picture);

@@ -54,10 +54,18 @@ export function roomOf(...arrays: Float32Array[]): Room | null {
 
 /** The room that nobody uses now: the largest, for work comes one after another and mostly at one size. */
 let free: Room | null = null;
+/** Works in a row for which less than a quarter of it was wanted; after so many it is let go of. */
+let small = 0;
+const SMALL = 12;
 
 /** Lends a room of at least so many floats for a work; null where that would be too much. */
 export async function withRoom<T>(floats: number, work: (room: Room | null) => Promise<T>): Promise<T> {
   if (floats > MOST) return work(null);
+  if (free) small = floats < free.size / 4 ? small + 1 : 0;
+  if (small > SMALL) {
+    free = null;
+    small = 0;
+  }
   const room = free && free.size >= floats ? free : new Room(floats);
   if (room === free) free = null;
   try {
