@@ -21,7 +21,7 @@ const round = (x: number, y: number, r: number) => [
   smooth(x - r, y, 0, -0.55 * r),
 ];
 
-export function oneOfEach(light: ShotDocument['light']): ShotDocument {
+function oneOfEach(light: ShotDocument['light']): ShotDocument {
   const document = { ...newDocument('Each', { ...SIZE, frames: 25, rate: { num: 24, den: 1 }, firstNumber: 0 }), light };
   for (const [id, x] of [
     ['near', 120],

@@ -2,7 +2,7 @@
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import type { FrameRange } from '~/core/time/ranges.ts';
-import { requestFor } from '../viewer/picture-request.ts';
+import { requestFor } from './picture-request.ts';
 import { useCurrentSubjectId, useView, useWorkbench } from './workbench-context.tsx';
 
 /** Ranges of them, rising. */

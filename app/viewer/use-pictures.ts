@@ -5,12 +5,12 @@ import { pathsOf } from '~/core/document/parts.ts';
 import { keyFrames } from '~/core/time/animated.ts';
 import type { PictureRequest, Pictures } from '../frame/pictures.ts';
 import { useLink } from '../state/link.ts';
+import { requestFor } from '../state/picture-request.ts';
 import type { ShotState, ShotStore } from '../state/shot-store.ts';
 import type { ViewTransform } from '../state/view-transform.ts';
 import { setShown, useWaiting } from '../state/wait.ts';
 import type { Workbench } from '../state/workbench-context.tsx';
 import { paint } from './painter.ts';
-import { requestFor } from './picture-request.ts';
 
 /** Frames read ahead in the direction of play, and around a frame that stands. */
 const AHEAD = 16;

@@ -5,9 +5,9 @@
 import { useEffect } from 'react';
 import { clamp } from '~/core/math/clamp.ts';
 import { framesPerSecond } from '~/core/time/rate.ts';
+import { requestFor } from '../state/picture-request.ts';
 import type { Workbench } from '../state/workbench-context.tsx';
 import { useView } from '../state/workbench-context.tsx';
-import { requestFor } from './picture-request.ts';
 
 /** Frames that are wished for at once. */
 const AHEAD = 24;

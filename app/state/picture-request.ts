@@ -1,5 +1,5 @@
 import type { PictureRequest } from '../frame/pictures.ts';
-import type { ViewState } from '../state/view-store.ts';
+import type { ViewState } from './view-store.ts';
 
 /** What the viewer wants to show on a frame, as the view is set. */
 export const requestFor = (view: ViewState, frame: number, subject: string | null, store: PictureRequest['store']): PictureRequest => ({
