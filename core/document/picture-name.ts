@@ -14,20 +14,23 @@ const nameOfValue = (value: unknown): string => nameOf(JSON.stringify(value, inO
 /** Records do not change: an edit makes new ones of those that it touches, so that all others are named once. */
 const known = new WeakMap<object, string>();
 
-function nameOfRecord(record: object): string {
+function named<T extends object>(record: T, name: (record: T) => string): string {
   const before = known.get(record);
   if (before) return before;
-  const name = nameOfValue(record);
-  known.set(record, name);
-  return name;
+  const made = name(record);
+  known.set(record, made);
+  return made;
 }
 
 /** A subject by its parts, since strokes are many and an edit changes those of one part. */
-const nameOfSubject = ({ parts, ...rest }: Subject): string => `${nameOfValue(rest)}(${parts.map(nameOfRecord).join()})`;
+const nameOfSubject = ({ parts, ...rest }: Subject): string => `${nameOfValue(rest)}(${namesOf(parts)})`;
+const namesOf = (records: readonly object[]): string => records.map((record) => named(record, nameOfValue)).join();
 
 /**
  * The same name for the same plate, light, cast, lanes and tracks, in the same order; what is only told of a shot (its name, notes, markers)
  * does not count.
  */
-export const pictureName = ({ plate, light, cast, lanes, tracks }: ShotDocument): string =>
-  nameOf([nameOfValue([plate, light]), ...[cast.map(nameOfSubject), lanes.map(nameOfRecord), tracks.map(nameOfRecord)].map((of) => of.join(';'))].join('|'));
+export const pictureName = (document: ShotDocument): string =>
+  named(document, ({ plate, light, cast, lanes, tracks }) =>
+    nameOf([nameOfValue([plate, light]), cast.map((subject) => named(subject, nameOfSubject)).join(), namesOf(lanes), namesOf(tracks)].join('|')),
+  );

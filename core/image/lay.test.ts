@@ -57,6 +57,8 @@ const STEPS: [string, (p: Pictures) => void, 'picture' | 'layer'][] = [
 const MOTIONS: [string, Homography][] = [
   ['whole pixels', [1, 0, 3, 0, 1, -2, 0, 0, 1]],
   ['parts of pixels', [1, 0, 3.3, 0, 1, -2.7, 0, 0, 1]],
+  ['whole pixels down, parts across', [1, 0, 3.3, 0, 1, -2, 0, 0, 1]],
+  ['whole pixels across, parts down', [1, 0, -3, 0, 1, 2.6, 0, 0, 1]],
   ['larger and flipped', [-0.6, 0, 30, 0, 0.4, 2, 0, 0, 1]],
   ['out of sight', [1, 0, 500, 0, 1, 0, 0, 0, 1]],
   ['turned', [0.9, -0.3, 4, 0.3, 0.9, -3, 0, 0, 1]],

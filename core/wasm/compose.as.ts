@@ -407,9 +407,22 @@ export function extentOf(matte: usize, width: i32, height: i32, out: usize): voi
   store<i32>(out, bottom, 12);
 }
 
+/** Which of four weights is 1 where all others are 0; -1 where none is. */
+function onlyOne(weights: usize): i32 {
+  let only = -1;
+  for (let k = 0; k < 4; k++) {
+    const weight = load<f32>(weights + ((k as usize) << 2));
+    if (weight == 0) continue;
+    if (weight != 1 || only >= 0) return -1;
+    only = k;
+  }
+  return only;
+}
+
 /**
  * The same as warpPicture where columns stay columns and rows rows. `columns` and `rows` hold five numbers for each of the result: the
- * first of four neighbours (an int, all four within the picture), and their weights. `line` has room for a row of the given picture.
+ * first of four neighbours (an int, all four within the picture), and their weights. Where columns move by `whole` pixels the first of
+ * theirs is the only one. `line` has room for a row of the given picture.
  */
 export function warpUpright(
   source: usize,
@@ -423,6 +436,7 @@ export function warpUpright(
   outWidth: i32,
   outHeight: i32,
   share: f32,
+  whole: bool,
 ): void {
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
@@ -441,20 +455,28 @@ export function warpUpright(
       out += (outWidth as usize) << 4;
       continue;
     }
-    const p = source + (load<i32>(rows) as usize) * stride + begin;
-    const target = line + begin;
-    for (let x: usize = 0; x < bytes; x += 16)
-      v128.store(
-        target + x,
-        f32x4.add(
-          f32x4.add(f32x4.mul(wa, v128.load(p + x)), f32x4.mul(wb, v128.load(p + stride + x))),
-          f32x4.add(f32x4.mul(wc, v128.load(p + 2 * stride + x)), f32x4.mul(wd, v128.load(p + 3 * stride + x))),
-        ),
-      );
+    const top = source + (load<i32>(rows) as usize) * stride;
+    const only = onlyOne(rows + 4);
+    let row = line;
+    if (only >= 0) row = top + (only as usize) * stride;
+    else {
+      const p = top + begin;
+      const target = line + begin;
+      for (let x: usize = 0; x < bytes; x += 16)
+        v128.store(
+          target + x,
+          f32x4.add(
+            f32x4.add(f32x4.mul(wa, v128.load(p + x)), f32x4.mul(wb, v128.load(p + stride + x))),
+            f32x4.add(f32x4.mul(wc, v128.load(p + 2 * stride + x)), f32x4.mul(wd, v128.load(p + 3 * stride + x))),
+          ),
+        );
+    }
     let column = columns;
     for (let x = 0; x < outWidth; x++, column += 20, out += 16) {
-      const q = line + ((load<i32>(column) as usize) << 4);
-      const sum = fourAcross(q, v128.load32_splat(column, 4), v128.load32_splat(column, 8), v128.load32_splat(column, 12), v128.load32_splat(column, 16));
+      const q = row + ((load<i32>(column) as usize) << 4);
+      const sum = whole
+        ? f32x4.mul(v128.load(q), v128.load32_splat(column, 4))
+        : fourAcross(q, v128.load32_splat(column, 4), v128.load32_splat(column, 8), v128.load32_splat(column, 12), v128.load32_splat(column, 16));
       const within = f32x4.min(f32x4.max(sum, zero), one);
       const cut = f32x4.min(within, alphaOf(within));
       v128.store(out, share > 0 ? f32x4.add(v128.load(out), f32x4.mul(cut, shares)) : cut);
