@@ -60,7 +60,7 @@ function whyWords(document: ShotDocument, { id, why, nowhere }: Unseen): string 
   return `${where}: ${subject ?? 'the cast'} covers the whole picture`;
 }
 
-function remarksFrom(document: ShotDocument, { of, list }: { of: ShotDocument | null; list: readonly Unseen[] }): Remark[] {
+function remarksFrom(document: ShotDocument, { of, list }: { of: ShotDocument | null; list: readonly Unseen[] }, isHere: boolean): Remark[] {
   const told = [...foreignRemarks(document), ...remarksOf(document)];
   const named = (id: string): string => {
     const item = document.lanes.find((l) => l.id === id);
@@ -75,18 +75,22 @@ function remarksFrom(document: ShotDocument, { of, list }: { of: ShotDocument | 
     if (note) return `The note on frame ${note.frame + document.plate.firstNumber}`;
     return [...document.tracks, ...document.markers].find((r) => r.id === id)?.name ?? '';
   };
-  const unseen = of === document ? list.filter((u) => !told.some((r) => r.id === u.id)) : [];
+  // What was looked for on another frame says nothing of those that are played.
+  const unseen = of === document ? list.filter((u) => (isHere || u.nowhere) && !told.some((r) => r.id === u.id)) : [];
   return [...told, ...unseen.map((u) => ({ id: u.id, words: whyWords(document, u) }))].map((r) => ({ ...r, name: named(r.id) }));
 }
 
 /** As they were worked out last: every row of the cast and of the lanes asks for them. */
-let last: { document: ShotDocument; unseen: object; remarks: Remark[] } | null = null;
+let last: { document: ShotDocument; unseen: object; isHere: boolean; remarks: Remark[] } | null = null;
 
 /** All remarks on the shot as it is; those on single frames are of the current one. */
 export function useRemarks(): Remark[] {
   const document = useShot((s) => s.history.settled);
   const unseen = useUnseen();
-  if (last?.document !== document || last.unseen !== unseen) last = { document, unseen, remarks: remarksFrom(document, unseen) };
+  // A step aside leaves it where it is until it is looked again.
+  const isHere = useView((s) => s.playing === 0 || s.readFrame === unseen.frame);
+  if (last?.document !== document || last.unseen !== unseen || last.isHere !== isHere)
+    last = { document, unseen, isHere, remarks: remarksFrom(document, unseen, isHere) };
   return last.remarks;
 }
 
