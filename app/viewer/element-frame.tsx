@@ -10,7 +10,8 @@ import { cornersOf, turnHandleOf } from '../tools/stand-corners.ts';
 export function useStand(): void {
   const { view, pictures } = useWorkbench();
   const tool = useView((s) => s.tool);
-  const frame = useView((s) => s.frame);
+  // Whoever makes pictures has no time for it while they are played.
+  const frame = useView((s) => s.readFrame);
   const document = useShot((s) => s.document);
   const item = useShot((s) => s.document.lanes.find((l) => l.id === s.selected));
   const placed = tool === 'place' && item?.enabled ? item : null;

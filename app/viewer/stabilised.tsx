@@ -9,7 +9,8 @@ import { type StabilisedView, stabilisedView } from './stabilised-view.ts';
 /** Null while nothing is held, or its track is gone. */
 export function useStabilisedView(base: ViewTransform | null): StabilisedView | null {
   const hold = useView((s) => s.hold);
-  const frame = useView((s) => s.frame);
+  // Only what is held moves with the frame.
+  const frame = useView((s) => (s.hold ? s.frame : 0));
   const tracks = useShot((s) => s.document.tracks);
   return useMemo(() => {
     const track = hold && tracks.find((t) => t.id === hold.track);

@@ -41,7 +41,7 @@ export function Viewer() {
   const viewId = useView((s) => s.view);
   const magnify = useView((s) => s.magnify);
   const outlines = useView((s) => s.outlines);
-  const frame = useView((s) => s.frame);
+  const frame = useView((s) => s.readFrame);
   // What the tool in hand has to say depends on it.
   useView((s) => s.stand?.id);
   const activePath = useShot((s) => s.path);
