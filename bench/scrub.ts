@@ -8,7 +8,7 @@ export const scrubbing = (): Promise<void> =>
   inWorkplace({ demo: true }, async (page, address) => {
     await page.goto(address);
     await page.getByRole('link', { name: 'Low Tide Post' }).click();
-    await page.getByRole('link', { name: 'Courier on the quay' }).click();
+    await page.getByRole('list', { name: 'Shots' }).getByRole('link', { name: 'Courier on the quay' }).click();
     await page.getByLabel('Saving').getByText('Saved').waitFor();
     const plateId = await page.evaluate(() =>
       performance

@@ -34,7 +34,7 @@ test('no screen has a violation that axe knows of', async ({ page }) => {
 
   await page.goto(address());
   await page.getByRole('link', { name: 'Low Tide Post' }).click();
-  await page.getByRole('link', { name: 'Storm lantern' }).click();
+  await page.getByRole('list', { name: 'Shots' }).getByRole('link', { name: 'Storm lantern' }).click();
   await settled(page);
   await clean(page);
   await page.getByRole('button', { name: 'Body', exact: true }).click();
@@ -86,7 +86,7 @@ test('tracks, what follows them, and their chart have none, and are worked by ke
 test('a Peel with its strokes, carried, has none', async ({ page }) => {
   await page.goto(address());
   await page.getByRole('link', { name: 'Low Tide Post' }).click();
-  await page.getByRole('link', { name: 'Courier on the quay' }).click();
+  await page.getByRole('list', { name: 'Shots' }).getByRole('link', { name: 'Courier on the quay' }).click();
   await settled(page);
   await goToFrame(page, 40);
   await page.getByRole('button', { name: 'Trike and rider', exact: true }).click();

@@ -204,7 +204,7 @@ test('tools belong to benches: with the brush in hand, nothing is painted on Com
 test('a shot opens where it was left, and the demo where there is something to see', async ({ page }) => {
   await page.goto(address());
   await page.getByRole('link', { name: 'Low Tide Post' }).click();
-  await page.getByRole('link', { name: 'Courier on the quay' }).click();
+  await page.getByRole('list', { name: 'Shots' }).getByRole('link', { name: 'Courier on the quay' }).click();
   await expect(page.getByLabel('Frame', { exact: true })).toHaveValue('40');
   await expect(page.getByText('Painted and found on this frame.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Nothing to undo' })).toBeDisabled();
@@ -213,7 +213,7 @@ test('a shot opens where it was left, and the demo where there is something to s
   await page.keyboard.press('PageDown');
   await expect(page).toHaveURL(/compose\?frame=41/);
   await page.getByRole('link', { name: 'Low Tide Post' }).click();
-  await page.getByRole('link', { name: 'Courier on the quay' }).click();
+  await page.getByRole('list', { name: 'Shots' }).getByRole('link', { name: 'Courier on the quay' }).click();
   await expect(page).toHaveURL(/\/compose\?frame=41/);
   await expect(page.getByRole('heading', { name: 'Settings: Title 1' })).toBeVisible();
 });
@@ -320,7 +320,7 @@ test('what has no effect says so on every bench, where it is', async ({ page }) 
 test('while a picture is being made the viewer says so, and what for', async ({ page }) => {
   await page.goto(address());
   await page.getByRole('link', { name: 'Low Tide Post' }).click();
-  await page.getByRole('link', { name: 'Storm lantern' }).click();
+  await page.getByRole('list', { name: 'Shots' }).getByRole('link', { name: 'Storm lantern' }).click();
   await page.getByRole('link', { name: 'Compose', exact: true }).click();
   const hand = new Hand(page);
   await hand.saved();

@@ -28,7 +28,7 @@ await take('shortcuts');
 await page.goto(instance.address);
 await page.getByRole('link', { name: 'Low Tide Post' }).click();
 await take('production');
-await page.getByRole('link', { name: 'Storm lantern' }).click();
+await page.getByRole('list', { name: 'Shots' }).getByRole('link', { name: 'Storm lantern' }).click();
 await saved();
 await page.getByLabel('Frame', { exact: true }).fill('26');
 await page.getByRole('button', { name: 'Body', exact: true }).click();
@@ -65,7 +65,7 @@ await page.evaluate((inside) => {
 await take('output');
 await page.goto(instance.address);
 await page.getByRole('link', { name: 'Low Tide Post' }).click();
-await page.getByRole('link', { name: 'Courier on the quay' }).click();
+await page.getByRole('list', { name: 'Shots' }).getByRole('link', { name: 'Courier on the quay' }).click();
 await saved();
 await page.getByLabel('Frame', { exact: true }).fill('40');
 await page.getByRole('button', { name: 'Trike and rider', exact: true }).click();

@@ -163,6 +163,22 @@ describe('an output that is written by several threads', () => {
     }
   });
 
+  it.each(['before it begins', 'in its middle'])('stops where it is asked to %s, and goes on from there the next time', async (when) => {
+    const spec = outputSpecSchema.parse({ kind: 'composed-mp4', first: 0, last: 70, sound: false });
+    const { plate } = await services.shots.shot(shotId);
+    const footage = { probe: services.shots.probeOf(plate), originals: services.shots.originals(plate.id) };
+    const task = { document: await documentNow(), spec, directory: path.join(services.dir, `stopped ${when}`), footage, threads: 3 };
+    const controller = new AbortController();
+    if (when === 'before it begins') controller.abort();
+    const onProgress = (done: number) => {
+      if (done > 30) controller.abort();
+    };
+    await expect(writeOutput(task, { onProgress, signal: controller.signal })).rejects.toMatchObject({ code: 'stopped' });
+    expect((await readdir(task.directory)).includes('clip-composed.mp4')).toBe(false);
+    await writeOutput(task, { onProgress: () => {} });
+    expect(ffprobe(path.join(task.directory, 'clip-composed.mp4')).frames).toBe(71);
+  });
+
   it('tells the fault of one thread, and stops the others', async () => {
     const spec = outputSpecSchema.parse({ kind: 'composed-mp4', first: 0, last: 70, sound: false });
     const { plate } = await services.shots.shot(shotId);

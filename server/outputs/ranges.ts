@@ -55,6 +55,8 @@ export async function writeRanges(task: OutputTask, control: OutputControl): Pro
     const { port1, port2 } = new MessageChannel();
     const onAbort = () => port1.postMessage(null);
     signal.addEventListener('abort', onAbort, { once: true });
+    // It may have been asked to stop before anybody listened.
+    if (signal.aborted) onAbort();
     const tell = (frames: number) => {
       if (frames <= done[i]) return;
       done[i] = frames;
