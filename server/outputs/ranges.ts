@@ -82,6 +82,8 @@ export async function writeRanges(task: OutputTask, control: OutputControl): Pro
     const failures = ends.flatMap((end) => (end.status === 'rejected' ? [end.reason] : []));
     // The first fault stopped the others: it is told, not that they were stopped.
     if (failures.length > 0) throw failures.find((f) => !(f instanceof Stopped)) ?? failures[0];
+    // The threads may have been done before they heard of it: what was cancelled is not finished all the same.
+    if (control.signal?.aborted) throw new Stopped();
   } finally {
     await pool.destroy();
   }
