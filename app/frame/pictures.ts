@@ -9,7 +9,7 @@ import type { ShotDocument } from '~/core/document/schema.ts';
 import type { Size } from '~/core/image/picture.ts';
 import type { Step } from '../state/wait.ts';
 import type { PlateWorker } from '../workers/plate-worker.ts';
-import type { RenderedView, RenderWorker } from '../workers/render-worker.ts';
+import type { RenderedView, RenderRequest, RenderWorker } from '../workers/render-worker.ts';
 import { BitmapCache } from './bitmap-cache.ts';
 
 export type View = 'plate' | 'outline' | RenderedView;
@@ -32,6 +32,8 @@ export interface PictureRequest {
   /** Steps of the edge left out, as the view store names them. */
   without?: readonly string[];
 }
+
+type RenderedRequest = PictureRequest & { view: RenderedView };
 
 const MEGABYTE = 1024 * 1024;
 const PLATE_BYTES = 96 * MEGABYTE;
@@ -359,18 +361,13 @@ export class Pictures {
       const key = this.plateKey(request.frame, request.store);
       if (!this.plates.has(key)) this.plateLane.ask({ key, anywhere: true, run: (w) => this.plateWorkers[w].remote.load(`${location.origin}${key}`) }, urgent);
     }
-    if (request.view !== 'plate' && request.view !== 'outline') {
-      if (!this.rendered.has(this.renderKey(request))) this.renderLane.ask(this.taskOf({ ...request, view: request.view }, urgent), urgent);
-    }
+    const task = this.missing(request, urgent);
+    if (task) this.renderLane.ask(task, urgent);
   }
 
   /** The rendered pictures that are wanted next, in this order; others that were wanted and are not begun are dropped. */
   wish(requests: readonly PictureRequest[]): void {
-    this.renderLane.replace(
-      requests.flatMap((r) =>
-        r.view === 'plate' || r.view === 'outline' || this.rendered.has(this.renderKey(r)) ? [] : [this.taskOf({ ...r, view: r.view }, false)],
-      ),
-    );
+    this.renderLane.replace(requests.flatMap((request) => this.missing(request, false) ?? []));
   }
 
   /** Milliseconds that a rendered picture took of late; null where none was made yet. */
@@ -378,13 +375,21 @@ export class Pictures {
     return this.renderLane.pace;
   }
 
-  private taskOf(request: PictureRequest & { view: RenderedView }, urgent: boolean): Task {
-    const { view, subject, frame, store, colour = '#ffffff', solo = null, gamma = 1, without = [], judge = 'plain' } = request;
+  /** The task that makes a rendered picture; null where it is here, or nothing has to be rendered. */
+  private missing(request: PictureRequest, urgent: boolean): Task | null {
+    const { view } = request;
+    if (view === 'plate' || view === 'outline') return null;
+    const key = this.renderKey(request);
+    if (this.rendered.has(key)) return null;
+    return { key, anywhere: view === 'composed' && !urgent, run: (w) => this.helper(w).render(this.orderOf({ ...request, view })) };
+  }
+
+  /** What a worker is told of a rendered picture, as the document is now: what waited for another is dropped by then. */
+  private orderOf({ view, subject, frame, store, colour = '#ffffff', solo = null, gamma = 1, without = [], judge = 'plain' }: RenderedRequest): RenderRequest {
     const size = this.sizeOf(view, store);
     const keep = view === 'composed' && this.draft === null && this.document !== null && this.document.lanes.length > 0;
     const shown = [store, frame, solo ?? '', without.join()].map((of) => encodeURIComponent(of)).join('/');
     const name = keep ? `${pictureName(this.document as ShotDocument)}${this.plateUrl}/${size.width}x${size.height}/${shown}` : null;
-    const task = { view, subject, frame, size, store, colour, solo, gamma, judge, without: [...without], name };
-    return { key: this.renderKey(request), anywhere: view === 'composed' && !urgent, run: (w) => this.helper(w).render(task) };
+    return { view, subject, frame, size, store, colour, solo, gamma, judge, without: [...without], name };
   }
 }

@@ -7,6 +7,8 @@ import { useReady } from '../state/ready.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 
+const percentOf = (frames: number) => (f: number) => `${(100 * f) / frames}%`;
+
 export function Ribbon() {
   const { plate, view } = useWorkbench();
   const frame = useView((s) => s.readFrame);
@@ -14,7 +16,7 @@ export function Ribbon() {
   const bar = useRef<HTMLDivElement>(null);
   const grip = useRef<'frame' | 'first' | 'last' | null>(null);
   const { frames, firstNumber } = plate;
-  const percent = (f: number) => `${(100 * f) / frames}%`;
+  const percent = percentOf(frames);
   const keys = useKeyFrames();
   const columns = useColumns();
   // Where several tracks are shown the most doubtful counts.
@@ -150,7 +152,7 @@ export function Ribbon() {
 function Playhead() {
   const { frames, firstNumber } = useWorkbench().plate;
   const frame = useView((s) => s.frame);
-  const percent = (f: number) => `${(100 * f) / frames}%`;
+  const percent = percentOf(frames);
   return (
     <>
       <span className="absolute inset-y-0 border-white border-x bg-white/20" style={{ left: percent(frame), width: `max(3px, ${percent(1)})` }} />
@@ -168,12 +170,13 @@ function Playhead() {
 function Ready() {
   const { frames, firstNumber } = useWorkbench().plate;
   const ranges = useReady((s) => s.ranges);
+  const percent = percentOf(frames);
   return ranges.map(({ first, last }) => (
     <span
       key={first}
       data-ready={`${first}-${last}`}
       className="absolute -bottom-0.5 h-0.5 bg-keep"
-      style={{ left: `${(100 * first) / frames}%`, width: `${(100 * (last + 1 - first)) / frames}%` }}
+      style={{ left: percent(first), width: percent(last + 1 - first) }}
       title={`Ready to play: ${first === last ? first + firstNumber : `${first + firstNumber} to ${last + firstNumber}`}`}
     />
   ));

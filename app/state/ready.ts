@@ -1,7 +1,7 @@
 /** On which frames the pictures of the view are ready. */
 import { useEffect } from 'react';
 import { create } from 'zustand';
-import type { FrameRange } from '~/core/time/ranges.ts';
+import { type FrameRange, rangesOfFrames } from '~/core/time/ranges.ts';
 import { requestFor } from './picture-request.ts';
 import { useCurrentSubjectId, useView, useWorkbench } from './workbench-context.tsx';
 
@@ -11,16 +11,6 @@ export const useReady = create<{ ranges: readonly FrameRange[] }>(() => ({ range
 /** Milliseconds after which it is looked again. */
 const EVERY = 500;
 
-const rangesOf = (frames: readonly number[]): FrameRange[] => {
-  const ranges: FrameRange[] = [];
-  for (const frame of frames) {
-    const last = ranges.at(-1);
-    if (last?.last === frame - 1) last.last = frame;
-    else ranges.push({ first: frame, last: frame });
-  }
-  return ranges;
-};
-
 /** Looks for them while a view is shown that has to be made. */
 export function useReadyWatch(): void {
   const { pictures, view } = useWorkbench();
@@ -29,7 +19,7 @@ export function useReadyWatch(): void {
   useEffect(() => {
     let told = '';
     const look = () => {
-      const ranges = pictures && isMade ? rangesOf(pictures.ready(requestFor(view.getState(), 0, subject, 'proxy'))) : [];
+      const ranges = pictures && isMade ? rangesOfFrames(pictures.ready(requestFor(view.getState(), 0, subject, 'proxy'))) : [];
       const words = JSON.stringify(ranges);
       if (words !== told) useReady.setState({ ranges });
       told = words;

@@ -25,6 +25,7 @@ export function usePlayer({ plate, view, pictures }: Workbench, subject: string 
     let start: number | null = null;
     const origin = view.getState().frame;
     let lastCount = 0;
+    let wished = -1;
     const tick = (now: number) => {
       const state = view.getState();
       start ??= now;
@@ -50,7 +51,8 @@ export function usePlayer({ plate, view, pictures }: Workbench, subject: string 
       }
       // What is begun now comes so many frames from now.
       const lead = Math.max(1, Math.ceil((pace * SPARE * rate) / 1000));
-      pictures.wish(Array.from({ length: Math.min(AHEAD, length) }, (_, k) => wantedAt(count + lead + k)));
+      if (count > wished) pictures.wish(Array.from({ length: Math.min(AHEAD, length) }, (_, k) => wantedAt(count + lead + k)));
+      wished = count;
       request = requestAnimationFrame(tick);
     };
     request = requestAnimationFrame(tick);

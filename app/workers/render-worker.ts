@@ -284,7 +284,7 @@ const api = {
     const kept = request.name && (await keptPicture(request.name, request.size));
     provisional = false;
     const bytes = kept || (await pixels(request));
-    if (request.name && !kept && !provisional) void keepPicture(request.name, bytes.slice());
+    if (request.name && !kept && !provisional) void keepPicture(request.name, bytes as Uint8ClampedArray<ArrayBuffer>);
     const bitmap = await createImageBitmap(new ImageData(bytes as Uint8ClampedArray<ArrayBuffer>, width, height));
     return transfer(bitmap, [bitmap]);
   },

@@ -137,7 +137,7 @@ export function seenThrough<P extends Gray | Rgba>(picture: P, motion: Homograph
 const TABLE = 5;
 
 /** Fills a table of the kernels with neighbours that all lie within the picture; gives the first and the last of them that count. */
-function fillTable(table: Float32Array, count: number, scale: number, offset: number, length: number): [first: number, last: number] {
+function fillTable(table: Float32Array, count: number, scale: number, offset: number, length: number): [number, number] {
   const ints = new Int32Array(table.buffer, table.byteOffset, TABLE * count);
   const { first, weights } = taps(count, scale, offset, length);
   let [least, most] = [length, 0];
@@ -159,19 +159,6 @@ function fillTable(table: Float32Array, count: number, scale: number, offset: nu
   return [least, most];
 }
 
-/** Puts the only neighbour first where each place has one; false where some have more. */
-function madeWhole(table: Float32Array, count: number): boolean {
-  const ints = new Int32Array(table.buffer, table.byteOffset, TABLE * count);
-  for (let at = 0; at < TABLE * count; at += TABLE) for (let k = 1; k < TABLE; k++) if (table[at + k] !== 0 && table[at + k] !== 1) return false;
-  for (let at = 0; at < TABLE * count; at += TABLE) {
-    const only = table.subarray(at + 1, at + TABLE).indexOf(1);
-    if (only < 0) continue;
-    ints[at] += only;
-    table[at + 1] = 1;
-  }
-  return true;
-}
-
 const isUpright = (m: Homography): boolean => m[1] === 0 && m[3] === 0 && m[6] === 0 && m[7] === 0;
 
 /** The kernels' way of {@link warpInto}; false where there is no room for what it needs. */
@@ -186,11 +173,10 @@ function warpInRoom(room: Room, layer: Rgba, picture: Rgba, motion: Homography, 
       if (share <= 0) layer.data.fill(0);
       return true;
     }
-    const whole = madeWhole(columns, layer.width);
     // Columns that see nothing read what is left of the line.
     line.fill(0);
     const at = [columns, rows, line].map((part) => part.byteOffset);
-    room.kernels.warpUpright(picture.data.byteOffset, width, at[0], at[1], first, last, at[2], layer.data.byteOffset, layer.width, layer.height, share, whole);
+    room.kernels.warpUpright(picture.data.byteOffset, width, at[0], at[1], first, last, at[2], layer.data.byteOffset, layer.width, layer.height, share);
     return true;
   }
   // Nine doubles in the place of eighteen floats.

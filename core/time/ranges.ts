@@ -8,6 +8,17 @@ export interface FrameRange {
 
 export const isWithin = (ranges: readonly FrameRange[], frame: number): boolean => ranges.some((r) => frame >= r.first && frame <= r.last);
 
+/** The ranges of frames that rise. */
+export function rangesOfFrames(frames: Iterable<number>): FrameRange[] {
+  const out: FrameRange[] = [];
+  for (const frame of frames) {
+    const open = out.at(-1);
+    if (open?.last === frame - 1) open.last = frame;
+    else out.push({ first: frame, last: frame });
+  }
+  return out;
+}
+
 /** `ranges` with the frames of `range` in it, or out of it; rising, apart, neighbours joined. */
 export function withRange(ranges: readonly FrameRange[], range: FrameRange, included: boolean): FrameRange[] {
   const out: FrameRange[] = [];

@@ -421,8 +421,7 @@ function onlyOne(weights: usize): i32 {
 
 /**
  * The same as warpPicture where columns stay columns and rows rows. `columns` and `rows` hold five numbers for each of the result: the
- * first of four neighbours (an int, all four within the picture), and their weights. Where columns move by `whole` pixels the first of
- * theirs is the only one. `line` has room for a row of the given picture.
+ * first of four neighbours (an int, all four within the picture), and their weights. `line` has room for a row of the given picture.
  */
 export function warpUpright(
   source: usize,
@@ -436,7 +435,6 @@ export function warpUpright(
   outWidth: i32,
   outHeight: i32,
   share: f32,
-  whole: bool,
 ): void {
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
@@ -474,9 +472,7 @@ export function warpUpright(
     let column = columns;
     for (let x = 0; x < outWidth; x++, column += 20, out += 16) {
       const q = row + ((load<i32>(column) as usize) << 4);
-      const sum = whole
-        ? f32x4.mul(v128.load(q), v128.load32_splat(column, 4))
-        : fourAcross(q, v128.load32_splat(column, 4), v128.load32_splat(column, 8), v128.load32_splat(column, 12), v128.load32_splat(column, 16));
+      const sum = fourAcross(q, v128.load32_splat(column, 4), v128.load32_splat(column, 8), v128.load32_splat(column, 12), v128.load32_splat(column, 16));
       const within = f32x4.min(f32x4.max(sum, zero), one);
       const cut = f32x4.min(within, alphaOf(within));
       v128.store(out, share > 0 ? f32x4.add(v128.load(out), f32x4.mul(cut, shares)) : cut);

@@ -225,7 +225,6 @@ export interface Kernels {
     outWidth: number,
     outHeight: number,
     share: number,
-    whole: boolean,
   ): void;
   pixelsOfBytes(bytes: number, channels: number, count: number, out: number): void;
   bytesOfPixels(pixels: number, count: number, channels: number, out: number): void;

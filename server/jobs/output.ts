@@ -4,22 +4,15 @@ import { z } from 'zod';
 import { footageOf, matteFootageOf } from '../../core/document/parts.ts';
 import { documentSchema } from '../documents.ts';
 import { outputSpecSchema } from '../outputs/formats/index.ts';
-import { originalSchema } from '../outputs/task.ts';
+import { outputTaskSchema } from '../outputs/task-schema.ts';
 import { writeOutput } from '../outputs/write-output.ts';
-import { peelPlaceSchema } from '../peel/carry-peel.ts';
 import { defineKind } from './kind.ts';
 
 export const outputKind = defineKind({
   doing: 'Writing',
   payload: z.strictObject({ spec: outputSpecSchema, document: documentSchema }),
-  task: z.strictObject({
-    document: documentSchema,
-    spec: outputSpecSchema,
-    directory: z.string(),
-    footage: originalSchema,
-    others: z.record(z.string(), originalSchema),
-    peel: peelPlaceSchema,
-  }),
+  // A job has all of it; threads are for the machine to say.
+  task: outputTaskSchema.omit({ threads: true }).required(),
   result: z.array(z.string()),
   work: writeOutput,
   async prepare(job, { shots, outputs, peels }) {

@@ -1,7 +1,7 @@
 /** The inside of a job thread: a thin shell over the functions that do the work. What comes and goes between threads is parsed. */
 import { MessagePort } from 'node:worker_threads';
 import { z } from 'zod';
-import { Problem, Stopped } from '../problem.ts';
+import { asValue, problemSchema, Stopped } from '../problem.ts';
 import type { Control } from './kind.ts';
 import { JOB_KINDS, type JobKindId } from './kinds.ts';
 
@@ -12,10 +12,7 @@ const orderSchema = z.strictObject({
 });
 
 /** How work ended: with a result, or with a problem that people can do something about, and what was found by then that is worth keeping. */
-export const jobEndSchema = z.union([
-  z.strictObject({ problem: z.strictObject({ code: z.string(), message: z.string(), status: z.number().int() }), found: z.unknown() }),
-  z.strictObject({ result: z.unknown() }),
-]);
+export const jobEndSchema = z.union([z.strictObject({ problem: problemSchema, found: z.unknown() }), z.strictObject({ result: z.unknown() })]);
 export type JobEnd = z.infer<typeof jobEndSchema>;
 
 const TELL_EVERY = 100;
@@ -38,10 +35,7 @@ export default async function runJob(order: unknown): Promise<JobEnd> {
   try {
     return { result: await kind.work(kind.task.parse(task), control) };
   } catch (error) {
-    // Errors lose their class on the way between threads, so what people are told goes as a value.
-    if (!(error instanceof Problem)) throw error;
-    const { code, message, status } = error;
-    return { problem: { code, message, status }, found: error instanceof Stopped ? error.found : undefined };
+    return { problem: asValue(error), found: error instanceof Stopped ? error.found : undefined };
   } finally {
     port.close();
   }

@@ -19,7 +19,7 @@ import { corner, smooth } from '../../core/path/path.ts';
 import { bringIn, ffmpeg, ffprobe, openTestServices, rawFrames, type TestServices, until } from '../../tests/services.ts';
 import { Job } from '../db/models.ts';
 import { EmbeddedQueue } from '../jobs/embedded-queue.ts';
-import { SEGMENT } from './format.ts';
+import { type OutputSpec, SEGMENT } from './format.ts';
 import { outputSpecSchema } from './formats/index.ts';
 import { rangesOf } from './ranges.ts';
 import { letters } from './titles.ts';
@@ -120,6 +120,12 @@ const luma = (rgba: ArrayLike<number>) =>
   Float64Array.from({ length: rgba.length / 4 }, (_, i) => 0.2126 * rgba[4 * i] + 0.7152 * rgba[4 * i + 1] + 0.0722 * rgba[4 * i + 2]);
 
 describe('an output that is written by several threads', () => {
+  async function taskFor(spec: OutputSpec, directory: string, threads: number) {
+    const { plate } = await services.shots.shot(shotId);
+    const footage = { probe: services.shots.probeOf(plate), originals: services.shots.originals(plate.id) };
+    return { document: await documentNow(), spec, directory, footage, threads };
+  }
+
   it('begins its ranges where pieces begin, and leaves no frame out', () => {
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 50 }), fc.integer({ min: 1, max: 400 }), fc.integer({ min: 1, max: 9 }), (first, count, most) => {
@@ -137,13 +143,11 @@ describe('an output that is written by several threads', () => {
   it.each(['composed-mp4', 'matte-png'])('is what one thread writes, frame for frame, and tells how far it is: %s', async (kind) => {
     const options = kind === 'matte-png' ? { subject: 's', bits: 8 } : { sound: false };
     const spec = outputSpecSchema.parse({ kind, first: 2, last: 68, ...options });
-    const { plate } = await services.shots.shot(shotId);
-    const footage = { probe: services.shots.probeOf(plate), originals: services.shots.originals(plate.id) };
     const made = await Promise.all(
       [1, 3].map(async (threads) => {
         const directory = path.join(services.dir, `${kind}-by-${threads}`);
         const told: number[] = [];
-        const files = await writeOutput({ document: await documentNow(), spec, directory, footage, threads }, { onProgress: (done) => told.push(done) });
+        const files = await writeOutput(await taskFor(spec, directory, threads), { onProgress: (done) => told.push(done) });
         expect(told.at(-1)).toBe(67);
         expect(told).toEqual([...told].sort((a, b) => a - b));
         return { directory, files };
@@ -165,9 +169,7 @@ describe('an output that is written by several threads', () => {
 
   it.each(['before it begins', 'in its middle'])('stops where it is asked to %s, and goes on from there the next time', async (when) => {
     const spec = outputSpecSchema.parse({ kind: 'composed-mp4', first: 0, last: 70, sound: false });
-    const { plate } = await services.shots.shot(shotId);
-    const footage = { probe: services.shots.probeOf(plate), originals: services.shots.originals(plate.id) };
-    const task = { document: await documentNow(), spec, directory: path.join(services.dir, `stopped ${when}`), footage, threads: 3 };
+    const task = await taskFor(spec, path.join(services.dir, `stopped ${when}`), 3);
     const controller = new AbortController();
     if (when === 'before it begins') controller.abort();
     const onProgress = (done: number) => {
@@ -181,10 +183,9 @@ describe('an output that is written by several threads', () => {
 
   it('tells the fault of one thread, and stops the others', async () => {
     const spec = outputSpecSchema.parse({ kind: 'composed-mp4', first: 0, last: 70, sound: false });
-    const { plate } = await services.shots.shot(shotId);
-    const footage = { probe: services.shots.probeOf(plate), originals: path.join(services.dir, 'nowhere') };
     const directory = path.join(services.dir, 'unreadable');
-    const writing = writeOutput({ document: await documentNow(), spec, directory, footage, threads: 3 }, { onProgress: () => {} });
+    const task = await taskFor(spec, directory, 3);
+    const writing = writeOutput({ ...task, footage: { ...task.footage, originals: path.join(services.dir, 'nowhere') } }, { onProgress: () => {} });
     await expect(writing).rejects.toMatchObject({ code: 'footage-unreadable', message: expect.stringMatching(/can no longer be read/) });
     expect((await readdir(directory)).filter((f) => f.endsWith('.mp4'))).toEqual([]);
   });

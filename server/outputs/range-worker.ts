@@ -1,28 +1,18 @@
 /** The inside of a thread that writes one range of an output. What comes and goes between threads is parsed. */
 import { MessagePort } from 'node:worker_threads';
 import { z } from 'zod';
-import { documentSchema } from '../documents.ts';
-import { peelPlaceSchema } from '../peel/carry-peel.ts';
-import { Problem } from '../problem.ts';
-import { formatOf, outputSpecSchema } from './formats/index.ts';
-import { originalSchema } from './task.ts';
+import { asValue, problemSchema } from '../problem.ts';
+import { formatOf } from './formats/index.ts';
+import { outputTaskSchema } from './task-schema.ts';
 
 const orderSchema = z.strictObject({
-  task: z.strictObject({
-    document: documentSchema,
-    spec: outputSpecSchema,
-    directory: z.string(),
-    footage: originalSchema.optional(),
-    others: z.record(z.string(), originalSchema).optional(),
-    peel: peelPlaceSchema.optional(),
-    threads: z.number().int().min(1).optional(),
-  }),
+  task: outputTaskSchema,
   range: z.strictObject({ first: z.number().int(), last: z.number().int() }),
   port: z.instanceof(MessagePort),
 });
 
 /** How it ended: null, or with a problem that people can do something about. */
-export const rangeEndSchema = z.strictObject({ code: z.string(), message: z.string(), status: z.number().int() }).nullable();
+export const rangeEndSchema = problemSchema.nullable();
 export type RangeEnd = z.infer<typeof rangeEndSchema>;
 
 /** A message to `port` stops it; frames that are done are told there. */
@@ -34,10 +24,7 @@ export default async function writeRange(order: unknown): Promise<RangeEnd> {
     await formatOf(task.spec).writeRange(task, range, { signal: controller.signal, onProgress: (done) => port.postMessage(done) });
     return null;
   } catch (error) {
-    // Errors lose their class on the way between threads, so what people are told goes as a value.
-    if (!(error instanceof Problem)) throw error;
-    const { code, message, status } = error;
-    return { code, message, status };
+    return asValue(error);
   } finally {
     port.close();
   }

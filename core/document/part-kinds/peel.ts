@@ -1,7 +1,7 @@
 /** What the program finds from strokes, as a mask. */
 import { CONTROLS, peelKeys, startsSomewhere } from '../../peel/results/inputs.ts';
 import { startsFrom } from '../../peel/strokes/strokes.ts';
-import type { FrameRange } from '../../time/ranges.ts';
+import { type FrameRange, rangesOfFrames } from '../../time/ranges.ts';
 import type { PeelTask } from '../fence.ts';
 import { newPart } from '../records.ts';
 import type { PeelPart, Stroke } from '../schema.ts';
@@ -31,15 +31,9 @@ function changedByPeel(before: PeelTask, after: PeelTask, asked: readonly FrameR
   // What is painted on a frame that is held would count for nothing, which nobody means who paints there.
   const paintedOn = (part: PeelTask, frame: number) => JSON.stringify(part.strokes.filter((s) => s.frame === frame));
   const repainted = (frame: number) => holding.has(frame) && paintedOn(before, frame) !== paintedOn(after, frame);
-  const out: FrameRange[] = [];
-  for (const { first, last } of asked)
-    for (let frame = first; frame <= last; frame++) {
-      if (was(frame) === is(frame) && !repainted(frame)) continue;
-      const open = out.at(-1);
-      if (open?.last === frame - 1) open.last = frame;
-      else out.push({ first: frame, last: frame });
-    }
-  return out;
+  const changed: number[] = [];
+  for (const { first, last } of asked) for (let frame = first; frame <= last; frame++) if (was(frame) !== is(frame) || repainted(frame)) changed.push(frame);
+  return rangesOfFrames(changed);
 }
 
 export const PEEL: PartKind<PeelPart> = {
