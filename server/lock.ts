@@ -11,15 +11,18 @@ export type Serving = z.infer<typeof servingSchema>;
 const servingFile = (dataDir: string): string => path.join(dataDir, 'server.json');
 const lockPath = (dataDir: string): string => path.join(dataDir, 'server.lock');
 
-/** The process that serves this data directory now; null where none does. */
-export function servedBy(dataDir: string): Serving | null {
+/** The process that such a file names, where that is still there. */
+function namedBy(file: string): Serving | null {
   try {
-    const serving = servingSchema.parse(JSON.parse(readFileSync(servingFile(dataDir), 'utf8')));
+    const serving = servingSchema.parse(JSON.parse(readFileSync(file, 'utf8')));
     return processMark(serving.pid) === serving.mark ? serving : null;
   } catch {
     return null;
   }
 }
+
+/** The process that serves this data directory now; null where none does. */
+export const servedBy = (dataDir: string): Serving | null => namedBy(servingFile(dataDir));
 
 export interface Lock {
   /** Says where it is served, for those who ask. */
@@ -31,13 +34,18 @@ const isLocked = (error: unknown): boolean => (error as NodeJS.ErrnoException).c
 
 /**
  * Takes away what a process that was killed has left: its file says that it was there. Of several that come at once only
- * one can move that file, and so only one takes the lock away. Gives whether this was the one.
+ * one can move that file, and so only one takes the lock away; where it was faster, the file may be its own by now, and is put back.
+ * Gives whether this was the one.
  */
 function clearLeft(dataDir: string): boolean {
   const left = path.join(dataDir, `server.${process.pid}.left`);
   try {
     renameSync(servingFile(dataDir), left);
   } catch {
+    return false;
+  }
+  if (namedBy(left)) {
+    renameSync(left, servingFile(dataDir));
     return false;
   }
   rmSync(lockPath(dataDir), { recursive: true, force: true });

@@ -12,6 +12,7 @@ import { ShareSetting } from '../settings/fields.tsx';
 import { useShotStore } from '../state/shot-context.tsx';
 import { IconButton, MENU } from '../ui/controls.tsx';
 import { EyeSwitch } from '../ui/eye-switch.tsx';
+import { BlendChoice, MatteChoice } from './blend-and-matte.tsx';
 import { DescribedSettings } from './described-settings.tsx';
 import { KindChoices } from './kind-choices.tsx';
 
@@ -99,6 +100,8 @@ function OwnEffect({ own, isNew, index, last }: { own: ElementEffect; isNew: boo
         />
       </div>
       <ShareSetting record={own.id} setting="mix" value={own.mix} label="Mix" about="How strong the effect is; 0 leaves the element as it was." />
+      <BlendChoice item={own} />
+      <MatteChoice item={own} />
       <DescribedSettings item={own} />
     </li>
   );

@@ -3,7 +3,6 @@ import { useEffect, useId, useState } from 'react';
 import { namedSplines } from '~/core/document/parts.ts';
 import { type Element, ofSubject } from '~/core/document/schema.ts';
 import { elementById } from '~/core/elements/index.ts';
-import { BLENDS, type Blend } from '~/core/math/blend.ts';
 import { BringPictures, type BroughtIn } from '../cast/bring-pictures.tsx';
 import { ChoiceSetting } from '../settings/fields.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -11,12 +10,10 @@ import { useWorkbench } from '../state/workbench-context.tsx';
 import { ElementCorners } from './element-corners.tsx';
 import { FootageChoice } from './footage-choice.tsx';
 
-const BLEND_OPTIONS = BLENDS.map((id) => ({ id, label: `${id[0].toUpperCase()}${id.slice(1).replace('-', ' ')}` }));
-
 export function ElementFields({ item }: { item: Element }) {
   const store = useShotStore();
   const kind = elementById(item.element);
-  const set = (label: string, values: Partial<Pick<Element, 'blend' | 'of' | 'footage' | 'words' | 'name'>>) =>
+  const set = (label: string, values: Partial<Pick<Element, 'of' | 'footage' | 'words' | 'name'>>) =>
     store.getState().commit(label, [{ kind: 'assign', id: item.id, values }]);
   return (
     <>
@@ -25,13 +22,6 @@ export function ElementFields({ item }: { item: Element }) {
       {(kind.has === 'subject' || kind.has === 'outline') && (
         <Source item={item} curves={kind.has === 'outline'} onSource={(of) => set('Set source', { of })} />
       )}
-      <ChoiceSetting<Blend>
-        label="Blend"
-        about="How its colours go together with those behind it."
-        value={item.blend}
-        options={BLEND_OPTIONS}
-        onChange={(blend) => set('Set blend', { blend })}
-      />
       {kind.placed && <ElementCorners item={item} />}
     </>
   );

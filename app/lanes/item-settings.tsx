@@ -10,6 +10,7 @@ import { KeyAll } from '../settings/key-all.tsx';
 import { PresetsMenu } from '../settings/presets-menu.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
+import { BlendChoice, MatteChoice } from './blend-and-matte.tsx';
 import { DescribedSettings } from './described-settings.tsx';
 import { ElementEffects } from './element-effects.tsx';
 import { ElementFields } from './element-fields.tsx';
@@ -17,6 +18,7 @@ import { ItemFollows } from './item-follows.tsx';
 import { laneName, listedLanes } from './lane-words.ts';
 import { LeavesOutline } from './leaves-outline.tsx';
 import { ItemLivesOn } from './lives-on.tsx';
+import { RimWidths } from './rim-widths.tsx';
 
 export function ItemSettings() {
   const item = useShot((s) => s.document.lanes.find((l) => l.id === s.selected));
@@ -39,6 +41,7 @@ export function ItemSettings() {
         {item && (
           <>
             <LaneChoice item={item} />
+            {item.lane === 'rim' && <RimWidths item={item} />}
             {item.type === 'element' && <ElementFields key={item.id} item={item} />}
             <ItemLivesOn item={item} />
             {hasPlace(item) && <ItemFollows item={item} />}
@@ -49,6 +52,8 @@ export function ItemSettings() {
               label={item.type === 'effect' ? 'Mix' : 'Opacity'}
               about={item.type === 'effect' ? 'How strong the effect is; 0 leaves the picture as it was.' : 'How much of it covers what lies behind.'}
             />
+            <BlendChoice item={item} />
+            <MatteChoice key={`${item.id} matte`} item={item} />
             {item.type === 'effect' && <LeavesOutline item={item} />}
             <DescribedSettings item={item} />
             {item.type === 'element' && <ElementEffects key={`${item.id} effects`} element={item} />}

@@ -4,6 +4,7 @@ import type { Lane, ShotDocument } from '~/core/document/schema.ts';
 
 const WORDS: Record<Lane, { title: string; about: string }> = {
   front: { title: 'Front', about: 'over everything' },
+  rim: { title: 'Rim', about: 'along its edge' },
   inside: { title: 'Inside', about: 'the subject alone' },
   behind: { title: 'Behind', about: 'what lies farther' },
   backdrop: { title: 'Backdrop', about: 'behind all subjects' },

@@ -1,6 +1,7 @@
 /** Of an effect inside a subject that moves or spreads pixels: whether it may take the subject out of its outline, and what is seen behind it then. */
 
 import type { LaneEffect } from '~/core/document/schema.ts';
+import { changesShape } from '~/core/effects/effect.ts';
 import { effectById } from '~/core/effects/index.ts';
 import { SwitchSetting } from '../settings/fields.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -9,7 +10,7 @@ import { FootageChoice } from './footage-choice.tsx';
 export function LeavesOutline({ item }: { item: LaneEffect }) {
   const store = useShotStore();
   const subject = useShot((s) => s.document.cast.find((c) => c.id === item.subject));
-  if (item.lane !== 'inside' || !subject || !effectById(item.effect).reach) return null;
+  if (item.lane !== 'inside' || !subject || !changesShape(effectById(item.effect))) return null;
   const set = (label: string, id: string, values: { leaves: boolean } | Pick<typeof subject, 'clean'>) =>
     store.getState().commit(label, [{ kind: 'assign', id, values }]);
   return (

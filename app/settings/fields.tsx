@@ -11,7 +11,7 @@ import { useReachContext, useView } from '../state/workbench-context.tsx';
 import { MENU, MENU_ITEM, TEXT_FIELD } from '../ui/controls.tsx';
 
 /** Edits that give an animated setting a value at a frame: a constant stays one, a keyed one follows Reach. */
-function useAnimated<T>(record: string, setting: string, value: Animated<T>, label: string, kind: ValueKind<T>) {
+export function useAnimated<T>(record: string, setting: string, value: Animated<T>, label: string, kind: ValueKind<T>) {
   const store = useShotStore();
   const reach = useShot((s) => s.reach);
   const frame = useView((s) => s.readFrame);
@@ -32,7 +32,7 @@ function useAnimated<T>(record: string, setting: string, value: Animated<T>, lab
   };
 }
 
-function KeyButton({ label, keyed, onKey, onToggle }: { label: string; keyed: boolean; onKey: boolean; onToggle(): void }) {
+export function KeyButton({ label, keyed, onKey, onToggle }: { label: string; keyed: boolean; onKey: boolean; onToggle(): void }) {
   const words = onKey
     ? `Take the key of ${label} on this frame away`
     : keyed
@@ -83,7 +83,7 @@ function ValueSlider(props: {
 }
 
 /** A row of the settings, with one line on it that shows on hover and is read out with its field. */
-function Row({ about, aboutId, children }: { about: string | undefined; aboutId: string; children: ReactNode }) {
+export function Row({ about, aboutId, children }: { about: string | undefined; aboutId: string; children: ReactNode }) {
   return (
     <div className="flex items-center gap-2 px-3 py-1" title={about}>
       {children}
@@ -213,7 +213,7 @@ export function NumberSetting({
   );
 }
 
-const toHex = (c: number[]) =>
+export const toHex = (c: number[]) =>
   `#${c
     .map((v) =>
       Math.round(clamp(v, 0, 1) * 255)
@@ -221,7 +221,7 @@ const toHex = (c: number[]) =>
         .padStart(2, '0'),
     )
     .join('')}`;
-const fromHex = (hex: string) => [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16) / 255);
+export const fromHex = (hex: string) => [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16) / 255);
 
 export function ColourSetting({
   record,

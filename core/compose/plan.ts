@@ -1,5 +1,6 @@
 /** What is to be done for a frame, before anything of it is done: in which order, from which mattes, and in which part of the picture. */
 import type { LaneEffect, LaneItem, ShotDocument, Subject } from '../document/schema.ts';
+import { changesShape } from '../effects/effect.ts';
 import { effectById } from '../effects/index.ts';
 import { settingsAt } from '../effects/lane-effect.ts';
 import type { Given } from '../elements/element.ts';
@@ -16,8 +17,7 @@ export const isAsked = (item: LaneItem, frame: number): boolean =>
   item.enabled && isKnown(item) && (item.lives.length === 0 || isWithin(item.lives, frame)) && numberAt(item.mix, frame) > 0;
 
 /** Whether an effect inside a subject takes it beyond its outline. */
-export const leaves = (item: LaneItem): boolean =>
-  item.type === 'effect' && item.lane === 'inside' && item.leaves && effectById(item.effect).reach !== undefined;
+export const leaves = (item: LaneItem): boolean => item.type === 'effect' && item.lane === 'inside' && item.leaves && changesShape(effectById(item.effect));
 
 /** One thing to be painted, far to near: an item of a lane that is laid over all that is farther, or a subject with what is inside it. */
 export type Step = { item: LaneItem } | { subject: Subject; inside: LaneItem[] };
@@ -30,7 +30,7 @@ export interface Plan {
   items: number;
   /** Subjects whose mattes are needed. */
   mattes: string[];
-  /** Lanes of which has to be known how far they are seen: those with effects, and with subjects that leave their outline. */
+  /** Lanes of which has to be known how far they are seen: those with effects, with subjects that leave their outline, and rims. */
   places: LanePlace[];
   /** The part of a matte outside of which it is 0, found once. */
   extent(matte: Gray): Region;
@@ -51,7 +51,9 @@ export function planOf(document: ShotDocument, frame: number): Plan {
     steps,
     items: asked.length,
     mattes: steps.flatMap((step) => ('subject' in step ? [step.subject.id] : [])),
-    places: lanesInDepth(document).filter((place) => asked.some((item) => isIn(item, place) && item.type === 'effect') && place.lane !== 'front'),
+    places: lanesInDepth(document).filter(
+      (place) => asked.some((item) => isIn(item, place) && (item.type === 'effect' || item.lane === 'rim')) && place.lane !== 'front',
+    ),
     extent(matte) {
       const region = extents.get(matte) ?? extentIn(matte);
       extents.set(matte, region);
@@ -66,6 +68,7 @@ export function regionFor(item: LaneEffect, frame: number, size: Size, scale: nu
   if (!extent) return whole;
   const effect = effectById(item.effect);
   if (isEmpty(extent)) return extent;
+  if (effect.whole) return whole;
   const near = effect.reach ? grownBy(extent, Math.ceil(effect.reach(settingsAt(item, frame)) * scale) + 1) : extent;
   return commonOf(whole, effect.wide ? { ...near, left: 0, right: size.width } : near);
 }

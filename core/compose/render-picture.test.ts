@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { whereOn } from '../../tests/where.ts';
 import { newSpline } from '../document/part-kinds/spline.ts';
 import { newDocument, newPath, newPointTrack, newSubject } from '../document/records.ts';
 import type { Lane, LaneEffect, ShotDocument } from '../document/schema.ts';
@@ -114,7 +115,7 @@ describe('renderCutout', () => {
 /** An effect on a layer, with settings that do not change. */
 function run(id: string, layer: Rgba, settings: Record<string, Values[string]>, frame = 0, scale = 1): void {
   const item = { ...effect('inside', id), settings: Object.fromEntries(Object.entries(settings).map(([k, v]) => [k, { constant: v }])) } as LaneEffect;
-  runEffect(layer, item, { frame, scale, linear: false, left: 0, top: 0, whole: SIZE, at: (x, y) => [x * scale, y * scale] });
+  runEffect(layer, item, whereOn(SIZE, { frame, scale }));
 }
 
 describe('effects', () => {
@@ -169,7 +170,7 @@ describe('effects', () => {
     };
     const keyedAt = (frame: number) => {
       const layer = plate();
-      runEffect(layer, keyed, { frame, scale: 1, linear: false, left: 0, top: 0, whole: SIZE, at: (x, y) => [x, y] });
+      runEffect(layer, keyed, whereOn(SIZE, { frame }));
       return layer.data;
     };
     const changes = Array.from({ length: 17 }, (_, f) => f + 1).filter(

@@ -3,13 +3,15 @@
  * that is farther, then the subject is laid over that by its matte, with what is inside it.
  */
 import type { Element, LaneEffect, LaneItem, ShotDocument, Subject } from '../document/schema.ts';
+import type { Behind } from '../effects/effect.ts';
+import { effectById } from '../effects/index.ts';
 import { runEffect, type Where } from '../effects/lane-effect.ts';
 import type { Given } from '../elements/element.ts';
 import { applyWithin } from '../elements/element-effects.ts';
 import { ledMotion } from '../elements/place.ts';
-import { hasShutter, isLinear, picturesOf, renderElement, scaleOf, whereIn } from '../elements/render-element.ts';
+import { hasShutter, isLinear, itemMatte, picturesOf, renderElement, scaleOf, whereIn } from '../elements/render-element.ts';
 import { bytesOfPicture, copyIn, pictureOfBytes, rawLayer } from '../image/in-room.ts';
-import { addShareOf, cutInto, layBy, layOver, replaceBy } from '../image/lay.ts';
+import { addShareOf, cutInto, cutLayer, layBy, layOver, replaceBy } from '../image/lay.ts';
 import { toLinear, toPlateValues } from '../image/light.ts';
 import { commonOf, type Gray, isEmpty, type Layer, NOTHING, type Region, type Rgba, regionOf, type Size, unionOf, wholeOf } from '../image/picture.ts';
 import { mattesOf } from '../matte/mattes.ts';
@@ -58,21 +60,31 @@ const matteOf = (frame: Frame, subject: Subject): Gray => frame.matte.get(subjec
 const mixOf = (item: LaneItem, { frame }: Frame): number => Math.min(1, numberAt(item.mix, frame));
 
 /** Changes a picture by an effect that sees only what is seen of its lane, so that nothing from the other side bleeds in. */
-function applyEffect(frame: Frame, picture: Rgba, item: LaneEffect): Region {
+async function applyEffect(frame: Frame, picture: Rgba, item: LaneEffect): Promise<Region> {
   const seen = seenIn(frame, item);
   const region = regionFor(item, frame.frame, frame.size, frame.scale, seen && frame.plan.extent(seen));
   if (isEmpty(region)) return region;
+  const matte = await itemMatte(frame, item, frame.frame);
   const layer = rawLayer(frame.room, region);
   cutInto(layer, picture, seen);
-  runEffect(layer, item, whereOf(frame, item, region));
-  replaceBy(picture, layer, mixOf(item, frame));
+  const moves = effectById(item.effect).matteMoves === true;
+  runEffect(layer, item, { ...whereOf(frame, item, region), matte: moves ? matte : null, behind: behindOf(frame, item) });
+  replaceBy(picture, layer, mixOf(item, frame), item.blend, moves ? null : matte);
   return region;
+}
+
+/** What is behind a subject, for effects on it that look at that. */
+function behindOf({ behind, matte }: Frame, { lane, subject }: LaneItem): Behind | null {
+  const own = lane === 'inside' || lane === 'rim' ? matte.get(subject as string) : undefined;
+  return own && behind ? { picture: behind, matte: own } : null;
 }
 
 /** Lays an element over a picture; `instant` as of renderElement. */
 async function addElement(frame: Frame, picture: Rgba, item: Element, instant: number | null): Promise<Region> {
-  const layer = await renderElement(frame, item, frame.frame, instant);
+  const layer = await renderElement({ ...frame, behind: picture }, item, frame.frame, instant);
   if (!layer) return NOTHING;
+  const band = item.lane === 'rim' ? seenIn(frame, item) : null;
+  if (band) cutLayer(layer, band);
   layOver(picture, layer, item.blend, mixOf(item, frame));
   return regionOf(layer);
 }
@@ -84,7 +96,7 @@ const addItem = async (frame: Frame, picture: Rgba, item: LaneItem, instant: num
 
 /** Paints one step. */
 async function paint(frame: Frame, canvas: Canvas, step: Step, instant: number | null): Promise<void> {
-  if ('item' in step) touch(canvas, await addItem(frame, canvas.picture, step.item, instant));
+  if ('item' in step) touch(canvas, await addItem({ ...frame, behind: canvas.picture }, canvas.picture, step.item, instant));
   else if (step.inside.some(leaves)) await inRoom(frame, () => paintChanged(frame, canvas, step.subject, step.inside, instant));
   else await inRoom(frame, () => paintSubject(frame, canvas, step.subject, step.inside, instant));
 }
@@ -95,8 +107,9 @@ async function paintSubject(frame: Frame, canvas: Canvas, subject: Subject, insi
   const matte = matteOf(frame, subject);
   const own = inside.length > 0 ? copyWithin(frame.room, frame.plate, frame.plan.extent(matte)) : frame.plate;
   let changed = NOTHING;
+  const before: Frame = { ...frame, behind: canvas.picture };
   for (const item of inside) {
-    const region = await addItem(frame, own, item, instant);
+    const region = await addItem(before, own, item, instant);
     if (!isEmpty(region)) changed = unionOf(changed, region);
   }
   const region = commonOf(frame.plan.extent(matte), unionOf(canvas.changed, changed));
@@ -120,8 +133,10 @@ async function paintChanged(frame: Frame, canvas: Canvas, subject: Subject, insi
     frame.told();
     await inRoom(frame, async () => {
       const mix = mixOf(item, frame);
-      if (item.type === 'effect') applyWithin(layer, item, mix, whereOf(frame, item, whole), item.leaves);
-      else {
+      if (item.type === 'effect') {
+        const where = { ...whereOf(frame, item, whole), behind: { picture: canvas.picture, matte: null } };
+        applyWithin(layer, item, mix, where, item.leaves, await itemMatte(frame, item, frame.frame));
+      } else {
         const own = await renderElement(frame, item, frame.frame, instant);
         if (own) layWithin(layer, own, item, mix);
       }
@@ -252,7 +267,7 @@ async function compose(
   };
   for (const id of plan.mattes) await matteIn(id);
   const seen = new Map<string, Gray | null>();
-  for (const place of plan.places) seen.set(placeKey(place), await seenOf(place, document.cast, size, matteIn, room));
+  for (const place of plan.places) seen.set(placeKey(place), await seenOf(place, { document, frame, size, matte: matteIn, room }));
   let done = 0;
   const given: Frame = {
     document,

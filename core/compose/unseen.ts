@@ -39,7 +39,7 @@ export async function unseenOn(document: ShotDocument, frame: number, sources: S
     plate ??= await picture([]);
     if (differ(plate, await picture([item]))) unseen.set(item.id, 'covered');
     else {
-      const room = await seenOf(item, document.cast, size, (id) => mattes(id, frame));
+      const room = await seenOf(item, { document, frame, size, matte: (id) => mattes(id, frame), room: null });
       unseen.set(item.id, room && !room.data.some((v) => v > SEEN) ? 'no-room' : 'no-change');
     }
   }

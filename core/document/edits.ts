@@ -9,7 +9,7 @@ import { withRange } from '../time/ranges.ts';
 import { approvedConflict } from './approval.ts';
 import { EDGE_NAMES } from './edge-settings.ts';
 import { pinsOf } from './follow.ts';
-import { strayFollower } from './leaders.ts';
+import { strayFollower, strayMatte } from './leaders.ts';
 import { PART_KINDS } from './part-kinds/index.ts';
 import type { PartKind } from './part-kinds/kind.ts';
 import {
@@ -59,7 +59,7 @@ const settingPath = z
   .string()
   .regex(
     new RegExp(
-      `^(shape|opacity|mix|followAmount|${KEYED_OF_PARTS.join('|')}|motion|corners|edge\\.(${EDGE_NAMES.join('|')})|settings\\.[A-Za-z][A-Za-z0-9]{0,59})$`,
+      `^(shape|opacity|mix|followAmount|${KEYED_OF_PARTS.join('|')}|motion|corners|edge\\.(${EDGE_NAMES.join('|')})|rim\\.(inner|outer|softness)|settings\\.[A-Za-z][A-Za-z0-9]{0,59})$`,
     ),
     {
       error: 'No such setting.',
@@ -137,9 +137,9 @@ const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   ...eachPartKind(({ assignable }) => [...OF_PARTS, ...assignable]),
   path: ['closed', 'between'],
   stroke: ['enabled', 'kind', 'frame', 'radius', 'mends'],
-  effect: ['enabled', 'lane', 'subject', 'lives', 'follow', 'leaves'],
-  element: ['name', 'enabled', 'lane', 'subject', 'lives', 'follow', 'blend', 'words', 'of', 'footage'],
-  'element-effect': ['enabled'],
+  effect: ['enabled', 'lane', 'subject', 'lives', 'follow', 'leaves', 'blend', 'matteOf', 'matteFootage'],
+  element: ['name', 'enabled', 'lane', 'subject', 'lives', 'follow', 'blend', 'words', 'of', 'footage', 'matteOf', 'matteFootage'],
+  'element-effect': ['enabled', 'blend', 'matteOf', 'matteFootage'],
   // What is kept for another version is not changed.
   foreign: [],
   note: ['frame', 'text'],
@@ -415,7 +415,7 @@ function strayed(document: ShotDocument): string | null {
     for (const part of subject.parts)
       if (part.type === 'spline' && used(part).some((id) => !there.has(id)))
         return `${part.name} follows a track that is not in this shot. Let it go first, or write its motion as keys.`;
-  return strayFollower(document);
+  return strayFollower(document) ?? strayMatte(document);
 }
 
 /** What is wrong with the lane of an effect or an element; null where nothing is. */
@@ -423,7 +423,7 @@ function astray({ cast, lanes }: ShotDocument): string | null {
   const there = new Set(cast.map((s) => s.id));
   for (const { type, lane, subject } of lanes) {
     if (ofSubject(lane) ? subject === null || !there.has(subject) : subject !== null)
-      return `An ${type} ${ofSubject(lane) ? 'inside or behind needs a subject of this shot' : 'in front or in the backdrop is of no subject'}.`;
+      return `An ${type} ${ofSubject(lane) ? 'of a rim, inside or behind needs a subject of this shot' : 'in front or in the backdrop is of no subject'}.`;
   }
   return null;
 }

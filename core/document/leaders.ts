@@ -1,7 +1,7 @@
-/** What an effect or an element of the lanes may follow: a track, a Spline, another element. */
+/** What an effect or an element of the lanes may follow: a track, a Spline, another element; and what may be its matte: an element, a subject. */
 import type { Edit } from './edits.ts';
 import { findPart } from './parts.ts';
-import type { Element, LaneItem, ShotDocument, SplinePart, Track } from './schema.ts';
+import type { Element, ElementEffect, LaneItem, ShotDocument, SplinePart, Track } from './schema.ts';
 
 type Leader = Track | SplinePart | Element;
 type Leaders = Pick<ShotDocument, 'tracks' | 'cast' | 'lanes'>;
@@ -28,6 +28,35 @@ export function wouldCircle({ lanes }: Pick<ShotDocument, 'lanes'>, id: string, 
   return false;
 }
 
+/** What has a matte of its own in an item: that, and effects of an element. */
+const mattedIn = (item: LaneItem): (LaneItem | ElementEffect)[] => (item.type === 'element' ? [item, ...item.effects] : [item]);
+
+/** Whether an item (or an effect of an element) would be its own matte if it had this one, by way of others too. */
+export function circleOfMattes({ lanes }: Pick<ShotDocument, 'lanes'>, id: string, matte: string): boolean {
+  const owner = lanes.find((l) => mattedIn(l).some((m) => m.id === id))?.id ?? id;
+  const seen = new Set<string>();
+  const reaches = (next: string): boolean => {
+    if (next === owner) return true;
+    if (seen.has(next)) return false;
+    seen.add(next);
+    const item = lanes.find((l) => l.id === next);
+    return item !== undefined && mattedIn(item).some((m) => m.matteOf !== null && reaches(m.matteOf));
+  };
+  return reaches(matte);
+}
+
+/** What is wrong with the mattes of items, in words; null where nothing is. */
+export function strayMatte(document: Leaders): string | null {
+  for (const item of document.lanes)
+    for (const { id, matteOf } of mattedIn(item)) {
+      if (matteOf === null) continue;
+      const there = document.cast.some((s) => s.id === matteOf) || document.lanes.some((l) => l.id === matteOf && l.type === 'element');
+      if (!there) return `${called(item)} has a matte that is not in this shot. Choose another one, or none, first.`;
+      if (circleOfMattes(document, id, matteOf)) return `${called(item)} cannot have that as its matte: it would be its own, by way of others.`;
+    }
+  return null;
+}
+
 const called = (item: LaneItem): string => (item.type === 'element' ? item.name : 'An effect');
 
 /** What is wrong with what items follow, in words; null where nothing is. */
@@ -44,9 +73,17 @@ export function strayFollower(document: Leaders): string | null {
   return null;
 }
 
-/** Edits that take records away, and let go first of what follows them: it stands where it was put. */
+/** Edits that take records away, and let go first of what follows them, which stands where it was put, and of what has them as its matte. */
 export function removeEdits(document: Leaders, ...ids: string[]): Edit[] {
   const gone = new Set(ids.flatMap((id) => [id, ...(document.cast.find((s) => s.id === id)?.parts.map((p) => p.id) ?? [])]));
   const left = document.lanes.filter((item) => item.follow && gone.has(item.follow.track) && !gone.has(item.id));
-  return [...left.map((item): Edit => ({ kind: 'assign', id: item.id, values: { follow: null } })), ...ids.map((id): Edit => ({ kind: 'remove', id }))];
+  const matted = document.lanes
+    .filter((item) => !gone.has(item.id))
+    .flatMap(mattedIn)
+    .filter((m) => m.matteOf !== null && gone.has(m.matteOf));
+  return [
+    ...left.map((item): Edit => ({ kind: 'assign', id: item.id, values: { follow: null } })),
+    ...matted.map((item): Edit => ({ kind: 'assign', id: item.id, values: { matteOf: null } })),
+    ...ids.map((id): Edit => ({ kind: 'remove', id })),
+  ];
 }

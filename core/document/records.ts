@@ -34,6 +34,7 @@ export const newSubject = (id: string, name: string): Subject => ({
   parts: [],
   edge: edgeSchema.parse({}),
   approved: [],
+  rim: { inner: { constant: 8 }, outer: { constant: 8 }, softness: { constant: 4 } },
   clean: null,
 });
 

@@ -168,6 +168,9 @@ export const shownFootageSchema = z.strictObject({
 });
 export type ShownFootage = z.infer<typeof shownFootageSchema>;
 
+const rimWidth = animatedSchema(z.number().min(0).max(2000));
+const rimSchema = record({ inner: rimWidth, outer: rimWidth, softness: rimWidth });
+
 export const subjectSchema = record({
   id: idSchema,
   type: z.literal('subject'),
@@ -176,19 +179,29 @@ export const subjectSchema = record({
   edge: edgeSchema,
   /** Frames that the artist has called right; nothing changes their mattes until they are released. Rising, apart. */
   approved: z.array(rangeSchema).max(100_000).default([]),
+  /** The band along its edge: how far it goes inwards and outwards, and over how much it fades; plate pixels. */
+  rim: rimSchema.default({ inner: { constant: 8 }, outer: { constant: 8 }, softness: { constant: 4 } }),
   /** The same view without it; computed from what lies round it where there is none. */
   clean: shownFootageSchema.nullable().default(null),
 });
 export type Subject = z.infer<typeof subjectSchema>;
 
-/** Near to far: before everything, on a subject, farther than a subject, farther than all of them. */
-const LANES = ['front', 'inside', 'behind', 'backdrop'] as const;
+/** Near to far: before everything, along the edge of a subject, on a subject, farther than a subject, farther than all of them. */
+const LANES = ['front', 'rim', 'inside', 'behind', 'backdrop'] as const;
 export type Lane = (typeof LANES)[number];
 /** Whether a lane is relative to one subject. */
-export const ofSubject = (lane: Lane): lane is 'inside' | 'behind' => lane === 'inside' || lane === 'behind';
+export const ofSubject = (lane: Lane): lane is 'rim' | 'inside' | 'behind' => lane === 'rim' || lane === 'inside' || lane === 'behind';
 
-const settingSchema = animatedSchema(z.union([z.number().min(-1e6).max(1e6), z.array(z.number().min(-1e6).max(1e6)).max(16), z.string().min(1).max(40)]));
+const settingSchema = animatedSchema(z.union([z.number().min(-1e6).max(1e6), z.array(z.number().min(-1e6).max(1e6)).max(200), z.string().min(1).max(40)]));
 export type Setting = z.infer<typeof settingSchema>;
+
+/** What says where, or how strongly, something is seen. */
+const matteFields = {
+  /** An element or a subject of this shot, the picture or the matte of which it is. */
+  matteOf: idSchema.nullable().default(null),
+  /** Or footage that fills the plate. What of it counts is in its settings, see core/effects/matte-settings.ts. */
+  matteFootage: shownFootageSchema.nullable().default(null),
+};
 
 const laneFields = {
   id: idSchema,
@@ -205,6 +218,8 @@ const laneFields = {
   follow: followSchema.nullable().default(null),
   /** How far it goes along with that, over time. */
   followAmount: share.default({ constant: 1 }),
+  blend: z.enum(BLENDS).default('normal'),
+  ...matteFields,
   settings: z.record(z.string().min(1).max(60), settingSchema),
 };
 
@@ -225,6 +240,8 @@ export const elementEffectSchema = record({
   effect: z.string().min(1).max(60),
   enabled: z.boolean(),
   mix: share,
+  blend: z.enum(BLENDS).default('normal'),
+  ...matteFields,
   settings: z.record(z.string().min(1).max(60), settingSchema),
 });
 export type ElementEffect = z.infer<typeof elementEffectSchema>;
@@ -236,7 +253,6 @@ export const elementSchema = record({
   /** Which kind; see core/elements. */
   element: z.string().min(1).max(60),
   name: nameSchema,
-  blend: z.enum(BLENDS).default('normal'),
   /** Where its corners lie on the plate, from the left top one clockwise, x0,y0,…,y3; null: placed by position, scale and turn. */
   corners: animatedSchema(z.array(place).length(8)).nullable().default(null),
   /** Of a title. */

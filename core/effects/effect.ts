@@ -1,11 +1,13 @@
 /** What an effect is: described settings and one render function. Panels, presets, checks and docs follow the description. */
-import type { Rgba, Size } from '../image/picture.ts';
+import type { Gray, Rgba, Size } from '../image/picture.ts';
 import type { Descriptions, SettingDescription, Values, ValuesOf } from './settings.ts';
 
 export interface EffectContext {
   /** Pixels of this picture for one plate pixel: settings in px are multiplied by it. */
   scale: number;
   frame: number;
+  /** Frames a second. */
+  rate: number;
   /** The sum, from frame 0 to this one, of what `of` makes of a number setting on each: what has come to pass by then. */
   sum(setting: string, of: (value: number) => number): number;
   /** Where the layer's left top corner lies on the picture, pixels; and how large that picture is. */
@@ -14,6 +16,16 @@ export interface EffectContext {
   whole: Size;
   /** Where a place of the plate lies on this layer, pixels; with what the effect follows. */
   at(x: number, y: number): [number, number];
+  /** Of one that its matte moves: that matte, on all of the picture; null where it has none. */
+  matte: Gray | null;
+  /** Of one that looks at it: what is behind the layer, on all of the picture. */
+  behind: Behind | null;
+}
+
+/** The picture behind a subject or an element, and what covers it there; null: the alpha of the layer says that. */
+export interface Behind {
+  picture: Rgba;
+  matte: Gray | null;
 }
 
 export interface Effect {
@@ -28,6 +40,18 @@ export interface Effect {
   reach?(values: Values): number;
   /** Whether it moves what it is given from one side of the picture to the other, so that it needs whole rows. */
   wide?: true;
+  /** Whether anything of the picture may come to be anywhere in it, so that it needs all of it. */
+  whole?: true;
+  /** Whether it makes what it is given see-through. */
+  cuts?: true;
+  /** Whether its matte says where pixels go, and not where the effect is seen. */
+  matteMoves?: true;
+  /** Whether it looks at what is behind the layer. */
+  sees?: 'behind';
+  /** What can be measured for its settings. */
+  measures?: 'colour' | 'grain';
+  /** Pictures of the size of its layer that it needs room for. */
+  pictures?: number;
   /** Whether it mixes what lies at different places, and so works in linear light where the shot mixes in that; others see the plate's values. */
   mixes?: true;
   /** Whether a new one inside a subject takes that out of its outline. */
@@ -45,3 +69,6 @@ export const defineEffect = <const D extends Descriptions>(
   },
   // Values are made from the description that the types are made from.
 ): Effect => effect as unknown as Effect;
+
+/** Whether it can show something beyond what it is given, or less of it: not its colours alone change. */
+export const changesShape = (effect: Effect): boolean => effect.reach !== undefined || effect.whole === true || effect.cuts === true;

@@ -18,6 +18,9 @@ export const newLaneEffect = (id: string, lane: Lane, subject: string | null, ef
   lives: [],
   follow: null,
   followAmount: { constant: 1 },
+  blend: 'normal',
+  matteOf: null,
+  matteFootage: null,
   leaves: effectById(effect).leaves === true,
   settings: {
     ...startsOf(effectById(effect).settings),
@@ -28,7 +31,7 @@ export const newLaneEffect = (id: string, lane: Lane, subject: string | null, ef
 /** An effect of an element of a plate, with its settings as they start. */
 export const newElementEffect = (id: string, effect: string, plate: Size): ElementEffect => {
   const { settings } = newLaneEffect(id, 'front', null, effect, plate);
-  return { id, type: 'element-effect', effect, enabled: true, mix: { constant: 1 }, settings };
+  return { id, type: 'element-effect', effect, enabled: true, mix: { constant: 1 }, blend: 'normal', matteOf: null, matteFootage: null, settings };
 };
 
 export const settingsAt = (item: LaneEffect | ElementEffect, frame: number): Values => valuesAt(effectById(item.effect).settings, item.settings, frame);

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { whereOn } from '../../tests/where.ts';
 import { newRgba } from '../image/picture.ts';
 import { EFFECTS } from './index.ts';
 import { newLaneEffect, runEffect } from './lane-effect.ts';
@@ -18,11 +19,7 @@ describe('how far an effect reaches', () => {
         const values = valuesAt(effect.settings, settings, frame);
         const layer = newRgba(WIDTH, HEIGHT);
         for (let y = 30; y < 60; y++) for (let x = 50; x < 70; x++) layer.data.set([0.5, 0.7, 0.2, 1], (y * WIDTH + x) * 4);
-        runEffect(
-          layer,
-          { ...newLaneEffect('x', 'front', null, effect.id), settings },
-          { scale, frame, linear: false, left: 0, top: 0, whole: { width: WIDTH, height: HEIGHT }, at: (x, y) => [x * scale, y * scale] },
-        );
+        runEffect(layer, { ...newLaneEffect('x', 'front', null, effect.id), settings }, whereOn({ width: WIDTH, height: HEIGHT }, { scale, frame }));
         // Whole pixels are moved, so a pixel more may be touched on each side.
         const reach = (effect.reach?.(values) ?? 0) * scale + 2;
         for (let y = 0; y < HEIGHT; y++)
@@ -37,6 +34,14 @@ describe('how far an effect reaches', () => {
   });
 
   it('is said by those that move or spread pixels', () => {
-    expect(EFFECTS.filter((e) => e.reach).map((e) => e.id)).toEqual(['gaussian-blur', 'break-up']);
+    const quiet = EFFECTS.filter((e) => !e.reach && !e.whole && !e.cuts);
+    for (const effect of quiet) {
+      const settings = Object.fromEntries(Object.entries(effect.settings).map(([key, s]) => [key, { constant: s.kind === 'number' ? s.max : s.start }]));
+      const layer = newRgba(WIDTH, HEIGHT);
+      for (let y = 30; y < 60; y++) for (let x = 50; x < 70; x++) layer.data.set([0.5, 0.7, 0.2, 1], (y * WIDTH + x) * 4);
+      runEffect(layer, { ...newLaneEffect('x', 'front', null, effect.id), settings }, whereOn({ width: WIDTH, height: HEIGHT }, { frame: 3 }));
+      // A solid fills all that it is given, and what it is given says where it is seen.
+      if (effect.id !== 'solid') expect([effect.id, layer.data[(20 * WIDTH + 60) * 4 + 3]]).toEqual([effect.id, 0]);
+    }
   });
 });

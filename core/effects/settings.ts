@@ -2,16 +2,26 @@
 import type { Setting } from '../document/schema.ts';
 import { POWER } from '../image/light.ts';
 import type { Size } from '../image/picture.ts';
+import { areStops } from '../image/stops.ts';
 import { clamp } from '../math/clamp.ts';
+import { isCurve } from '../math/curve.ts';
 import { hasKeys, mixLists, mixNumbers, valueAt } from '../time/animated.ts';
 import { integralOf } from '../time/integral.ts';
 
-interface NumberSetting {
-  kind: 'number';
+type Unit = '' | 'px' | '%' | 'stops' | '°' | 's' | '/s' | 'px/s' | '°/s' | 'fr';
+
+/** What every setting says. */
+interface Named {
   label: string;
   /** One line on what it does. */
   about: string;
-  unit: '' | 'px' | '%' | 'stops' | '°' | 's' | '/s' | 'px/s' | 'fr';
+  /** Settings of one group stand together, folded away until they are wanted. */
+  group?: string;
+}
+
+interface NumberSetting extends Named {
+  kind: 'number';
+  unit: Unit;
   min: number;
   max: number;
   step: number;
@@ -21,23 +31,64 @@ interface NumberSetting {
 }
 
 /** Red, green, blue in [0,1], in the plate's transfer. */
-interface ColourSetting {
+interface ColourSetting extends Named {
   kind: 'colour';
-  label: string;
-  about: string;
   start: number[];
 }
 
 /** One of several words; it stands until the next key. */
-interface ChoiceSetting {
+interface ChoiceSetting extends Named {
   kind: 'choice';
-  label: string;
-  about: string;
   options: readonly { id: string; label: string }[];
   start: string;
 }
 
-export type SettingDescription = NumberSetting | ColourSetting | ChoiceSetting;
+/** A curve from [0,1] to [0,1] through points x0,y0,x1,y1,…; see core/math/curve.ts. */
+interface CurveSetting extends Named {
+  kind: 'curve';
+  start: number[];
+}
+
+/** Colours with their alpha at places: place, red, green, blue, alpha, five numbers each in [0,1]; see core/image/stops.ts. */
+interface StopsSetting extends Named {
+  kind: 'stops';
+  start: number[];
+}
+
+export type SettingDescription = NumberSetting | ColourSetting | ChoiceSetting | CurveSetting | StopsSetting;
+
+/** A number, `[least, most, step]`, and what it starts from. @param usual where its slider begins and ends, which the range exceeds */
+export const number = (
+  label: string,
+  about: string,
+  unit: Unit,
+  [min, max, step]: readonly [number, number, number],
+  start: number,
+  usual?: [number, number],
+): NumberSetting => ({ kind: 'number', label, about, unit, min, max, step, start, ...(usual ? { usual } : {}) });
+
+export const colour = (label: string, about: string, start: number[]): ColourSetting => ({ kind: 'colour', label, about, start });
+
+/** A choice among ids with what they are called; the first is what it starts from. */
+export const choice = <const O extends Record<string, string>>(label: string, about: string, options: O) => {
+  const ids = Object.keys(options) as (keyof O & string)[];
+  return { kind: 'choice', label, about, options: ids.map((id) => ({ id, label: options[id] as string })), start: ids[0] } as const satisfies ChoiceSetting;
+};
+
+/** A curve that changes nothing. */
+export const curve = (label: string, about: string): CurveSetting => ({ kind: 'curve', label, about, start: [0, 0, 1, 1] });
+
+export const stops = (label: string, about: string, start: number[]): StopsSetting => ({ kind: 'stops', label, about, start });
+
+/** The same settings, in a group of that name. */
+export const grouped = <D extends Descriptions>(group: string, settings: D): D =>
+  Object.fromEntries(Object.entries(settings).map(([key, described]) => [key, { ...described, group }])) as D;
+
+/** A direction in the picture; 90 is downwards. */
+export const angle = (label: string, about: string, start = 0): NumberSetting => number(label, about, '°', [-36_000, 36_000, 1], start, [-180, 180]);
+
+/** Another number gives another picture; the same gives the same. */
+export const SEED = number('Seed', 'Another number gives another one; the same gives the same.', '', [0, 9999, 1], 1, [0, 99]);
 export type Descriptions = Record<string, SettingDescription>;
 type SettingValue = number | number[] | string;
 /** A value of each described setting: a number, a colour or a choice. */
@@ -47,7 +98,7 @@ export type Values = Record<string, SettingValue>;
 export type ValuesOf<D extends Descriptions> = {
   readonly [K in keyof D]: D[K] extends { kind: 'number' }
     ? number
-    : D[K] extends { kind: 'colour' }
+    : D[K] extends { kind: 'colour' | 'curve' | 'stops' }
       ? readonly number[]
       : D[K] extends { kind: 'choice'; options: readonly { id: infer I }[] }
         ? I
@@ -79,6 +130,10 @@ function fitting(described: SettingDescription, value: SettingValue): SettingVal
       return Array.isArray(value) && value.length === described.start.length ? value : described.start;
     case 'choice':
       return described.options.some((o) => o.id === value) ? value : described.start;
+    case 'curve':
+      return Array.isArray(value) && isCurve(value) ? value : described.start;
+    case 'stops':
+      return Array.isArray(value) && areStops(value) ? value : described.start;
   }
 }
 

@@ -17,6 +17,10 @@ export interface Given {
   room: Room | null;
   /** Pictures of elements that were made before, by the element's id; see PlacedKind.picture. */
   prepared: ReadonlyMap<string, Rgba | null>;
+  /** The picture as far as it is painted behind what is painted now. */
+  behind?: Rgba;
+  /** Elements whose pictures are asked for as mattes, from the first on. */
+  matting?: readonly string[];
 }
 
 /** An element at an instant, with the values of its settings. */

@@ -46,6 +46,8 @@ export function newElement(document: Pick<ShotDocument, 'lanes' | 'plate'>, id: 
     mix: { constant: 1 },
     lives: [],
     blend: 'normal',
+    matteOf: null,
+    matteFootage: null,
     follow: null,
     followAmount: { constant: 1 },
     corners: null,

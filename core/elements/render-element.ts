@@ -1,22 +1,26 @@
 /** An element as a layer on a frame. */
 import { LRUCache } from 'lru-cache';
-import type { Element, ShotDocument } from '../document/schema.ts';
+import type { Element, ElementEffect, LaneItem, ShotDocument } from '../document/schema.ts';
 import { effectById, isKnownEffect } from '../effects/index.ts';
 import { settingsAt, type Where } from '../effects/lane-effect.ts';
+import { channelOf, MATTE, matteTable, throughTable } from '../effects/matte-settings.ts';
 import { valuesAt } from '../effects/settings.ts';
 import { emptyLayer, rawLayer } from '../image/in-room.ts';
-import { addShare } from '../image/lay.ts';
+import { addShare, cutLayer } from '../image/lay.ts';
 import { toLinear } from '../image/light.ts';
-import { commonOf, grownBy, isEmpty, type Layer, NOTHING, type Region, type Rgba, type Size, unionOf, wholeOf } from '../image/picture.ts';
+import { commonOf, type Gray, grownBy, isEmpty, type Layer, NOTHING, newGray, type Region, type Rgba, type Size, unionOf, wholeOf } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { applyTo, type Homography, multiply, scaling, translation } from '../math/homography.ts';
 import { mattesOf } from '../matte/mattes.ts';
 import { shutterTimes } from '../matte/render-matte.ts';
 import type { Sources } from '../matte/sources.ts';
+import { isWithin } from '../time/ranges.ts';
+import { framesPerSecond } from '../time/rate.ts';
 import type { Given, PlacedKind, PlacedScene, Scene } from './element.ts';
 import { applyOwnEffects } from './element-effects.ts';
 import { elementById, settingsOf } from './index.ts';
 import { visibleBox } from './paint.ts';
+import { shownFrame } from './picture.ts';
 import { PLACE, placeAt } from './place.ts';
 
 /** Instants at which an open shutter looks, at most; and how many pixels of the layer may lie between two of them. */
@@ -61,7 +65,10 @@ export function whereIn(
     left,
     top,
     whole: size,
+    rate: framesPerSecond(document.plate.rate),
     linear: isLinear(document),
+    matte: null,
+    behind: null,
     at(x, y) {
       const [px, py] = motion ? applyTo(motion, x, y) : [x, y];
       return [px * scaleX - left, py * scaleY - top];
@@ -110,6 +117,14 @@ function reachOf({ effects }: Element, frame: number, scale: number): number {
   return Math.ceil(each.reduce((a, b) => a + b, 0) * scale) + (effects.length > 0 ? 1 : 0);
 }
 
+/** The part of the picture that an element needs which is seen in a part of it: rows of it, or all of it, where an effect of its own asks for that. */
+function neededRound({ effects }: Element, near: Region, size: Size): Region {
+  const whole = wholeOf(size);
+  const own = effects.filter((e) => e.enabled).map((e) => effectById(e.effect));
+  if (own.some((e) => e.whole)) return whole;
+  return commonOf(whole, own.some((e) => e.wide) ? { ...near, left: 0, right: size.width } : near);
+}
+
 /**
  * The premultiplied layer of an element on a frame, with its own effects; null where it is not to be seen.
  * @param instant share of the open shutter at which all that moves is looked at together; null: over all of it
@@ -118,7 +133,11 @@ export async function renderElement(given: Given, item: Element, frame: number, 
   const scene = sceneAt(given, item, frame);
   const layer = await paintElement(scene, instant);
   if (!layer) return null;
-  applyOwnEffects(layer, item, whereIn(given, frame, layer));
+  const { behind } = given;
+  const where = { ...whereIn(given, frame, layer), behind: behind ? { picture: behind, matte: null } : null };
+  await applyOwnEffects(layer, item, where, (own) => itemMatte(given, own, frame));
+  const matte = await itemMatte(given, item, frame);
+  if (matte) cutLayer(layer, matte);
   return layer;
 }
 
@@ -149,9 +168,7 @@ async function paintElement(scene: Scene, instant: number | null): Promise<Layer
   const beyond = beyondOf(kind, scene);
   const seen = looks.map((look) => boxOn(size, look, beyond)).reduce(unionOf, NOTHING);
   if (isEmpty(seen)) return null;
-  const wide = item.effects.some((own) => effectById(own.effect).wide);
-  const near = commonOf(whole, grownBy(seen, reachOf(item, time, scale)));
-  const region = wide ? { ...near, left: 0, right: size.width } : near;
+  const region = neededRound(item, grownBy(seen, reachOf(item, time, scale)), size);
   const toLayer = translation(-region.left, -region.top);
   const layer = kind.picture && looks.length === 1 ? rawLayer(room, region) : emptyLayer(room, region);
   const mark = room?.mark() ?? 0;
@@ -204,8 +221,7 @@ export async function sweepOf(given: Given, item: Element, frame: number): Promi
   const beyond = beyondOf(kind, scene);
   const swept = placed.flatMap((one) => (one ? [boxOn(given.size, one, beyond)] : [])).reduce(unionOf);
   const box = grownBy(swept, reachOf(item, frame, scene.scale) + 2);
-  const wide = item.effects.some((own) => effectById(own.effect).wide);
-  return { box: commonOf(wholeOf(given.size), wide ? { ...box, left: 0, right: given.size.width } : box), instants: open.count };
+  return { box: neededRound(item, box, given.size), instants: open.count };
 }
 
 /** The element as it stands at each instant at which the shutter looks: at one where it is closed, or where nothing moves. */
@@ -219,4 +235,35 @@ async function shutterLooks(scene: Scene, instant: number | null): Promise<Place
       ? [frame + (open.angle * (instant - 0.5)) / 360]
       : shutterTimes(frame, open.angle, -open.angle / 2, open.count);
   return (await Promise.all(times.map(at))).filter((look) => look !== null);
+}
+
+/** Whether something says where the item is seen. */
+export const hasMatte = ({ matteOf, matteFootage }: Pick<LaneItem | ElementEffect, 'matteOf' | 'matteFootage'>): boolean =>
+  matteOf !== null || matteFootage !== null;
+
+/**
+ * How much of an item is seen at each pixel of the picture on a frame, [0,1]; null: all of it, for it has no matte, or one that is not
+ * there any more. An element counts as it is, also where it is switched off.
+ */
+export async function itemMatte(given: Given, item: LaneItem | ElementEffect, frame: number): Promise<Gray | null> {
+  if (!hasMatte(item)) return null;
+  const { document, size, sources, mattes } = given;
+  const values = valuesAt(MATTE, item.settings, frame);
+  const out = newGray(size.width, size.height);
+  if (item.matteFootage) {
+    const shown = shownFrame(frame - Math.round(values.matteStart), values.matteEnds, item.matteFootage.frames);
+    if (shown !== null) channelOf(await sources.footage(item.matteFootage, shown, size), values.matteChannel, out);
+  } else if (document.cast.some((s) => s.id === item.matteOf)) {
+    out.data.set((await mattes(item.matteOf as string, frame)).data);
+  } else {
+    const other = document.lanes.find((l) => l.id === item.matteOf);
+    // Mattes that lead back to themselves are refused where they are chosen.
+    if (other?.type !== 'element' || given.matting?.includes(other.id)) return null;
+    if (other.lives.length === 0 || isWithin(other.lives, frame)) {
+      const layer = await renderElement({ ...given, room: null, matting: [...(given.matting ?? []), other.id] }, other, frame);
+      if (layer) channelOf(layer, values.matteChannel, out, layer.left, layer.top);
+    }
+  }
+  throughTable(out, matteTable(values));
+  return out;
 }

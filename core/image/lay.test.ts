@@ -1,6 +1,7 @@
 /** The kernels against the plain loops, which the same functions are where there is no room. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { whereOn } from '../../tests/where.ts';
 import { effectById } from '../effects/index.ts';
 import { startsOf, valuesAt } from '../effects/settings.ts';
 import { BLENDS } from '../math/blend.ts';
@@ -49,7 +50,7 @@ const STEPS: [string, (p: Pictures) => void, 'picture' | 'layer'][] = [
     (p) => {
       const grade = effectById('grade');
       const values = valuesAt(grade.settings, { ...startsOf(grade.settings), exposure: { constant: 0.7 }, saturation: { constant: 160 } }, 0);
-      grade.render(p.layer, values, { scale: 1, frame: 0, left: 0, top: 0, whole: SIZE, sum: () => 0, at: (x, y) => [x, y] });
+      grade.render(p.layer, values, { ...whereOn(SIZE), sum: () => 0 });
     },
     'layer',
   ],

@@ -3,7 +3,7 @@
  * all that is given lies in one room, kernels do it; the loops here say the same plainly.
  */
 
-import { BLEND, BLENDS, type Blend } from '../math/blend.ts';
+import { type Blend, blender, CHANNEL_BLENDS } from '../math/blend.ts';
 import { roomOf } from '../wasm/room.ts';
 import { type Gray, isEmpty, type Layer, type Region, type Rgba } from './picture.ts';
 
@@ -38,9 +38,16 @@ export function cutInto(layer: Layer, picture: Rgba, matte: Gray | null): void {
 /** Alpha under which a colour cannot be told from its premultiplied value. */
 const FAINT = 1e-5;
 
-/** Replaces the picture by the layer's own colours where the layer has any, as far as `mix` says. */
-export function replaceBy(picture: Rgba, layer: Layer, mix: number): void {
+/**
+ * Replaces the picture by the layer's own colours where the layer has any, as far as `mix` says.
+ * @param blend how they go together with those that are there; `matte` how far, pixel by pixel of the picture
+ */
+export function replaceBy(picture: Rgba, layer: Layer, mix: number, blend: Blend = 'normal', matte: Gray | null = null): void {
   const { left, top, width, height } = layer;
+  if (blend !== 'normal' || matte) {
+    blendBy(picture, layer, mix, blend, matte);
+    return;
+  }
   const room = roomOf(picture.data, layer.data);
   if (room) {
     room.kernels.replaceRows(pixelAt(picture, left, top), picture.width, layer.data.byteOffset, width, height, mix);
@@ -60,17 +67,55 @@ export function replaceBy(picture: Rgba, layer: Layer, mix: number): void {
   }
 }
 
+/** The same by a mode of blending, and by a matte. */
+function blendBy({ data, width: stride }: Rgba, { left, top, width, height, data: from }: Layer, mix: number, blend: Blend, matte: Gray | null): void {
+  const mixed = blender(blend);
+  const [b, s] = [new Float64Array(3), new Float64Array(3)];
+  for (let y = 0; y < height; y++) {
+    let p = (y + top) * stride + left;
+    for (let o = y * width * 4; o < (y + 1) * width * 4; o += 4, p++) {
+      const a = from[o + 3];
+      const share = matte ? mix * matte.data[p] : mix;
+      if (a < FAINT || share === 0) continue;
+      const i = 4 * p;
+      for (let k = 0; k < 3; k++) {
+        b[k] = data[i + k];
+        s[k] = from[o + k] / a;
+      }
+      mixed(b, s);
+      for (let k = 0; k < 3; k++) data[i + k] += (s[k] - data[i + k]) * share;
+    }
+  }
+}
+
+/** Makes a layer as see-through as a matte of the whole picture says. */
+export function cutLayer({ left, top, width, height, data }: Layer, matte: Gray): void {
+  for (let y = 0, o = 0; y < height; y++) {
+    let p = (y + top) * matte.width + left;
+    for (let x = 0; x < width; x++, p++, o += 4) {
+      const m = matte.data[p];
+      if (m === 1) continue;
+      data[o] *= m;
+      data[o + 1] *= m;
+      data[o + 2] *= m;
+      data[o + 3] *= m;
+    }
+  }
+}
+
 /** Lays a layer over the picture, as strong as `mix`. */
 export function layOver(picture: Rgba, layer: Layer, blend: Blend, mix: number): void {
   const { left, top, width, height } = layer;
   const room = roomOf(picture.data, layer.data);
-  if (room) {
+  const kernel = (CHANNEL_BLENDS as readonly Blend[]).indexOf(blend);
+  if (room && kernel >= 0) {
     const [to, from] = [pixelAt(picture, left, top), layer.data.byteOffset];
     if (blend === 'normal') room.kernels.layRows(to, picture.width, from, width, height, mix);
-    else room.kernels.blendRows(to, picture.width, from, width, height, mix, BLENDS.indexOf(blend));
+    else room.kernels.blendRows(to, picture.width, from, width, height, mix, kernel);
     return;
   }
-  const mixed = BLEND[blend];
+  const mixed = blender(blend);
+  const [b, s] = [new Float64Array(3), new Float64Array(3)];
   const { data } = picture;
   const from = layer.data;
   for (let y = 0; y < height; y++) {
@@ -79,8 +124,16 @@ export function layOver(picture: Rgba, layer: Layer, blend: Blend, mix: number):
       const a = from[o + 3];
       const m = a * mix;
       if (m <= 0) continue;
-      if (blend === 'normal') for (let k = 0; k < 3; k++) data[i + k] = from[o + k] * mix + data[i + k] * (1 - m);
-      else for (let k = 0; k < 3; k++) data[i + k] += (mixed(data[i + k], from[o + k] / a) - data[i + k]) * m;
+      if (blend === 'normal') {
+        for (let k = 0; k < 3; k++) data[i + k] = from[o + k] * mix + data[i + k] * (1 - m);
+        continue;
+      }
+      for (let k = 0; k < 3; k++) {
+        b[k] = data[i + k];
+        s[k] = from[o + k] / a;
+      }
+      mixed(b, s);
+      for (let k = 0; k < 3; k++) data[i + k] += (s[k] - data[i + k]) * m;
     }
   }
 }

@@ -54,7 +54,8 @@ export function valueAt<T>(animated: Animated<T>, time: number, mix: (a: T, b: T
 
 export const mixNumbers = (a: number, b: number, share: number): number => a + (b - a) * share;
 
-export const mixLists = (a: number[], b: number[], share: number): number[] => a.map((v, i) => v + ((b[i] ?? v) - v) * share);
+/** Lists of different lengths have nothing between them: the first stands until the next key. */
+export const mixLists = (a: number[], b: number[], share: number): number[] => (a.length === b.length ? a.map((v, i) => v + (b[i] - v) * share) : a);
 
 /** Choices have nothing between them: each stands until the next key. */
 export const mixChoices = <T>(a: T): T => a;

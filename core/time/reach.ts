@@ -37,11 +37,11 @@ export const NUMBERS: ValueKind<number> = {
   beyond: 0,
 };
 
-/** Lists of numbers (colours). */
+/** Lists of numbers: colours, curves, stops. */
 export const LISTS: ValueKind<number[]> = {
   at: (animated, time) => valueAt(animated, time, mixLists),
   mix: mixLists,
-  shift: (v, from, to) => v.map((n, i) => n + (to[i] ?? n) - (from[i] ?? n)),
+  shift: (v, from, to) => (v.length === to.length && v.length === from.length ? v.map((n, i) => n + to[i] - from[i]) : to),
   beyond: 0,
 };
 

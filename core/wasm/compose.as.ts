@@ -479,3 +479,54 @@ export function warpUpright(
     }
   }
 }
+
+/** Bilinear between four pixels of a picture, of which those beyond it are nothing. */
+@inline
+function bilinear(source: usize, width: i32, height: i32, u: f64, v: f64): v128 {
+  const left = Math.floor(u);
+  const top = Math.floor(v);
+  if (!(left >= -1 && top >= -1 && left < (width as f64) && top < (height as f64))) return f32x4.splat(0);
+  const fx = f32x4.splat((u - left) as f32);
+  const fy = f32x4.splat((v - top) as f32);
+  const x = left as i32;
+  const y = top as i32;
+  const stride = (width as usize) << 4;
+  const p = source + (((y * width + x) as isize) << 4);
+  const zero = f32x4.splat(0);
+  let a: v128;
+  let b: v128;
+  let c: v128;
+  let d: v128;
+  if (x >= 0 && y >= 0 && x + 1 < width && y + 1 < height) {
+    a = v128.load(p);
+    b = v128.load(p, 16);
+    c = v128.load(p + stride);
+    d = v128.load(p + stride, 16);
+  } else {
+    a = x >= 0 && y >= 0 ? v128.load(p) : zero;
+    b = x + 1 < width && y >= 0 ? v128.load(p, 16) : zero;
+    c = x >= 0 && y + 1 < height ? v128.load(p + stride) : zero;
+    d = x + 1 < width && y + 1 < height ? v128.load(p + stride, 16) : zero;
+  }
+  const upper = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), fx));
+  const lower = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), fx));
+  return f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), fy));
+}
+
+/** The mean of what is seen of a picture through two affine motions (six doubles each) from places of `out` to its own. */
+export function meanOfTwo(source: usize, width: i32, height: i32, motions: usize, out: usize): void {
+  const half = f32x4.splat(0.5);
+  for (let y = 0; y < height; y++) {
+    const py = (y as f64) + 0.5;
+    const u0 = load<f64>(motions, 8) * py + load<f64>(motions, 16) - 0.5;
+    const v0 = load<f64>(motions, 32) * py + load<f64>(motions, 40) - 0.5;
+    const u1 = load<f64>(motions, 56) * py + load<f64>(motions, 64) - 0.5;
+    const v1 = load<f64>(motions, 80) * py + load<f64>(motions, 88) - 0.5;
+    for (let x = 0; x < width; x++, out += 16) {
+      const px = (x as f64) + 0.5;
+      const one = bilinear(source, width, height, load<f64>(motions) * px + u0, load<f64>(motions, 24) * px + v0);
+      const other = bilinear(source, width, height, load<f64>(motions, 48) * px + u1, load<f64>(motions, 72) * px + v1);
+      v128.store(out, f32x4.mul(f32x4.add(one, other), half));
+    }
+  }
+}

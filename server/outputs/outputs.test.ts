@@ -465,6 +465,14 @@ describe('asking for outputs', () => {
   });
 
   it('goes on after its server went away, with the frames it had', async () => {
+    // Frames that take long, so that it is in the middle of them.
+    const slow = newLaneEffect('slow', 'front', null, 'lens-blur');
+    slow.settings.radius = { constant: 200 };
+    await services.changes.apply(shotId, {
+      role: 'do',
+      page: 'p',
+      change: { id: 'slow', label: 'Slow', edits: [{ kind: 'insert', parent: 'lanes', index: 0, record: slow }] },
+    });
     const id = await services.outputs.request(services.queue, shotId, { kind: 'composed-mp4', sound: false, first: 0, last: 71 });
     await until(async () => (await readdir(services.outputs.directory(id)).catch(() => [] as string[])).includes('segment-0000000.mp4'), 60_000);
     await services.queue.stop();
