@@ -32,7 +32,7 @@ test('a person alone: a curve drawn at full size by hand, dragged to fit every f
   }
   await page.getByRole('link', { name: 'Compose', exact: true }).click();
   await page.getByRole('button', { name: 'Add inside Subject 1' }).click();
-  await page.getByRole('menuitem', { name: /^Monochrome/ }).click();
+  await page.getByRole('option', { name: /^Monochrome/ }).click();
   await settled(page);
   const matte = await mattesOf(page, 12, 60);
   for (const [frame, x] of [

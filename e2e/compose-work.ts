@@ -11,7 +11,7 @@ export const lanes = (page: Page): Locator => page.getByRole('region', { name: '
 /** Puts something into a lane; gives it selected. */
 export async function add(page: Page, lane: string, what: string): Promise<void> {
   await page.getByRole('button', { name: `Add ${lane}`, exact: true }).click();
-  await page.getByRole('menuitem', { name: new RegExp(`^${what}`) }).click();
+  await page.getByRole('option', { name: new RegExp(`^${what}`) }).click();
   await settled(page);
 }
 

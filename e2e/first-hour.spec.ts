@@ -21,7 +21,7 @@ test('a title behind a moving subject in footage of one’s own, from nothing to
   await hand.type('1');
   await page.keyboard.press('Enter');
   await hand.next('Put something behind it');
-  await hand.click(page.getByRole('menuitem', { name: /^Title/ }));
+  await hand.click(page.getByRole('option', { name: /^Title/ }));
   await hand.click(page.getByRole('textbox', { name: 'Words' }));
   await page.keyboard.press('Control+a');
   await hand.type('TIDE');
@@ -81,7 +81,7 @@ test('the way of the README, word by word, on a clip of the demo film', async ({
     if (await review.isVisible()) await hand.click('Not now');
   }
   await hand.next('Put something behind it');
-  await hand.click(page.getByRole('menuitem', { name: /^Title/ }));
+  await hand.click(page.getByRole('option', { name: /^Title/ }));
   await hand.click(page.getByRole('textbox', { name: 'Words' }));
   await page.keyboard.press('Control+a');
   await hand.type('KITE');
@@ -309,7 +309,7 @@ test('what has no effect says so on every bench, where it is', async ({ page }) 
   // Covered by a card in front of all, the one behind says so.
   const add = async (lane: string, kind: string) => {
     await page.getByRole('button', { name: `Add ${lane}` }).click();
-    await page.getByRole('menuitem', { name: kind }).click();
+    await page.getByRole('option', { name: kind }).click();
     await hand.saved();
   };
   await add('behind Subject 1', 'Card');

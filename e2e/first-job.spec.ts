@@ -33,7 +33,7 @@ test('footage in, a keyed curve, a soft edge, an effect behind, and all of it wr
   // Compose: everything but the box turns to one colour.
   await page.getByRole('link', { name: 'Compose', exact: true }).click();
   await page.getByRole('button', { name: 'Add behind Subject 1' }).click();
-  await page.getByRole('menuitem', { name: /^Solid/ }).click();
+  await page.getByRole('option', { name: /^Solid/ }).click();
   await settled(page);
 
   const mattes = await writeOutput(page, 'Matte, PNG sequence', [10, 60]);

@@ -33,7 +33,7 @@ test('by strokes, a title behind, and writing: one shot, three guides', async ({
   await begin(hand, 'title');
   await ticked(page, 2, 5);
   await hand.next('Put something behind it');
-  await hand.click(page.getByRole('menuitem', { name: /^Title/ }));
+  await hand.click(page.getByRole('option', { name: /^Title/ }));
   await ticked(page, 3, 5);
   await hand.click(page.getByRole('textbox', { name: 'Words' }));
   await page.keyboard.press('Control+a');
@@ -92,7 +92,7 @@ test('by hand, and tracking a sign', async ({ page }) => {
   await ticked(page, 3, 4);
   await guide(page).getByRole('button', { name: 'Go there' }).click();
   await hand.click('Add to front');
-  await hand.click(page.getByRole('menuitem', { name: /^Card/ }));
+  await hand.click(page.getByRole('option', { name: /^Card/ }));
   await hand.saved();
   await hand.choose('Follows', /^Track of/);
   await hand.saved();

@@ -173,7 +173,7 @@ test('11: one click isolates; what a click would take is seen before; something 
   await hand.type('1');
   await page.keyboard.press('Enter');
   await hand.next('Put something behind it');
-  await hand.click(page.getByRole('menuitem', { name: /^Solid/ }));
+  await hand.click(page.getByRole('option', { name: /^Solid/ }));
   await hand.saved();
   const pixel = await written(hand, page);
   for (const frame of [2, 12, 22]) {

@@ -13,7 +13,7 @@ test('a preset of an effect is used on another effect of its kind, and deleted',
       .getByRole('button', { name: `Add ${lane} Ellipse` })
       .or(page.getByRole('button', { name: `Add ${lane} Subject 1` }))
       .click();
-    await page.getByRole('menuitem', { name: /^Gaussian blur/ }).click();
+    await page.getByRole('option', { name: /^Gaussian blur/ }).click();
     await settled(page);
   };
   await add('behind');

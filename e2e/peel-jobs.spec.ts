@@ -90,7 +90,7 @@ test('only the subject keeps its colour: rider and trike by strokes of their own
   expect(share(edged(40))).toBeLessThan(share(fine(40)));
   await page.getByRole('link', { name: 'Compose', exact: true }).click();
   await page.getByRole('button', { name: 'Add behind Subject 1' }).click();
-  await page.getByRole('menuitem', { name: /^Exposure and saturation/ }).click();
+  await page.getByRole('option', { name: /^Exposure and saturation/ }).click();
   await setNumber(page, 'Exposure', '-0.5');
   await setNumber(page, 'Saturation', '0');
   const movie = await writeOutput(page, 'Composed, H.264', [40, 40]);
@@ -179,7 +179,7 @@ test('a click isolates: more clicks add, a fence keeps it in, it is carried forw
   // Behind it a plain colour, only on the frames of a burst; before and after it the plate stays.
   await page.getByRole('link', { name: 'Compose', exact: true }).click();
   await page.getByRole('button', { name: 'Add behind Subject 1' }).click();
-  await page.getByRole('menuitem', { name: /^Solid/ }).click();
+  await page.getByRole('option', { name: /^Solid/ }).click();
   await settled(page);
   const movie = await writeOutput(page, 'Composed, H.264', [40, 40]);
   const picture = rawFrames(path.join(movie.folder, movie.files[0]), 'rgb24');

@@ -11,6 +11,7 @@ export const HELP_PAGES = [
   { id: 'by-strokes', title: 'Isolating by strokes' },
   { id: 'by-hand', title: 'Isolating by hand, edges and tracking' },
   { id: 'composing', title: 'Composing and writing' },
+  { id: 'kinds', title: 'Effects and elements' },
   { id: 'quality', title: 'What Peel can and cannot do' },
 ] as const;
 
@@ -50,7 +51,8 @@ const marked = new Marked({
       return `<a href="${linked(href)}">${this.parser.parseInline(tokens)}</a>`;
     },
     image({ href, text }) {
-      return `<img src="/help-pictures/${path.basename(href)}" alt="${text.replace(/"/g, '&quot;')}" loading="lazy">`;
+      // Those of effects and elements are served with the pages, for the gallery shows them too.
+      return `<img src="/${href.includes('public/kinds/') ? 'kinds' : 'help-pictures'}/${path.basename(href)}" alt="${text.replace(/"/g, '&quot;')}" loading="lazy">`;
     },
   },
 });

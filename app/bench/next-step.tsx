@@ -82,7 +82,7 @@ function useNextStep(): { step: NextStep | null; act(): void; skip(): void; draw
       toBench('compose', () =>
         whenThere(`[data-add-to="behind:${subject()?.id}"]`, (e) => {
           e.focus();
-          e.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }));
+          e.click();
         }),
       ),
     write() {

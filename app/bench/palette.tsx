@@ -16,6 +16,7 @@ import { SHORTCUTS } from '../state/shortcuts.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useToBench } from '../state/to-bench.ts';
 import { currentSubject, useWorkbench } from '../state/workbench-context.tsx';
+import { matches } from '../ui/matches.ts';
 import type { Command } from './commands.ts';
 
 interface Entry {
@@ -34,20 +35,9 @@ const HEADING =
 
 const GO_TO_FRAME = 'go-to-frame';
 
-/** How well an entry fits what is typed: each word of it has to be in there; at the beginning of words is better, and in the name best. */
-function matches(id: string, search: string, keywords: string[] = []): number {
-  // It is there only while a number is typed, and then it is what is meant.
-  if (id === GO_TO_FRAME) return 1;
-  const text = keywords.join(' ').toLowerCase();
-  let score = 1;
-  for (const word of search.toLowerCase().split(/\s+/).filter(Boolean)) {
-    const at = text.indexOf(word);
-    if (at < 0) return 0;
-    const begins = at === 0 || /[^a-z0-9]/.test(text[at - 1]);
-    score *= (begins ? 1 : 0.5) / (1 + at / 200);
-  }
-  return score;
-}
+/** How well an entry fits what is typed. */
+// The frame is there only while a number is typed, and then it is what is meant.
+const fits = (id: string, search: string, keywords: string[] = []): number => (id === GO_TO_FRAME ? 1 : matches(keywords.join(' '), search));
 
 /** Fields of the settings panel that is open, by their labels. */
 function settingsInSight(): Entry[] {
@@ -170,7 +160,7 @@ function Entries({ commands, onClose }: { commands: readonly Command[]; onClose(
   const frame = number === undefined ? null : Number(number) - plate.firstNumber;
   const outside = frame !== null && (frame < 0 || frame >= plate.frames);
   return (
-    <List label="Commands" loop filter={matches}>
+    <List label="Commands" loop filter={fits}>
       <List.Input
         value={query}
         onValueChange={setQuery}

@@ -1,7 +1,6 @@
 /** Effects of one element: they change it alone, before it is laid into its lane. */
 
-import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
+import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { isKnown, nameOf } from '~/core/compose/lane-items.ts';
 import type { Edit } from '~/core/document/edits.ts';
@@ -10,11 +9,13 @@ import { EFFECTS } from '~/core/effects/index.ts';
 import { newElementEffect } from '~/core/effects/lane-effect.ts';
 import { ShareSetting } from '../settings/fields.tsx';
 import { useShotStore } from '../state/shot-context.tsx';
-import { IconButton, MENU } from '../ui/controls.tsx';
+import { IconButton } from '../ui/controls.tsx';
 import { EyeSwitch } from '../ui/eye-switch.tsx';
 import { BlendChoice, MatteChoice } from './blend-and-matte.tsx';
 import { DescribedSettings } from './described-settings.tsx';
-import { KindChoices } from './kind-choices.tsx';
+import { Gallery } from './gallery.tsx';
+
+const GROUPS = [{ title: 'Effects', kinds: EFFECTS }];
 
 export function ElementEffects({ element }: { element: Element }) {
   const store = useShotStore();
@@ -33,19 +34,7 @@ export function ElementEffects({ element }: { element: Element }) {
           <span className="font-medium">Its effects</span>
           <span className="ml-2 text-quiet text-xs">change this element alone</span>
         </h3>
-        <DropdownMenu.Root modal={false}>
-          <DropdownMenu.Trigger
-            aria-label={`Add an effect to ${element.name}`}
-            className="flex size-7 shrink-0 items-center justify-center rounded text-quiet hover:bg-raised hover:text-ink"
-          >
-            <Plus className="size-4" />
-          </DropdownMenu.Trigger>
-          <DropdownMenu.Portal>
-            <DropdownMenu.Content className={`${MENU} max-h-[70vh] overflow-auto`} align="end" collisionPadding={8}>
-              <KindChoices list={EFFECTS} onChoose={({ id, label }) => add(id, label)} />
-            </DropdownMenu.Content>
-          </DropdownMenu.Portal>
-        </DropdownMenu.Root>
+        <Gallery title={`Add an effect to ${element.name}`} groups={GROUPS} onChoose={({ id, label }) => add(id, label)} />
       </div>
       <ol>
         {element.effects

@@ -19,8 +19,8 @@ export function ElementFields({ item }: { item: Element }) {
     <>
       {kind.has === 'words' && <Words key={item.words} words={item.words} onWords={(words) => set('Set words', { words })} />}
       {kind.has === 'footage' && <Footage item={item} />}
-      {(kind.has === 'subject' || kind.has === 'outline') && (
-        <Source item={item} curves={kind.has === 'outline'} onSource={(of) => set('Set source', { of })} />
+      {(kind.has === 'subject' || kind.has === 'outline' || kind.from) && (
+        <Source item={item} curves={kind.has !== 'subject'} onSource={(of) => set('Set source', { of })} />
       )}
       {kind.placed && <ElementCorners item={item} />}
     </>
@@ -87,10 +87,12 @@ function Footage({ item }: { item: Element }) {
     // As large as it has to be to fill the plate; what has alpha is a thing, and no larger than it fits in.
     const [across, down] = [plate.width / width, plate.height / height];
     const scale = Math.round(1000 * (alpha ? Math.min(1, across, down) : Math.max(across, down))) / 10;
-    store.getState().commit('Set footage', [
-      { kind: 'assign', id, values: { footage: { id: plateId, width, height, frames, alpha }, ...named } },
-      { kind: 'animate', id, setting: 'settings.scale', value: { constant: scale } },
-    ]);
+    store
+      .getState()
+      .commit('Set footage', [
+        { kind: 'assign', id, values: { footage: { id: plateId, width, height, frames, alpha }, ...named } },
+        ...(elementById(item.element).placed ? [{ kind: 'animate' as const, id, setting: 'settings.scale', value: { constant: scale } }] : []),
+      ]);
   };
   return (
     <>

@@ -1,14 +1,18 @@
 /** What moves an element, or the place of an effect: a track, a Spline, or another element. */
+import { endsOfItem } from '~/core/compose/lane-items.ts';
 import { wouldCircle } from '~/core/document/leaders.ts';
 import { namedSplines } from '~/core/document/parts.ts';
-import type { LaneItem } from '~/core/document/schema.ts';
+import type { Element, LaneItem } from '~/core/document/schema.ts';
+import type { End } from '~/core/elements/element.ts';
 import { elementById } from '~/core/elements/index.ts';
 import { ASPECTS } from '~/core/math/motion.ts';
-import { ShareSetting } from '../settings/fields.tsx';
+import { ChoiceSetting, ShareSetting } from '../settings/fields.tsx';
 import { FollowedLeader, FollowTakes } from '../settings/follow-fields.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
+
+const WHOLE = 'whole';
 
 export function ItemFollows({ item }: { item: LaneItem }) {
   const store = useShotStore();
@@ -28,6 +32,7 @@ export function ItemFollows({ item }: { item: LaneItem }) {
       ]);
   return (
     <>
+      {item.type === 'element' && endsOfItem(item).map((end) => <FixedEnd key={end.x} item={item} end={end} leaders={leaders} />)}
       <FollowedLeader follow={item.follow} about="The track, the curve or the element that moves it." leaders={leaders} onLeader={follow} />
       {item.follow && (
         <>
@@ -53,5 +58,28 @@ export function ItemFollows({ item }: { item: LaneItem }) {
         </>
       )}
     </>
+  );
+}
+
+/** What an end of an element is fixed to: something of its own, or it goes with the whole. */
+function FixedEnd({ item, end, leaders }: { item: Element; end: End; leaders: readonly { id: string; label: string }[] }) {
+  const store = useShotStore();
+  const { view } = useWorkbench();
+  const fix = (id: string) => {
+    const { [end.x]: _before, ...others } = item.pins;
+    const pins = id === WHOLE ? others : { ...others, [end.x]: { track: id, frame: view.getState().frame, takes: [...ASPECTS] } };
+    store
+      .getState()
+      .commit(id === WHOLE ? `Let go of ${end.label.toLowerCase()}` : `Fix ${end.label.toLowerCase()}`, [{ kind: 'assign', id: item.id, values: { pins } }]);
+  };
+  if (leaders.length === 0) return null;
+  return (
+    <ChoiceSetting
+      label={end.label}
+      about="What this end is fixed to: on this frame it is where it was put, on all others where that brings it."
+      value={item.pins[end.x]?.track ?? WHOLE}
+      options={[{ id: WHOLE, label: 'Goes with the whole' }, ...leaders.map((l) => ({ id: l.id, label: `Fixed to ${l.label}` }))]}
+      onChange={fix}
+    />
   );
 }

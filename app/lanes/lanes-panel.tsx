@@ -3,26 +3,23 @@
  * there with no other step.
  */
 
-import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
+import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { hasPlace, isKnown, nameOf } from '~/core/compose/lane-items.ts';
 import { isIn } from '~/core/compose/lanes.ts';
 import { removeEdits } from '~/core/document/leaders.ts';
 import { copyOf } from '~/core/document/records.ts';
 import { type Element, type LaneItem, SHOT, type ShotDocument } from '~/core/document/schema.ts';
-import { EFFECTS } from '~/core/effects/index.ts';
-import { newLaneEffect } from '~/core/effects/lane-effect.ts';
-import { ELEMENTS, newElement } from '~/core/elements/index.ts';
 import { ChoiceSetting } from '../settings/fields.tsx';
 import { useRemark, useRemarks } from '../state/remarks.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
-import { EmptyNote, IconButton, MENU, PanelTitle } from '../ui/controls.tsx';
+import { EmptyNote, IconButton, PanelTitle } from '../ui/controls.tsx';
 import { EyeSwitch } from '../ui/eye-switch.tsx';
 import { type Named, RenameDialog } from '../ui/rename-dialog.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
-import { KindChoices } from './kind-choices.tsx';
+import { type Addable, GROUPS } from './addable.ts';
+import { Gallery } from './gallery.tsx';
 import { type ListedLane, laneName, listedLanes } from './lane-words.ts';
 
 export function LanesPanel() {
@@ -76,11 +73,11 @@ function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename })
   const remarks = useRemarks();
   const subject = useShot((s) => (lane.lane === 'inside' ? s.document.cast.find((c) => c.id === lane.subject) : undefined));
   const about = remarks.find((r) => subject?.parts.some((p) => p.id === r.id));
-  const add = (kind: 'effect' | 'element', id: string, label: string) => {
+  const add = (kind: Addable) => {
     const { document } = store.getState();
-    const newId = crypto.randomUUID();
-    const record =
-      kind === 'effect' ? newLaneEffect(newId, lane.lane, lane.subject, id, document.plate) : newElement(document, newId, lane.lane, lane.subject, id);
+    const record = kind.make(document, () => crypto.randomUUID(), lane.lane, lane.subject);
+    const { id: newId } = record;
+    const { label } = kind;
     if (!store.getState().commit(`Add ${label.toLowerCase()}`, [{ kind: 'insert', parent: 'lanes', index: lanes.length, record }])) return;
     store.getState().select(newId);
     view.getState().setView('composed');
@@ -93,24 +90,12 @@ function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename })
           <span className="font-medium">{lane.title}</span> {lane.of}
           <span className="ml-2 text-quiet text-xs">{lane.about}</span>
         </h3>
-        <DropdownMenu.Root modal={false}>
-          <DropdownMenu.Trigger
-            data-add-to={lane.key}
-            aria-label={`Add ${lane.of ? `${lane.title.toLowerCase()} ${lane.of}` : `to ${lane.title.toLowerCase()}`}`}
-            className="flex size-7 shrink-0 items-center justify-center rounded text-quiet hover:bg-raised hover:text-ink"
-          >
-            <Plus className="size-4" />
-          </DropdownMenu.Trigger>
-          <DropdownMenu.Portal>
-            <DropdownMenu.Content className={`${MENU} max-h-[70vh] overflow-auto`} align="end" collisionPadding={8}>
-              <DropdownMenu.Label className="px-2 py-1 font-semibold text-xs">Elements</DropdownMenu.Label>
-              <KindChoices list={ELEMENTS} onChoose={({ id, label }) => add('element', id, label)} />
-              <DropdownMenu.Separator className="my-1 h-px bg-line" />
-              <DropdownMenu.Label className="px-2 py-1 font-semibold text-xs">Effects</DropdownMenu.Label>
-              <KindChoices list={EFFECTS} onChoose={({ id, label }) => add('effect', id, label)} />
-            </DropdownMenu.Content>
-          </DropdownMenu.Portal>
-        </DropdownMenu.Root>
+        <Gallery
+          lane={lane.key}
+          title={`Add ${lane.of ? `${lane.title.toLowerCase()} ${lane.of}` : `to ${lane.title.toLowerCase()}`}`}
+          groups={GROUPS}
+          onChoose={add}
+        />
       </div>
       {about && (
         <p className="px-3 pb-1 text-doubt text-xs">

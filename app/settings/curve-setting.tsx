@@ -133,7 +133,6 @@ export function CurveSetting(props: { record: string; setting: string; value: An
         {pointsOf(list).map(([x, y], i) => (
           // A dot that keeps its size, however the square is drawn out: a line of no length with a round end.
           <path
-            // biome-ignore lint/suspicious/noArrayIndexKey: points have no names, and their order is what they are.
             key={i}
             data-point
             tabIndex={0}

@@ -110,7 +110,6 @@ export function StopsSetting(props: { record: string; setting: string; value: An
         />
         {stops.map((s, i) => (
           <button
-            // biome-ignore lint/suspicious/noArrayIndexKey: stops have no names, and their order is what they are.
             key={i}
             type="button"
             aria-label={`${label}: stop ${i + 1} at ${Math.round(s[0] * 100)} %`}

@@ -10,7 +10,7 @@ const BENCH_PAGES: Record<string, string> = { isolate: 'by-strokes', edge: 'by-h
 
 export function helpPage({ document, selected }: Pick<ShotState, 'document' | 'selected'>, { bench, tool }: Pick<ViewState, 'bench' | 'tool'>): string {
   const item = document.lanes.find((l) => l.id === selected);
-  if (bench === 'compose' && item) return `composing#${anchorOf(item.type === 'effect' ? effectById(item.effect).label : elementById(item.element).label)}`;
+  if (bench === 'compose' && item) return `kinds#${anchorOf(item.type === 'effect' ? effectById(item.effect).label : elementById(item.element).label)}`;
   if (bench === 'output') return BENCH_PAGES.output;
   if (bench === 'isolate' && tool === 'edit') {
     if (document.tracks.some((t) => t.id === selected)) return 'by-hand#tracking';

@@ -1,11 +1,14 @@
 /** Placing the selected element by hand: moved, scaled and turned, or by its four corners; and the place of an effect. */
 import { Frame } from 'lucide-react';
-import { nameOf } from '~/core/compose/lane-items.ts';
+import { endsOfItem, endsOn, nameOf } from '~/core/compose/lane-items.ts';
 import type { Edit } from '~/core/document/edits.ts';
+import { removeEdits } from '~/core/document/leaders.ts';
 import type { LaneItem } from '~/core/document/schema.ts';
-import { ledMotion } from '~/core/elements/place.ts';
+import type { End } from '~/core/elements/element.ts';
+import { endMotion, ledMotion } from '~/core/elements/place.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import { applyTo, inverseOf } from '~/core/math/homography.ts';
+import { nearestOnSegment } from '~/core/math/segment.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import { LISTS, NUMBERS } from '~/core/time/reach.ts';
 import { valueEdit } from '../edits/path-edits.ts';
@@ -13,7 +16,7 @@ import type { Stand } from '../state/view-store.ts';
 import { cornersOf, turnHandleOf } from './stand-corners.ts';
 import { arrowOf, HIT, keyName, reachOf, type Tool, type ToolContext, type ToolDescription, type ToolPointer } from './tool.ts';
 
-type Grip = { kind: 'move' } | { kind: 'scale' } | { kind: 'turn' } | { kind: 'corner'; index: number };
+type Grip = { kind: 'move' } | { kind: 'scale' } | { kind: 'turn' } | { kind: 'corner'; index: number } | { kind: 'ends'; ends: readonly End[] };
 interface Drag {
   grip: Grip;
   item: LaneItem;
@@ -46,9 +49,22 @@ function gripUnder(p: ToolPointer, stand: Stand, item: LaneItem, perPixel: numbe
   return within(corners, p.x, p.y) ? { kind: 'move' } : null;
 }
 
-/** A place of the plate on this frame as it was on the frame from which the element follows its track. */
-function beforeFollowing(item: LaneItem, { shot, view }: ToolContext, x: number, y: number): [number, number] {
-  const motion = ledMotion(shot.history.settled, item, view.frame);
+/** One of its ends that is under the pointer, or all of them where that is on the way between two. */
+function endsUnder(p: ToolPointer, item: LaneItem, { shot, view, perPixel }: ToolContext): Grip | null {
+  const ends = endsOn(shot.history.settled, item, view.frame);
+  const near = HIT * perPixel;
+  const one = ends.find(({ at: [x, y] }) => Math.hypot(x - p.x, y - p.y) < near);
+  if (one) return { kind: 'ends', ends: [one.end] };
+  if (ends.length < 2) return null;
+  const [[ax, ay], [bx, by]] = [ends[0].at, ends[1].at];
+  const share = nearestOnSegment(ax, ay, bx, by, p.x, p.y);
+  return Math.hypot(ax + (bx - ax) * share - p.x, ay + (by - ay) * share - p.y) < near ? { kind: 'ends', ends: ends.map((e) => e.end) } : null;
+}
+
+/** A place of the plate on this frame as it was on the frame from which the element, or an end of it, follows its track. */
+function beforeFollowing(item: LaneItem, { shot, view }: ToolContext, x: number, y: number, end?: End): [number, number] {
+  const document = shot.history.settled;
+  const motion = end ? endMotion(document, item, end, view.frame) : ledMotion(document, item, view.frame);
   const back = motion && inverseOf(motion);
   return back ? applyTo(back, x, y) : [x, y];
 }
@@ -71,7 +87,21 @@ function moveEdits(item: LaneItem, dx: number, dy: number, c: ToolContext, corne
   return [valueEdit(item.id, 'corners', corners, { frame, value: moved, reach: c.shot.reach, context: reachOf(c) }, LISTS)];
 }
 
+/** Edits that move ends of an element from one place of the plate to another, whatever each of them follows. */
+function endEdits(item: LaneItem, ends: readonly End[], from: { x: number; y: number }, to: { x: number; y: number }, c: ToolContext): Edit[] {
+  return ends.flatMap((end) => {
+    const [x0, y0] = beforeFollowing(item, c, from.x, from.y, end);
+    const [x1, y1] = beforeFollowing(item, c, to.x, to.y, end);
+    return [numberEdit(item, end.x, 0, (x) => x + x1 - x0, c), numberEdit(item, end.y, 0, (y) => y + y1 - y0, c)];
+  });
+}
+
 function dragEdits({ grip, item, from }: Drag, p: ToolPointer, c: ToolContext): Edit[] {
+  if (grip.kind === 'ends') {
+    const [dx, dy] = [p.x - from.x, p.y - from.y];
+    const straight = p.shift ? (Math.abs(dx) > Math.abs(dy) ? { x: p.x, y: from.y } : { x: from.x, y: p.y }) : p;
+    return endEdits(item, grip.ends, from, straight, c);
+  }
   const [x0, y0] = beforeFollowing(item, c, from.x, from.y);
   const [x1, y1] = beforeFollowing(item, c, p.x, p.y);
   if (grip.kind === 'move' || grip.kind === 'corner') {
@@ -92,7 +122,7 @@ function dragEdits({ grip, item, from }: Drag, p: ToolPointer, c: ToolContext): 
   return [numberEdit(item, 'turn', 0, (turn) => (p.shift ? Math.round((turn + by) / STEP) * STEP : turn + by), c)];
 }
 
-const DONE: Record<Grip['kind'], string> = { move: 'Move', scale: 'Scale', turn: 'Turn', corner: 'Move corner' };
+const DONE: Record<Grip['kind'], string> = { move: 'Move', scale: 'Scale', turn: 'Turn', corner: 'Move corner', ends: 'Move ends' };
 
 export class PlaceTool implements Tool {
   private drag: Drag | null = null;
@@ -102,8 +132,8 @@ export class PlaceTool implements Tool {
     c.view.play(0);
     const item = selectedItem(c);
     const { stand } = c.view;
-    if (!item || stand?.id !== item.id) return;
-    const grip = gripUnder(p, stand, item, c.perPixel);
+    if (!item) return;
+    const grip = endsUnder(p, item, c) ?? (stand?.id === item.id ? gripUnder(p, stand, item, c.perPixel) : null);
     this.drag = grip && { grip, item, from: p };
   }
 
@@ -130,15 +160,16 @@ export class PlaceTool implements Tool {
   key(event: KeyboardEvent, c: ToolContext): boolean {
     const item = selectedItem(c);
     const arrow = arrowOf(event);
-    if (arrow && item && c.view.stand?.id === item.id) {
+    const ends = item ? endsOfItem(item) : [];
+    if (arrow && item && (ends.length > 0 || c.view.stand?.id === item.id)) {
       const now = c.shot.document.lanes.find((l) => l.id === item.id);
-      if (now) c.shot.setDraft(moveEdits(now, arrow.x, arrow.y, c));
+      if (now) c.shot.setDraft(ends.length > 0 ? endEdits(now, ends, { x: 0, y: 0 }, arrow, c) : moveEdits(now, arrow.x, arrow.y, c));
       this.nudged = true;
       return true;
     }
     const key = keyName(event);
     if ((key === 'Delete' || key === 'Backspace') && item) {
-      c.shot.commit(`Delete ${item.type}`, [{ kind: 'remove', id: item.id }]);
+      c.shot.commit(`Delete ${item.type}`, removeEdits(c.shot.history.settled, item.id));
       return true;
     }
     if (key === 'Escape') {
@@ -158,6 +189,7 @@ export class PlaceTool implements Tool {
     const item = selectedItem(c);
     if (!item) return 'Select an element in the lanes to place it; + in a lane adds one.';
     const name = nameOf(item);
+    if (endsOfItem(item).length > 0) return `${name}: drag an end, or the line between them. Arrows nudge both, Delete, Esc to let go.`;
     if (c.view.stand?.id !== item.id) return `${name} has no place of its own, or there is nothing of it to see on this frame.`;
     if (c.view.stand.box.width === 0) return `${name}: drag its place. Arrows nudge, Delete, Esc to let go.`;
     return cornersOfItem(item)

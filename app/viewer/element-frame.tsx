@@ -1,5 +1,6 @@
 /** The frame of the element that can be placed by hand. */
 import { useEffect } from 'react';
+import { endsOn } from '~/core/compose/lane-items.ts';
 import { useShot } from '../state/shot-context.tsx';
 import type { Stand } from '../state/view-store.ts';
 import type { ViewTransform } from '../state/view-transform.ts';
@@ -36,7 +37,8 @@ export function ElementFrame({ viewTransform }: { viewTransform: ViewTransform }
   const stand = useView((s) => s.stand);
   const tool = useView((s) => s.tool);
   const pinned = useShot((s) => s.document.lanes.some((l) => l.id === stand?.id && l.type === 'element' && l.corners !== null));
-  if (!stand || tool !== 'place') return null;
+  if (tool !== 'place') return null;
+  if (!stand) return <ElementEnds viewTransform={viewTransform} />;
   const at = ([x, y]: [number, number]): [number, number] => [x * viewTransform.scale + viewTransform.x, y * viewTransform.scale + viewTransform.y];
   const corners = cornersOf(stand).map(at);
   const points = corners.map((c) => c.join()).join(' ');
@@ -64,6 +66,31 @@ export function ElementFrame({ viewTransform }: { viewTransform: ViewTransform }
       )}
       {corners.map(([x, y], i) => (
         <rect key={i} x={x - 5} y={y - 5} width={10} height={10} fill="#111" stroke="#fff" strokeWidth={1.4} />
+      ))}
+    </g>
+  );
+}
+
+/** The ends of an element that lies between such, and the way between them. */
+function ElementEnds({ viewTransform: { scale, x: left, y: top } }: { viewTransform: ViewTransform }) {
+  const frame = useView((s) => s.readFrame);
+  const document = useShot((s) => s.document);
+  const item = useShot((s) => s.document.lanes.find((l) => l.id === s.selected));
+  if (!item?.enabled) return null;
+  const ends = endsOn(document, item, frame).map(({ end, at: [x, y] }) => ({ label: end.label, x: x * scale + left, y: y * scale + top }));
+  if (ends.length === 0) return null;
+  const way = ends.map(({ x, y }) => `${x},${y}`).join(' ');
+  return (
+    <g data-element-ends>
+      <polyline points={way} fill="none" stroke="#000" strokeOpacity={0.6} strokeWidth={3} />
+      <polyline points={way} fill="none" stroke="#fff" strokeWidth={1} strokeDasharray="5 3" />
+      {ends.map(({ label, x, y }) => (
+        <g key={label}>
+          <circle cx={x} cy={y} r={7} fill="#111" stroke="#fff" strokeWidth={1.6} />
+          <text x={x + 12} y={y + 4} fontSize={11} fill="#fff" stroke="#000" strokeWidth={3} paintOrder="stroke">
+            {label}
+          </text>
+        </g>
       ))}
     </g>
   );

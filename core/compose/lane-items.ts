@@ -2,8 +2,10 @@
 import type { ElementEffect, LaneItem } from '../document/schema.ts';
 import { effectById, isKnownEffect } from '../effects/index.ts';
 import { MATTE } from '../effects/matte-settings.ts';
-import type { Descriptions } from '../effects/settings.ts';
-import { elementById, isKnownElement, settingsOf } from '../elements/index.ts';
+import { type Descriptions, valuesAt } from '../effects/settings.ts';
+import type { End } from '../elements/element.ts';
+import { elementById, endsOf, isKnownElement, settingsOf } from '../elements/index.ts';
+import { endAt, type Leading } from '../elements/place.ts';
 import { hasMatte } from '../elements/render-element.ts';
 
 export const nameOf = (item: LaneItem | ElementEffect): string => (item.type === 'element' ? item.name : effectById(item.effect).label);
@@ -16,5 +18,15 @@ export const descriptionsOf = (item: LaneItem | ElementEffect): Descriptions => 
   return hasMatte(item) ? { ...own, ...MATTE } : own;
 };
 
-/** Whether it stands somewhere, and so can follow a track. */
-export const hasPlace = (item: LaneItem): boolean => (item.type === 'effect' ? effectById(item.effect).placed : elementById(item.element).placed) === true;
+/** The ends between which it lies; none where it has none. */
+export const endsOfItem = (item: LaneItem): readonly End[] => (item.type === 'element' ? endsOf(elementById(item.element)) : []);
+
+/** Whether it stands somewhere, or lies between ends, and so can follow a track. */
+export const hasPlace = (item: LaneItem): boolean =>
+  endsOfItem(item).length > 0 || (item.type === 'effect' ? effectById(item.effect).placed : elementById(item.element).placed) === true;
+
+/** Where its ends are on the plate on a frame. */
+export const endsOn = (document: Leading, item: LaneItem, frame: number): { end: End; at: [number, number] }[] => {
+  const values = valuesAt(descriptionsOf(item), item.settings, frame);
+  return endsOfItem(item).map((end) => ({ end, at: endAt(document, item, end, values, frame) }));
+};

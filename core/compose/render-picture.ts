@@ -69,8 +69,16 @@ async function applyEffect(frame: Frame, picture: Rgba, item: LaneEffect): Promi
   cutInto(layer, picture, seen);
   const moves = effectById(item.effect).matteMoves === true;
   runEffect(layer, item, { ...whereOf(frame, item, region), matte: moves ? matte : null, behind: behindOf(frame, item) });
-  replaceBy(picture, layer, mixOf(item, frame), item.blend, moves ? null : matte);
+  // A rim has no subject laid over it that would keep the effect to it.
+  const within = item.lane === 'rim' ? seen : null;
+  replaceBy(picture, layer, mixOf(item, frame), item.blend, bothOf(within, moves ? null : matte));
   return region;
+}
+
+/** Where both mattes are; null stands for everywhere. */
+function bothOf(a: Gray | null, b: Gray | null): Gray | null {
+  if (!a || !b) return a ?? b;
+  return { ...a, data: a.data.map((v, p) => v * b.data[p]) };
 }
 
 /** What is behind a subject, for effects on it that look at that. */

@@ -74,6 +74,7 @@ const fieldValue = z.union([
   z.array(rangeSchema).max(1000),
   followSchema,
   shownFootageSchema,
+  z.record(z.string().max(60), followSchema),
 ]);
 
 const newestEditSchema = z.discriminatedUnion('kind', [
@@ -138,7 +139,7 @@ const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   path: ['closed', 'between'],
   stroke: ['enabled', 'kind', 'frame', 'radius', 'mends'],
   effect: ['enabled', 'lane', 'subject', 'lives', 'follow', 'leaves', 'blend', 'matteOf', 'matteFootage'],
-  element: ['name', 'enabled', 'lane', 'subject', 'lives', 'follow', 'blend', 'words', 'of', 'footage', 'matteOf', 'matteFootage'],
+  element: ['name', 'enabled', 'lane', 'subject', 'lives', 'follow', 'blend', 'words', 'of', 'footage', 'matteOf', 'matteFootage', 'pins'],
   'element-effect': ['enabled', 'blend', 'matteOf', 'matteFootage'],
   // What is kept for another version is not changed.
   foreign: [],

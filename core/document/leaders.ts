@@ -1,7 +1,7 @@
 /** What an effect or an element of the lanes may follow: a track, a Spline, another element; and what may be its matte: an element, a subject. */
 import type { Edit } from './edits.ts';
 import { findPart } from './parts.ts';
-import type { Element, ElementEffect, LaneItem, ShotDocument, SplinePart, Track } from './schema.ts';
+import type { Element, ElementEffect, Follow, LaneItem, ShotDocument, SplinePart, Track } from './schema.ts';
 
 type Leader = Track | SplinePart | Element;
 type Leaders = Pick<ShotDocument, 'tracks' | 'cast' | 'lanes'>;
@@ -16,16 +16,20 @@ export function leaderOf(document: Leaders, id: string): Leader | null {
   return item?.type === 'element' ? item : null;
 }
 
+/** All that an item follows, as a whole and by its ends. */
+const followsOf = (item: LaneItem): Follow[] => [...(item.follow ? [item.follow] : []), ...(item.type === 'element' ? Object.values(item.pins) : [])];
+
 /** Whether an item would follow itself if it followed this, by way of others too. */
 export function wouldCircle({ lanes }: Pick<ShotDocument, 'lanes'>, id: string, leader: string): boolean {
-  const seen = new Set([id]);
-  for (let next: string | undefined = leader; next !== undefined; ) {
-    if (seen.has(next)) return true;
+  const seen = new Set<string>();
+  const reaches = (next: string): boolean => {
+    if (next === id) return true;
+    if (seen.has(next)) return false;
     seen.add(next);
-    const one: LaneItem | undefined = lanes.find((l) => l.id === next);
-    next = one?.follow?.track;
-  }
-  return false;
+    const item = lanes.find((l) => l.id === next);
+    return item !== undefined && followsOf(item).some(({ track }) => reaches(track));
+  };
+  return reaches(leader);
 }
 
 /** What has a matte of its own in an item: that, and effects of an element. */
@@ -61,9 +65,7 @@ const called = (item: LaneItem): string => (item.type === 'element' ? item.name 
 
 /** What is wrong with what items follow, in words; null where nothing is. */
 export function strayFollower(document: Leaders): string | null {
-  for (const item of document.lanes) {
-    if (!item.follow) continue;
-    const { track: leader } = item.follow;
+  for (const [item, leader] of document.lanes.flatMap((l) => followsOf(l).map(({ track }) => [l, track] as const))) {
     if (!leaderOf(document, leader)) return `${called(item)} follows something that is not in this shot. Let it go first, or write its motion as keys.`;
     if (wouldCircle(document, item.id, leader)) {
       const other = document.lanes.find((l) => l.id === leader);
@@ -76,13 +78,19 @@ export function strayFollower(document: Leaders): string | null {
 /** Edits that take records away, and let go first of what follows them, which stands where it was put, and of what has them as its matte. */
 export function removeEdits(document: Leaders, ...ids: string[]): Edit[] {
   const gone = new Set(ids.flatMap((id) => [id, ...(document.cast.find((s) => s.id === id)?.parts.map((p) => p.id) ?? [])]));
-  const left = document.lanes.filter((item) => item.follow && gone.has(item.follow.track) && !gone.has(item.id));
-  const matted = document.lanes
-    .filter((item) => !gone.has(item.id))
-    .flatMap(mattedIn)
-    .filter((m) => m.matteOf !== null && gone.has(m.matteOf));
+  const stay = document.lanes.filter((item) => !gone.has(item.id));
+  const left = stay.filter((item) => item.follow && gone.has(item.follow.track));
+  const loose = stay.filter((item) => item.type === 'element').filter(({ pins }) => Object.values(pins).some(({ track }) => gone.has(track)));
+  const matted = stay.flatMap(mattedIn).filter((m) => m.matteOf !== null && gone.has(m.matteOf));
   return [
     ...left.map((item): Edit => ({ kind: 'assign', id: item.id, values: { follow: null } })),
+    ...loose.map(
+      ({ id, pins }): Edit => ({
+        kind: 'assign',
+        id,
+        values: { pins: Object.fromEntries(Object.entries(pins).filter(([, { track }]) => !gone.has(track))) },
+      }),
+    ),
     ...matted.map((item): Edit => ({ kind: 'assign', id: item.id, values: { matteOf: null } })),
     ...ids.map((id): Edit => ({ kind: 'remove', id })),
   ];

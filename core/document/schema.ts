@@ -260,6 +260,8 @@ export const elementSchema = record({
   /** The subject, or the Spline, that it is made from; null: the subject of its lane. */
   of: idSchema.nullable().default(null),
   footage: shownFootageSchema.nullable().default(null),
+  /** Ends of it (by the setting that says where they are, across) that are fixed to something of their own. */
+  pins: z.record(z.string().max(60), followSchema).default({}),
   /** In the order in which they change it. */
   effects: z.array(elementEffectSchema).max(50).default([]),
 });

@@ -113,14 +113,14 @@ describe('what a later version put into a document', () => {
   it('of effects and elements is kept, not seen, told, and written back as it came', async () => {
     const plain = example();
     const later = raw(plain);
-    later.lanes.push({ ...later.lanes[0], id: 'glow', effect: 'glow', settings: { spread: { constant: 4 } } });
+    later.lanes.push({ ...later.lanes[0], id: 'haze', effect: 'haze', settings: { spread: { constant: 4 } } });
     later.lanes.push({ ...later.lanes[1], id: 'fog', element: 'fog', name: 'Fog 1' });
     const document = parseDocument(copy(later));
     expect(await picture(document)).toEqual(await picture(plain));
     expect(writtenDocument(document)).toEqual(later);
     const told = foreignRemarks(document);
-    expect(told.map((r) => r.id)).toEqual(['glow', 'fog']);
-    expect(told[0].words).toContain('from another version ("glow")');
+    expect(told.map((r) => r.id)).toEqual(['haze', 'fog']);
+    expect(told[0].words).toContain('from another version ("haze")');
   });
 
   it('of parts is kept, masks nothing, is told, outlives edits and undo, and is written back as it came', async () => {

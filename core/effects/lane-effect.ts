@@ -21,7 +21,7 @@ export const newLaneEffect = (id: string, lane: Lane, subject: string | null, ef
   blend: 'normal',
   matteOf: null,
   matteFootage: null,
-  leaves: effectById(effect).leaves === true,
+  leaves: effectById(effect).leaves === true || effectById(effect).cuts === true,
   settings: {
     ...startsOf(effectById(effect).settings),
     ...(effectById(effect).placed && plate ? middleOf(plate) : {}),

@@ -90,7 +90,7 @@ export const angle = (label: string, about: string, start = 0): NumberSetting =>
 /** Another number gives another picture; the same gives the same. */
 export const SEED = number('Seed', 'Another number gives another one; the same gives the same.', '', [0, 9999, 1], 1, [0, 99]);
 export type Descriptions = Record<string, SettingDescription>;
-type SettingValue = number | number[] | string;
+export type SettingValue = number | number[] | string;
 /** A value of each described setting: a number, a colour or a choice. */
 export type Values = Record<string, SettingValue>;
 

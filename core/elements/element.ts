@@ -1,5 +1,5 @@
 /** What an element is: described settings, what else it is made from, and one render function. */
-import type { Element, ShotDocument } from '../document/schema.ts';
+import type { Element, Setting, ShotDocument } from '../document/schema.ts';
 import type { Descriptions, Values, ValuesOf } from '../effects/settings.ts';
 import type { Rgba, Size } from '../image/picture.ts';
 import type { Homography } from '../math/homography.ts';
@@ -48,6 +48,17 @@ interface Kind {
   settings: Descriptions;
   /** What it has beside its settings: words, footage, a subject, or curves of a Spline or the outline of a subject. */
   has: 'words' | 'footage' | 'subject' | 'outline' | null;
+  /** Of one that has footage: that it can be made from an outline besides. */
+  from?: 'outline';
+  /** What its settings start from that goes by the plate. */
+  startsOn?(plate: Size): Record<string, Setting>;
+}
+
+/** Two settings that say where a point is, plate pixels: it is dragged in the viewer, and can be fixed to something of its own. */
+export interface End {
+  x: string;
+  y: string;
+  label: string;
 }
 
 /** Stands somewhere, as large as it is: settings of its place are added to its own. */
@@ -71,13 +82,14 @@ export interface PlacedKind extends Kind {
   render(layer: Rgba, scene: PlacedScene, picture: Rgba | null, share: number): Promise<void>;
 }
 
-/** Lies where the outline does that it is made from. */
-export interface OutlineKind extends Kind {
+/** Lies where what it is made from does, or between its ends. */
+export interface FreeKind extends Kind {
   placed: false;
+  ends?: readonly End[];
   render(layer: Rgba, scene: Scene): Promise<void>;
 }
 
-export type ElementKind = PlacedKind | OutlineKind;
+export type ElementKind = PlacedKind | FreeKind;
 
 /** A kind as it is written: what it does gets the values of its own settings with their types. */
 type Typed<K extends Kind, D extends Descriptions> = Omit<K, 'settings' | 'placed' | 'boxOf' | 'beyond' | 'picture' | 'render'> & { settings: D };
@@ -93,7 +105,7 @@ export const definePlaced = <const D extends Descriptions>(
   // Values are made from the description that the types are made from.
 ): PlacedKind => ({ ...kind, placed: true }) as unknown as PlacedKind;
 
-/** A kind that lies along an outline, from its description. */
-export const defineOutline = <const D extends Descriptions>(
-  kind: Typed<OutlineKind, D> & { render(layer: Rgba, scene: Scene<ValuesOf<D>>): Promise<void> },
-): OutlineKind => ({ ...kind, placed: false }) as unknown as OutlineKind;
+/** A kind without a box of its own, from its description. */
+export const defineFree = <const D extends Descriptions>(
+  kind: Typed<FreeKind, D> & { render(layer: Rgba, scene: Scene<ValuesOf<D>>): Promise<void> },
+): FreeKind => ({ ...kind, placed: false }) as unknown as FreeKind;

@@ -1,15 +1,37 @@
 /** The registry of elements: adding one is a file beside this and a line here. */
 import type { Element, Lane, ShotDocument } from '../document/schema.ts';
 import { type Descriptions, middleOf, startsOf } from '../effects/settings.ts';
+import { beamElement } from './beam.ts';
 import { cardElement } from './card.ts';
-import type { ElementKind } from './element.ts';
+import type { ElementKind, End } from './element.ts';
+import { gradientElement } from './gradient.ts';
 import { lineElement } from './line.ts';
+import { noiseElement } from './noise.ts';
 import { cutoutElement, footageElement } from './picture.ts';
 import { PLACE } from './place.ts';
 import { ringsElement } from './rings.ts';
+import { shadowElement } from './shadow.ts';
+import { shapeElement } from './shape.ts';
 import { titleElement } from './title.ts';
+import { wipeElement } from './wipe.ts';
 
-export const ELEMENTS: readonly ElementKind[] = [titleElement, footageElement, cutoutElement, cardElement, ringsElement, lineElement];
+export const ELEMENTS: readonly ElementKind[] = [
+  titleElement,
+  footageElement,
+  cutoutElement,
+  shadowElement,
+  cardElement,
+  gradientElement,
+  shapeElement,
+  lineElement,
+  ringsElement,
+  beamElement,
+  noiseElement,
+  wipeElement,
+];
+
+/** The ends of an element that has such. */
+export const endsOf = (kind: ElementKind): readonly End[] => (kind.placed ? [] : (kind.ends ?? []));
 
 export const isKnownElement = (id: string): boolean => ELEMENTS.some((e) => e.id === id);
 
@@ -55,6 +77,7 @@ export function newElement(document: Pick<ShotDocument, 'lanes' | 'plate'>, id: 
     of: null,
     footage: null,
     effects: [],
-    settings: { ...startsOf(settingsOf(kind)), ...(kind.placed ? middleOf(document.plate) : {}) },
+    pins: {},
+    settings: { ...startsOf(settingsOf(kind)), ...(kind.placed ? middleOf(document.plate) : {}), ...kind.startsOn?.(document.plate) },
   };
 }

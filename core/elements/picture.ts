@@ -1,20 +1,22 @@
 /** Elements that are pictures: other footage, and the cut-out of a subject. */
+
+import type { ShownFootage } from '../document/schema.ts';
 import { type Descriptions, sumOf, type ValuesOf } from '../effects/settings.ts';
 import { gaussianBlur } from '../image/gaussian.ts';
-import { copyIn } from '../image/in-room.ts';
-import type { Rgba, Size } from '../image/picture.ts';
+import { copyIn, rawLayer } from '../image/in-room.ts';
+import { type Rgba, type Size, wholeOf } from '../image/picture.ts';
 import { warpInto } from '../image/warp.ts';
 import { clamp } from '../math/clamp.ts';
 import { type Homography, inverseOf, multiply, scaleAt, scaling, translation } from '../math/homography.ts';
 import { renderCutout } from '../matte/cutout.ts';
 import { betweenFrames } from './between-frames.ts';
-import { definePlaced, type PlacedScene } from './element.ts';
+import { definePlaced, type PlacedScene, type Scene } from './element.ts';
 import { subjectOf } from './source.ts';
 
 /** A number of one of its frames. */
 const ONE_OF_ITS = { kind: 'number' as const, unit: 'fr' as const, min: 0, max: 1_000_000, step: 1, usual: [0, 200] as [number, number] };
 
-const TIMING = {
+export const TIMING = {
   shows: {
     kind: 'choice',
     label: 'Shows',
@@ -129,7 +131,7 @@ export interface Shown {
   share: number;
 }
 
-type Timed = Pick<PlacedScene<V>, 'values' | 'time' | 'item'>;
+type Timed = Pick<Scene<V>, 'values' | 'time' | 'item'>;
 
 /** What shows of something of so many frames at a time: in turn from where it begins, or the frame that is set. Null where nothing does. */
 export function shownAt({ values, time, item }: Timed, frames: number): Shown | null {
@@ -149,7 +151,11 @@ export function shownAt({ values, time, item }: Timed, frames: number): Shown | 
 const asShare = (percent: number): number => percent / 100;
 
 /** The picture of what shows, in the room or in memory of its own. */
-async function pictureOf({ frame, next, share }: Shown, { values, room }: PlacedScene<V>, at: (frame: number) => Promise<Rgba>): Promise<Rgba> {
+async function pictureOf(
+  { frame, next, share }: Shown,
+  { values, room }: Pick<Scene<V>, 'values' | 'room'>,
+  at: (frame: number) => Promise<Rgba>,
+): Promise<Rgba> {
   const one = await at(frame);
   return copyIn(room, share === 0 || values.between === 'nearest' ? one : betweenFrames(one, await at(next), share, values.between));
 }
@@ -162,7 +168,7 @@ function seenBy(picture: Size, { box, motion, values }: Pick<PlacedScene<V>, 'bo
 }
 
 /** Softens a picture that is made much smaller, so that it does not crawl. */
-function softened(picture: Rgba, scene: PlacedScene<V>): Rgba {
+function softened(picture: Rgba, scene: Pick<PlacedScene<V>, 'box' | 'motion' | 'values'>): Rgba {
   const smaller = 1 / scaleAt(seenBy(picture, scene), picture.width / 2, picture.height / 2);
   if (smaller > 1.25) {
     const sigma = 0.5 * Math.sqrt(smaller * smaller - 1);
@@ -187,6 +193,22 @@ function askedSize({ width, height }: Size, grows: number): Size {
   const bounded = Math.ceil(Math.log2((width * height) / MOST_PIXELS) / 2);
   const halved = 2 ** Math.max(0, lossless, bounded);
   return { width: Math.max(1, Math.round(width / halved)), height: Math.max(1, Math.round(height / halved)) };
+}
+
+/** Footage as large as it has to be to fill the layer, at its middle: a picture of the size of the layer. */
+export async function coveringPicture(scene: Scene<V>, footage: ShownFootage, shown: Shown): Promise<Rgba> {
+  const { size, sources, values, room, document } = scene;
+  // In pixels of the plate, which a layer may have in another number across than down.
+  const { plate } = document;
+  const grows = Math.max(plate.width / footage.width, plate.height / footage.height);
+  const box = { width: footage.width * grows, height: footage.height * grows };
+  const motion = multiply(scaling(size.width / plate.width, size.height / plate.height), translation(plate.width / 2, plate.height / 2));
+  const asked = askedSize(footage, grows * scene.scale);
+  const picture = await pictureOf(shown, scene, (frame) => sources.footage(footage, frame, asked));
+  const out = rawLayer(room, wholeOf(size));
+  const back = inverseOf(seenBy(picture, { box, motion, values }));
+  if (back) warpInto(out, softened(picture, { box, motion, values }), back);
+  return out;
 }
 
 export const footageElement = definePlaced({

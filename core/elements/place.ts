@@ -2,7 +2,7 @@
 import { followedMotion, placedSpline, shapeAt, sureWay, wayAt } from '../document/follow.ts';
 import { leaderOf } from '../document/leaders.ts';
 import type { Element, LaneItem, ShotDocument, SplinePart } from '../document/schema.ts';
-import { type Descriptions, POINT, valuesAt } from '../effects/settings.ts';
+import { type Descriptions, number, POINT, valuesAt } from '../effects/settings.ts';
 import type { Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { fitHomography } from '../math/fit-homography.ts';
@@ -11,8 +11,16 @@ import { shareOf, takenOf } from '../math/motion.ts';
 import type { Shape } from '../path/path.ts';
 import { fitSimilarity } from '../path/similarity.ts';
 import { mixLists, numberAt, valueAt } from '../time/animated.ts';
+import type { End, Scene } from './element.ts';
 
 /** Settings of everything that stands somewhere: where its middle is, its size and turn, and how long the shutter is open for its motion. */
+/** Settings of an end of something: two numbers that say where it is. */
+export const endSettings = <X extends string, Y extends string>(x: X, y: Y, label: string) =>
+  ({
+    [x]: number(`${label} X`, 'From the left side of the plate.', 'px', [-20_000, 20_000, 0.5], 0),
+    [y]: number(`${label} Y`, 'From the top of the plate.', 'px', [-20_000, 20_000, 0.5], 0),
+  }) as Record<X | Y, ReturnType<typeof number>>;
+
 export const PLACE = {
   ...POINT,
   scale: { kind: 'number', label: 'Scale', about: '100 is as large as it is.', unit: '%', min: 0, max: 10_000, step: 0.5, start: 100, usual: [0, 300] },
@@ -44,7 +52,7 @@ function standing(item: Element, { width, height }: Size, time: number): Homogra
   return [c, -s, x, s, c, y, 0, 0, 1];
 }
 
-type Leading = Pick<ShotDocument, 'tracks' | 'cast' | 'lanes'>;
+export type Leading = Pick<ShotDocument, 'tracks' | 'cast' | 'lanes'>;
 
 /** A motion, and the place against which what is taken of it is told. */
 interface Led {
@@ -116,4 +124,24 @@ export function placeAt(document: Leading, item: Element, box: Size, time: numbe
   if (!own || !item.follow || !leaderOf(document, item.follow.track)) return own;
   const motion = ledMotion(document, item, time, followers);
   return motion && multiply(motion, own);
+}
+
+/** The same for an end of an element: fixed to something of its own, or going with the whole. */
+export const endMotion = (document: Leading, item: LaneItem, { x }: Pick<End, 'x'>, time: number): Homography | null => {
+  const pin = item.type === 'element' ? item.pins[x] : undefined;
+  return ledMotion(document, pin ? { ...item, follow: pin, followAmount: { constant: 1 } } : item, time);
+};
+
+/** Where an end is on the plate at a time. @param values of the settings of the item then */
+export function endAt(document: Leading, item: LaneItem, end: Pick<End, 'x' | 'y'>, values: object, time: number): [number, number] {
+  const own = values as Readonly<Record<string, number>>;
+  const [x, y] = [own[end.x], own[end.y]];
+  const motion = endMotion(document, item, end, time);
+  return motion ? applyTo(motion, x, y) : [x, y];
+}
+
+/** The same in pixels of the layer. */
+export function endOn<V extends object>({ document, item, values, time, size }: Scene<V>, x: keyof V & string, y: keyof V & string): [number, number] {
+  const [px, py] = endAt(document, item, { x, y }, values, time);
+  return [(px * size.width) / document.plate.width, (py * size.height) / document.plate.height];
 }

@@ -7,7 +7,7 @@ import { type LentField, lendDistance } from '../matte/distance.ts';
 import { hasKeys } from '../time/animated.ts';
 import { framesPerSecond } from '../time/rate.ts';
 import { borrowKernels } from '../wasm/host.ts';
-import { defineOutline, type Scene } from './element.ts';
+import { defineFree, type Scene } from './element.ts';
 import { coverage, GLOW_REACH, glowAt, layOver, lightSettings } from './paint.ts';
 import { subjectOf } from './source.ts';
 
@@ -233,7 +233,7 @@ function layByDistance(layer: Rgba, { box, stride }: LentField, table: Float32Ar
   }
 }
 
-export const ringsElement = defineOutline({
+export const ringsElement = defineFree({
   id: 'rings',
   label: 'Rings',
   about: 'Rings that leave the outline of a subject, one after another, and spread.',

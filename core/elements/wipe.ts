@@ -1,0 +1,116 @@
+/** A wipe: what it has passed shows footage, or white, so that it can be the matte of something. */
+import { choice, number, type ValuesOf } from '../effects/settings.ts';
+import { type Gray, newGray, type Rgba } from '../image/picture.ts';
+import { clamp, smoothstep } from '../math/clamp.ts';
+import { signedDistance } from '../matte/distance.ts';
+import { lendFilled } from '../matte/feathered-fill.ts';
+import { boxOf, moveInto } from '../matte/outline-box.ts';
+import { defineFree, type Scene } from './element.ts';
+import { coveringPicture, shownAt, TIMING } from './picture.ts';
+import { endOn, endSettings } from './place.ts';
+import { linesOf } from './source.ts';
+
+const SETTINGS = {
+  ...endSettings('fromX', 'fromY', 'From'),
+  ...endSettings('toX', 'toY', 'To'),
+  form: choice('Form', 'How it goes over the picture.', {
+    line: 'A line from end to end',
+    circle: 'A circle round the first end',
+    clock: 'Round the first end',
+    shape: 'A curve, or an outline, that grows',
+  }),
+  done: number('Done', 'How far it has come; keyed, it goes over the picture.', '%', [-100, 200, 0.5], 50, [0, 100]),
+  softness: number('Softness', 'Over how much it fades.', 'px', [0, 5000, 1], 40, [0, 400]),
+  side: choice('Passed', 'Where it shows what it has.', { passed: 'Where it has been', rest: 'Where it has not been' }),
+  ...TIMING,
+} as const;
+type V = ValuesOf<typeof SETTINGS>;
+
+/** How far each pixel lies within what has been passed, pixels; below 0 outside. */
+async function passedOf(layer: Rgba, scene: Scene<V>): Promise<(x: number, y: number) => number> {
+  const { values } = scene;
+  const [ax, ay] = endOn(scene, 'fromX', 'fromY');
+  const [bx, by] = endOn(scene, 'toX', 'toY');
+  const [dx, dy] = [bx - ax, by - ay];
+  const length = Math.max(1e-3, Math.hypot(dx, dy));
+  const done = values.done / 100;
+  switch (values.form) {
+    case 'line':
+      return (x, y) => done * length - ((x - ax) * dx + (y - ay) * dy) / length;
+    case 'circle':
+      return (x, y) => done * length - Math.hypot(x - ax, y - ay);
+    case 'clock': {
+      const first = Math.atan2(dy, dx);
+      return (x, y) => {
+        const turned = (Math.atan2(y - ay, x - ax) - first) / (2 * Math.PI);
+        const t = turned - Math.floor(turned);
+        // As far along its circle as it is from the hand, and no farther than from where it began.
+        const round = 2 * Math.PI * Math.hypot(x - ax, y - ay);
+        return done <= 0 ? -Infinity : done >= 1 ? Infinity : Math.min((done - t) * round, t * round + (t < done ? 1 : 0));
+      };
+    }
+    case 'shape': {
+      const outlines = (await linesOf(scene, null)).filter((l) => l.closed).map((l) => l.points.slice());
+      const matte = filled(layer, outlines);
+      const reach = Math.hypot(layer.width, layer.height);
+      const field = matte && signedDistance(matte, 0.5, reach, 0.1);
+      if (!field) return () => -Infinity;
+      // From nothing within the shape to beyond the picture: by as much as the ends are apart.
+      const grown = (done - 0.5) * 2 * length;
+      return (x, y) => {
+        const [u, v] = [clamp(Math.floor(x) - field.left, 0, field.width - 1), clamp(Math.floor(y) - field.top, 0, field.height - 1)];
+        return field.data[v * field.width + u] + grown;
+      };
+    }
+  }
+}
+
+/** The inside of outlines as a matte; null where there are none. */
+function filled({ width, height }: Rgba, outlines: Float64Array[]): Gray | null {
+  if (outlines.length === 0) return null;
+  const out = newGray(width, height);
+  const box = boxOf(outlines, out, 0);
+  if (box.width <= 0 || box.height <= 0) return null;
+  moveInto(box, outlines);
+  const { data, stride } = lendFilled(outlines, box);
+  for (let y = 0; y < box.height; y++) for (let x = 0; x < box.width; x++) out.data[(y + box.top) * width + box.left + x] = Math.min(1, data[y * stride + x]);
+  return out;
+}
+
+async function render(layer: Rgba, scene: Scene<V>): Promise<void> {
+  const { values, scale, item } = scene;
+  const passed = await passedOf(layer, scene);
+  const shown = item.footage && shownAt(scene, item.footage.frames);
+  if (item.footage && !shown) return;
+  const picture = item.footage && shown ? await coveringPicture(scene, item.footage, shown) : null;
+  const soft = Math.max(1, values.softness * scale);
+  const rest = values.side === 'rest';
+  const { data, width, height } = layer;
+  for (let y = 0, o = 0; y < height; y++)
+    for (let x = 0; x < width; x++, o += 4) {
+      const there = smoothstep(clamp(passed(x + 0.5, y + 0.5) / soft + 0.5, 0, 1));
+      const a = rest ? 1 - there : there;
+      if (a <= 0) continue;
+      for (let k = 0; k < 4; k++) data[o + k] = a * (picture ? picture.data[o + k] : 1);
+    }
+}
+
+export const wipeElement = defineFree({
+  id: 'wipe',
+  label: 'Wipe',
+  about: 'Goes over the picture and shows footage where it has been; without footage, white: the matte of something else.',
+  has: 'footage',
+  from: 'outline',
+  settings: SETTINGS,
+  ends: [
+    { x: 'fromX', y: 'fromY', label: 'From' },
+    { x: 'toX', y: 'toY', label: 'To' },
+  ],
+  startsOn: ({ width, height }) => ({
+    fromX: { constant: 0 },
+    fromY: { constant: height / 2 },
+    toX: { constant: width },
+    toY: { constant: height / 2 },
+  }),
+  render,
+});
