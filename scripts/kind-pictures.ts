@@ -95,6 +95,7 @@ const SHOWS: Record<string, { lane?: Lane; of?: string; settings?: Record<string
   card: { settings: { x: 620, y: 230, width: 420, height: 240 } },
   gradient: { settings: { colours: [0, 0.07, 0.16, 0.3, 1, 0.55, 0.86, 0.5, 0.3, 0.7, 1, 0.98, 0.9, 0.7, 0.1] } },
   shape: { lane: 'front', of: 'sign-part', settings: { fillAlpha: 55 } },
+  lids: { lane: 'front', settings: { x: 240, y: 120, width: 300, height: 170, form: 'oval', moves: 'close', begins: 0, closing: 100 } },
   line: { of: 'courier', settings: { width: 8, beside: 8, glow: 12 } },
   rings: { settings: { rate: 3 } },
   beam: { settings: { fromX: 80, fromY: 420, toX: 880, toY: 120 } },

@@ -5,6 +5,7 @@ import { beamElement } from './beam.ts';
 import { cardElement } from './card.ts';
 import type { ElementKind, End } from './element.ts';
 import { gradientElement } from './gradient.ts';
+import { lidsElement } from './lids.ts';
 import { lineElement } from './line.ts';
 import { noiseElement } from './noise.ts';
 import { cutoutElement, footageElement } from './picture.ts';
@@ -22,6 +23,7 @@ export const ELEMENTS: readonly ElementKind[] = [
   shadowElement,
   cardElement,
   gradientElement,
+  lidsElement,
   shapeElement,
   lineElement,
   ringsElement,

@@ -240,6 +240,54 @@ describe('noise', () => {
   });
 });
 
+describe('lids', () => {
+  const lids = (settings = {}, more: More = {}) =>
+    element('lids', 'front', {
+      ...more,
+      settings: {
+        x: 40,
+        y: 30,
+        width: 40,
+        height: 40,
+        bow: 0,
+        softness: 0,
+        begins: 20,
+        closing: 20,
+        closed: 20,
+        opening: 20,
+        colours: [0, 1, 1, 1, 1],
+        ...settings,
+      },
+    });
+  const whites = async (item: Element, frame: number, document = shot()) => {
+    const p = await render([item], frame, SIZE, document);
+    return p.data.filter((v, i) => i % 4 === 0 && v > 0.5).length;
+  };
+  it('close and open in proportion to how long they live, without a key', async () => {
+    // The shot has 30 frames: closing from 5.8 to 11.6, closed to 17.4, open at 23.2.
+    const counts = await Promise.all([0, 5, 9, 12, 16, 20, 24, 29].map((f) => whites(lids(), f)));
+    expect(counts.map((n) => Math.round(n / 160))).toEqual([0, 0, expect.any(Number), 10, 10, expect.any(Number), 0, 0]);
+    expect([counts[2] > 200 && counts[2] < 1400, counts[5] > 200 && counts[5] < 1400]).toEqual([true, true]);
+    // A shot of twice the frames, or a life of half of them: the same at the same share.
+    const long = shot();
+    long.plate.frames = 59;
+    expect(await whites(lids(), 18, long)).toBe(counts[2]);
+    expect(await whites(lids({}, { lives: [{ first: 10, last: 24 }] }), 16)).toBeGreaterThan(1500);
+  });
+  it('close only, open only, not all the way, again and again, from one side, at an angle, as an oval', async () => {
+    expect(await whites(lids({ moves: 'close' }), 29)).toBe(1600);
+    expect([await whites(lids({ moves: 'open' }), 0), await whites(lids({ moves: 'open' }), 29)]).toEqual([1600, 0]);
+    expect(await whites(lids({ far: 50 }), 14)).toBe(800);
+    const twice = { begins: 0, closing: 10, closed: 10, opening: 10, pause: 20, times: 2 };
+    expect(await Promise.all([4, 12, 19, 26].map(async (f) => (await whites(lids(twice), f)) > 1500))).toEqual([true, false, true, false]);
+    const half = await render([lids({ far: 50, share: 100 })], 14);
+    expect([rgb(half, 40, 14)[0], rgb(half, 40, 45)[0]]).toEqual([1, 0]);
+    const side = await render([lids({ far: 50, share: 100, lean: 90 })], 14);
+    expect([rgb(side, 55, 30)[0], rgb(side, 25, 30)[0]]).toEqual([1, 0]);
+    expect(Math.abs((await whites(lids({ form: 'oval' }), 14)) - Math.PI * 400)).toBeLessThan(20);
+  });
+});
+
 describe('a shadow', () => {
   const shadow = (settings = {}) =>
     element('shadow', 'behind', { settings: { colour: [1, 1, 1], strength: 100, softness: 0, softer: 0, fades: 0, contact: 0, ground: 0, ...settings } });
