@@ -6,7 +6,7 @@ import { type Quality, seenAt } from '../core/peel/settings.ts';
 import { peelShot, StrokesError } from '../core/peel/shot/peel-shot.ts';
 import type { FrameStroke } from '../core/peel/strokes/strokes.ts';
 import { REASONS } from '../core/peel/uncertainty/uncertainty.ts';
-import { frameName, mattePicture } from '../server/outputs/matte-picture.ts';
+import { frameName, mattePicture } from '../server/outputs/pictures.ts';
 import { atPlateSize, storedPicture } from '../server/peel/carry-peel.ts';
 import { WriteBehind } from '../server/write-behind.ts';
 

@@ -88,8 +88,10 @@ test('a subject on a new background, and the same subject once more, rising from
   await settled(page);
   await expect(lanes(page).getByRole('heading', { level: 3 })).toHaveText([
     /^Front/,
+    /^Rim Subject 1/,
     /^Inside Subject 1/,
     /^Behind Subject 1/,
+    /^Rim Subject 2/,
     /^Inside Subject 2/,
     /^Behind Subject 2/,
     /^Backdrop/,
@@ -291,7 +293,7 @@ test('an element has effects of its own: they change it alone, in their order, b
 
   const its = settings(page).getByRole('region', { name: 'Effects of Card 1' });
   await its.getByRole('button', { name: 'Add an effect to Card 1' }).click();
-  await page.getByRole('menuitem', { name: /^Monochrome/ }).click();
+  await page.getByRole('option', { name: /^Monochrome/ }).click();
   await settled(page);
   const spread = ([r, g, b]: number[]) => Math.max(r, g, b) - Math.min(r, g, b);
   await expect.poll(async () => spread(await inside())).toBeLessThan(6);
@@ -299,7 +301,7 @@ test('an element has effects of its own: they change it alone, in their order, b
 
   // One that fills comes after it, by keyboard: the focus stayed where the menu was opened. Then before it.
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('menuitem', { name: /^Solid/ })).toBeVisible();
+  await expect(page.getByRole('option', { name: /^Solid/ })).toBeVisible();
   await page.keyboard.type('Solid');
   await page.keyboard.press('Enter');
   await settled(page);

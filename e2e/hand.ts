@@ -209,7 +209,7 @@ export const apart = (a: readonly number[], b: readonly number[]): number => Mat
 /** Puts something into a lane. */
 export const addTo = async (hand: Hand, where: string, kind: RegExp) => {
   await hand.click(`Add ${where}`);
-  await hand.click(hand.page.getByRole('menuitem', { name: kind }));
+  await hand.click(hand.page.getByRole('option', { name: kind }));
   await hand.saved();
 };
 export const bench = (hand: Hand, name: string) => hand.click(hand.page.getByRole('link', { name, exact: true }));

@@ -14,6 +14,7 @@ import { EyeSwitch } from '../ui/eye-switch.tsx';
 import { BlendChoice, MatteChoice } from './blend-and-matte.tsx';
 import { DescribedSettings } from './described-settings.tsx';
 import { Gallery } from './gallery.tsx';
+import { MeasureFields } from './measure-fields.tsx';
 
 const GROUPS = [{ title: 'Effects', kinds: EFFECTS }];
 
@@ -91,6 +92,7 @@ function OwnEffect({ own, isNew, index, last }: { own: ElementEffect; isNew: boo
       <ShareSetting record={own.id} setting="mix" value={own.mix} label="Mix" about="How strong the effect is; 0 leaves the element as it was." />
       <BlendChoice item={own} />
       <MatteChoice item={own} />
+      <MeasureFields item={own} />
       <DescribedSettings item={own} />
     </li>
   );

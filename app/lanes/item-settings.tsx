@@ -18,6 +18,7 @@ import { ItemFollows } from './item-follows.tsx';
 import { laneName, listedLanes } from './lane-words.ts';
 import { LeavesOutline } from './leaves-outline.tsx';
 import { ItemLivesOn } from './lives-on.tsx';
+import { MeasureFields } from './measure-fields.tsx';
 import { RimWidths } from './rim-widths.tsx';
 
 export function ItemSettings() {
@@ -55,6 +56,7 @@ export function ItemSettings() {
             <BlendChoice item={item} />
             <MatteChoice key={`${item.id} matte`} item={item} />
             {item.type === 'effect' && <LeavesOutline item={item} />}
+            {item.type === 'effect' && <MeasureFields key={`${item.id} measure`} item={item} />}
             <DescribedSettings item={item} />
             {item.type === 'element' && <ElementEffects key={`${item.id} effects`} element={item} />}
           </>

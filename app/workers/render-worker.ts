@@ -1,6 +1,7 @@
 /** Renders mattes and pictures, off the page's thread: a thin shell over renderMatte and renderPictureBytes. */
 import { expose, transfer } from 'comlink';
 import { LRUCache } from 'lru-cache';
+import { type How, measureColour, measureGrain, type Reference } from '~/core/compose/measure.ts';
 import { isAsked } from '~/core/compose/plan.ts';
 import { renderPictureBytes } from '~/core/compose/render-picture.ts';
 import { standOn } from '~/core/compose/stand.ts';
@@ -97,6 +98,15 @@ const LOOK_WIDTH = 192;
 const LOOKS = 4;
 /** Width at which mattes are measured over time. */
 const MEASURE_WIDTH = 480;
+/** Width at which colours are measured. */
+const COLOUR_WIDTH = 320;
+
+/** The size of the plate, or a smaller one of the same form that is no wider. */
+function smaller({ plate: { width, height } }: ShotDocument, most: number): Size {
+  const scale = Math.min(1, most / width);
+  return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
+}
+
 const measured: { document: ShotDocument; subject: string; frame: number; matte: Gray }[] = [];
 
 const sourcesFor = (store: 'full' | 'proxy'): Sources => ({
@@ -228,13 +238,20 @@ const api = {
     return document && standOn(document, item, frame, sourcesFor('proxy'));
   },
   missingLetters,
+  /** Settings that make what an effect is given on a frame like something else; null where one of the two has nothing to measure. */
+  async measureColour(effect: string, frame: number, like: Reference, how: How): Promise<Record<string, number[]> | null> {
+    return document && measureColour({ document, frame, sources: sourcesFor('proxy'), size: smaller(document, COLOUR_WIDTH) }, effect, like, how);
+  },
+  /** Settings of grain that is like that of the plate on a frame. */
+  async measureGrain(frame: number): Promise<Record<string, number> | null> {
+    return document && measureGrain(await sourcesFor('full').plate(frame, document.plate));
+  },
   /** What is asked to be seen on a frame and is not, and whether it is seen on any of a few others. */
   async unseen(frame: number): Promise<Unseen[]> {
     const shown = document;
     if (!shown) return [];
-    const { width, height, frames } = shown.plate;
-    const scale = Math.min(1, LOOK_WIDTH / width);
-    const size = { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
+    const { frames } = shown.plate;
+    const size = smaller(shown, LOOK_WIDTH);
     const sources = sourcesFor('proxy');
     const here = await unseenOn(shown, frame, sources, size);
     const nowhere = new Set(here.keys());
@@ -252,9 +269,8 @@ const api = {
   async measure(subject: string, frame: number): Promise<{ area: number; chatter: number; width: number } | null> {
     const shown = document;
     if (!shown?.cast.some((s) => s.id === subject)) return null;
-    const { width, height, frames } = shown.plate;
-    const scale = Math.min(1, MEASURE_WIDTH / width);
-    const size = { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
+    const { frames } = shown.plate;
+    const size = smaller(shown, MEASURE_WIDTH);
     const sources = sourcesFor('proxy');
     const matte = async (f: number): Promise<Gray> => {
       const known = measured.find((m) => m.document === shown && m.subject === subject && m.frame === f);

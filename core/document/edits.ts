@@ -38,6 +38,7 @@ import {
   strokeSchema,
   subjectSchema,
   type Track,
+  timingSchema,
   trackSchema,
 } from './schema.ts';
 import { newestDocument, newestEdit } from './versions.ts';
@@ -59,7 +60,7 @@ const settingPath = z
   .string()
   .regex(
     new RegExp(
-      `^(shape|opacity|mix|followAmount|${KEYED_OF_PARTS.join('|')}|motion|corners|edge\\.(${EDGE_NAMES.join('|')})|rim\\.(inner|outer|softness)|settings\\.[A-Za-z][A-Za-z0-9]{0,59})$`,
+      `^(shape|opacity|mix|followAmount|${KEYED_OF_PARTS.join('|')}|motion|corners|edge\\.(${EDGE_NAMES.join('|')})|rim\\.(inner|outer|softness)|timing\\.speed|settings\\.[A-Za-z][A-Za-z0-9]{0,59})$`,
     ),
     {
       error: 'No such setting.',
@@ -75,6 +76,7 @@ const fieldValue = z.union([
   followSchema,
   shownFootageSchema,
   z.record(z.string().max(60), followSchema),
+  timingSchema,
 ]);
 
 const newestEditSchema = z.discriminatedUnion('kind', [
@@ -131,7 +133,7 @@ const eachPartKind = <T>(what: (kind: Pick<PartKind<Part>, 'assignable' | 'holds
   Object.fromEntries(Object.entries(PART_KINDS).map(([type, kind]) => [type, what(kind)])) as Record<Part['type'], T>;
 
 /** Fields of the shot itself that an edit may set. */
-const OF_SHOT = documentSchema.pick({ light: true });
+const OF_SHOT = documentSchema.pick({ light: true, timing: true });
 
 const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   subject: ['name', 'clean'],
@@ -230,8 +232,18 @@ const parentList = (document: ShotDocument, parent: string): { list: List; takes
   return { list, takes: HOLDERS[record.type]?.takes ?? [] };
 };
 
-function checked<T extends DocumentRecord>(record: T): T {
-  const result = SCHEMAS[record.type].safeParse(record);
+/** What of the shot itself has settings that change over time. */
+type OfShot = Pick<ShotDocument, 'timing'>;
+const ofShotSchema = documentSchema.pick({ timing: true });
+
+/** Changes settings of a record, or of the shot itself. */
+const editSettings = (document: ShotDocument, id: string, change: <R extends DocumentRecord | OfShot>(record: R) => R): ShotDocument =>
+  id === SHOT ? { ...document, ...change({ timing: document.timing } as OfShot) } : editRecord(document, id, change);
+
+const holderName = (record: DocumentRecord | OfShot): string => ('type' in record ? `A ${record.type}` : 'The shot as it is');
+
+function checked<T extends DocumentRecord | OfShot>(record: T): T {
+  const result = ('type' in record ? SCHEMAS[record.type] : ofShotSchema).safeParse(record);
   if (!result.success) throw new EditError(`${result.error.issues[0].message} (${result.error.issues[0].path.join('.')})`);
   return result.data as T;
 }
@@ -305,7 +317,7 @@ export function applyEdit(document: ShotDocument, edit: Edit, draft = false): { 
           if (!Object.hasOwn(OF_SHOT.shape, field)) throw new EditError(`A shot has no field "${field}".`);
           before[field] = readField(document, field) as (typeof before)[string];
         }
-        const result = OF_SHOT.safeParse({ light: document.light, ...edit.values });
+        const result = OF_SHOT.safeParse({ light: document.light, timing: document.timing, ...edit.values });
         if (!result.success) throw new EditError(result.error.issues[0].message);
         return { document: { ...document, ...result.data }, inverse: { kind: 'assign', id: SHOT, values: before } };
       }
@@ -356,9 +368,9 @@ export function applyEdit(document: ShotDocument, edit: Edit, draft = false): { 
     }
     case 'animate': {
       let before: unknown;
-      const changed = editRecord(document, edit.id, (record) => {
+      const changed = editSettings(document, edit.id, (record) => {
         before = readField(record, edit.setting);
-        if (before === undefined) throw new EditError(`A ${record.type} has no setting "${edit.setting}".`);
+        if (before === undefined) throw new EditError(`${holderName(record)} has no setting "${edit.setting}".`);
         const next = writeField(record, edit.setting, edit.value);
         return draft ? next : checked(next);
       });
@@ -366,9 +378,9 @@ export function applyEdit(document: ShotDocument, edit: Edit, draft = false): { 
     }
     case 'keys': {
       let inverse: Edit | undefined;
-      const changed = editRecord(document, edit.id, (record) => {
+      const changed = editSettings(document, edit.id, (record) => {
         const before = readField(record, edit.setting) as Animated<unknown> | undefined;
-        if (before === undefined) throw new EditError(`A ${record.type} has no setting "${edit.setting}".`);
+        if (before === undefined) throw new EditError(`${holderName(record)} has no setting "${edit.setting}".`);
         // Only what is new needs checking: keys that stay were checked when they came.
         const given = edit.set as Key<unknown>[];
         const set = draft || given.length === 0 ? given : checkedKeys(record, edit.setting, given);
@@ -383,8 +395,9 @@ export function applyEdit(document: ShotDocument, edit: Edit, draft = false): { 
 }
 
 /** Keys that a setting of the record is to get, checked as the record itself would be. */
-function checkedKeys(record: DocumentRecord, setting: string, keys: Key<unknown>[]): Key<unknown>[] {
+function checkedKeys(record: DocumentRecord | OfShot, setting: string, keys: Key<unknown>[]): Key<unknown>[] {
   const rising = [...keys].sort((a, b) => a.frame - b.frame);
+  if (!('type' in record)) return (readField(checked(writeField(record, setting, { keys: rising })), setting) as { keys: Key<unknown>[] }).keys;
   const bare = HOLDERS[record.type] ? withChildren(record, []) : record;
   const alone = bare.type === 'subject' ? { ...bare, approved: [] } : bare.type === 'track' ? { ...bare, outlines: [] } : bare;
   const result = checked(writeField(alone as DocumentRecord, setting, { keys: rising }));

@@ -20,6 +20,7 @@ export const newDocument = (name: string, plate: PlateInfo): ShotDocument => ({
   name,
   plate,
   light: 'plate',
+  timing: null,
   cast: [],
   lanes: [],
   notes: [],

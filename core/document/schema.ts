@@ -340,6 +340,24 @@ export const plateInfoSchema = record({
 });
 export type PlateInfo = z.infer<typeof plateInfoSchema>;
 
+/** The speed of the finished picture, all told in frames of the shot. */
+export const timingSchema = record({
+  /** Per cent, by the frame of the shot that is shown. */
+  speed: animatedSchema(z.number().min(1).max(10_000)).default({ constant: 100 }),
+  plays: z.enum(['forwards', 'backwards', 'to-and-fro']).default('forwards'),
+  times: z.number().int().min(1).max(1000).default(1),
+  /** Frames that stay, and for how many frames more. */
+  holds: z
+    .array(z.strictObject({ frame: frameSchema, frames: z.number().int().min(1).max(1_000_000) }))
+    .max(1000)
+    .default([]),
+  /** What is shown at a time between two frames. */
+  between: z.enum(['nearest', 'mixed', 'flow']).default('nearest'),
+  /** Whether the sound goes along, quicker and slower with the picture. */
+  sound: z.boolean().default(true),
+});
+export type Timing = z.infer<typeof timingSchema>;
+
 const LIGHTS = ['plate', 'linear'] as const;
 /** In place of a record's id: the shot itself. */
 export const SHOT = 'shot';
@@ -351,6 +369,8 @@ export const documentSchema = record({
   plate: plateInfoSchema,
   /** In what pictures are mixed and blurred: the plate's own values, or linear light. */
   light: z.enum(LIGHTS).default('plate'),
+  /** Null: frame for frame. */
+  timing: timingSchema.nullable().default(null),
   /** Near to far. */
   cast: z.array(subjectSchema).max(200),
   /** Effects and elements in the order in which they are put into their lane. */

@@ -78,6 +78,7 @@ describe('effects that change nothing as they say', () => {
     ['vignette', { exposure: 0 }],
     ['shake', { across: 0, down: 0, turn: 0 }],
     ['repeat', { scale: 100 }],
+    ['framing', {}],
     ['displace', { across: 0, down: 0 }],
     ['light-wrap', {}],
     ['grain', { strength: 0 }],
@@ -312,6 +313,29 @@ describe('what moves pixels', () => {
     expect(at(mirror, 10, 18)[0]).toBeGreaterThan(0.05);
     expect(at(wrap, 10, 18)[0]).toBe(0);
     expect(at(wrap, 37, 18)[0]).toBeGreaterThan(0.05);
+  });
+
+  it('framing: moves, scales and turns about its middle, and fills beyond', () => {
+    expect(at(made('framing', dot(24, 18), { across: 6, down: -4 }), 30, 14)[0]).toBeCloseTo(1, 4);
+    // Twice as large about its middle (24, 18): what was 3 pixels off is 6 off.
+    expect(at(made('framing', dot(30, 18), { scale: 200 }), 37, 19)[0]).toBeGreaterThan(0.5);
+    expect(at(made('framing', dot(30, 17), { turn: 90 }), 24, 24)[0]).toBeGreaterThan(0.9);
+    const bright = flat([0.5, 0.5, 0.5, 1]);
+    for (const sides of ['hold', 'mirror', 'wrap']) same(made('framing', bright, { scale: 50, across: 9, sides }), bright, 4);
+    expect(at(made('framing', bright, { scale: 50, sides: 'black' }), 2, 2)).toEqual([0, 0, 0, 1]);
+    const other = made('framing', dot(2, 18), { across: -10, sides: 'wrap' });
+    expect(at(other, 40, 18)[0]).toBeCloseTo(1, 4);
+  });
+
+  it('framing: its shutter blurs its own motion alone', () => {
+    const across = { keys: [0, 10].map((f) => ({ frame: f, value: 2 * f, ease: 'linear' as const })) };
+    const moving = made('framing', dot(10, 18), { across, shutter: 360 }, { frame: 5 });
+    // Two pixels a frame for a whole frame, round 20.
+    expect(spread(moving, 20, 18, 1, 0)).toBeGreaterThan(0.3);
+    expect(spread(moving, 20, 18, 1, 0)).toBeLessThan(1);
+    expect(sumOf(moving)).toBeCloseTo(1, 0);
+    same(made('framing', dot(10, 18), { across, shutter: 0 }, { frame: 5 }), made('framing', dot(10, 18), { across: 10 }), 5);
+    same(made('framing', dot(10, 18), { across: 10, shutter: 360 }), made('framing', dot(10, 18), { across: 10 }), 5);
   });
 
   it('displace: by a matte as far as it is bright, grey moves nothing; by noise it changes and rises at a constant rate', () => {

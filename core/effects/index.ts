@@ -7,6 +7,7 @@ import { curvesEffect } from './curves.ts';
 import { directionalBlurEffect } from './directional-blur.ts';
 import { displaceEffect } from './displace.ts';
 import type { Effect } from './effect.ts';
+import { framingEffect } from './framing.ts';
 import { gaussianBlurEffect } from './gaussian-blur.ts';
 import { glowEffect } from './glow.ts';
 import { gradeEffect } from './grade.ts';
@@ -56,6 +57,7 @@ export const EFFECTS: readonly Effect[] = [
   displaceEffect,
   channelOffsetEffect,
   pixelateEffect,
+  framingEffect,
   shakeEffect,
   repeatEffect,
   grainEffect,

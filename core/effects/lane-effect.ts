@@ -37,7 +37,7 @@ export const newElementEffect = (id: string, effect: string, plate: Size): Eleme
 export const settingsAt = (item: LaneEffect | ElementEffect, frame: number): Values => valuesAt(effectById(item.effect).settings, item.settings, frame);
 
 /** Where and when an effect is seen; the rest of its context comes from its record. */
-export type Where = Omit<EffectContext, 'sum'> & {
+export type Where = Omit<EffectContext, 'sum' | 'valuesAt'> & {
   /** Whether the layer is in linear light. */
   linear: boolean;
 };
@@ -49,6 +49,7 @@ export function runEffect(layer: Rgba, item: LaneEffect | ElementEffect, where: 
   if (turned) toPlateValues(layer);
   effect.render(layer, settingsAt(item, where.frame), {
     ...where,
+    valuesAt: (time) => settingsAt(item, time),
     sum(setting, of) {
       const described = effect.settings[setting];
       return described?.kind === 'number' ? sumOf(described, item.settings[setting], of)(0, where.frame) : 0;

@@ -50,7 +50,7 @@ const STEPS: [string, (p: Pictures) => void, 'picture' | 'layer'][] = [
     (p) => {
       const grade = effectById('grade');
       const values = valuesAt(grade.settings, { ...startsOf(grade.settings), exposure: { constant: 0.7 }, saturation: { constant: 160 } }, 0);
-      grade.render(p.layer, values, { ...whereOn(SIZE), sum: () => 0 });
+      grade.render(p.layer, values, { ...whereOn(SIZE), sum: () => 0, valuesAt: () => values });
     },
     'layer',
   ],

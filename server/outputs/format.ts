@@ -65,7 +65,9 @@ export interface OutputSpec {
   [option: string]: unknown;
 }
 
-const optionSchema = (option: OptionDescription) => (option.kind === 'switch' ? z.boolean() : z.literal(option.options.map((o) => o.value)));
+/** What an earlier version asked for has no word of options that came later. */
+const optionSchema = (option: OptionDescription) =>
+  option.kind === 'switch' ? z.boolean().default(option.start) : z.literal(option.options.map((o) => o.value)).default(option.start);
 
 /** A format from its description; what writes gets the values of its options with their types. */
 export function defineFormat<const O extends Record<string, OptionDescription>>(

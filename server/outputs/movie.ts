@@ -14,11 +14,30 @@ import { exists } from './exists.ts';
 import { type OutputControl, SEGMENT } from './format.ts';
 import { Originals } from './originals.ts';
 import type { OutputTask } from './task.ts';
+import { timedSound, timesOfOutput, writtenFrames } from './timed.ts';
 
 const COLOUR_TAGS = ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'];
 
 /** Encoders that look at the frames, not at the options, need the tags there. */
 export const SET_TAGS = 'setparams=color_primaries=bt709:color_trc=bt709:colorspace=bt709:range=tv';
+
+/** Options of the encoder for ProRes 4444. */
+export const PRORES_4444 = [
+  '-vf',
+  `scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd,${SET_TAGS}`,
+  ...['-pix_fmt', 'yuva444p10le', '-c:v', 'prores_ks', '-profile:v', '4444', '-alpha_bits', '16', '-vendor', 'apl0'],
+];
+
+/** How colours of what is half there are written. */
+export const ALPHA = {
+  kind: 'choice',
+  label: 'Alpha',
+  options: [
+    { value: 'premultiplied', label: 'Premultiplied' },
+    { value: 'straight', label: 'Straight' },
+  ],
+  start: 'premultiplied',
+} as const;
 
 export interface Movie {
   /** Of its file, without the extension. */
@@ -39,6 +58,7 @@ const segmentOf = ({ directory }: OutputTask, { extension }: Movie, first: numbe
 /** Writes the segments of a range of frames, which begins and ends where segments do, as far as they are not there. */
 export async function writeSegments(task: OutputTask, movie: Movie, range: FrameRange, control: OutputControl): Promise<void> {
   const { width, height, rate } = task.document.plate;
+  const all = writtenFrames(task);
   const plate = new Originals(task, control.signal);
   try {
     for (let first = range.first; first <= range.last; first += SEGMENT) {
@@ -60,7 +80,7 @@ export async function writeSegments(task: OutputTask, movie: Movie, range: Frame
           '-',
           ...movie.encode,
           // Where there is one range, frames are rendered by one thread, and the encoder has another.
-          ...['-threads', range.first === task.spec.first && range.last === task.spec.last ? '2' : '1'],
+          ...['-threads', range.first === all.first && range.last === all.last ? '2' : '1'],
           ...COLOUR_TAGS,
           '-movflags',
           '+write_colr',
@@ -100,7 +120,7 @@ export async function writeSegments(task: OutputTask, movie: Movie, range: Frame
 
 /** Joins the segments of all frames of the task; gives the name of the movie. */
 export async function joinSegments(task: OutputTask, movie: Movie): Promise<string[]> {
-  const { first, last } = task.spec;
+  const { first, last } = writtenFrames(task);
   const segments = Array.from({ length: Math.ceil((last - first + 1) / SEGMENT) }, (_, k) => segmentOf(task, movie, first + k * SEGMENT));
   const name = `${movie.name}.${movie.extension}`;
   await join(task, segments, { target: path.join(task.directory, name), sound: movie.sound === true });
@@ -113,8 +133,11 @@ async function join(task: OutputTask, segments: string[], { target, sound: wante
   const list = path.join(directory, 'segments.txt');
   await writeFile(list, segments.map((s) => `file '${path.basename(s)}'\n`).join(''));
   const { rate } = document.plate;
-  const sound =
-    wanted && footage?.probe.hasSound
+  const times = timesOfOutput(task);
+  const along = wanted && footage?.probe.hasSound && times && document.timing?.sound ? await timedSound(task, times, footage) : null;
+  const sound = along
+    ? { input: along.input, map: ['-map', '0:v:0', '-map', '1:a:0', '-c:a', 'aac', '-b:a', '256k'] }
+    : wanted && footage?.probe.hasSound && !times
       ? {
           input: [
             '-ss',
@@ -153,6 +176,7 @@ async function join(task: OutputTask, segments: string[], { target, sound: wante
     path.extname(target).slice(1),
     making,
   ]);
+  await along?.done();
   if (code !== 0) throw new Problem('encode-failed', `The movie could not be joined. ${stderr.split('\n')[0]}`, 500);
   await rm(list);
   await rename(making, target);

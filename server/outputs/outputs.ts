@@ -13,6 +13,7 @@ import type { JobQueue, JobSummary } from '../jobs/queue.ts';
 import { notFound, Problem } from '../problem.ts';
 import type { FormatDescription, OutputSpec } from './format.ts';
 import { FORMAT_DESCRIPTIONS, outputSpecSchema } from './formats/index.ts';
+import { writtenFrames } from './timed.ts';
 
 /** What is listed may have been asked for by another version, which knows other formats. */
 const listedSpec: z.ZodType<OutputSpec> = z.looseObject({
@@ -72,7 +73,8 @@ export class Outputs {
     const payload = { spec, document };
     const text = JSON.stringify(payload);
     const waiting = (await queue.openOnes(shotId, 'output')).find((job) => JSON.stringify(job.payload) === text);
-    return waiting?.id ?? queue.add('output', shotId, payload, spec.last - spec.first + 1, { label: document.name });
+    const { first, last } = writtenFrames(payload);
+    return waiting?.id ?? queue.add('output', shotId, payload, last - first + 1, { label: document.name });
   }
 
   /** Those that were not cancelled, the newest first. Of their documents only the names of subjects are read. */

@@ -12,6 +12,7 @@ import { type OutputControl, SEGMENT } from './format.ts';
 import { formatOf } from './formats/index.ts';
 import { type RangeEnd, rangeEndSchema } from './range-worker.ts';
 import type { OutputTask } from './task.ts';
+import { writtenFrames } from './timed.ts';
 
 /** Bytes that all threads of an output may take together, and what a picture takes of them for each of its pixels. */
 const MEMORY = 1.5 * 2 ** 30;
@@ -42,11 +43,12 @@ export function rangesOf({ first, last }: FrameRange, most: number): FrameRange[
 
 /** Writes all ranges of an output. */
 export async function writeRanges(task: OutputTask, control: OutputControl): Promise<void> {
-  const ranges = rangesOf(task.spec, threadsFor(task));
+  const all = writtenFrames(task);
+  const ranges = rangesOf(all, threadsFor(task));
   const format = formatOf(task.spec);
   if (ranges.length === 1) return format.writeRange(task, ranges[0], control);
   // What is written of the first range once is not written again.
-  if (!(await isFound(task))) await format.writeRange(task, { first: task.spec.first, last: task.spec.first + SEGMENT - 1 }, control);
+  if (!(await isFound(task))) await format.writeRange(task, { first: all.first, last: all.first + SEGMENT - 1 }, control);
   const pool = new Piscina({ filename: path.join(PROGRAM, 'range-worker.js'), maxThreads: ranges.length });
   const done = ranges.map(() => 0);
   const stop = new AbortController();

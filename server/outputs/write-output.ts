@@ -10,6 +10,7 @@ import type { OutputControl } from './format.ts';
 import { formatOf } from './formats/index.ts';
 import { writeRanges } from './ranges.ts';
 import type { OutputTask } from './task.ts';
+import { writtenFrames } from './timed.ts';
 
 /** Writes the output of `task`; gives the names of its files. Throws a Problem with code "stopped" where the signal asked it to stop. */
 export async function writeOutput(task: OutputTask, control: OutputControl): Promise<string[]> {
@@ -21,11 +22,12 @@ export async function writeOutput(task: OutputTask, control: OutputControl): Pro
   const files = await format.finish(task);
   for (const name of await readdir(task.directory)) if (name.endsWith('.part')) await rm(path.join(task.directory, name));
   const { width, height, rate, firstNumber } = document.plate;
+  const written = writtenFrames(task);
   const sidecar = {
     madeBy: 'Mottrel',
     output: spec,
     files: files.length > 1 ? { first: files[0], last: files.at(-1), count: files.length } : files[0],
-    picture: { width, height, rate: `${rate.num}/${rate.den}`, frames: spec.last - spec.first + 1, firstNumber: spec.first + firstNumber },
+    picture: { width, height, rate: `${rate.num}/${rate.den}`, frames: written.last - written.first + 1, firstNumber: spec.first + firstNumber },
     alpha: spec.alpha,
     colour: format.colour,
     document: writtenDocument(document),

@@ -3,9 +3,11 @@ import { z } from 'zod';
 import type { FormatDescription, OutputFormat, OutputSpec } from '../format.ts';
 import { composedMp4 } from './composed-mp4.ts';
 import { cutoutProres } from './cutout-prores.ts';
+import { elementsPng } from './elements-png.ts';
+import { elementsProres } from './elements-prores.ts';
 import { mattePng } from './matte-png.ts';
 
-export const FORMATS: readonly OutputFormat[] = [mattePng, cutoutProres, composedMp4];
+export const FORMATS: readonly OutputFormat[] = [mattePng, cutoutProres, composedMp4, elementsProres, elementsPng];
 
 export const formatOf = ({ kind }: Pick<OutputSpec, 'kind'>): OutputFormat => FORMATS.find((f) => f.id === kind) as OutputFormat;
 
