@@ -31,12 +31,12 @@ export const corners = (frame: number): [number, number][] => {
   ];
 };
 
-let made: { walker: string; empty: string; other: string } | null = null;
+let made: { walker: string; empty: string; other: string; spread: string } | null = null;
 
 /**
- * Footage of nobody's: a striped thing that crosses a wall with grain; the wall alone; and another place. Each file is made once.
+ * Footage of nobody's: a striped thing that crosses a wall with grain; the wall alone; another place; and white that spreads over black. Each file is made once.
  */
-export function footage(): { walker: string; empty: string; other: string } {
+export function footage(): { walker: string; empty: string; other: string; spread: string } {
   if (made) return made;
   const dir = mkdtempSync(path.join(os.tmpdir(), 'mottrel-footage-'));
   const file = (name: string) => path.join(dir, name);
@@ -47,7 +47,10 @@ export function footage(): { walker: string; empty: string; other: string } {
   ffmpeg('-f', 'lavfi', '-i', `${wall}[w];${thing}[t];[w][t]overlay=x='20+7*n':y=${TOP}`, ...encode, file('harbour_walker.mp4'));
   ffmpeg('-f', 'lavfi', '-i', wall, ...encode, file('harbour_empty.mp4'));
   ffmpeg('-f', 'lavfi', '-i', `color=0x2f7d4f:s=${WIDTH}x${HEIGHT}:r=24:d=${seconds},noise=alls=8`, ...encode, file('meadow.mp4'));
-  made = { walker: file('harbour_walker.mp4'), empty: file('harbour_empty.mp4'), other: file('meadow.mp4') };
+  // A disc of white that grows by ten pixels a frame from the left upper corner.
+  const disc = `nullsrc=s=${WIDTH}x${HEIGHT}:r=24:d=${seconds},format=gray,geq=lum='if(lt(hypot(X,Y),40+10*N),235,16)'`;
+  ffmpeg('-f', 'lavfi', '-i', disc, ...encode, file('tide_spreads.mp4'));
+  made = { walker: file('harbour_walker.mp4'), empty: file('harbour_empty.mp4'), other: file('meadow.mp4'), spread: file('tide_spreads.mp4') };
   return made;
 }
 

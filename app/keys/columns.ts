@@ -5,7 +5,7 @@ import { EDGE_NAMES, EDGE_SETTINGS } from '~/core/document/edge-settings.ts';
 import { isSure, PLACES, placesOf } from '~/core/document/follow.ts';
 import { kindOfPart } from '~/core/document/part-kinds/index.ts';
 import { pathsOf } from '~/core/document/parts.ts';
-import type { ElementEffect, LaneItem, Part, Placed, Subject, Track } from '~/core/document/schema.ts';
+import { type ElementEffect, type LaneItem, type Part, type Placed, SHOT, type Subject, type Timing, type Track } from '~/core/document/schema.ts';
 import { distanceBetween } from '~/core/path/between.ts';
 import type { Shape } from '~/core/path/path.ts';
 import { type Animated, hasKeys, keyFrames } from '~/core/time/animated.ts';
@@ -112,6 +112,7 @@ export function columnsOf(
   tracks: readonly Track[] = [],
   selected: string | null = null,
   composing = false,
+  timing: Timing | null = null,
 ): Column[] {
   const columns: Column[] = [];
   const add = (id: string, owner: string, label: string, record: string, settings: KeyedSetting[], doubt?: Column['doubt']) => {
@@ -137,6 +138,7 @@ export function columnsOf(
     if (item.type === 'element') for (const own of item.effects) addItem(own, item);
   };
   addTracks(tracks.filter((t) => t.id === selected));
+  if (composing && timing && hasKeys(timing.speed)) add('timing.speed', 'Timing', 'speed', SHOT, [numberSetting(SHOT, 'timing.speed', timing.speed)]);
   // Where the picture is put together, what is in the lanes comes first, whatever it is relative to.
   for (const item of lanes) if (composing || item.subject === null) addItem(item);
   if (!subject) return columns;
@@ -185,7 +187,8 @@ export function useColumns(): Column[] {
   if (known.current.length !== tracks.length || tracks.some((t, i) => t !== known.current[i])) known.current = tracks;
   const shown = known.current;
   const composing = useView((s) => s.bench === 'compose');
-  return useMemo(() => columnsOf(subject, lanes, shown, selected, composing), [subject, lanes, shown, selected, composing]);
+  const timing = useShot((s) => s.history.settled.timing);
+  return useMemo(() => columnsOf(subject, lanes, shown, selected, composing, timing), [subject, lanes, shown, selected, composing, timing]);
 }
 
 /** All frames that hold any key of the current subject, rising. */

@@ -3,6 +3,7 @@ import { ChevronRight } from 'lucide-react';
 import { Collapsible } from 'radix-ui';
 import { descriptionsOf } from '~/core/compose/lane-items.ts';
 import type { ElementEffect, LaneItem } from '~/core/document/schema.ts';
+import { MATTE_GROUP } from '~/core/effects/matte-settings.ts';
 import type { SettingDescription } from '~/core/effects/settings.ts';
 import { type Animated, hasKeys } from '~/core/time/animated.ts';
 import { CurveSetting } from '../settings/curve-setting.tsx';
@@ -27,7 +28,13 @@ export function DescribedSettings({ item }: { item: Described }) {
     <>
       {fields(undefined)}
       {groups.map((group) => (
-        <Group key={group} title={group} changed={all.some(([key, described]) => described.group === group && isChanged(item, key, described))}>
+        <Group
+          key={group}
+          title={group}
+          // A matte was chosen to be set.
+          wanted={group === MATTE_GROUP}
+          changed={all.some(([key, described]) => described.group === group && isChanged(item, key, described))}
+        >
           {fields(group)}
         </Group>
       ))}
@@ -41,9 +48,9 @@ const isChanged = (item: Described, key: string, { start }: SettingDescription):
 };
 
 /** Opens by itself where something in it was set. */
-function Group({ title, changed, children }: { title: string; changed: boolean; children: React.ReactNode }) {
+function Group({ title, changed, wanted, children }: { title: string; changed: boolean; wanted: boolean; children: React.ReactNode }) {
   return (
-    <Collapsible.Root defaultOpen={changed}>
+    <Collapsible.Root defaultOpen={changed || wanted}>
       <Collapsible.Trigger className="group flex h-7 w-full items-center gap-1 px-2 text-sm hover:bg-raised">
         <ChevronRight className="size-3.5 shrink-0 text-quiet group-data-[state=open]:rotate-90" />
         {title}

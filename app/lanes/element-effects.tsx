@@ -8,13 +8,13 @@ import type { Element, ElementEffect } from '~/core/document/schema.ts';
 import { EFFECTS } from '~/core/effects/index.ts';
 import { newElementEffect } from '~/core/effects/lane-effect.ts';
 import { ShareSetting } from '../settings/fields.tsx';
+import { MeasureFields } from '../settings/measure-fields.tsx';
 import { useShotStore } from '../state/shot-context.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { EyeSwitch } from '../ui/eye-switch.tsx';
 import { BlendChoice, MatteChoice } from './blend-and-matte.tsx';
 import { DescribedSettings } from './described-settings.tsx';
 import { Gallery } from './gallery.tsx';
-import { MeasureFields } from './measure-fields.tsx';
 
 const GROUPS = [{ title: 'Effects', kinds: EFFECTS }];
 

@@ -2,11 +2,12 @@
 import { hasPlace, nameOf } from '~/core/compose/lane-items.ts';
 import { placeKey } from '~/core/compose/lanes.ts';
 import { effectContent, elementContent, lanePresetEdits } from '~/core/document/library.ts';
-import type { LaneItem } from '~/core/document/schema.ts';
+import { type LaneItem, SHOT } from '~/core/document/schema.ts';
 import type { LibraryEntry } from '~/server/library.ts';
 import { settingsOfItem } from '../keys/all-settings.ts';
 import { ChoiceSetting, ShareSetting } from '../settings/fields.tsx';
 import { KeyAll } from '../settings/key-all.tsx';
+import { MeasureFields } from '../settings/measure-fields.tsx';
 import { PresetsMenu } from '../settings/presets-menu.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { EmptyNote, PanelTitle } from '../ui/controls.tsx';
@@ -18,11 +19,12 @@ import { ItemFollows } from './item-follows.tsx';
 import { laneName, listedLanes } from './lane-words.ts';
 import { LeavesOutline } from './leaves-outline.tsx';
 import { ItemLivesOn } from './lives-on.tsx';
-import { MeasureFields } from './measure-fields.tsx';
 import { RimWidths } from './rim-widths.tsx';
+import { TimingSettings } from './timing-settings.tsx';
 
 export function ItemSettings() {
   const item = useShot((s) => s.document.lanes.find((l) => l.id === s.selected));
+  const timing = useShot((s) => s.selected === SHOT);
   return (
     <section aria-label="Settings" data-settings className="flex h-full min-h-0 flex-col bg-panel">
       <PanelTitle
@@ -35,10 +37,11 @@ export function ItemSettings() {
           )
         }
       >
-        {item ? `Settings: ${nameOf(item)}` : 'Settings'}
+        {item ? `Settings: ${nameOf(item)}` : timing ? 'Settings: Timing' : 'Settings'}
       </PanelTitle>
       <div className="min-h-0 flex-1 overflow-auto py-2">
-        {!item && <EmptyNote>Select an effect or an element in a lane to see its settings.</EmptyNote>}
+        {timing && <TimingSettings />}
+        {!item && !timing && <EmptyNote>Select an effect or an element in a lane to see its settings.</EmptyNote>}
         {item && (
           <>
             <LaneChoice item={item} />

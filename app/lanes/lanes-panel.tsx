@@ -9,8 +9,7 @@ import { hasPlace, isKnown, nameOf } from '~/core/compose/lane-items.ts';
 import { isIn } from '~/core/compose/lanes.ts';
 import { removeEdits } from '~/core/document/leaders.ts';
 import { copyOf } from '~/core/document/records.ts';
-import { type Element, type LaneItem, SHOT, type ShotDocument } from '~/core/document/schema.ts';
-import { ChoiceSetting } from '../settings/fields.tsx';
+import type { Element, LaneItem } from '~/core/document/schema.ts';
 import { useRemark, useRemarks } from '../state/remarks.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
@@ -21,6 +20,7 @@ import { RowMenu } from '../ui/row-menu.tsx';
 import { type Addable, GROUPS } from './addable.ts';
 import { Gallery } from './gallery.tsx';
 import { type ListedLane, laneName, listedLanes } from './lane-words.ts';
+import { WholePicture } from './whole-picture.tsx';
 
 export function LanesPanel() {
   const cast = useShot((s) => s.document.cast);
@@ -33,31 +33,10 @@ export function LanesPanel() {
           <LaneSection key={lane.key} lane={lane} onRename={(id, name) => setNaming({ id, name })} />
         ))}
         {cast.length === 0 && <EmptyNote>With a subject in the cast there are lanes inside and behind it: isolate one first.</EmptyNote>}
-        <p className="px-3 py-2 text-quiet text-xs">Behind everything: the plate.</p>
-        <Light />
+        <WholePicture />
       </div>
       <RenameDialog of={naming} onClose={() => setNaming(null)} />
     </section>
-  );
-}
-
-/** In what the pictures of the shot are mixed. */
-function Light() {
-  const store = useShotStore();
-  const light = useShot((s) => s.document.light);
-  return (
-    <ChoiceSetting<ShotDocument['light']>
-      label="Mixes in"
-      about="In what pictures of this shot are laid over one another and blurred. In linear light, blurs and soft edges of what is bright stay bright."
-      value={light}
-      options={[
-        { id: 'plate', label: 'The plate’s values' },
-        { id: 'linear', label: 'Linear light' },
-      ]}
-      onChange={(to) =>
-        store.getState().commit(to === 'linear' ? 'Mix in linear light' : 'Mix in the plate’s values', [{ kind: 'assign', id: SHOT, values: { light: to } }])
-      }
-    />
   );
 }
 

@@ -2,6 +2,7 @@
 import { Download, FileJson, FolderOpen, RotateCcw, Trash2 } from 'lucide-react';
 import { useCallback, useEffect, useId, useRef, useState } from 'react';
 import { toast } from 'sonner';
+import { timeMap } from '~/core/compose/timing.ts';
 import type { FormatDescription, OptionDescription, OutputSpec } from '~/server/outputs/format.ts';
 import type { OutputSummary } from '~/server/outputs/outputs.ts';
 import { ChoiceSetting, SwitchSetting } from '../settings/fields.tsx';
@@ -80,6 +81,12 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
         ? `This shot has the frames ${plate.firstNumber} to ${plate.firstNumber + plate.frames - 1}.`
         : null;
 
+  // A speed has a say only where there is one.
+  const timing = useShot((s) => s.document.timing);
+  const optionsOf = ({ options }: FormatDescription) => Object.entries(options).filter(([id]) => id !== 'timed' || timing);
+  const timed = timing && format.options.timed && chosenOf('timed', format.options.timed) === true && !wrong;
+  const written = timed ? timeMap(timing, { first: first - plate.firstNumber, last: last - plate.firstNumber }).frames : last - first + 1;
+
   const write = async () => {
     const hold = tracks.some((t) => t.id === held) ? { track: held, frame, takes: HELD } : undefined;
     const frames = { first: first - plate.firstNumber, last: last - plate.firstNumber, hold };
@@ -108,7 +115,7 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
       {needsSubject && cast.length > 0 && (
         <ChoiceSetting label="Subject" value={subject} options={cast.map((s) => ({ id: s.id, label: s.name }))} onChange={setChosen} />
       )}
-      {Object.entries(format.options).map(([id, option]) => (
+      {optionsOf(format).map(([id, option]) => (
         <FormatOption
           key={`${format.id} ${id}`}
           option={option}
@@ -151,7 +158,7 @@ function OutputForm({ onAsked }: { onAsked(): void }) {
       {save === 'offline' && <p className="px-3 py-1 text-doubt text-sm">The newest changes are not saved yet, so they would be missing.</p>}
       <div className="px-3 pt-2">
         <Button type="submit" data-write tone="strong" className="w-full" disabled={busy || wrong !== null || (needsSubject && cast.length === 0)}>
-          Write {last - first + 1 > 0 ? `${last - first + 1} frames` : ''}
+          Write {written > 0 ? `${written} frames` : ''}
         </Button>
       </div>
     </form>

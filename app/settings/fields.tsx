@@ -83,7 +83,7 @@ function ValueSlider(props: {
 }
 
 /** A row of the settings, with one line on it that shows on hover and is read out with its field. */
-export function Row({ about, aboutId, children }: { about: string | undefined; aboutId: string; children: ReactNode }) {
+function Row({ about, aboutId, children }: { about: string | undefined; aboutId: string; children: ReactNode }) {
   return (
     <div className="flex items-center gap-2 px-3 py-1" title={about}>
       {children}

@@ -3,7 +3,7 @@ import { toast } from 'sonner';
 import { createStore, type StoreApi } from 'zustand';
 import { applyChange, type Edit, EditError, findRecord } from '~/core/document/edits.ts';
 import type { LogEntry } from '~/core/document/history.ts';
-import type { ShotDocument } from '~/core/document/schema.ts';
+import { SHOT, type ShotDocument } from '~/core/document/schema.ts';
 import type { Reach } from '~/core/time/reach.ts';
 import type { LoggedChange } from '~/server/changes.ts';
 import { NO_POINTS, type Points } from '../edits/points.ts';
@@ -79,7 +79,7 @@ export function createShotStore(shotId: string, start: { document: ShotDocument;
         history,
         document,
         draft: kept,
-        selected: selected && findRecord(document, selected) ? selected : null,
+        selected: selected && (selected === SHOT || findRecord(document, selected)) ? selected : null,
         path: path && findRecord(document, path) ? path : null,
         undoLabel: undo?.label ?? null,
         redoLabel: redo?.label ?? null,

@@ -3,12 +3,16 @@
  * frame that is not ready in time is counted as dropped, never hidden.
  */
 import { useEffect } from 'react';
+import { timeMap } from '~/core/compose/timing.ts';
+import type { Timing } from '~/core/document/schema.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import { framesPerSecond } from '~/core/time/rate.ts';
 import { requestFor } from '../state/picture-request.ts';
 import type { Workbench } from '../state/workbench-context.tsx';
 import { useView } from '../state/workbench-context.tsx';
 
+/** Frames at a speed of its own that are played in one round, at most. */
+const MOST_TIMED = 100_000;
 /** Frames that are wished for at once. */
 const AHEAD = 24;
 /** What a picture takes at most, of what they took of late. */
@@ -16,11 +20,21 @@ const SPARE = 1.25;
 /** Seconds by which a picture may be late, or as long as one takes, and is still shown where there is no newer one. */
 const LATE = 0.25;
 
-export function usePlayer({ plate, view, pictures }: Workbench, subject: string | null): void {
+/** @param timing of the finished picture: it counts where that is played */
+export function usePlayer({ plate, view, pictures }: Workbench, subject: string | null, timing: Timing | null): void {
   const playing = useView((s) => s.playing);
   useEffect(() => {
     if (playing === 0 || !pictures) return;
     const rate = framesPerSecond(plate.rate);
+    /** Frames of the shot that a range shows one after the other, worked out once. */
+    let known: { first: number; last: number; frames: number[] } | null = null;
+    const timesIn = (first: number, last: number): number[] => {
+      if (known?.first === first && known.last === last) return known.frames;
+      const map = timeMap(timing as Timing, { first, last });
+      const frames = Array.from({ length: Math.min(map.frames, MOST_TIMED) }, (_, k) => Math.round(map.timeAt(k)));
+      known = { first, last, frames };
+      return frames;
+    };
     let request = 0;
     let start: number | null = null;
     const origin = view.getState().frame;
@@ -30,10 +44,16 @@ export function usePlayer({ plate, view, pictures }: Workbench, subject: string 
       const state = view.getState();
       start ??= now;
       const { first, last } = state.range ?? { first: 0, last: plate.frames - 1 };
-      const length = last - first + 1;
+      // The frames that follow one another: those of the shot, or those that the finished picture shows at its own speed.
+      const times = timing && state.view === 'composed' ? timesIn(first, last) : null;
+      const length = times ? times.length : last - first + 1;
       const count = Math.floor(((now - start) / 1000) * rate);
-      const from = clamp(origin, first, last) - first;
-      const wantedAt = (c: number) => requestFor(state, first + ((((from + c * playing) % length) + length) % length), subject, 'proxy');
+      const begin = clamp(origin, first, last);
+      const from = times ? Math.max(0, times.indexOf(begin)) : begin - first;
+      const wantedAt = (c: number) => {
+        const k = (((from + c * playing) % length) + length) % length;
+        return requestFor(state, times ? times[k] : first + k, subject, 'proxy');
+      };
       const isReady = (c: number) => {
         const wanted = wantedAt(c);
         return pictures.has(wanted) && (state.view !== 'tint' || pictures.hasPlate(wanted.frame, 'proxy'));
@@ -57,5 +77,5 @@ export function usePlayer({ plate, view, pictures }: Workbench, subject: string 
     };
     request = requestAnimationFrame(tick);
     return () => cancelAnimationFrame(request);
-  }, [playing, plate, view, pictures, subject]);
+  }, [playing, plate, view, pictures, subject, timing]);
 }

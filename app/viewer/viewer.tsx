@@ -80,7 +80,11 @@ export function Viewer() {
   }, [viewStore]);
 
   usePictures(canvas, bench, shotStore, subject, viewTransform, size);
-  usePlayer(bench, subject);
+  usePlayer(
+    bench,
+    subject,
+    useShot((s) => s.document.timing),
+  );
   useStand();
 
   const context = useCallback(

@@ -6,7 +6,7 @@ import { integralOf } from '../time/integral.ts';
 import type { FrameRange } from '../time/ranges.ts';
 
 /** Slower than that it would never end: per cent. */
-export const SLOWEST = 1;
+const SLOWEST = 1;
 
 export interface TimeMap {
   /** Frames that are written. */

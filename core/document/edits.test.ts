@@ -67,6 +67,11 @@ const EDITS: Edit[] = [
   { kind: 'animate', id: 'blur', setting: 'settings.x', value: { keys: [{ frame: 2, value: 4, ease: 'hold' }] } },
   { kind: 'keys', id: 'path', setting: 'shape', set: [{ frame: 5, value: triangle(50), ease: 'linear' }], clear: [9] },
   { kind: 'keys', id: 'path', setting: 'shape', set: [], clear: [3, 9, 20] },
+  { kind: 'animate', id: 'blur', setting: 'settings.matteBlack', value: { constant: 20 } },
+  { kind: 'keys', id: 'solid', setting: 'settings.matteWhite', set: [{ frame: 3, value: 40, ease: 'linear' }], clear: [] },
+  { kind: 'assign', id: 'blur', values: { matteOf: 'title', blend: 'hue' } },
+  { kind: 'assign', id: 'title', values: { pins: { fromX: { track: 'part', frame: 2, takes: ['position'] } } } },
+  { kind: 'animate', id: 'subject', setting: 'rim.inner', value: { constant: 12 } },
   { kind: 'keys', id: 'subject', setting: 'edge.grow', set: [{ frame: 0, value: 1, ease: 'linear' }], clear: [] },
 ];
 
@@ -115,6 +120,13 @@ describe('edits', () => {
       expect(findRecord(after, id)).toBeUndefined();
       expect(applyChange(after, inverse).document).toEqual(document);
     }
+  });
+
+  it('give an effect a setting that its record did not have, and take it back', () => {
+    const { document, inverse } = applyChange(example(), [{ kind: 'animate', id: 'blur', setting: 'settings.matteBlack', value: { constant: 20 } }]);
+    expect(findRecord(document, 'blur')).toMatchObject({ settings: { matteBlack: { constant: 20 } } });
+    expect(applyChange(document, inverse).document).toEqual(example());
+    expect(() => applyChange(example(), [{ kind: 'keys', id: 'blur', setting: 'settings.matteBlack', set: [], clear: [2] }])).toThrow('has no setting');
   });
 
   it('keep the value of the last key as a constant', () => {

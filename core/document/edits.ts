@@ -87,7 +87,7 @@ const newestEditSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('move'), id: idSchema, index: z.number().int().min(0) }),
   /** Sets plain fields, those of {@link ASSIGNABLE}. */
   z.strictObject({ kind: z.literal('assign'), id: idSchema, values: z.record(z.string().max(40), fieldValue) }),
-  /** Replaces an animated setting whole. */
+  /** Replaces an animated setting whole; null takes one of an effect or an element away, which is as it starts then. */
   z.strictObject({ kind: z.literal('animate'), id: idSchema, setting: settingPath, value: z.unknown() }),
   /** Sets and clears keys of an animated setting. Taking the last key away leaves its value as a constant. */
   z.strictObject({
@@ -370,21 +370,23 @@ export function applyEdit(document: ShotDocument, edit: Edit, draft = false): { 
       let before: unknown;
       const changed = editSettings(document, edit.id, (record) => {
         before = readField(record, edit.setting);
-        if (before === undefined) throw new EditError(`${holderName(record)} has no setting "${edit.setting}".`);
-        const next = writeField(record, edit.setting, edit.value);
+        const own = ownSetting(record, edit.setting);
+        if (before === undefined && !own) throw new EditError(`${holderName(record)} has no setting "${edit.setting}".`);
+        const next = own && edit.value === null ? withoutSetting(record, own) : writeField(record, edit.setting, edit.value);
         return draft ? next : checked(next);
       });
-      return { document: changed, inverse: { kind: 'animate', id: edit.id, setting: edit.setting, value: before } };
+      return { document: changed, inverse: { kind: 'animate', id: edit.id, setting: edit.setting, value: before ?? null } };
     }
     case 'keys': {
       let inverse: Edit | undefined;
       const changed = editSettings(document, edit.id, (record) => {
-        const before = readField(record, edit.setting) as Animated<unknown> | undefined;
-        if (before === undefined) throw new EditError(`${holderName(record)} has no setting "${edit.setting}".`);
+        const before = (readField(record, edit.setting) ?? null) as Animated<unknown> | null;
+        if (before === null && !(ownSetting(record, edit.setting) && edit.set.length > 0))
+          throw new EditError(`${holderName(record)} has no setting "${edit.setting}".`);
         // Only what is new needs checking: keys that stay were checked when they came.
         const given = edit.set as Key<unknown>[];
         const set = draft || given.length === 0 ? given : checkedKeys(record, edit.setting, given);
-        const { after, back } = editKeys(before, set, edit.clear);
+        const { after, back } = editKeys(before ?? { constant: null }, set, edit.clear);
         inverse =
           back.kind === 'keys' ? { ...back, id: edit.id, setting: edit.setting } : { kind: 'animate', id: edit.id, setting: edit.setting, value: before };
         return writeField(record, edit.setting, after);
@@ -392,6 +394,14 @@ export function applyEdit(document: ShotDocument, edit: Edit, draft = false): { 
       return { document: changed, inverse: inverse as Edit };
     }
   }
+}
+
+/** The name of a setting that the kind of an effect or an element describes: a record has it once it was set. */
+const ownSetting = (record: object, setting: string): string | null => ('settings' in record && setting.startsWith('settings.') ? setting.slice(9) : null);
+
+function withoutSetting<T extends object>(record: T, name: string): T {
+  const { [name]: _gone, ...settings } = (record as { settings: Record<string, unknown> }).settings;
+  return { ...record, settings };
 }
 
 /** Keys that a setting of the record is to get, checked as the record itself would be. */

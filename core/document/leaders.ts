@@ -1,7 +1,7 @@
 /** What an effect or an element of the lanes may follow: a track, a Spline, another element; and what may be its matte: an element, a subject. */
 import type { Edit } from './edits.ts';
-import { findPart } from './parts.ts';
-import type { Element, ElementEffect, Follow, LaneItem, ShotDocument, SplinePart, Track } from './schema.ts';
+import { findPart, mattedIn } from './parts.ts';
+import type { Element, Follow, LaneItem, ShotDocument, SplinePart, Track } from './schema.ts';
 
 type Leader = Track | SplinePart | Element;
 type Leaders = Pick<ShotDocument, 'tracks' | 'cast' | 'lanes'>;
@@ -31,9 +31,6 @@ export function wouldCircle({ lanes }: Pick<ShotDocument, 'lanes'>, id: string, 
   };
   return reaches(leader);
 }
-
-/** What has a matte of its own in an item: that, and effects of an element. */
-const mattedIn = (item: LaneItem): (LaneItem | ElementEffect)[] => (item.type === 'element' ? [item, ...item.effects] : [item]);
 
 /** Whether an item (or an effect of an element) would be its own matte if it had this one, by way of others too. */
 export function circleOfMattes({ lanes }: Pick<ShotDocument, 'lanes'>, id: string, matte: string): boolean {

@@ -1,6 +1,6 @@
 /** Looking at parts without minding their kind. */
 import { type PlacedPath, placedPathsOf } from './follow.ts';
-import type { Part, Path, ShotDocument, Subject } from './schema.ts';
+import type { ElementEffect, LaneItem, Part, Path, ShotDocument, Subject } from './schema.ts';
 
 /** The curves of a part; a part of another kind has none. */
 export const pathsOf = (part: Part): Path[] => (part.type === 'spline' ? part.paths : []);
@@ -47,11 +47,15 @@ export const matteFootageOf = ({ cast }: Pick<ShotDocument, 'cast'>): string[] =
   ...new Set(cast.flatMap((s) => s.parts.flatMap((p) => (p.type === 'imported' ? [p.footage] : [])))),
 ];
 
+/** What has a matte of its own in an item: that, and effects of an element. */
+export const mattedIn = (item: LaneItem): (LaneItem | ElementEffect)[] => (item.type === 'element' ? [item, ...item.effects] : [item]);
+
 /** All other footage that a shot uses, as mattes or as elements, by id. */
 export const footageOf = (document: ShotDocument): string[] => [
   ...new Set([
     ...matteFootageOf(document),
     ...document.lanes.flatMap((item) => (item.type === 'element' && item.footage ? [item.footage.id] : [])),
+    ...document.lanes.flatMap(mattedIn).flatMap((m) => (m.matteFootage ? [m.matteFootage.id] : [])),
     ...document.cast.flatMap(({ clean }) => (clean ? [clean.id] : [])),
   ]),
 ];

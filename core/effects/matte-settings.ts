@@ -6,9 +6,12 @@ import { curveOf, lookUp, tableOf } from '../math/curve.ts';
 import { choice, curve, type Descriptions, grouped, number, type ValuesOf } from './settings.ts';
 
 /** Of footage: what shows before its first and after its last frame. */
-export const ENDS = { hold: 'Its last frame stays', nothing: 'Nothing', repeat: 'Begins again', 'to-and-fro': 'To and fro' } as const;
+const ENDS = { hold: 'Its last frame stays', nothing: 'Nothing', repeat: 'Begins again', 'to-and-fro': 'To and fro' } as const;
 
-export const MATTE = grouped('Matte', {
+/** What its settings stand under. */
+export const MATTE_GROUP = 'Matte';
+
+export const MATTE = grouped(MATTE_GROUP, {
   matteChannel: choice('Channel', 'What of the matte counts.', { luma: 'Luma', alpha: 'Alpha', red: 'Red', green: 'Green', blue: 'Blue' }),
   matteInverted: choice('Shows', 'Where it is seen.', { bright: 'Where it is bright', dark: 'Where it is dark' }),
   matteBlack: number('Black', 'What of the matte is as dark as this, or darker, is nothing.', '%', [0, 100, 0.5], 0),

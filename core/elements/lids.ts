@@ -39,7 +39,7 @@ type V = ValuesOf<typeof SETTINGS>;
 /**
  * How far lids are closed, [0,1], at a share of their life: eased both ways. What does not fit into their life is cut off.
  */
-export function closedAt(v: Pick<V, 'moves' | 'begins' | 'closing' | 'closed' | 'opening' | 'times' | 'pause' | 'far'>, share: number): number {
+function closedAt(v: Pick<V, 'moves' | 'begins' | 'closing' | 'closed' | 'opening' | 'times' | 'pause' | 'far'>, share: number): number {
   const [closing, closed, opening, pause] = [v.closing, v.closed, v.opening, v.pause].map((p) => p / 100);
   const since = share - v.begins / 100;
   const far = v.far / 100;
@@ -56,7 +56,7 @@ export function closedAt(v: Pick<V, 'moves' | 'begins' | 'closing' | 'closed' | 
 }
 
 /** How far a time lies in the life of something: from 0 on its first frame to 1 after its last; of several lives, in that which counts. */
-export function shareOfLife(lives: readonly { first: number; last: number }[], frames: number, time: number): number {
+function shareOfLife(lives: readonly { first: number; last: number }[], frames: number, time: number): number {
   const life = lives.find((r) => time >= r.first && time < r.last + 1) ?? { first: 0, last: frames - 1 };
   return (time - life.first) / Math.max(1, life.last - life.first);
 }

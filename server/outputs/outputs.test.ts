@@ -8,7 +8,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { renderPicture } from '../../core/compose/render-picture.ts';
 import { newSpline } from '../../core/document/part-kinds/spline.ts';
 import { newPath, newSubject } from '../../core/document/records.ts';
-import type { Element, Lane, ShotDocument, ShownFootage } from '../../core/document/schema.ts';
+import { type Element, type Lane, type ShotDocument, type ShownFootage, timingSchema } from '../../core/document/schema.ts';
 import { newLaneEffect } from '../../core/effects/lane-effect.ts';
 import { newElement } from '../../core/elements/index.ts';
 import { fromBytes, matteTo8, matteTo16, type Size } from '../../core/image/picture.ts';
@@ -403,6 +403,86 @@ describe('composed picture as H.264', () => {
   it('is silent when asked to be', async () => {
     const { dir } = await write({ kind: 'composed-mp4', sound: false, first: 0, last: 3 });
     expect(ffprobe(path.join(dir, 'clip-composed.mp4')).audio).toBe(false);
+  });
+});
+
+describe('the finished picture at its own speed', () => {
+  const time = (timing: object | null) =>
+    services.changes.apply(shotId, {
+      role: 'do',
+      page: 'p',
+      change: { id: `timing-${JSON.stringify(timing).length}`, label: 'Timing', edits: [{ kind: 'assign', id: 'shot', values: { timing: timing as never } }] },
+    });
+
+  it('is written longer and shorter, held and backwards, frame by frame, and its sound goes along', async () => {
+    await time(timingSchema.parse({ speed: { constant: 50 }, holds: [{ frame: 4, frames: 3 }] }));
+    const { dir } = await write({ kind: 'composed-mp4', sound: true, timed: true, first: 0, last: 23 });
+    const file = path.join(dir, 'clip-composed.mp4');
+    // 24 frames at half the speed are 47, and three more.
+    expect(ffprobe(file)).toMatchObject({ frames: 50, audio: true });
+    const got = rawFrames(file, 'rgba', 'scale=in_color_matrix=bt709:in_range=tv:out_range=pc');
+    const bytes = SIZE.width * SIZE.height * 4;
+    for (const [written, shown] of [
+      [0, 0],
+      [6, 3],
+      [9, 4],
+      [11, 4],
+      [13, 5],
+      [49, 23],
+    ]) {
+      const wanted = await renderPicture(await documentNow(), shown, sources, SIZE);
+      const own = got.subarray(written * bytes, (written + 1) * bytes);
+      expect(difference(luma(own), luma(wanted.data.map((v) => v * 255))).mean).toBeLessThan(2.5);
+    }
+    // Half as fast, a tone of 440 Hz is one of 220: that many times a second it rises through 0.
+    const sound = execFileSync('ffmpeg', ['-v', 'error', '-i', file, '-ac', '1', '-ar', '48000', '-f', 's16le', '-'], { maxBuffer: 2 ** 26 });
+    const samples = new Int16Array(sound.buffer, sound.byteOffset, sound.length >> 1).subarray(48_000, 86_400);
+    const rises = samples.reduce((n, v, i) => (i > 0 && samples[i - 1] < 0 && v >= 0 ? n + 1 : n), 0);
+    expect(Math.abs(rises / (samples.length / 48_000) - 220)).toBeLessThan(8);
+    expect(await readdir(dir)).toEqual(['clip-composed.mp4', 'output.json']);
+    await time(timingSchema.parse({ plays: 'backwards', speed: { constant: 400 }, sound: false }));
+    const back = await write({ kind: 'composed-mp4', sound: true, timed: true, first: 0, last: 12 });
+    expect(ffprobe(path.join(back.dir, 'clip-composed.mp4'))).toMatchObject({ frames: 4, audio: false });
+    // Without its timing an output goes frame for frame.
+    const plain = await write({ kind: 'composed-mp4', sound: false, timed: false, first: 0, last: 12 });
+    expect(ffprobe(path.join(plain.dir, 'clip-composed.mp4')).frames).toBe(13);
+    await time(null);
+  });
+});
+
+describe('elements alone', () => {
+  it('have their alpha, with nothing of the plate and nothing where a subject covers them', async () => {
+    const document = await documentNow();
+    const card = newElement(document, 'card-alone', 'behind', 's', 'card');
+    const settings = { width: 400, height: 400, colours: '1', colour1: [1, 0.5, 0] };
+    const record = {
+      ...card,
+      mix: { constant: 0.5 },
+      settings: { ...card.settings, ...Object.fromEntries(Object.entries(settings).map(([k, v]) => [k, { constant: v }])) },
+    };
+    await services.changes.apply(shotId, {
+      role: 'do',
+      page: 'p',
+      change: { id: 'alone', label: 'Alone', edits: [{ kind: 'insert', parent: 'lanes', index: document.lanes.length, record }] },
+    });
+    const png = await write({ kind: 'elements-png', bits: 16, first: 3, last: 4 });
+    expect(png.files).toEqual(['clip-elements.0003.png', 'clip-elements.0004.png', 'output.json']);
+    const { data, info } = await sharp(path.join(png.dir, png.files[0])).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true });
+    expect(info.channels).toBe(4);
+    const words = new Uint16Array(data.buffer, data.byteOffset, data.length / 2);
+    const matte = await renderMatte(await documentNow(), 's', 3, NO_IMPORTS, SIZE);
+    for (let p = 0; p < matte.data.length; p += 97) {
+      // Half there behind the subject, gone where that is.
+      expect(Math.abs(words[4 * p + 3] / 65535 - 0.5 * (1 - matte.data[p]))).toBeLessThan(0.002);
+      if (matte.data[p] < 0.5) expect([words[4 * p] / 65535, words[4 * p + 1] / 65535]).toEqual([expect.closeTo(1, 2), expect.closeTo(0.5, 2)]);
+    }
+    const movie = await write({ kind: 'elements-prores', alpha: 'straight', first: 3, last: 4 });
+    const file = path.join(movie.dir, 'clip-elements.mov');
+    expect(ffprobe(file)).toMatchObject({ frames: 2 });
+    const rgba = rawFrames(file, 'rgba');
+    const corner4 = [...rgba.subarray(0, 4)];
+    expect(Math.abs(corner4[3] - 255 * 0.5 * (1 - matte.data[0]))).toBeLessThan(3);
+    await services.changes.apply(shotId, { role: 'do', page: 'p', change: { id: 'not-alone', label: 'Away', edits: [{ kind: 'remove', id: 'card-alone' }] } });
   });
 });
 

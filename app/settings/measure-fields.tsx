@@ -9,10 +9,10 @@ import { clamp } from '~/core/math/clamp.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import { LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
 import { valueEdit } from '../edits/path-edits.ts';
-import { ChoiceSetting, CoordinateField } from '../settings/fields.tsx';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useReachContext, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
+import { ChoiceSetting, CoordinateField } from './fields.tsx';
 
 type Measured = Exclude<LaneItem, { type: 'element' }> | ElementEffect;
 

@@ -1,0 +1,146 @@
+/** More whole jobs: those that are done on the Compose bench above all. Their actions are told in docs/jobs.md. */
+import { expect, test } from '@playwright/test';
+import { addTo, apart, bench, footage, goTo, Hand, leftOn, TOP } from './hand.ts';
+import { BODY, kept, MEADOW, onThing, openFirstOf, outlineAndTrack, written } from './job-work.ts';
+
+const spread = (c: number[]) => Math.max(...c) - Math.min(...c);
+
+test('1: rings from the body, with a glow on the rings alone, behind the subject and in front of the rest', async ({ page }) => {
+  const hand = new Hand(page);
+  await hand.openWith(footage().walker);
+  await hand.isolate();
+  await bench(hand, 'Compose');
+  await addTo(hand, 'behind Subject 1', /^Rings/);
+  await hand.number('Births', 6);
+  await hand.click('Add an effect to Rings 1');
+  await hand.click(page.getByRole('option', { name: /^Glow/ }));
+  await hand.saved();
+  const pixel = await written(hand, page);
+  // Somewhere round the thing there is light that the wall does not have, and the thing is as it was.
+  const right = (frame: number) => Array.from({ length: 70 }, (_, k) => pixel(frame, Math.min(319, leftOn(frame) + 72 + k), TOP + 35)[0]);
+  for (const frame of [8, 14]) {
+    expect(Math.max(...right(frame))).toBeGreaterThan(160);
+    expect(apart(pixel(...onThing(frame, 35, 12)), BODY)).toBeLessThan(45);
+  }
+  kept(hand, 1);
+});
+
+test('3: a lamp blinks: lids close and open over it in proportion to the shot, and the picture is slowed down', async ({ page }) => {
+  const hand = new Hand(page);
+  await outlineAndTrack(hand);
+  await bench(hand, 'Compose');
+  await addTo(hand, 'inside Subject 1', /^Lids/);
+  await hand.choose('Follows', /Track|Region/);
+  await hand.click('On the region');
+  await hand.saved();
+  await hand.click(page.getByRole('region', { name: 'The whole picture' }).getByRole('button', { name: /^Timing/ }));
+  await hand.click(page.getByLabel('Own speed'));
+  await hand.number('Speed', 50);
+  await expect(page.getByText('24 frames become 47')).toBeVisible();
+  const pixel = await written(hand, page);
+  // At half the speed, frame 2n shows frame n: open at 0, closed at a third, open again at the end.
+  const lamp = (frame: number) => pixel(2 * frame, leftOn(frame) + 35, TOP + 12);
+  expect(apart(lamp(2), BODY)).toBeLessThan(45);
+  expect(apart(lamp(8), BODY)).toBeGreaterThan(60);
+  expect(apart(lamp(20), BODY)).toBeLessThan(45);
+  // Beside the lamp nothing is covered.
+  expect(apart(pixel(16, leftOn(8) + 90, TOP + 35), [53, 80, 110])).toBeLessThan(60);
+  kept(hand, 3);
+});
+
+test('12: colour spreads with the brightness of another clip, the subject in colour always, and the picture zooms', async ({ page }) => {
+  const hand = new Hand(page);
+  await openFirstOf(hand, footage().walker, footage().spread);
+  await hand.isolate();
+  await bench(hand, 'Compose');
+  await addTo(hand, 'behind Subject 1', /^Monochrome/);
+  await hand.choose('Matte', /tide/i);
+  await hand.saved();
+  await hand.choose('Shows', 'Where it is dark');
+  await hand.saved();
+  await hand.click(page.getByRole('region', { name: 'The whole picture' }).getByRole('button', { name: /^Framing/ }));
+  await hand.saved();
+  await hand.number('Scale', 120);
+  const pixel = await written(hand, page);
+  /** A place of the plate as it is seen: a fifth farther from the middle. */
+  const seen = (frame: number, x: number, y: number) => pixel(frame, Math.round(160 + 1.2 * (x - 160)), Math.round(90 + 1.2 * (y - 90)));
+  // On frame 4 the white reaches 80 px from the corner, on frame 20 it reaches 240.
+  expect(spread(seen(4, 48, 24))).toBeGreaterThan(30);
+  expect(spread(seen(4, 220, 40))).toBeLessThan(12);
+  expect(spread(seen(20, 120, 40))).toBeGreaterThan(30);
+  for (const frame of [4, 12]) expect(apart(seen(frame, leftOn(frame) + 35, TOP + 12), BODY)).toBeLessThan(45);
+  kept(hand, 12);
+});
+
+test('13: wiped by what passes: the second shot comes in behind it, as fast as it goes', async ({ page }) => {
+  const hand = new Hand(page);
+  await openFirstOf(hand, footage().walker, footage().other);
+  await hand.isolate();
+  await bench(hand, 'Compose');
+  await addTo(hand, 'behind Subject 1', /^Wipe/);
+  await hand.choose('Footage', /meadow/i);
+  await hand.saved();
+  // The middle of what passes is at 55 px of 320 on the first frame, at 216 on the last.
+  await hand.click('Let done change over time: key it on this frame');
+  await hand.number('Done', 17);
+  await goTo(hand, 23);
+  await hand.number('Done', 67.5);
+  const pixel = await written(hand, page);
+  for (const frame of [4, 12, 20]) {
+    expect(apart(pixel(frame, Math.max(2, leftOn(frame) - 12), TOP + 35), MEADOW)).toBeLessThan(40);
+    expect(apart(pixel(frame, Math.min(317, leftOn(frame) + 84), TOP + 45), MEADOW)).toBeGreaterThan(30);
+    expect(apart(pixel(...onThing(frame, 35, 12)), BODY)).toBeLessThan(45);
+  }
+  kept(hand, 13);
+});
+
+test('15: an outline draws itself, alone and see-through', async ({ page }) => {
+  const hand = new Hand(page);
+  await outlineAndTrack(hand);
+  await bench(hand, 'Compose');
+  await addTo(hand, 'to front', /^Line/);
+  await hand.choose('Made from', /Spline/);
+  await hand.saved();
+  await hand.click('Let to change over time: key it on this frame');
+  await hand.number('To', 0);
+  await goTo(hand, 20);
+  await hand.number('To', 100);
+  await hand.number('Glow', 6);
+  await bench(hand, 'Output');
+  const pixel = await hand.write('Elements alone, ProRes 4444', 'rgba');
+  // Nothing at first; on the last frames there is a line on all four sides, and nothing in the middle or far off.
+  const alpha = (frame: number, x: number, y: number) => pixel(frame, leftOn(frame) + x, TOP + y)[3];
+  expect([alpha(0, 35, 0), alpha(0, 0, 35), alpha(0, 35, 70)].every((a) => a < 8)).toBe(true);
+  expect([alpha(22, 35, 0), alpha(22, 0, 35), alpha(22, 35, 70), alpha(22, 70, 35)].every((a) => a > 200)).toBe(true);
+  expect([pixel(22, 20, 20)[3], alpha(22, 35, 35)]).toEqual([0, 0]);
+  kept(hand, 15);
+});
+
+test('18: a part of one thing on another place, multiplied, and its colours made like those under it', async ({ page }) => {
+  const hand = new Hand(page);
+  await openFirstOf(hand, footage().walker, footage().other);
+  await hand.isolate();
+  await bench(hand, 'Compose');
+  await addTo(hand, 'to backdrop', /^Footage/);
+  await hand.choose('Footage', /meadow/i);
+  await hand.saved();
+  await addTo(hand, 'to front', /^Cut-out/);
+  await hand.choose('Made from', /^Subject 1$/);
+  await hand.saved();
+  await hand.number('X', 250);
+  await hand.number('Scale', 60);
+  await hand.click('Add an effect to Cut-out 1');
+  await hand.click(page.getByRole('option', { name: /^Match colour/ }));
+  await hand.saved();
+  await hand.click('Match on this frame');
+  await expect(page.getByRole('button', { name: 'Undo: Match colour' })).toBeVisible();
+  await hand.saved();
+  const pixel = await written(hand, page);
+  // What was amber has the green of the meadow; where it is dark in itself it is darker than that.
+  const middle = (x: number, y: number) => pixel(0, Math.round(250 + 0.6 * (leftOn(0) + x - 160)), Math.round(90 + 0.6 * (TOP + y - 90)));
+  const [r, g, b] = middle(35, 12);
+  expect(g).toBeGreaterThan(r);
+  expect(g).toBeGreaterThan(b);
+  expect(apart(pixel(...onThing(0, 35, 12)), BODY)).toBeLessThan(45);
+  kept(hand, 18);
+});
