@@ -6,6 +6,7 @@ import { toast } from 'sonner';
 import { curvesFile } from '~/core/document/curves-file.ts';
 import { placedPathsOf, shapeAt, standingAlone, unpinned } from '~/core/document/follow.ts';
 import { removeEdits } from '~/core/document/leaders.ts';
+import { newJoined } from '~/core/document/part-kinds/joined.ts';
 import { newPeel } from '~/core/document/part-kinds/peel.ts';
 import { newSpline } from '~/core/document/part-kinds/spline.ts';
 import { findPart, pathsOf } from '~/core/document/parts.ts';
@@ -138,6 +139,14 @@ function SubjectRow({
     const record = { ...copyOf(subject, newId), name: `${subject.name} copy` };
     if (store.getState().commit('Duplicate subject', [{ kind: 'insert', parent: 'cast', index: place + 1, record }])) store.getState().select(record.id);
   };
+  const others = useShot((s) => s.history.settled.cast).filter((s) => s.id !== subject.id);
+  /** A subject of its own of both, or of this one less the other; it stays what they are. */
+  const join = (other: Subject, operation: 'add' | 'subtract') => {
+    const name = `${subject.name} ${operation === 'add' ? 'and' : 'without'} ${other.name}`.slice(0, 120);
+    const parts = [newJoined(newId(), subject.name, subject.id), { ...newJoined(newId(), other.name, other.id), operation }];
+    const record = { ...newSubject(newId(), name), parts };
+    if (store.getState().commit('Join subjects', [{ kind: 'insert', parent: 'cast', index: place, record }])) store.getState().select(record.id);
+  };
   return (
     <li ref={rowRef} style={style}>
       <div className={`${ROW} ${selected === subject.id ? 'bg-raised' : 'hover:bg-raised/60'}`}>
@@ -161,6 +170,10 @@ function SubjectRow({
             { label: 'Add a Peel', act: addPeel },
             { label: 'Bring in curves or a matte …', act: onBring },
             { label: 'Trace its matte into curves …', act: () => onTrace({ subject, part: null }) },
+            ...others.flatMap((other) => [
+              { label: `New subject: with ${other.name}`, act: () => join(other, 'add') },
+              { label: `New subject: without ${other.name}`, act: () => join(other, 'subtract') },
+            ]),
           ]}
         />
         <IconButton label={`Add a spline to ${subject.name}`} about="An empty one, to be drawn into." onClick={addSpline} className="!size-6">

@@ -1,14 +1,15 @@
 /** What the interface shows of each kind of part; one more is a line here, and a panel of its own. */
-import { Brush, CircleHelp, Image, Shapes } from 'lucide-react';
+import { Brush, CircleHelp, Combine, Image, Shapes } from 'lucide-react';
 import type { ComponentType } from 'react';
 import { placedSpline } from '~/core/document/follow.ts';
-import { type ImportedPart, OUTLINE_COLOURS, type OutlineColour, type Part, type SplinePart } from '~/core/document/schema.ts';
+import { circleOfSubjects } from '~/core/document/parts.ts';
+import { type ImportedPart, type JoinedPart, OUTLINE_COLOURS, type OutlineColour, type Part, type SplinePart } from '~/core/document/schema.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import type { ToolId } from '../tools/index.ts';
 import { OUTLINE_HEX } from '../viewer/curves-canvas.ts';
 import { CurveSettings } from './curve-settings.tsx';
-import { NumberSetting } from './fields.tsx';
+import { ChoiceSetting, NumberSetting } from './fields.tsx';
 import { PeelSettings } from './peel-settings.tsx';
 
 interface PartFace<P extends Part> {
@@ -74,10 +75,28 @@ function ImportedSettings({ part }: { part: ImportedPart }) {
   );
 }
 
+/** The subject whose matte it is. */
+function JoinedSettings({ part }: { part: JoinedPart }) {
+  const store = useShotStore();
+  const document = useShot((s) => s.document);
+  const own = document.cast.find((s) => s.parts.some((p) => p.id === part.id));
+  const others = document.cast.filter((s) => own && !circleOfSubjects(document, own.id, s.id));
+  return (
+    <ChoiceSetting
+      label="Subject"
+      about="The subject whose matte this part is, with its edge."
+      value={part.subject}
+      options={others.map((s) => ({ id: s.id, label: s.name }))}
+      onChange={(subject) => store.getState().commit('Set subject of part', [{ kind: 'assign', id: part.id, values: { subject } }])}
+    />
+  );
+}
+
 const FACES: { [T in Part['type']]: PartFace<Extract<Part, { type: T }>> } = {
   spline: { icon: Shapes, masks: ['inside its curves', 'outside its curves'], tool: 'edit', Own: SplineSettings },
   imported: { icon: Image, masks: ['white is inside', 'black is inside'], tool: 'edit', Own: ImportedSettings },
   peel: { icon: Brush, masks: ['what is found', 'all but what is found'], tool: 'brush', Own: PeelSettings },
+  joined: { icon: Combine, masks: ['where that subject is', 'where it is not'], tool: 'edit', Own: JoinedSettings },
   foreign: { icon: CircleHelp, masks: ['nothing', 'nothing'], tool: 'edit', Own: () => null },
 };
 

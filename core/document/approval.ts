@@ -5,6 +5,7 @@ import { changedFrames, EVERYWHERE } from './changed-frames.ts';
 import { peelTask } from './fence.ts';
 import { kindOfPart } from './part-kinds/index.ts';
 import type { DocumentChange } from './part-kinds/kind.ts';
+import { joinedIn } from './parts.ts';
 import type { Part, ShotDocument, Subject } from './schema.ts';
 
 export const isApproved = (subject: Subject, frame: number): boolean => isWithin(subject.approved, frame);
@@ -69,6 +70,12 @@ function changedBySubject(before: Subject, after: Subject, was: ShotDocument, is
   const { steadiness, shutter } = after.edge;
   const moves = (v: Animated<number>) => hasKeys(v) || v.constant > 0;
   const widen = (moves(steadiness) ? STEADY_FRAMES : 0) + (moves(shutter) ? SHUTTER_FRAMES : 0);
+  // What it is joined of changes it too; a circle is refused where it is made.
+  for (const id of joinedIn(after)) {
+    const [a, b] = [was.cast.find((s) => s.id === id), is.cast.find((s) => s.id === id)];
+    if (a && b) changed.push(...changedBySubject(a, b, was, is));
+    else if (a !== b) changed.push(EVERYWHERE);
+  }
   return changed.flatMap((r) => (r ? [{ first: r.first - widen, last: r.last + widen }] : []));
 }
 
@@ -79,7 +86,7 @@ export function approvedConflict(before: ShotDocument, after: ShotDocument): str
   for (const subject of before.cast) {
     if (subject.approved.length === 0) continue;
     const now = after.cast.find((s) => s.id === subject.id);
-    if (now === subject && before.tracks === after.tracks) continue;
+    if (now === subject && before.tracks === after.tracks && joinedIn(subject).length === 0) continue;
     for (const changed of now ? changedBySubject(subject, now, before, after) : [EVERYWHERE]) {
       // Frames released by the same change are free.
       const guarded = subject.approved.find(

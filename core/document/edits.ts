@@ -12,6 +12,7 @@ import { pinsOf } from './follow.ts';
 import { strayFollower, strayMatte } from './leaders.ts';
 import { PART_KINDS } from './part-kinds/index.ts';
 import type { PartKind } from './part-kinds/kind.ts';
+import { circleOfSubjects, joinedIn } from './parts.ts';
 import {
   type DocumentRecord,
   documentSchema,
@@ -430,7 +431,18 @@ function editKeys(
   };
 }
 
-/** What is wrong with what parts, effects and elements follow, in words; null where nothing is. */
+/** What is wrong with what subjects are joined of, in words; null where nothing is. */
+function strayJoined({ cast }: ShotDocument): string | null {
+  for (const subject of cast)
+    for (const id of joinedIn(subject)) {
+      const other = cast.find((s) => s.id === id);
+      if (!other) return `${subject.name} is joined of a subject that is not in this shot. Take that part out first, or choose another subject for it.`;
+      if (circleOfSubjects({ cast }, subject.id, id)) return `${subject.name} cannot be joined of ${other.name}: it would be joined of itself.`;
+    }
+  return null;
+}
+
+/** What is wrong with what parts, effects and elements follow, and what subjects are joined of, in words; null where nothing is. */
 function strayed(document: ShotDocument): string | null {
   const { cast, tracks } = document;
   const there = new Set(tracks.map((t: Track) => t.id));
@@ -439,7 +451,7 @@ function strayed(document: ShotDocument): string | null {
     for (const part of subject.parts)
       if (part.type === 'spline' && used(part).some((id) => !there.has(id)))
         return `${part.name} follows a track that is not in this shot. Let it go first, or write its motion as keys.`;
-  return strayFollower(document) ?? strayMatte(document);
+  return strayJoined(document) ?? strayFollower(document) ?? strayMatte(document);
 }
 
 /** What is wrong with the lane of an effect or an element; null where nothing is. */

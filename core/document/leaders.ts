@@ -72,14 +72,18 @@ export function strayFollower(document: Leaders): string | null {
   return null;
 }
 
-/** Edits that take records away, and let go first of what follows them, which stands where it was put, and of what has them as its matte. */
+/** Edits that take records away, and let go first of what follows them, which stands where it was put, of what has them as its matte, and of what subjects are joined of. */
 export function removeEdits(document: Leaders, ...ids: string[]): Edit[] {
   const gone = new Set(ids.flatMap((id) => [id, ...(document.cast.find((s) => s.id === id)?.parts.map((p) => p.id) ?? [])]));
   const stay = document.lanes.filter((item) => !gone.has(item.id));
   const left = stay.filter((item) => item.follow && gone.has(item.follow.track));
   const loose = stay.filter((item) => item.type === 'element').filter(({ pins }) => Object.values(pins).some(({ track }) => gone.has(track)));
   const matted = stay.flatMap(mattedIn).filter((m) => m.matteOf !== null && gone.has(m.matteOf));
+  const joined = document.cast
+    .filter((s) => !gone.has(s.id))
+    .flatMap((s) => s.parts.filter((p) => p.type === 'joined' && gone.has(p.subject) && !gone.has(p.id)));
   return [
+    ...joined.map(({ id }): Edit => ({ kind: 'remove', id })),
     ...left.map((item): Edit => ({ kind: 'assign', id: item.id, values: { follow: null } })),
     ...loose.map(
       ({ id, pins }): Edit => ({

@@ -47,6 +47,21 @@ export const matteFootageOf = ({ cast }: Pick<ShotDocument, 'cast'>): string[] =
   ...new Set(cast.flatMap((s) => s.parts.flatMap((p) => (p.type === 'imported' ? [p.footage] : [])))),
 ];
 
+/** The subjects that one is joined of. */
+export const joinedIn = ({ parts }: Pick<Subject, 'parts'>): string[] => parts.flatMap((p) => (p.type === 'joined' ? [p.subject] : []));
+
+/** Whether a subject would be joined of itself if it were of this one, by way of others too. */
+export function circleOfSubjects({ cast }: Pick<ShotDocument, 'cast'>, id: string, other: string): boolean {
+  const seen = new Set<string>();
+  const reaches = (next: string): boolean => {
+    if (next === id) return true;
+    if (seen.has(next)) return false;
+    seen.add(next);
+    return joinedIn(cast.find((s) => s.id === next) ?? { parts: [] }).some(reaches);
+  };
+  return reaches(other);
+}
+
 /** What has a matte of its own in an item: that, and effects of an element. */
 export const mattedIn = (item: LaneItem): (LaneItem | ElementEffect)[] => (item.type === 'element' ? [item, ...item.effects] : [item]);
 

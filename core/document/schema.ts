@@ -142,12 +142,16 @@ const peelSchema = record({
 });
 export type PeelPart = z.infer<typeof peelSchema>;
 
+/** Another subject, whose matte is the mask. */
+const joinedSchema = record({ ...partFields, type: z.literal('joined'), subject: idSchema });
+export type JoinedPart = z.infer<typeof joinedSchema>;
+
 /** A part of a kind that this version does not know, see core/document/versions.ts: it is kept, and masks nothing. */
 const foreignPartSchema = z.strictObject({ ...partFields, type: z.literal('foreign'), raw: z.record(z.string(), z.unknown()) });
 export type ForeignPart = z.infer<typeof foreignPartSchema>;
 
 /** All kinds of parts; what else there is to say of them is in core/document/part-kinds. */
-export const PART_SCHEMAS = { spline: splineSchema, imported: importedSchema, peel: peelSchema, foreign: foreignPartSchema };
+export const PART_SCHEMAS = { spline: splineSchema, imported: importedSchema, peel: peelSchema, joined: joinedSchema, foreign: foreignPartSchema };
 type PartSchema = (typeof PART_SCHEMAS)[keyof typeof PART_SCHEMAS];
 export const PART_SCHEMA_LIST = Object.values(PART_SCHEMAS) as [PartSchema, ...PartSchema[]];
 export type Part = z.infer<PartSchema>;

@@ -59,6 +59,8 @@ export async function renderFence(part: FencePart, frame: number, sources: Matte
 interface Scene {
   document: ShotDocument;
   subject: Subject;
+  /** Subjects that this one is joined into, one by way of the other. */
+  joining: readonly string[];
   sources: MatteSources;
   size: Size;
   scaleX: number;
@@ -66,10 +68,27 @@ interface Scene {
 }
 
 /** A part that comes from elsewhere, as a picture of the whole frame. */
-async function fetchPart(source: Exclude<MaskSource, { from: 'curves' }>, time: number, { sources, size }: Scene): Promise<Drawn> {
-  const from = source.from === 'peel' ? sources.peel(source.peel, Math.round(time), size) : importedAt(source, { sources, size });
+async function fetchPart(source: Exclude<MaskSource, { from: 'curves' }>, time: number, scene: Scene): Promise<Drawn> {
+  const { sources, size } = scene;
+  const from =
+    source.from === 'peel'
+      ? sources.peel(source.peel, Math.round(time), size)
+      : source.from === 'subject'
+        ? joinedAt(source.subject, time, scene)
+        : importedAt(source, { sources, size });
   const { width, height, data } = await from;
   return { box: { left: 0, top: 0, width, height }, data, stride: width, outside: 0 };
+}
+
+/** The finished matte of another subject at an instant; nothing where it is not there, or is joined into itself. */
+async function joinedAt(id: string, time: number, scene: Scene): Promise<Gray> {
+  const { document, subject, joining } = scene;
+  const other = document.cast.find((s) => s.id === id);
+  if (!other || id === subject.id || joining.includes(id)) return newGray(0, 0);
+  const matte = await matteAt({ ...scene, subject: other, joining: [...joining, subject.id] }, time, document.plate.frames);
+  const opacity = clamp(numberAt(other.edge.opacity, time), 0, 1);
+  if (opacity < 1) for (let i = 0; i < matte.data.length; i++) matte.data[i] *= opacity;
+  return matte;
 }
 
 const importedAt = async ({ footage, frame }: { footage: string; frame: number | null }, { sources, size }: Pick<Scene, 'size' | 'sources'>): Promise<Gray> =>
@@ -160,7 +179,7 @@ export function shutterTimes(frame: number, angle: number, phase: number, sample
 
 /** The matte of `subject` on `frame`, [0,1], at `size`. Widths in plate pixels are scaled with the size. */
 async function renderSubjectMatte(document: ShotDocument, subject: Subject, frame: number, sources: MatteSources, size: Size): Promise<Gray> {
-  const scene = { document, subject, sources, size, scaleX: size.width / document.plate.width, scaleY: size.height / document.plate.height };
+  const scene = { document, subject, joining: [], sources, size, scaleX: size.width / document.plate.width, scaleY: size.height / document.plate.height };
   const { edge } = subject;
   const { frames } = document.plate;
   const angle = numberAt(edge.shutter, frame);

@@ -13,12 +13,13 @@ export interface DocumentChange {
   task(document: ShotDocument, part: PeelPart): PeelTask;
 }
 
-/** Where the mask of a part comes from at an instant: curves that are filled, footage whose luma it is, or what a Peel has found. */
+/** Where the mask of a part comes from at an instant: curves that are filled, footage whose luma it is, what a Peel has found, or the matte of another subject. */
 export type MaskSource =
   | { from: 'curves'; spline: PlacedSpline }
   /** No frame where it has none then. */
   | { from: 'footage'; footage: string; frame: number | null }
-  | { from: 'peel'; peel: PeelPart };
+  | { from: 'peel'; peel: PeelPart }
+  | { from: 'subject'; subject: string };
 
 export interface PartKind<P extends Part> {
   /** Fields that an edit may set, beside those of every part. */
