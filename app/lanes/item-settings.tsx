@@ -70,6 +70,7 @@ export function ItemSettings() {
 }
 
 function ItemPresets({ item }: { item: LaneItem }) {
+  const store = useShotStore();
   const fits = (entry: LibraryEntry) =>
     (entry.kind === 'effect' && item.type === 'effect' && entry.content.effect === item.effect) ||
     (entry.kind === 'element' && item.type === 'element' && entry.content.element === item.element);
@@ -81,7 +82,11 @@ function ItemPresets({ item }: { item: LaneItem }) {
       item={(name) =>
         item.type === 'effect' ? { kind: 'effect', name, content: effectContent(item) } : { kind: 'element', name, content: elementContent(item) }
       }
-      edits={(entry, frame) => (entry.kind === 'effect' || entry.kind === 'element' ? lanePresetEdits(item.id, entry.content, frame) : [])}
+      edits={(entry, frame) =>
+        entry.kind === 'effect' || entry.kind === 'element'
+          ? lanePresetEdits(store.getState().document, item, entry.content, frame, () => crypto.randomUUID())
+          : []
+      }
     />
   );
 }

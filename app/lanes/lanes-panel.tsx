@@ -3,7 +3,8 @@
  * there with no other step.
  */
 
-import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, Copy, MoreHorizontal, Trash2 } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { hasPlace, isKnown, nameOf } from '~/core/compose/lane-items.ts';
 import { isIn } from '~/core/compose/lanes.ts';
@@ -13,11 +14,12 @@ import type { Element, LaneItem } from '~/core/document/schema.ts';
 import { useRemark, useRemarks } from '../state/remarks.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
-import { EmptyNote, IconButton, PanelTitle } from '../ui/controls.tsx';
+import { EmptyNote, IconButton, MENU, MENU_ITEM, PanelTitle } from '../ui/controls.tsx';
 import { EyeSwitch } from '../ui/eye-switch.tsx';
 import { type Named, RenameDialog } from '../ui/rename-dialog.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
 import { type Addable, GROUPS } from './addable.ts';
+import { CopyItems, type ToCopy } from './copy-items.tsx';
 import { Gallery } from './gallery.tsx';
 import { type ListedLane, laneName, listedLanes } from './lane-words.ts';
 import { WholePicture } from './whole-picture.tsx';
@@ -25,24 +27,54 @@ import { WholePicture } from './whole-picture.tsx';
 export function LanesPanel() {
   const cast = useShot((s) => s.document.cast);
   const [naming, setNaming] = useState<Named | null>(null);
+  const [copying, setCopying] = useState<ToCopy | null>(null);
   return (
     <section aria-label="Lanes" className="flex h-full min-h-0 flex-col bg-panel">
       <PanelTitle>Lanes, near to far</PanelTitle>
       <div className="min-h-0 flex-1 overflow-auto">
         {listedLanes({ cast }).map((lane) => (
-          <LaneSection key={lane.key} lane={lane} onRename={(id, name) => setNaming({ id, name })} />
+          <LaneSection key={lane.key} lane={lane} onRename={(id, name) => setNaming({ id, name })} onCopy={setCopying} />
         ))}
         {cast.length === 0 && <EmptyNote>With a subject in the cast there are lanes inside and behind it: isolate one first.</EmptyNote>}
         <WholePicture />
       </div>
       <RenameDialog of={naming} onClose={() => setNaming(null)} />
+      <CopyItems copy={copying} onClose={() => setCopying(null)} />
     </section>
   );
 }
 
 type Rename = (id: string, name: string) => void;
 
-function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename }) {
+/** What can be done with all that is in a lane. */
+function LaneMenu({ lane, onCopyLane, onCopySubject }: { lane: ListedLane; onCopyLane(): void; onCopySubject?(): void }) {
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger
+        aria-label={`More for ${laneName(lane)}`}
+        className="flex size-7 shrink-0 items-center justify-center rounded text-quiet hover:bg-raised hover:text-ink"
+      >
+        <MoreHorizontal className="size-4" />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className={MENU} align="end">
+          <DropdownMenu.Item className={MENU_ITEM} onSelect={onCopyLane}>
+            Copy what is in this lane …
+          </DropdownMenu.Item>
+          {onCopySubject && (
+            <DropdownMenu.Item className={MENU_ITEM} onSelect={onCopySubject}>
+              Copy all that is done with {lane.of} …
+            </DropdownMenu.Item>
+          )}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+type CopyOf = (copy: ToCopy) => void;
+
+function LaneSection({ lane, onRename, onCopy }: { lane: ListedLane; onRename: Rename; onCopy: CopyOf }) {
   const store = useShotStore();
   const { view } = useWorkbench();
   const lanes = useShot((s) => s.document.lanes);
@@ -69,6 +101,15 @@ function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename })
           <span className="font-medium">{lane.title}</span> {lane.of}
           <span className="ml-2 text-quiet text-xs">{lane.about}</span>
         </h3>
+        {items.length > 0 && (
+          <LaneMenu
+            lane={lane}
+            onCopyLane={() => onCopy({ what: `what is in ${laneName(lane)}`, items: [...items].reverse() })}
+            onCopySubject={
+              lane.subject ? () => onCopy({ what: `all that is done with ${lane.of}`, items: lanes.filter((l) => l.subject === lane.subject) }) : undefined
+            }
+          />
+        )}
         <Gallery
           lane={lane.key}
           title={`Add ${lane.of ? `${lane.title.toLowerCase()} ${lane.of}` : `to ${lane.title.toLowerCase()}`}`}
@@ -84,7 +125,7 @@ function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename })
       {items.length > 0 && (
         <ol className="pb-1">
           {items.map((item, i) => (
-            <ItemRow key={item.id} item={item} above={items[i - 1]} below={items[i + 1]} onRename={onRename} />
+            <ItemRow key={item.id} item={item} above={items[i - 1]} below={items[i + 1]} onRename={onRename} onCopy={onCopy} />
           ))}
         </ol>
       )}
@@ -92,7 +133,7 @@ function LaneSection({ lane, onRename }: { lane: ListedLane; onRename: Rename })
   );
 }
 
-function ItemRow({ item, above, below, onRename }: { item: LaneItem; above?: LaneItem; below?: LaneItem; onRename: Rename }) {
+function ItemRow({ item, above, below, onRename, onCopy }: { item: LaneItem; above?: LaneItem; below?: LaneItem; onRename: Rename; onCopy: CopyOf }) {
   const store = useShotStore();
   const { view } = useWorkbench();
   const selected = useShot((s) => s.selected === item.id);
@@ -139,13 +180,32 @@ function ItemRow({ item, above, below, onRename }: { item: LaneItem; above?: Lan
           <ArrowDown />
         </IconButton>
         {item.type === 'effect' && (
+          <IconButton
+            label={`Copy ${name} elsewhere`}
+            about="To another subject, or to other shots."
+            className="!size-6"
+            onClick={() => onCopy({ what: name, items: [item] })}
+          >
+            <Copy />
+          </IconButton>
+        )}
+        {item.type === 'effect' && (
           <IconButton label={`Delete ${name}`} about="Undo brings it back." className="!size-6" onClick={remove}>
             <Trash2 />
           </IconButton>
         )}
       </span>
       {item.type === 'element' && (
-        <RowMenu quiet name={name} onRename={() => onRename(item.id, name)} onDelete={remove} more={[{ label: 'Duplicate', act: () => duplicate(item) }]} />
+        <RowMenu
+          quiet
+          name={name}
+          onRename={() => onRename(item.id, name)}
+          onDelete={remove}
+          more={[
+            { label: 'Duplicate', act: () => duplicate(item) },
+            { label: 'Copy elsewhere …', act: () => onCopy({ what: name, items: [item] }) },
+          ]}
+        />
       )}
       <EyeSwitch
         label={item.enabled ? `Switch ${name} off` : `Switch ${name} on`}

@@ -1,8 +1,9 @@
 /** Settings of the part that is selected in the cast: how it joins, where it lives, and its curves. */
 
 import { memo, useDeferredValue } from 'react';
+import { peelContent, trackContent } from '~/core/document/library.ts';
 import { partWith } from '~/core/document/parts.ts';
-import { type KnownPart, OPERATIONS, type Part } from '~/core/document/schema.ts';
+import { type KnownPart, OPERATIONS, type Part, type PeelPart, type Track } from '~/core/document/schema.ts';
 import { settingsOfPart } from '../keys/all-settings.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useCurrentSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
@@ -10,7 +11,28 @@ import { Button, EmptyNote, PanelTitle } from '../ui/controls.tsx';
 import { ChoiceSetting, ShareSetting, SwitchSetting } from './fields.tsx';
 import { KeyAll } from './key-all.tsx';
 import { faceOf } from './part-faces.tsx';
+import { PresetsMenu } from './presets-menu.tsx';
 import { TrackSettings } from './track-settings.tsx';
+
+const PeelPresets = ({ part }: { part: PeelPart }) => (
+  <PresetsMenu
+    of="Peel"
+    start={part.name}
+    fits={(entry) => entry.kind === 'peel'}
+    item={(name) => ({ kind: 'peel', name, content: peelContent(part) })}
+    edits={(entry) => (entry.kind === 'peel' ? [{ kind: 'assign', id: part.id, values: entry.content }] : [])}
+  />
+);
+
+const TrackPresets = ({ track }: { track: Track }) => (
+  <PresetsMenu
+    of="track"
+    start={track.name}
+    fits={(entry) => entry.kind === 'track'}
+    item={(name) => ({ kind: 'track', name, content: trackContent(track) })}
+    edits={(entry) => (entry.kind === 'track' ? [{ kind: 'assign', id: track.id, values: entry.content }] : [])}
+  />
+);
 
 const OPERATION_WORDS = { add: 'Add', subtract: 'Subtract', intersect: 'Intersect', exclude: 'Exclude' } as const;
 
@@ -23,7 +45,15 @@ export function PartSettings() {
   const part = subject && !track ? (partWith(subject, selected) ?? partWith(subject, activePath)) : undefined;
   return (
     <section aria-label="Settings" data-settings className="flex h-full min-h-0 flex-col bg-panel">
-      <PanelTitle actions={part && <KeyAll of={part.name} settings={settingsOfPart(part)} />}>
+      <PanelTitle
+        actions={
+          <>
+            {part && <KeyAll of={part.name} settings={settingsOfPart(part)} />}
+            {part?.type === 'peel' && <PeelPresets part={part} />}
+            {track && <TrackPresets track={track} />}
+          </>
+        }
+      >
         {(track ?? part) ? `Settings: ${(track ?? part)?.name}` : 'Settings'}
       </PanelTitle>
       <div className="min-h-0 flex-1 overflow-auto py-2">

@@ -1,12 +1,12 @@
-/** Presets of one kind: keep the settings under a name, and use them again, on any shot of the production. */
+/** Presets of one kind: keep what is set under a name, and use it again, on any shot of any production; and the whole library as a file. */
 import { BookMarked, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { Edit } from '~/core/document/edits.ts';
 import type { LibraryItem } from '~/core/document/library.ts';
 import type { LibraryEntry } from '~/server/library.ts';
-import { keepInLibrary, listLibrary, takeFromLibrary } from '../state/library.ts';
+import { bringInLibrary, keepInLibrary, listLibrary, takeFromLibrary, writeLibrary } from '../state/library.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { Hint, MENU, MENU_ITEM } from '../ui/controls.tsx';
@@ -33,6 +33,7 @@ export function PresetsMenu({
   const { productionId, view } = useWorkbench();
   const [entries, setEntries] = useState<LibraryEntry[] | null>(null);
   const [naming, setNaming] = useState(false);
+  const file = useRef<HTMLInputElement>(null);
   const say = (error: Error) => void toast.error(error.message);
   const load = (open: boolean) => {
     if (open)
@@ -42,7 +43,7 @@ export function PresetsMenu({
   };
   const keep = (name: string) =>
     keepInLibrary(productionId, item(name))
-      .then(() => toast.success(`The preset ${name} is in the library of the production.`))
+      .then(() => toast.success(`The preset ${name} is in the library, for all productions.`))
       .catch(say);
   const remove = (entry: LibraryEntry) =>
     takeFromLibrary(productionId, entry.id)
@@ -65,7 +66,7 @@ export function PresetsMenu({
               Save as preset …
             </DropdownMenu.Item>
             <DropdownMenu.Separator className="my-1 h-px bg-line" />
-            {entries?.length === 0 && <p className="max-w-56 px-2 py-1.5 text-quiet text-xs">No presets of this kind in the production yet.</p>}
+            {entries?.length === 0 && <p className="max-w-56 px-2 py-1.5 text-quiet text-xs">No presets of this kind yet.</p>}
             {entries?.map((entry) => (
               <div key={entry.id} className="flex items-center">
                 <DropdownMenu.Item
@@ -87,9 +88,32 @@ export function PresetsMenu({
               </div>
             ))}
             {(entries?.length ?? 0) > 0 && <p className="max-w-56 px-2 py-1.5 text-quiet text-xs">Keys of a preset begin on the current frame.</p>}
+            <DropdownMenu.Separator className="my-1 h-px bg-line" />
+            <DropdownMenu.Item className={MENU_ITEM} onSelect={() => void writeLibrary(productionId).catch(say)}>
+              Write the library as JSON
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={MENU_ITEM} onSelect={() => file.current?.click()}>
+              Bring in a library …
+            </DropdownMenu.Item>
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
+      <input
+        ref={file}
+        type="file"
+        accept="application/json,.json"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Library file"
+        onChange={(e) => {
+          const [chosen] = e.target.files ?? [];
+          e.target.value = '';
+          if (chosen)
+            bringInLibrary(productionId, chosen)
+              .then((count) => toast.success(`${count} ${count === 1 ? 'thing is' : 'things are'} in the library now that were not before.`))
+              .catch(say);
+        }}
+      />
       <NameDialog title={`Save a preset of ${of}`} label="Name" start={start} confirm="Save" open={naming} onOpenChange={setNaming} onName={keep} />
     </>
   );

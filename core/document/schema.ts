@@ -118,7 +118,7 @@ export type Stroke = z.infer<typeof strokeSchema>;
 export const frozenResultSchema = z.strictObject({ frame: frameSchema, key: z.string().regex(/^[0-9a-f]{32}$/) });
 
 /** What the program finds from keep and drop strokes and carries through the frames. */
-const peelSchema = record({
+export const peelSchema = record({
   ...partFields,
   type: z.literal('peel'),
   strokes: z.array(strokeSchema).max(5000),

@@ -165,6 +165,23 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
         up: () => run(sequelize, ['alter table jobs drop column heartbeat']),
         down: () => run(sequelize, ['alter table jobs add heartbeat datetime(3) null']),
       },
+      {
+        // What was kept in one production is there in all, and stays when that is gone.
+        name: '008-library-of-all-productions',
+        up: () =>
+          run(sequelize, [
+            'alter table library_items drop foreign key shape_production',
+            `alter table library_items modify production_id varchar(40) null, modify kind enum('shape','edge','effect','element','peel','track') not null default 'shape'`,
+            'alter table library_items add constraint shape_production foreign key (production_id) references productions (id) on delete set null',
+          ]),
+        down: () =>
+          run(sequelize, [
+            `delete from library_items where production_id is null or kind in ('peel','track')`,
+            'alter table library_items drop foreign key shape_production',
+            `alter table library_items modify production_id varchar(40) not null, modify kind enum('shape','edge','effect','element') not null default 'shape'`,
+            'alter table library_items add constraint shape_production foreign key (production_id) references productions (id) on delete cascade',
+          ]),
+      },
     ],
     storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
     logger: undefined,

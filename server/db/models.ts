@@ -61,8 +61,9 @@ export class ChangeRow extends Model<Ready<ChangeRow>, Fresh<ChangeRow>> {
 /** Something that a production keeps for use again. */
 export class LibraryRow extends Model<Ready<LibraryRow>, Fresh<LibraryRow>> {
   declare id: string;
-  declare productionId: ForeignKey<string>;
-  declare kind: 'shape' | 'edge' | 'effect' | 'element';
+  /** Where it was kept; null where that is gone. It is offered everywhere. */
+  declare productionId: ForeignKey<string> | null;
+  declare kind: 'shape' | 'edge' | 'effect' | 'element' | 'peel' | 'track';
   declare name: string;
   /** As JSON; what it is depends on the kind. */
   declare content: string;
