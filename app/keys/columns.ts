@@ -36,13 +36,15 @@ export interface Column {
   /** Record that a press on the column selects. */
   record: string;
   settings: KeyedSetting[];
-  /** Of a track: where it is not to be trusted, by frame, 0 to 100 like the doubt of a Peel, and why. */
+  /** What is wrong on frames: where a track is not to be trusted, 0 to 100 like the doubt of a Peel, and why; where footage ends. */
   doubt?: ReadonlyMap<number, Guess>;
 }
 
 export interface Guess {
   doubt: number;
   reason: string;
+  /** What its row says; its doubt where nothing is said. */
+  text?: string;
 }
 
 const numberSetting = (record: string, setting: string, value: Animated<number>): KeyedSetting => ({
@@ -113,6 +115,7 @@ export function columnsOf(
   selected: string | null = null,
   composing = false,
   timing: Timing | null = null,
+  borders: { id: string; frames: ReadonlySet<number> } | null = null,
 ): Column[] {
   const columns: Column[] = [];
   const add = (id: string, owner: string, label: string, record: string, settings: KeyedSetting[], doubt?: Column['doubt']) => {
@@ -138,6 +141,11 @@ export function columnsOf(
     if (item.type === 'element') for (const own of item.effects) addItem(own, item);
   };
   addTracks(tracks.filter((t) => t.id === selected));
+  const bare = composing && borders && borders.frames.size > 0 ? lanes.find((l) => l.id === borders.id) : undefined;
+  if (bare && borders) {
+    const empty = new Map([...borders.frames].map((frame) => [frame, { doubt: 100, reason: 'an empty border shows', text: 'empty' }]));
+    add(`${bare.id}.border`, nameOf(bare), 'border', bare.id, [], empty);
+  }
   if (composing && timing && hasKeys(timing.speed)) add('timing.speed', 'Timing', 'speed', SHOT, [numberSetting(SHOT, 'timing.speed', timing.speed)]);
   // Where the picture is put together, what is in the lanes comes first, whatever it is relative to.
   for (const item of lanes) if (composing || item.subject === null) addItem(item);
@@ -188,7 +196,8 @@ export function useColumns(): Column[] {
   const shown = known.current;
   const composing = useView((s) => s.bench === 'compose');
   const timing = useShot((s) => s.history.settled.timing);
-  return useMemo(() => columnsOf(subject, lanes, shown, selected, composing, timing), [subject, lanes, shown, selected, composing, timing]);
+  const borders = useView((s) => s.borders);
+  return useMemo(() => columnsOf(subject, lanes, shown, selected, composing, timing, borders), [subject, lanes, shown, selected, composing, timing, borders]);
 }
 
 /** All frames that hold any key of the current subject, rising. */

@@ -7,6 +7,7 @@ import { BringPictures, type BroughtIn } from '../cast/bring-pictures.tsx';
 import { ChoiceSetting } from '../settings/fields.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
+import { CoverFields } from './cover-fields.tsx';
 import { ElementCorners } from './element-corners.tsx';
 import { FootageChoice } from './footage-choice.tsx';
 
@@ -19,6 +20,7 @@ export function ElementFields({ item }: { item: Element }) {
     <>
       {kind.has === 'words' && <Words key={item.words} words={item.words} onWords={(words) => set('Set words', { words })} />}
       {kind.has === 'footage' && <Footage item={item} />}
+      {kind.has === 'footage' && <CoverFields key={`${item.id} cover`} item={item} />}
       {(kind.has === 'subject' || kind.has === 'outline' || kind.from) && (
         <Source item={item} curves={kind.has !== 'subject'} onSource={(of) => set('Set source', { of })} />
       )}

@@ -303,10 +303,11 @@ function DoubtBar({ doubt, words, text }: { doubt: number; words: string; text: 
 /** A key is a filled bar across its row; a thin line runs through the frames between two keys. */
 function KeyMark({ column, frame }: { column: Column; frame: number }) {
   const { keys } = column;
+  const guess = column.doubt?.get(frame);
+  if (guess) return <DoubtBar doubt={guess.doubt} words={`Not to be trusted: ${guess.reason}`} text={guess.text ?? String(guess.doubt)} />;
+  if (column.doubt && keys.length === 0) return null;
   if (keys.length === 0) return <span className="text-2xs text-quiet">{frame === 0 ? 'no keys' : ''}</span>;
   const isKey = column.has.has(frame);
-  const guess = column.doubt?.get(frame);
-  if (guess) return <DoubtBar doubt={guess.doubt} words={`Not to be trusted: ${guess.reason}`} text={String(guess.doubt)} />;
   if (isKey) return <span role="img" className="h-2 w-6 rounded-sm bg-ink" aria-label={`Key of ${column.owner}: ${column.label}`} />;
   if (frame > keys[0] && frame < keys[keys.length - 1]) return <span className="h-full w-px bg-edge" />;
   return null;

@@ -87,6 +87,8 @@ export interface ViewState {
   onion: number;
   /** Where the selected effect or element stands on the frame, while it can be placed by hand. */
   stand: Stand | null;
+  /** Frames on which the selected footage shows an empty border, once they are known. */
+  borders: { id: string; frames: ReadonlySet<number> } | null;
   /** The box or lasso being drawn, x0,y0,x1,y1,… in plate pixels. */
   marquee: { lasso: boolean; points: number[] } | null;
   /** The part shown alone; outputs are not changed by it. */
@@ -160,6 +162,7 @@ type ViewSettings = Pick<
   | 'numbers'
   | 'onion'
   | 'stand'
+  | 'borders'
   | 'marquee'
   | 'solo'
   | 'readyMade'
@@ -220,6 +223,7 @@ export function createViewStore(start: { frames: number; frame: number; bench: B
       numbers: false,
       onion: 0,
       stand: null,
+      borders: null,
       marquee: null,
       solo: null,
       readyMade: 'rectangle',

@@ -1,6 +1,7 @@
 /** Renders mattes and pictures, off the page's thread: a thin shell over renderMatte and renderPictureBytes. */
 import { expose, transfer } from 'comlink';
 import { LRUCache } from 'lru-cache';
+import { coverOn } from '~/core/compose/cover.ts';
 import { type How, measureColour, measureGrain, type Reference } from '~/core/compose/measure.ts';
 import { isAsked } from '~/core/compose/plan.ts';
 import { renderPictureBytes } from '~/core/compose/render-picture.ts';
@@ -245,6 +246,20 @@ const api = {
   /** Settings of grain that is like that of the plate on a frame. */
   async measureGrain(frame: number): Promise<Record<string, number> | null> {
     return document && measureGrain(await sourcesFor('full').plate(frame, document.plate));
+  },
+  /** How much larger footage has to be on each of some frames to cover what is seen of its lane, see core/compose/cover.ts. */
+  async cover(id: string, frames: readonly number[]): Promise<number[]> {
+    const item = document?.lanes.find((l) => l.id === id);
+    if (!document || item?.type !== 'element') return [];
+    const [shown, size, sources] = [document, smaller(document, LOOK_WIDTH), sourcesFor('proxy')];
+    const factors: number[] = [];
+    for (const frame of frames) {
+      // Somebody may be waiting for a picture meanwhile.
+      await new Promise((next) => setTimeout(next));
+      if (document !== shown) break;
+      factors.push(await coverOn(shown, item, frame, sources, size));
+    }
+    return factors;
   },
   /** What is asked to be seen on a frame and is not, and whether it is seen on any of a few others. */
   async unseen(frame: number): Promise<Unseen[]> {
