@@ -78,6 +78,12 @@ await page.keyboard.type('carry');
 await take('commands');
 await page.keyboard.press('Escape');
 await page.getByRole('link', { name: 'Compose', exact: true }).click();
+await page
+  .getByRole('button', { name: /^Add behind/ })
+  .first()
+  .click();
+await take('gallery');
+await page.keyboard.press('Escape');
 await page.getByRole('button', { name: 'Title 1', exact: true }).click();
 await page.locator('[data-element-frame]').waitFor();
 await take('compose');

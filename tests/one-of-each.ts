@@ -5,8 +5,9 @@ import { renderPictureBytes } from '../core/compose/render-picture.ts';
 import { newSpline } from '../core/document/part-kinds/spline.ts';
 import { newDocument, newPath, newSubject } from '../core/document/records.ts';
 import type { Element, Lane, ShotDocument } from '../core/document/schema.ts';
+import { EFFECTS } from '../core/effects/index.ts';
 import { newLaneEffect } from '../core/effects/lane-effect.ts';
-import { newElement } from '../core/elements/index.ts';
+import { ELEMENTS, newElement } from '../core/elements/index.ts';
 import { fromBytes } from '../core/image/picture.ts';
 import { NO_IMPORTS, type Sources } from '../core/matte/sources.ts';
 import { smooth } from '../core/path/path.ts';
@@ -52,6 +53,14 @@ function oneOfEach(light: ShotDocument['light']): ShotDocument {
     footage: { id: 'other', ...SIZE, frames: 1, alpha: false },
     settings: { scale: { constant: 40 }, turn: keyed(0, 90), shutter: { constant: 270 } },
   });
+  // All other kinds too, each a little of it; letters are not here.
+  const has = (id: string) => document.lanes.some((l) => (l.type === 'effect' ? l.effect : l.element) === id);
+  const faint = { constant: 0.3 };
+  for (const { id, has: needs } of ELEMENTS)
+    if (!has(id) && needs !== 'words')
+      put(id, 'behind', 'near', { mix: faint, ...(needs === 'footage' ? { footage: { id: 'other', ...SIZE, frames: 1, alpha: false } } : {}) });
+  for (const { id } of EFFECTS)
+    if (!has(id)) document.lanes.push({ ...newLaneEffect(id, id === 'light-wrap' ? 'inside' : 'behind', 'near', id, SIZE), mix: faint, leaves: false });
   return document;
 }
 

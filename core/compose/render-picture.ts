@@ -216,7 +216,17 @@ const MORE = 2;
 const picturesFor = ({ steps }: Plan, frame: number): number =>
   PICTURES +
   (steps.some((s) => 'subject' in s && s.inside.some(leaves)) ? MORE : 0) +
-  (steps.flatMap(itemsOf).some((item) => item.type === 'element' && hasShutter(item, frame)) ? MORE : 0);
+  (steps.flatMap(itemsOf).some((item) => item.type === 'element' && hasShutter(item, frame)) ? MORE : 0) +
+  Math.max(
+    0,
+    ...steps
+      .flatMap(itemsOf)
+      .flatMap(effectsOf)
+      .map((e) => effectById(e).pictures ?? 0),
+  );
+
+/** The effect that an item is, and those that it has. */
+const effectsOf = (item: LaneItem): string[] => (item.type === 'effect' ? [item.effect] : item.effects.map((own) => own.effect));
 
 /** A copy of a picture, of which only a part is looked at again: of the rest it is not said what is in it. */
 function copyWithin(room: Room | null, picture: Rgba, { left, top, right, bottom }: Region): Rgba {

@@ -15,6 +15,7 @@ export const lensBlurEffect = defineEffect({
   },
   reach: ({ radius }) => radius,
   mixes: true,
+  pictures: 1,
   render(layer, values, { scale }) {
     const { data } = layer;
     if (values.bloom > 0) {

@@ -1,4 +1,5 @@
 /** Blur by a disc. */
+import { roomOf } from '../wasm/room.ts';
 import type { Rgba } from './picture.ts';
 
 /**
@@ -11,6 +12,16 @@ export function discBlur({ width, height, data }: Rgba, radius: number): void {
   const halves = Float64Array.from({ length: 2 * rows + 1 }, (_, k) => Math.sqrt(Math.max(0, radius * radius - (k - rows) ** 2)));
   const share = 1 / halves.reduce((sum, half) => sum + 2 * half, 0);
   const pad = Math.ceil(radius) + 1;
+  const room = roomOf(data);
+  const mark = room?.mark() ?? 0;
+  const [own, ring] = [room?.take(halves.length), room?.take(4 * (width + 2 * pad + 2) * (2 * rows + 2))];
+  if (room && own && ring) {
+    own.set(halves);
+    room.kernels.discRows(data.byteOffset, width, height, own.byteOffset, rows, pad, ring.byteOffset, share);
+    room.release(mark);
+    return;
+  }
+  room?.release(mark);
   const line = width + 2 * pad + 1;
   // Sums of each row up to before a pixel, its sides held.
   const sums = new Float64Array(4 * line * height);

@@ -8,6 +8,8 @@ import { BLENDS } from '../math/blend.ts';
 import type { Homography } from '../math/homography.ts';
 import { randomFrom } from '../math/random.ts';
 import { type Room, withRoom } from '../wasm/room.ts';
+import { alongMotion } from './along-motion.ts';
+import { discBlur } from './disc.ts';
 import { bytesOfPicture, copyIn, extentIn, pictureOfBytes } from './in-room.ts';
 import { addShareOf, cutInto, layBy, layOver, replaceBy } from './lay.ts';
 import { extentOfGray, type Gray, type Layer, newGray, newRgba, type Rgba } from './picture.ts';
@@ -45,6 +47,12 @@ const STEPS: [string, (p: Pictures) => void, 'picture' | 'layer'][] = [
   ...BLENDS.map((blend): [string, (p: Pictures) => void, 'picture'] => [`laying over by ${blend}`, (p) => layOver(p.picture, p.layer, blend, 0.6), 'picture']),
   ['laying by a matte', (p) => layBy(p.picture, p.over, p.matte, { left: 2, top: 1, right: 33, bottom: 20 }), 'picture'],
   ['adding a share', (p) => addShareOf(p.layer, p.over, { left: 6, top: 5, right: 20, bottom: 16 }, 0.3), 'layer'],
+  ['blurring by a disc', (p) => discBlur(p.layer, 4.3), 'layer'],
+  [
+    'blurring along a turn',
+    (p) => alongMotion(p.layer, 9, (share) => [Math.cos(share), -Math.sin(share), 6, Math.sin(share), Math.cos(share), -3, 0, 0, 1]),
+    'layer',
+  ],
   [
     'grading',
     (p) => {

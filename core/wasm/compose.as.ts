@@ -530,3 +530,52 @@ export function meanOfTwo(source: usize, width: i32, height: i32, motions: usize
     }
   }
 }
+
+/**
+ * The mean of a picture over a disc, in place, its sides held: `halves` holds how far the disc reaches on each of its 2·rows + 1 rows
+ * (floats). Sums along rows, up to before each pixel and `pad` more of them on both sides, are kept in a ring of 2·rows + 2 rows, since
+ * a row is written only once all that see it have their sums.
+ */
+export function discRows(pixels: usize, width: i32, height: i32, halves: usize, rows: i32, pad: i32, ring: usize, share: f32): void {
+  const line = width + 2 * pad + 2;
+  const stride = (line as usize) << 4;
+  const count = 2 * rows + 2;
+  const shares = f32x4.splat(share);
+  let summed = 0;
+  for (let y = 0; y < height; y++) {
+    const needed = min(height - 1, y + rows);
+    while (summed <= needed) {
+      const to = ring + ((summed % count) as usize) * stride;
+      const from = pixels + ((summed * width) as usize << 4);
+      let sum = f32x4.splat(0);
+      v128.store(to, sum);
+      for (let i = 1; i < line; i++) {
+        const x = min(width - 1, max(0, i - 1 - pad));
+        sum = f32x4.add(sum, v128.load(from + ((x as usize) << 4)));
+        v128.store(to + ((i as usize) << 4), sum);
+      }
+      summed++;
+    }
+    const out = pixels + ((y * width) as usize << 4);
+    for (let dy = -rows; dy <= rows; dy++) {
+      const half = load<f32>(halves + ((dy + rows) as usize << 2));
+      const row = ring + ((min(height - 1, max(0, y + dy)) % count) as usize) * stride;
+      const first = (pad as f32) + 0.5 - half;
+      const last = (pad as f32) + 0.5 + half;
+      const i = first as i32;
+      const j = last as i32;
+      const fi = f32x4.splat(first - (i as f32));
+      const fj = f32x4.splat(last - (j as f32));
+      let a = row + ((i as usize) << 4);
+      let b = row + ((j as usize) << 4);
+      let o = out;
+      for (let x = 0; x < width; x++, a += 16, b += 16, o += 16) {
+        const high = f32x4.add(v128.load(b), f32x4.mul(f32x4.sub(v128.load(b, 16), v128.load(b)), fj));
+        const low = f32x4.add(v128.load(a), f32x4.mul(f32x4.sub(v128.load(a, 16), v128.load(a)), fi));
+        const part = f32x4.sub(high, low);
+        v128.store(o, dy === -rows ? part : f32x4.add(v128.load(o), part));
+      }
+    }
+    for (let o = out; o < out + ((width as usize) << 4); o += 16) v128.store(o, f32x4.mul(v128.load(o), shares));
+  }
+}

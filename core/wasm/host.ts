@@ -189,6 +189,7 @@ export interface Kernels {
   blendRows(picture: number, stride: number, layer: number, width: number, height: number, mix: number, mode: number): void;
   layByRows(picture: number, over: number, stride: number, matte: number, matteStride: number, width: number, height: number): void;
   addRows(sum: number, stride: number, layer: number, layerStride: number, width: number, height: number, share: number): void;
+  discRows(pixels: number, width: number, height: number, halves: number, rows: number, pad: number, ring: number, share: number): void;
   meanOfTwo(source: number, width: number, height: number, motions: number, out: number): void;
   gradePixels(pixels: number, count: number, gain: number, saturation: number, red: number, green: number, blue: number): void;
   reducePicture(
