@@ -160,7 +160,7 @@ function ItemRow({ item, above, below, onRename, onCopy }: { item: LaneItem; abo
         <span className="block truncate">{name}</span>
         {remark && <span className="block pb-1 text-doubt text-xs">{remark}</span>}
       </button>
-      <span className="flex opacity-0 focus-within:opacity-100 group-hover:opacity-100">
+      <span className="flex w-0 overflow-hidden focus-within:w-auto focus-within:overflow-visible group-hover:w-auto group-hover:overflow-visible">
         <IconButton
           label={`Move ${name} up`}
           about="It covers, or changes, what is below it."

@@ -1,9 +1,11 @@
 /** A curve of brightness: points are dragged, added by a press beside the curve, and taken away with Delete. */
-import { type KeyboardEvent, type PointerEvent, useId, useRef, useState } from 'react';
+import { type KeyboardEvent, type PointerEvent, useEffect, useId, useRef, useState } from 'react';
 import { clamp } from '~/core/math/clamp.ts';
 import { curveOf, MOST_POINTS } from '~/core/math/curve.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import { LISTS } from '~/core/time/reach.ts';
+import { useShot } from '../state/shot-context.tsx';
+import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { KeyButton, useAnimated } from './fields.tsx';
 
 const SIZE = 100;
@@ -37,10 +39,40 @@ const lineOf = (list: readonly number[]): string => {
   return Array.from({ length: 65 }, (_, i) => `${(i / 64) * SIZE},${SIZE - of(i / 64) * SIZE}`).join(' ');
 };
 
+/** Milliseconds that nothing changes before values are counted. */
+const REST = 300;
+
+/** How often values are there in what an effect is given, from dark to bright, as the path of an area; null where that is not known. */
+function useHistogram(record: string, channel: string): string | null {
+  const { pictures } = useWorkbench();
+  const frame = useView((s) => s.readFrame);
+  const settled = useShot((s) => s.history.settled);
+  const [bars, setBars] = useState<number[] | null>(null);
+  useEffect(() => {
+    let left = false;
+    const count = () =>
+      pictures?.render.histogram(record, frame).then(
+        (found) => !left && setBars(found?.[channel] ?? null),
+        () => {},
+      );
+    const timer = setTimeout(() => void count(), REST);
+    return () => {
+      left = true;
+      clearTimeout(timer);
+    };
+    // The document counts: what lies below the effect is what it is given.
+  }, [pictures, frame, settled, record, channel]);
+  if (!bars) return null;
+  const wide = SIZE / bars.length;
+  // Roots, so that what is rare is seen beside what is common.
+  return `M 0 ${SIZE} ${bars.map((v, i) => `V ${SIZE - Math.sqrt(v) * SIZE} H ${(i + 1) * wide}`).join(' ')} V ${SIZE} Z`;
+}
+
 export function CurveSetting(props: { record: string; setting: string; value: Animated<number[]>; label: string; about: string }) {
   const { record, setting, value, label, about } = props;
   const field = useAnimated(record, setting, value, label, LISTS);
   const aboutId = useId();
+  const area = useHistogram(record, setting.slice('settings.'.length));
   const square = useRef<SVGSVGElement>(null);
   const dragged = useRef<{ index: number; list: number[]; before: string } | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
@@ -125,6 +157,7 @@ export function CurveSetting(props: { record: string; setting: string; value: An
         onPointerUp={drop}
         onPointerCancel={drop}
       >
+        {area && <path d={area} className="fill-line" aria-hidden />}
         {[25, 50, 75].map((v) => (
           <path key={v} d={`M ${v} 0 V ${SIZE} M 0 ${v} H ${SIZE}`} className="stroke-line" vectorEffect="non-scaling-stroke" />
         ))}

@@ -2,7 +2,7 @@
 import { expose, transfer } from 'comlink';
 import { LRUCache } from 'lru-cache';
 import { coverOn } from '~/core/compose/cover.ts';
-import { type How, measureColour, measureGrain, type Reference } from '~/core/compose/measure.ts';
+import { type How, histogramOf, measureColour, measureGrain, type Reference } from '~/core/compose/measure.ts';
 import { isAsked } from '~/core/compose/plan.ts';
 import { renderPictureBytes } from '~/core/compose/render-picture.ts';
 import { standOn } from '~/core/compose/stand.ts';
@@ -107,6 +107,9 @@ function smaller({ plate: { width, height } }: ShotDocument, most: number): Size
   const scale = Math.min(1, most / width);
   return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
 }
+
+/** What was counted last. */
+let counted: { document: ShotDocument; effect: string; frame: number; found: ReturnType<typeof histogramOf> } | null = null;
 
 const measured: { document: ShotDocument; subject: string; frame: number; matte: Gray }[] = [];
 
@@ -242,6 +245,17 @@ const api = {
   /** Settings that make what an effect is given on a frame like something else; null where one of the two has nothing to measure. */
   async measureColour(effect: string, frame: number, like: Reference, how: How): Promise<Record<string, number[]> | null> {
     return document && measureColour({ document, frame, sources: sourcesFor('proxy'), size: smaller(document, COLOUR_WIDTH) }, effect, like, how);
+  },
+  /** How often values are there in what an effect is given, see core/compose/measure.ts. */
+  async histogram(effect: string, frame: number): Promise<Record<string, number[]> | null> {
+    if (!document) return null;
+    // All curves of an effect ask for the same.
+    const known = counted?.document === document && counted.effect === effect && counted.frame === frame ? counted : null;
+    counted = known ?? {
+      ...{ document, effect, frame },
+      found: histogramOf({ document, frame, sources: sourcesFor('proxy'), size: smaller(document, LOOK_WIDTH) }, effect),
+    };
+    return counted.found;
   },
   /** Settings of grain that is like that of the plate on a frame. */
   async measureGrain(frame: number): Promise<Record<string, number> | null> {

@@ -4,7 +4,7 @@ import { effectById, isKnownEffect } from '../effects/index.ts';
 import { MATTE } from '../effects/matte-settings.ts';
 import { type Descriptions, valuesAt } from '../effects/settings.ts';
 import type { End } from '../elements/element.ts';
-import { elementById, endsOf, isKnownElement, settingsOf } from '../elements/index.ts';
+import { elementById, endsOf, isKnownElement, isLed, settingsOf } from '../elements/index.ts';
 import { endAt, type Leading } from '../elements/place.ts';
 import { hasMatte } from '../elements/render-element.ts';
 
@@ -23,7 +23,9 @@ export const endsOfItem = (item: LaneItem): readonly End[] => (item.type === 'el
 
 /** Whether it stands somewhere, or lies between ends, and so can follow a track. */
 export const hasPlace = (item: LaneItem): boolean =>
-  endsOfItem(item).length > 0 || (item.type === 'effect' ? effectById(item.effect).placed : elementById(item.element).placed) === true;
+  endsOfItem(item).length > 0 ||
+  (item.type === 'element' && isLed(elementById(item.element))) ||
+  (item.type === 'effect' ? effectById(item.effect).placed : elementById(item.element).placed) === true;
 
 /** Where its ends are on the plate on a frame. */
 export const endsOn = (document: Leading, item: LaneItem, frame: number): { end: End; at: [number, number] }[] => {

@@ -9,7 +9,7 @@ import { curveOf } from '../math/curve.ts';
 import { randomFrom } from '../math/random.ts';
 import { NO_IMPORTS, type Sources } from '../matte/sources.ts';
 import { corner } from '../path/path.ts';
-import { matchingCurve, measureColour, measureGrain, noiseSigma } from './measure.ts';
+import { histogramOf, matchingCurve, measureColour, measureGrain, noiseSigma } from './measure.ts';
 import { renderPicture } from './render-picture.ts';
 
 const SIZE = { width: 120, height: 80 };
@@ -85,6 +85,22 @@ describe('matching colours', () => {
     expect(of(0.5)).toBeCloseTo(0.6, 2);
     expect(of(0.6)).toBeCloseTo(1, 1);
     expect([of(0), of(1)]).toEqual([0, 1]);
+  });
+});
+
+describe('the histogram behind a curve', () => {
+  it('is of what the effect is given: even over the span of a ramp, nothing beyond it', async () => {
+    const document = shot();
+    document.lanes.push(newLaneEffect('c', 'inside', 's', 'curves'));
+    const found = await histogramOf(place(document), 'c');
+    // Red goes from .3 to .6: bars 19 to 38 of 64.
+    const red = found?.red.flatMap((v, i) => (v > 0.3 ? [i] : [])) ?? [];
+    expect([red[0], red.at(-1)]).toEqual([19, 38]);
+    expect(found?.blue[50]).toBe(0);
+    // What another effect has made of it by then counts.
+    document.lanes.unshift({ ...newLaneEffect('dark', 'behind', 's', 'solid'), lane: 'backdrop', subject: null });
+    expect((await histogramOf(place(document), 'c'))?.red).toEqual(found?.red);
+    expect(await histogramOf(place(document), 'gone')).toBeNull();
   });
 });
 

@@ -150,6 +150,31 @@ export async function measureColour(place: Place, id: string, like: Reference, h
   return { red, green, blue };
 }
 
+/** Bars of a histogram that is shown. */
+const BARS = 64;
+
+/**
+ * How often values are there in what an effect is given on a frame: for luma, red, green and blue so many bars from dark to bright, the
+ * highest of each 1; null where it is given nothing.
+ */
+export async function histogramOf(place: Place, id: string): Promise<Record<'all' | 'red' | 'green' | 'blue', number[]> | null> {
+  const found = await givenTo(place, id);
+  if (!found) return null;
+  const { data } = found.given;
+  const bars = Array.from({ length: 4 }, () => new Array<number>(BARS).fill(0));
+  for (let i = 0; i < data.length; i += 4) {
+    const a = data[i + 3];
+    if (a < 1 / 255) continue;
+    const values = [LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2], data[i], data[i + 1], data[i + 2]];
+    for (const [k, v] of values.entries()) bars[k][Math.min(BARS - 1, Math.floor(clamp(v / a, 0, 1) * BARS))] += a;
+  }
+  const [all, red, green, blue] = bars.map((list) => {
+    const most = Math.max(...list);
+    return most > 0 ? list.map((v) => v / most) : list;
+  });
+  return { all, red, green, blue };
+}
+
 /** Side of the squares in which noise is measured: the smoothest of them show it best. */
 const SQUARE = 32;
 const SMOOTHEST = 0.2;

@@ -26,6 +26,10 @@ function named<T extends object>(record: T, name: (record: T) => string): string
 const nameOfSubject = ({ parts, ...rest }: Subject): string => `${nameOfValue(rest)}(${namesOf(parts)})`;
 const namesOf = (records: readonly object[]): string => records.map((record) => named(record, nameOfValue)).join();
 
+/** The same name for the same subjects with the same parts and edges, and the tracks that they follow. */
+export const castName = ({ cast, tracks }: ShotDocument): string =>
+  nameOf([cast.map((subject) => named(subject, nameOfSubject)).join(), namesOf(tracks)].join('|'));
+
 /**
  * The same name for the same plate, light, cast, lanes and tracks, in the same order; what is only told of a shot (its name, notes, markers)
  * does not count.

@@ -86,6 +86,10 @@ export interface PlacedKind extends Kind {
 export interface FreeKind extends Kind {
   placed: false;
   ends?: readonly End[];
+  /** Whether what it shows are pictures, in the light that the shot mixes in; others paint in the plate's values. */
+  shows?: 'pictures';
+  /** Whether it goes with something all the same. */
+  led?: true;
   render(layer: Rgba, scene: Scene): Promise<void>;
 }
 

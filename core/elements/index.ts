@@ -3,6 +3,7 @@ import type { Element, Lane, ShotDocument } from '../document/schema.ts';
 import { type Descriptions, middleOf, startsOf } from '../effects/settings.ts';
 import { beamElement } from './beam.ts';
 import { cardElement } from './card.ts';
+import { cleanElement } from './clean.ts';
 import type { ElementKind, End } from './element.ts';
 import { gradientElement } from './gradient.ts';
 import { lidsElement } from './lids.ts';
@@ -20,6 +21,7 @@ export const ELEMENTS: readonly ElementKind[] = [
   titleElement,
   footageElement,
   cutoutElement,
+  cleanElement,
   shadowElement,
   cardElement,
   gradientElement,
@@ -31,6 +33,9 @@ export const ELEMENTS: readonly ElementKind[] = [
   noiseElement,
   wipeElement,
 ];
+
+/** Whether one without a place goes with something all the same. */
+export const isLed = (kind: ElementKind): boolean => !kind.placed && kind.led === true;
 
 /** The ends of an element that has such. */
 export const endsOf = (kind: ElementKind): readonly End[] => (kind.placed ? [] : (kind.ends ?? []));

@@ -138,6 +138,19 @@ describe('a wipe', () => {
   });
 });
 
+describe('in linear light', () => {
+  it('footage that is wiped in and a clean plate have the values that they have in the plate’s own', async () => {
+    const document: ShotDocument = { ...shot(), light: 'linear' };
+    const wipe = element('wipe', 'front', { footage, settings: { done: 100, softness: 0 } });
+    const p = await render([wipe], 10, SIZE, document);
+    expect(rgb(p, 20, 10)).toEqual([expect.closeTo(0.1, 2), expect.closeTo(20.5 / 80, 2), 0]);
+    const grey: Sources = { ...sources, plate: async (_frame, size) => flat(size, [0.4, 0.4, 0.4, 1]) };
+    const clean = await renderPicture({ ...document, lanes: [element('clean', 'inside')] }, 0, grey, SIZE);
+    expect(rgb(clean, 10, 10)[0]).toBeCloseTo(0.4, 2);
+    expect(rgb(clean, 40, 35)[0]).toBeCloseTo(0.4, 2);
+  });
+});
+
 describe('a matte of an item', () => {
   const card = (more: More = {}) =>
     element('card', 'front', { ...more, settings: { width: 200, height: 200, colours: '1', colour1: [1, 1, 1], ...more.settings } });
@@ -285,6 +298,74 @@ describe('lids', () => {
     const side = await render([lids({ far: 50, share: 100, lean: 90 })], 14);
     expect([rgb(side, 55, 30)[0], rgb(side, 25, 30)[0]]).toEqual([1, 0]);
     expect(Math.abs((await whites(lids({ form: 'oval' }), 14)) - Math.PI * 400)).toBeLessThan(20);
+  });
+});
+
+describe('a clean plate', () => {
+  /** A wall of stripes, before which a white box goes from left to right; its matte is known. */
+  const wall = (x: number) => 0.2 + 0.5 * ((x >> 2) % 2);
+  const moving: Sources = {
+    ...sources,
+    plate: async (frame, { width, height }) => {
+      const out = newRgba(width, height);
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) {
+          const inBox = x >= 2 * frame && x < 2 * frame + 20 && y >= 20 && y < 40;
+          out.data.set(inBox ? [1, 1, 1, 1] : [wall(x), wall(x), 0, 1], 4 * (y * width + x));
+        }
+      return out;
+    },
+  };
+  const document = (): ShotDocument => {
+    const made = shot();
+    const at = (dx: number) => [corner(dx, 20), corner(20 + dx, 20), corner(20 + dx, 40), corner(dx, 40)];
+    const path = newPath('box-path', 0, at(0), true);
+    path.shape = { keys: [0, 29].map((frame) => ({ frame, value: at(2 * frame), ease: 'linear' as const })) };
+    made.cast = [{ ...newSubject('near', 'Box'), parts: [newSpline('box-part', 'Box', [path])] }];
+    return made;
+  };
+  const clean = (settings = {}) => element('clean', 'inside', { settings: { margin: 1, ...settings } });
+
+  it('shows what is behind a subject from frames on which that is elsewhere, and nothing of it is left', async () => {
+    for (const how of ['median', 'mean'])
+      for (const frame of [0, 14, 29]) {
+        const p = await renderPicture({ ...document(), lanes: [clean({ how })] }, frame, moving, SIZE);
+        for (let x = 0; x < 80; x++) expect([how, frame, x, rgb(p, x, 30)[0]]).toEqual([how, frame, x, expect.closeTo(wall(x), 2)]);
+      }
+  });
+
+  it('shows nothing where no frame does, and looks at the frames that it is told', async () => {
+    const p = await renderPicture({ ...document(), lanes: [clean({ first: 0, last: 2 })] }, 0, moving, SIZE);
+    // Seen on none of the frames 0 to 2: the plate stays.
+    expect(rgb(p, 10, 30)[0]).toBe(1);
+    const whole = await renderPicture({ ...document(), lanes: [clean({ first: 0, last: 29, looks: 2 })] }, 0, moving, SIZE);
+    expect(rgb(whole, 10, 30)[0]).toBeCloseTo(wall(10), 2);
+  });
+
+  it('goes along with a camera by a track', async () => {
+    const made = document();
+    // The camera goes to the right by a pixel a frame: the wall goes to the left, and the track with it.
+    const panning: Sources = {
+      ...moving,
+      plate: async (frame, size) => {
+        const out = newRgba(size.width, size.height);
+        for (let y = 0; y < size.height; y++)
+          for (let x = 0; x < size.width; x++) {
+            const inBox = x >= 2 * frame && x < 2 * frame + 20 && y >= 20 && y < 40;
+            const v = wall(x + frame + 400);
+            out.data.set(inBox ? [1, 1, 1, 1] : [v, v, 0, 1], 4 * (y * size.width + x));
+          }
+        return out;
+      },
+    };
+    const track = newPointTrack({ id: 'track', name: 'Wall', frame: 0, lines: 60 }, 60, 10);
+    track.motion = { keys: [0, 29].map((f) => ({ frame: f, value: { at: [60 - f, 10], quality: 1 }, ease: 'linear' as const })) };
+    made.tracks.push(track);
+    const item = { ...clean(), follow: { track: 'track', frame: 0, takes: ['position' as const] } };
+    for (const frame of [4, 10]) {
+      const p = await renderPicture({ ...made, lanes: [item] }, frame, panning, SIZE);
+      for (let x = 2 * frame + 2; x < 2 * frame + 18; x++) expect([frame, x, rgb(p, x, 30)[0]]).toEqual([frame, x, expect.closeTo(wall(x + frame + 400), 1)]);
+    }
   });
 });
 

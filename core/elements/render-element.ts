@@ -161,7 +161,7 @@ async function paintElement(scene: Scene, instant: number | null): Promise<Layer
   if (!kind.placed) {
     const layer = emptyLayer(room, whole);
     await kind.render(layer, scene);
-    if (linear) toLinear(layer);
+    if (linear && kind.shows !== 'pictures') toLinear(layer);
     return layer;
   }
   const looks = await shutterLooks(scene, instant);

@@ -101,6 +101,7 @@ export const wipeElement = defineFree({
   about: 'Goes over the picture and shows footage where it has been; without footage, white: the matte of something else.',
   has: 'footage',
   from: 'outline',
+  shows: 'pictures',
   settings: SETTINGS,
   ends: [
     { x: 'fromX', y: 'fromY', label: 'From' },

@@ -1,0 +1,137 @@
+/** The plate without its subjects, told from frames on which they are elsewhere. */
+import { LRUCache } from 'lru-cache';
+import { castName } from '../document/picture-name.ts';
+import { choice, number, type ValuesOf } from '../effects/settings.ts';
+import { copyIn } from '../image/in-room.ts';
+import { type Gray, newGray, newRgba, type Rgba } from '../image/picture.ts';
+import { warpInto } from '../image/warp.ts';
+import { clamp } from '../math/clamp.ts';
+import { type Homography, inverseOf, multiply, scaling } from '../math/homography.ts';
+import { defineFree, type Scene } from './element.ts';
+import { ledMotion } from './place.ts';
+
+const SETTINGS = {
+  first: number('From frame', 'The first of the frames that are looked at.', 'fr', [0, 1_000_000, 1], 0, [0, 200]),
+  last: number('To frame', 'The last of them; beyond the end of the shot, its last one.', 'fr', [0, 1_000_000, 1], 1_000_000, [0, 200]),
+  looks: number('Looks', 'At how many frames of these it looks, spread evenly.', '', [1, 63, 1], 13, [1, 31]),
+  how: choice('Takes', 'What of all that is seen at a place counts.', { median: 'What is there mostly (median)', mean: 'The mean' }),
+  margin: number('Margin', 'How far round the subjects nothing counts: their soft edges and shadows.', 'px', [0, 500, 1], 6, [0, 60]),
+} as const;
+type V = ValuesOf<typeof SETTINGS>;
+
+/** Bytes of clean plates that are kept: they are the same on all frames. */
+const KEPT = 96 * 1024 * 1024;
+const kept = new LRUCache<string, Rgba>({ maxSize: KEPT, sizeCalculation: ({ data }) => Math.max(1, data.byteLength) });
+
+/** How much of a subject there is at a place that does not count any more. */
+const GONE = 0.02;
+
+/** The frames that are looked at. */
+function framesOf(v: V, frames: number): number[] {
+  const [first, last] = [clamp(Math.round(v.first), 0, frames - 1), clamp(Math.round(v.last), 0, frames - 1)];
+  const count = Math.min(Math.round(v.looks), Math.abs(last - first) + 1);
+  return [...new Set(Array.from({ length: count }, (_, k) => Math.round(first + ((last - first) * (k + (count === 1 ? 0.5 : 0))) / Math.max(1, count - 1))))];
+}
+
+/** Where nothing of the subjects is, as far round them as is asked for: 1, elsewhere 0. */
+async function freeOn({ document, mattes, size }: Scene<V>, frame: number, margin: number): Promise<Gray> {
+  const covered = newGray(size.width, size.height);
+  for (const { id } of document.cast) {
+    const { data } = await mattes(id, frame);
+    for (let p = 0; p < data.length; p++) if (data[p] > GONE) covered.data[p] = 1;
+  }
+  const free = widened(covered, margin);
+  for (let p = 0; p < free.data.length; p++) free.data[p] = 1 - free.data[p];
+  return free;
+}
+
+/** A mask made larger by a square, first across, then down. */
+function widened({ width, height, data }: Gray, by: number): Gray {
+  if (by < 1) return { width, height, data };
+  const line = (from: Float32Array, count: number, length: number, step: number, stride: number): Float32Array => {
+    const out = new Float32Array(from.length);
+    for (let l = 0; l < count; l++) {
+      let until = -1;
+      // Onwards from each that is set, and once more the other way.
+      for (let i = 0; i < length; i++) {
+        const p = l * stride + i * step;
+        if (from[p] > 0) until = i + by;
+        if (i <= until) out[p] = 1;
+      }
+      until = length;
+      for (let i = length - 1; i >= 0; i--) {
+        const p = l * stride + i * step;
+        if (from[p] > 0) until = i - by;
+        if (i >= until) out[p] = 1;
+      }
+    }
+    return out;
+  };
+  return { width, height, data: line(line(data, height, width, 1, width), width, height, width, 1) };
+}
+
+/** The clean plate as on the frame from which it goes with something; see-through where no frame shows it. */
+async function cleanPlate(scene: Scene<V>): Promise<Rgba> {
+  const { document, item, values, sources, size, scale } = scene;
+  const frames = framesOf(values, document.plate.frames);
+  const toLayer = scaling(size.width / document.plate.width, size.height / document.plate.height);
+  const back = inverseOf(toLayer) as Homography;
+  const seen: { picture: Rgba; free: Gray }[] = [];
+  for (const frame of frames) {
+    const picture = await sources.plate(frame, size);
+    const free = await freeOn(scene, frame, Math.round(values.margin * scale));
+    const led = ledMotion(document, item, frame);
+    if (!led) {
+      seen.push({ picture, free });
+      continue;
+    }
+    // What lay at a place on that frame lies where the motion has it here.
+    const motion = multiply(toLayer, multiply(led, back));
+    const [moved, where] = [newRgba(size.width, size.height), newRgba(size.width, size.height)];
+    const mask = newRgba(size.width, size.height);
+    for (let p = 0; p < free.data.length; p++) mask.data.fill(free.data[p], 4 * p, 4 * p + 4);
+    warpInto(moved, copyIn(null, picture), motion);
+    warpInto(where, mask, motion);
+    seen.push({ picture: moved, free: { ...free, data: Float32Array.from(free.data, (_, p) => (where.data[4 * p] > 0.99 ? 1 : 0)) } });
+  }
+  const out = newRgba(size.width, size.height);
+  const list = new Float32Array(seen.length);
+  for (let p = 0; p < size.width * size.height; p++) {
+    for (let k = 0; k < 3; k++) {
+      let n = 0;
+      for (const { picture, free } of seen) if (free.data[p] > 0) list[n++] = picture.data[4 * p + k];
+      if (n === 0) break;
+      out.data[4 * p + 3] = 1;
+      const own = list.subarray(0, n);
+      if (values.how === 'mean') out.data[4 * p + k] = own.reduce((a, b) => a + b, 0) / n;
+      else {
+        own.sort();
+        out.data[4 * p + k] = (own[(n - 1) >> 1] + own[n >> 1]) / 2;
+      }
+    }
+  }
+  return out;
+}
+
+async function render(layer: Rgba, scene: Scene<V>): Promise<void> {
+  const { document, item, values, size, time } = scene;
+  const key = JSON.stringify([castName(document), document.plate, document.light, item.follow, values, size]);
+  const clean = kept.get(key) ?? (await cleanPlate(scene));
+  kept.set(key, clean);
+  const led = ledMotion(document, item, time);
+  const toLayer = scaling(size.width / document.plate.width, size.height / document.plate.height);
+  const there = led && inverseOf(multiply(toLayer, multiply(led, inverseOf(toLayer) as Homography)));
+  if (there) warpInto(layer, copyIn(null, clean), there);
+  else layer.data.set(clean.data);
+}
+
+export const cleanElement = defineFree({
+  id: 'clean',
+  label: 'Clean plate',
+  about: 'The plate without its subjects, told from frames on which they are elsewhere. Inside a subject, it makes that go.',
+  has: null,
+  led: true,
+  shows: 'pictures',
+  settings: SETTINGS,
+  render,
+});
