@@ -1,4 +1,5 @@
 /** What an effect or an element of the lanes may follow: a track, a Spline, another element; and what may be its matte: an element, a subject. */
+import { reaches } from '../math/reaches.ts';
 import type { Edit } from './edits.ts';
 import { findPart, mattedIn } from './parts.ts';
 import type { Element, Follow, LaneItem, ShotDocument, SplinePart, Track } from './schema.ts';
@@ -20,30 +21,13 @@ export function leaderOf(document: Leaders, id: string): Leader | null {
 const followsOf = (item: LaneItem): Follow[] => [...(item.follow ? [item.follow] : []), ...(item.type === 'element' ? Object.values(item.pins) : [])];
 
 /** Whether an item would follow itself if it followed this, by way of others too. */
-export function wouldCircle({ lanes }: Pick<ShotDocument, 'lanes'>, id: string, leader: string): boolean {
-  const seen = new Set<string>();
-  const reaches = (next: string): boolean => {
-    if (next === id) return true;
-    if (seen.has(next)) return false;
-    seen.add(next);
-    const item = lanes.find((l) => l.id === next);
-    return item !== undefined && followsOf(item).some(({ track }) => reaches(track));
-  };
-  return reaches(leader);
-}
+export const wouldCircle = ({ lanes }: Pick<ShotDocument, 'lanes'>, id: string, leader: string): boolean =>
+  reaches(leader, id, (next) => lanes.filter((l) => l.id === next).flatMap((item) => followsOf(item).map(({ track }) => track)));
 
 /** Whether an item (or an effect of an element) would be its own matte if it had this one, by way of others too. */
 export function circleOfMattes({ lanes }: Pick<ShotDocument, 'lanes'>, id: string, matte: string): boolean {
   const owner = lanes.find((l) => mattedIn(l).some((m) => m.id === id))?.id ?? id;
-  const seen = new Set<string>();
-  const reaches = (next: string): boolean => {
-    if (next === owner) return true;
-    if (seen.has(next)) return false;
-    seen.add(next);
-    const item = lanes.find((l) => l.id === next);
-    return item !== undefined && mattedIn(item).some((m) => m.matteOf !== null && reaches(m.matteOf));
-  };
-  return reaches(matte);
+  return reaches(matte, owner, (next) => lanes.filter((l) => l.id === next).flatMap((item) => mattedIn(item).flatMap((m) => m.matteOf ?? [])));
 }
 
 /** What is wrong with the mattes of items, in words; null where nothing is. */

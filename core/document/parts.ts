@@ -1,4 +1,6 @@
 /** Looking at parts without minding their kind. */
+
+import { reaches } from '../math/reaches.ts';
 import { type PlacedPath, placedPathsOf } from './follow.ts';
 import type { ElementEffect, LaneItem, Part, Path, ShotDocument, Subject } from './schema.ts';
 
@@ -51,16 +53,8 @@ export const matteFootageOf = ({ cast }: Pick<ShotDocument, 'cast'>): string[] =
 export const joinedIn = ({ parts }: Pick<Subject, 'parts'>): string[] => parts.flatMap((p) => (p.type === 'joined' ? [p.subject] : []));
 
 /** Whether a subject would be joined of itself if it were of this one, by way of others too. */
-export function circleOfSubjects({ cast }: Pick<ShotDocument, 'cast'>, id: string, other: string): boolean {
-  const seen = new Set<string>();
-  const reaches = (next: string): boolean => {
-    if (next === id) return true;
-    if (seen.has(next)) return false;
-    seen.add(next);
-    return joinedIn(cast.find((s) => s.id === next) ?? { parts: [] }).some(reaches);
-  };
-  return reaches(other);
-}
+export const circleOfSubjects = ({ cast }: Pick<ShotDocument, 'cast'>, id: string, other: string): boolean =>
+  reaches(other, id, (next) => cast.filter((s) => s.id === next).flatMap(joinedIn));
 
 /** What has a matte of its own in an item: that, and effects of an element. */
 export const mattedIn = (item: LaneItem): (LaneItem | ElementEffect)[] => (item.type === 'element' ? [item, ...item.effects] : [item]);

@@ -6,7 +6,7 @@ import { clamp, smoothstep } from '../math/clamp.ts';
 import { STEPS } from '../math/curve.ts';
 import { inverseOf, scaleAt } from '../math/homography.ts';
 import { definePlaced, type PlacedScene } from './element.ts';
-import { coverage, visibleBox } from './paint.ts';
+import { coverage, overOwnPlaces } from './paint.ts';
 
 const SETTINGS = {
   width: number('Width', 'Of what they cover.', 'px', [0, 20_000, 1], 240, [0, 1920]),
@@ -75,36 +75,29 @@ async function render(layer: Rgba, { values: v, box, motion, document, item, tim
   // Where they meet when they are closed: the upper one has gone its share of the way.
   const meet = -tall + 2 * tall * (v.share / 100);
   const grows = 1 / Math.max(1e-6, scaleAt(back, layer.width / 2, layer.height / 2));
-  const region = visibleBox(layer, motion, box);
-  const [a, b, cc, d, e, f, g, h, i] = back;
-  for (let y = region.top; y < region.bottom; y++)
-    for (let x = region.left, o = 4 * (y * layer.width + region.left); x < region.right; x++, o += 4) {
-      const w = g * (x + 0.5) + h * (y + 0.5) + i;
-      if (w <= 0) continue;
-      const u = (a * (x + 0.5) + b * (y + 0.5) + cc) / w;
-      const q = (d * (x + 0.5) + e * (y + 0.5) + f) / w;
-      const within =
-        v.form === 'oval'
-          ? (Math.hypot(u / halfWidth, q / halfHeight) - 1) * Math.min(halfWidth, halfHeight)
-          : Math.max(Math.abs(u) - halfWidth, Math.abs(q) - halfHeight);
-      const inside = coverage(within * grows, 0);
-      if (inside <= 0) continue;
-      const across = c * u + s * q;
-      const along = c * q - s * u;
-      const bow = (v.bow / 100) * tall * (1 - closed) * (1 - (across / wide) ** 2);
-      // Edges of the lids here: bowed while they are open, straight when they meet.
-      const upper = -tall + (meet + tall) * closed - bow;
-      const lower = tall - (tall - meet) * closed + bow;
-      // How far beyond its edge a place lies: below 0 on a lid. Closed all the way they leave no line between them.
-      const shut = closed >= 1 ? 1 : 0;
-      const one = coverage((along - upper - shut) * grows, v.softness * grows);
-      const other = coverage((lower - along - shut) * grows, v.softness * grows);
-      const alpha = inside * (1 - (1 - one) * (1 - other));
-      if (alpha <= 0) continue;
-      const place = one >= other ? (along + tall) / Math.max(1e-6, upper + tall) : (tall - along) / Math.max(1e-6, tall - lower);
-      const t = 4 * Math.round(clamp(place, 0, 1) * STEPS);
-      for (let k = 0; k < 4; k++) layer.data[o + k] = table[t + k] * alpha;
-    }
+  overOwnPlaces(layer, motion, box, (u, q, o) => {
+    const within =
+      v.form === 'oval'
+        ? (Math.hypot(u / halfWidth, q / halfHeight) - 1) * Math.min(halfWidth, halfHeight)
+        : Math.max(Math.abs(u) - halfWidth, Math.abs(q) - halfHeight);
+    const inside = coverage(within * grows, 0);
+    if (inside <= 0) return;
+    const across = c * u + s * q;
+    const along = c * q - s * u;
+    const bow = (v.bow / 100) * tall * (1 - closed) * (1 - (across / wide) ** 2);
+    // Edges of the lids here: bowed while they are open, straight when they meet.
+    const upper = -tall + (meet + tall) * closed - bow;
+    const lower = tall - (tall - meet) * closed + bow;
+    // How far beyond its edge a place lies: below 0 on a lid. Closed all the way they leave no line between them.
+    const shut = closed >= 1 ? 1 : 0;
+    const one = coverage((along - upper - shut) * grows, v.softness * grows);
+    const other = coverage((lower - along - shut) * grows, v.softness * grows);
+    const alpha = inside * (1 - (1 - one) * (1 - other));
+    if (alpha <= 0) return;
+    const place = one >= other ? (along + tall) / Math.max(1e-6, upper + tall) : (tall - along) / Math.max(1e-6, tall - lower);
+    const t = 4 * Math.round(clamp(place, 0, 1) * STEPS);
+    for (let k = 0; k < 4; k++) layer.data[o + k] = table[t + k] * alpha;
+  });
 }
 
 export const lidsElement = definePlaced({

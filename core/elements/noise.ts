@@ -4,11 +4,10 @@ import type { Rgba } from '../image/picture.ts';
 import { coloursOf } from '../image/stops.ts';
 import { clamp } from '../math/clamp.ts';
 import { STEPS } from '../math/curve.ts';
-import { inverseOf } from '../math/homography.ts';
 import { fractal, noiseOf } from '../math/noise.ts';
 import { framesPerSecond } from '../time/rate.ts';
 import { definePlaced, type PlacedScene } from './element.ts';
-import { coverage, visibleBox } from './paint.ts';
+import { coverage, overOwnPlaces } from './paint.ts';
 
 const SETTINGS = {
   width: number('Width', 'Of the field that is filled.', 'px', [0, 20_000, 1], 640, [0, 4000]),
@@ -33,8 +32,6 @@ type V = ValuesOf<typeof SETTINGS>;
 const rate = (perSecond: number): number => perSecond;
 
 async function render(layer: Rgba, { values: v, box, motion, document, item, time }: PlacedScene<V>): Promise<void> {
-  const back = inverseOf(motion);
-  if (!back) return;
   const perSecond = framesPerSecond(document.plate.rate);
   const since = (key: 'change' | 'across' | 'rise') => sumOf(SETTINGS[key], item.settings[key], rate)(0, time) / perSecond;
   const [z, driftX, driftY] = [since('change'), since('across'), since('rise')];
@@ -47,30 +44,23 @@ async function render(layer: Rgba, { values: v, box, motion, document, item, tim
   const [bend, thins] = [v.bend, v.thins / 100];
   const table = coloursOf(v.colours);
   const [halfWidth, halfHeight] = [box.width / 2, box.height / 2];
-  const region = visibleBox(layer, motion, { width: box.width + 2 * v.softness, height: box.height + 2 * v.softness });
-  const [m0, m1, m2, m3, m4, m5, m6, m7, m8] = back;
-  for (let y = region.top; y < region.bottom; y++)
-    for (let x = region.left, o = 4 * (y * layer.width + region.left); x < region.right; x++, o += 4) {
-      const w = m6 * (x + 0.5) + m7 * (y + 0.5) + m8;
-      if (w <= 0) continue;
-      const u = (m0 * (x + 0.5) + m1 * (y + 0.5) + m2) / w;
-      const q = (m3 * (x + 0.5) + m4 * (y + 0.5) + m5) / w;
-      const alpha = coverage(Math.max(Math.abs(u) - halfWidth, Math.abs(q) - halfHeight), v.softness);
-      if (alpha <= 0) continue;
-      let px = u - driftX;
-      let py = q + driftY;
-      if (bend > 0) {
-        const bx = fractal(other, 2, px / v.size, (py * high) / v.size, z + 3.3);
-        const by = fractal(other, 2, px / v.size + 41.3, (py * high) / v.size, z + 3.3);
-        px += bend * bx;
-        py += bend * by;
-      }
-      const n = 0.5 + 0.7 * fractal(noise, octaves, px * c + py * s, (py * c - px * s) * high, z);
-      // From its foot to its top.
-      const less = thins > 0 ? thins * (0.5 - q / box.height) : 0;
-      const t = 4 * Math.round(clamp((n - less - low) / wide, 0, 1) * STEPS);
-      for (let k = 0; k < 4; k++) layer.data[o + k] = table[t + k] * alpha;
+  overOwnPlaces(layer, motion, { width: box.width + 2 * v.softness, height: box.height + 2 * v.softness }, (u, q, o) => {
+    const alpha = coverage(Math.max(Math.abs(u) - halfWidth, Math.abs(q) - halfHeight), v.softness);
+    if (alpha <= 0) return;
+    let px = u - driftX;
+    let py = q + driftY;
+    if (bend > 0) {
+      const bx = fractal(other, 2, px / v.size, (py * high) / v.size, z + 3.3);
+      const by = fractal(other, 2, px / v.size + 41.3, (py * high) / v.size, z + 3.3);
+      px += bend * bx;
+      py += bend * by;
     }
+    const n = 0.5 + 0.7 * fractal(noise, octaves, px * c + py * s, (py * c - px * s) * high, z);
+    // From its foot to its top.
+    const less = thins > 0 ? thins * (0.5 - q / box.height) : 0;
+    const t = 4 * Math.round(clamp((n - less - low) / wide, 0, 1) * STEPS);
+    for (let k = 0; k < 4; k++) layer.data[o + k] = table[t + k] * alpha;
+  });
 }
 
 export const noiseElement = definePlaced({

@@ -2,7 +2,7 @@
 import type { Descriptions } from '../effects/settings.ts';
 import type { Region, Rgba, Size } from '../image/picture.ts';
 import { clamp, smoothstep } from '../math/clamp.ts';
-import { applyTo, type Homography } from '../math/homography.ts';
+import { applyTo, type Homography, inverseOf } from '../math/homography.ts';
 import { lendFilled } from '../matte/feathered-fill.ts';
 import { boxOf, moveInto } from '../matte/outline-box.ts';
 
@@ -82,4 +82,20 @@ export function layOver(data: Float32Array, o: number, red: number, green: numbe
   data[o + 1] = green * a + data[o + 1] * rest;
   data[o + 2] = blue * a + data[o + 2] * rest;
   data[o + 3] = a + data[o + 3] * rest;
+}
+
+/**
+ * Goes over the pixels of a layer that something of this size can touch: gives each its place in that thing's own pixels, (0, 0) its middle,
+ * and the number at which the pixel begins in the layer. Nothing of it is beyond the horizon.
+ */
+export function overOwnPlaces(layer: Rgba, motion: Homography, box: Size, each: (u: number, v: number, o: number) => void): void {
+  const back = inverseOf(motion);
+  if (!back) return;
+  const { left, top, right, bottom } = visibleBox(layer, motion, box);
+  const [a, b, c, d, e, f, g, h, i] = back;
+  for (let y = top; y < bottom; y++)
+    for (let x = left, o = 4 * (y * layer.width + left); x < right; x++, o += 4) {
+      const w = g * (x + 0.5) + h * (y + 0.5) + i;
+      if (w > 0) each((a * (x + 0.5) + b * (y + 0.5) + c) / w, (d * (x + 0.5) + e * (y + 0.5) + f) / w, o);
+    }
 }
