@@ -125,7 +125,7 @@ export function CurveSetting(props: { record: string; setting: string; value: An
         <span className="w-20 shrink-0 text-sm">{label}</span>
         <span className="min-w-0 flex-1 truncate text-quiet text-xs">
           {chosen !== null && pointsOf(list)[chosen]
-            ? `${Math.round(pointsOf(list)[chosen][0] * 100)} % becomes ${Math.round(pointsOf(list)[chosen][1] * 100)} %`
+            ? `${Math.round(pointsOf(list)[chosen][0] * 100)} → ${Math.round(pointsOf(list)[chosen][1] * 100)} %`
             : straight
               ? 'changes nothing'
               : `${list.length / 2} points`}

@@ -87,6 +87,8 @@ export interface ViewState {
   onion: number;
   /** Where the selected effect or element stands on the frame, while it can be placed by hand. */
   stand: Stand | null;
+  /** Whether scopes show beside the composed picture. */
+  scopes: boolean;
   /** Frames on which the selected footage shows an empty border, once they are known. */
   borders: { id: string; frames: ReadonlySet<number> } | null;
   /** The box or lasso being drawn, x0,y0,x1,y1,… in plate pixels. */
@@ -162,6 +164,7 @@ type ViewSettings = Pick<
   | 'numbers'
   | 'onion'
   | 'stand'
+  | 'scopes'
   | 'borders'
   | 'marquee'
   | 'solo'
@@ -223,6 +226,7 @@ export function createViewStore(start: { frames: number; frame: number; bench: B
       numbers: false,
       onion: 0,
       stand: null,
+      scopes: false,
       borders: null,
       marquee: null,
       solo: null,

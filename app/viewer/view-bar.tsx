@@ -1,5 +1,5 @@
 /** Above the picture: which view, how it is shown, Reach, and the zoom. */
-import { ChevronDown, Spline } from 'lucide-react';
+import { ChartArea, ChevronDown, Spline } from 'lucide-react';
 import { DropdownMenu, ToggleGroup } from 'radix-ui';
 import { clamp } from '~/core/math/clamp.ts';
 import { REACHES, type Reach } from '~/core/time/reach.ts';
@@ -28,6 +28,8 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
   const outlines = useView((s) => s.outlines);
   const tint = useView((s) => s.tint);
   const ground = useView((s) => s.ground);
+  const bench = useView((s) => s.bench);
+  const scopes = useView((s) => s.scopes);
   const reach = useShot((s) => s.reach);
   const setReach = useShot((s) => s.setReach);
   const path = useShot((s) => s.path);
@@ -116,6 +118,16 @@ export function ViewBar({ scale, onFit, onActual }: { scale: number; onFit(): vo
       >
         <Spline />
       </IconButton>
+      {bench === 'compose' && (
+        <IconButton
+          label={scopes ? 'Hide the scopes' : 'Show the scopes'}
+          about="Values, columns and colours of the finished picture."
+          pressed={scopes}
+          onClick={() => store.getState().set({ scopes: !scopes })}
+        >
+          <ChartArea />
+        </IconButton>
+      )}
       <div className="ml-auto flex min-w-0 items-center gap-2">
         <DropdownMenu.Root modal={false}>
           <DropdownMenu.Trigger asChild>

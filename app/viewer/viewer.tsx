@@ -17,6 +17,7 @@ import { CurvesCanvas, Marquee, TransformFrame } from './curves.tsx';
 import { ElementFrame, useStand } from './element-frame.tsx';
 import { JudgeBar } from './judge-bar.tsx';
 import { PointerNotes, type PointerNotesState } from './pointer-notes.tsx';
+import { ScopesCard } from './scopes.tsx';
 import { StabilisedNote, useStabilisedView } from './stabilised.tsx';
 import { beforeTurn } from './stabilised-view.ts';
 import { ToolOptions } from './tool-options.tsx';
@@ -234,7 +235,7 @@ export function Viewer() {
         onActual={() => viewStore.getState().showActual(density)}
       />
       <ToolOptions />
-      <div className="flex min-h-0 flex-1">
+      <div className="relative flex min-h-0 flex-1">
         <ToggleGroup.Root
           type="single"
           value={toolId}
@@ -339,6 +340,7 @@ export function Viewer() {
           <WaitNote />
           {viewId === 'matte' && <JudgeBar />}
         </div>
+        <ScopesCard />
       </div>
       <p className="h-6 shrink-0 truncate border-line border-t bg-panel px-3 text-quiet text-xs leading-6" aria-live="polite" data-active={activePath ?? ''}>
         {hint}

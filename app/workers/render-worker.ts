@@ -5,6 +5,7 @@ import { coverOn } from '~/core/compose/cover.ts';
 import { type How, histogramOf, measureColour, measureGrain, type Reference } from '~/core/compose/measure.ts';
 import { isAsked } from '~/core/compose/plan.ts';
 import { renderPictureBytes } from '~/core/compose/render-picture.ts';
+import { type Scopes, scopesOf } from '~/core/compose/scopes.ts';
 import { standOn } from '~/core/compose/stand.ts';
 import { framesToLook, type Unseen, unseenOn } from '~/core/compose/unseen.ts';
 import { EDGE_STEPS, withoutSteps } from '~/core/document/edge-settings.ts';
@@ -99,6 +100,8 @@ const LOOK_WIDTH = 192;
 const LOOKS = 4;
 /** Width at which mattes are measured over time. */
 const MEASURE_WIDTH = 480;
+/** Width at which scopes look at the picture. */
+const SCOPES_WIDTH = 384;
 /** Width at which colours are measured. */
 const COLOUR_WIDTH = 320;
 
@@ -260,6 +263,13 @@ const api = {
   /** Settings of grain that is like that of the plate on a frame. */
   async measureGrain(frame: number): Promise<Record<string, number> | null> {
     return document && measureGrain(await sourcesFor('full').plate(frame, document.plate));
+  },
+  /** What can be read off the finished picture of a frame, with the edit in progress. */
+  async scopes(frame: number): Promise<Scopes | null> {
+    const shown = drafted ?? document;
+    if (!shown) return null;
+    const size = smaller(shown, SCOPES_WIDTH);
+    return scopesOf(await renderPictureBytes(shown, frame, sourcesFor('proxy'), size, 4), size);
   },
   /** How much larger footage has to be on each of some frames to cover what is seen of its lane, see core/compose/cover.ts. */
   async cover(id: string, frames: readonly number[]): Promise<number[]> {
