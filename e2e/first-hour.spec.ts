@@ -131,6 +131,33 @@ test('a click leaves a dot that is seen, and Ctrl Enter right after it carries a
   await expect(strokes).toHaveCount(2);
 });
 
+test('a carry that is asked for while the last stroke is on its way to the server carries that stroke too', async ({ page }) => {
+  const hand = new Hand(page);
+  await hand.openWith(footage().walker);
+  await hand.next('Paint the subject');
+  const left = leftOn(0);
+  for (const y of [10, 31, 55])
+    await hand.drag([
+      [left + 10, TOP + y],
+      [left + 60, TOP + y],
+    ]);
+  await hand.saved();
+  await page.route(/\/changes$/, async (route) => {
+    await new Promise((next) => setTimeout(next, 3000));
+    await route.continue();
+  });
+  await hand.drag(
+    [
+      [6, 20],
+      [200, 30],
+      [300, 150],
+    ],
+    'Alt',
+  );
+  await hand.next(/^Carry through/);
+  await expect(page.getByText(`${FRAMES} of ${FRAMES} frames found`)).toBeVisible({ timeout: 90_000 });
+});
+
 test('a carry is one work with one bar, which tells its frames and the time left', async ({ page }) => {
   const hand = new Hand(page);
   // Long enough to be looked at while it goes on.

@@ -139,7 +139,7 @@ export function useCommands(more: { nextStep(): void; commands(): void }): Comma
       const peel = currentPeel({ shot: shot(), subject: subject() });
       if (!peel) return;
       const { first, last } = carryRange('both', view().frame, view().range, plate.frames);
-      void carry(shot().shotId, peel.id, first, last);
+      void carry(shotStore, peel.id, first, last);
     },
     nextDoubt: () => latest.current.goToDoubtful(),
     review: () => latest.current.nextToReview(),

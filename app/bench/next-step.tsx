@@ -50,7 +50,7 @@ function useNextStep(): { step: NextStep | null; act(): void; skip(): void; draw
       take('draw');
     },
     carry() {
-      for (const part of subject()?.parts ?? []) if (part.type === 'peel') void carry(shotId, part.id, 0, plate.frames - 1);
+      for (const part of subject()?.parts ?? []) if (part.type === 'peel') void carry(store, part.id, 0, plate.frames - 1);
     },
     carrying: () => whenThere('[data-running-work]', (e) => e.click()),
     track() {

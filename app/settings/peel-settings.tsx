@@ -65,7 +65,7 @@ export function PeelSettings({ part }: { part: PeelPart }) {
   const doubtful = [...found.values()].filter((f) => f.doubt >= DOUBTFUL).length;
   const start = (way: CarryWay) => {
     const { first, last } = carryRange(way, frame, range, plate.frames, anchors);
-    void carry(store.getState().shotId, part.id, first, last);
+    void carry(store, part.id, first, last);
   };
   return (
     <>

@@ -12,6 +12,7 @@ import type { FoundFrame } from '~/server/peel/results.ts';
 import { isOpen, useJobs, useJobsStore, worksOf } from './jobs.ts';
 import { send } from './send.ts';
 import { useShot, useShotStore } from './shot-context.tsx';
+import type { ShotStore } from './shot-store.ts';
 import { useSettledSubject, useView, useWorkbench } from './workbench-context.tsx';
 
 type Found = ReadonlyMap<number, FoundFrame>;
@@ -154,13 +155,13 @@ export function usePeelMending(): void {
     const before = usePeelStore.getState().found[painted.part] ?? NOTHING;
     const going = carryingIn(store.getState().shotId, useJobsStore.getState().jobs).length > 0 ? (asked.get(painted.part) ?? null) : null;
     const mend = () => {
-      const { save, shotId, history } = store.getState();
+      const { save, history } = store.getState();
       if (save !== 'saved') return;
       stop();
       const part = findRecord(history.settled, painted.part);
       const stale = part?.type === 'peel' ? staleOf(peelTask(history.settled, part), before, going) : null;
       view.getState().set({ painted: null });
-      if (stale) void carry(shotId, painted.part, stale.first, stale.last);
+      if (stale) void carry(store, painted.part, stale.first, stale.last);
     };
     const stop = store.subscribe(mend);
     mend();
@@ -168,10 +169,24 @@ export function usePeelMending(): void {
   }, [painted, store, view]);
 }
 
-export async function carry(shotId: string, part: string, first: number, last: number): Promise<void> {
+/** Comes when all that was done is with the server; at once where that cannot be reached, which asking it will tell. */
+const whenSaved = (store: ShotStore): Promise<void> =>
+  new Promise((done) => {
+    const look = () => {
+      if (store.getState().save === 'saving') return;
+      stop();
+      done();
+    };
+    const stop = store.subscribe(look);
+    look();
+  });
+
+/** Asks for frames of a Peel, as it is by now: what was painted last goes to the server first. */
+export async function carry(store: ShotStore, part: string, first: number, last: number): Promise<void> {
   asked.set(part, { first, last });
+  await whenSaved(store);
   try {
-    await send(`/shots/${shotId}/carry`, { body: { part, first, last } });
+    await send(`/shots/${store.getState().shotId}/carry`, { body: { part, first, last } });
   } catch (error) {
     toast.error(error instanceof Error ? error.message : 'It could not be carried.');
   }
