@@ -26,7 +26,9 @@ const painted = (document: ShotDocument): LaneItem[] => lanesInDepth(document).f
 /** The picture as far as it is painted before an item. */
 const before = ({ document, frame, sources, size }: Place, item: LaneItem): Promise<Rgba> => {
   const all = painted(document);
-  return renderPicture({ ...document, lanes: all.slice(0, all.indexOf(item)) }, frame, sources, size);
+  const before = all.slice(0, all.indexOf(item));
+  // What comes later is switched off, not taken away: it may be the matte of something.
+  return renderPicture({ ...document, lanes: document.lanes.map((l) => (before.includes(l) ? l : { ...l, enabled: false })) }, frame, sources, size);
 };
 
 /** The element with an effect of its own, as that is given it. */

@@ -126,3 +126,13 @@ describe('remarks', () => {
     expect(words(document)).toEqual([]);
   });
 });
+
+describe('what a matte hides', () => {
+  it('is told, also where the matte is switched off itself', async () => {
+    const document = shot();
+    const black = { ...card(document, 'matte', 'front', 200), enabled: false } as LaneItem;
+    black.settings = { ...black.settings, colours: { constant: '1' }, colour1: { constant: [0, 0, 0] } };
+    document.lanes = [black, { ...card(document, 'hidden', 'front', 40), matteOf: 'matte' }, card(document, 'there', 'front', 10)];
+    expect([...(await unseenOn(document, 0, sources, SIZE)).keys()]).toEqual(['hidden']);
+  });
+});

@@ -30,7 +30,9 @@ export async function unseenOn(document: ShotDocument, frame: number, sources: S
   const asked = document.lanes.filter((item) => isAsked(item, frame));
   const unseen = new Map<string, Why>();
   if (asked.length === 0) return unseen;
-  const picture = (lanes: readonly LaneItem[]) => renderPicture({ ...document, lanes: [...lanes] }, frame, sources, size);
+  // What is left out is switched off, not taken away: it may be the matte of something.
+  const picture = (shown: readonly LaneItem[]) =>
+    renderPicture({ ...document, lanes: document.lanes.map((l) => (shown.includes(l) ? l : { ...l, enabled: false })) }, frame, sources, size);
   const mattes = mattesOf(document, sources, size);
   const whole = await picture(asked);
   let plate: Rgba | null = null;

@@ -151,6 +151,19 @@ describe('in linear light', () => {
   });
 });
 
+describe('a matte in linear light', () => {
+  it('is told by the values that it has in the plate’s own', async () => {
+    const document: ShotDocument = { ...shot(), light: 'linear' };
+    const white = { settings: { width: 200, height: 200, colours: '1', colour1: [1, 1, 1] } };
+    const alpha = async (more: More) => {
+      const p = await render([element('card', 'front', { ...white, ...more, settings: { ...white.settings, ...more.settings } })], 0, SIZE, document);
+      // White over black: in linear light its alpha is the light of it.
+      return (rgb(p, 60, 30)[0] as number) ** 2.2;
+    };
+    expect(await alpha({ matteFootage: footage, settings: { matteChannel: 'green' } })).toBeCloseTo(60.5 / 80, 1);
+  });
+});
+
 describe('a matte of an item', () => {
   const card = (more: More = {}) =>
     element('card', 'front', { ...more, settings: { width: 200, height: 200, colours: '1', colour1: [1, 1, 1], ...more.settings } });

@@ -5,9 +5,9 @@ import { effectById, isKnownEffect } from '../effects/index.ts';
 import { settingsAt, type Where } from '../effects/lane-effect.ts';
 import { channelOf, MATTE, matteTable, throughTable } from '../effects/matte-settings.ts';
 import { valuesAt } from '../effects/settings.ts';
-import { emptyLayer, rawLayer } from '../image/in-room.ts';
+import { copyIn, emptyLayer, rawLayer } from '../image/in-room.ts';
 import { addShare, cutLayer } from '../image/lay.ts';
-import { toLinear } from '../image/light.ts';
+import { toLinear, toPlateValues } from '../image/light.ts';
 import { commonOf, type Gray, grownBy, isEmpty, type Layer, NOTHING, newGray, type Region, type Rgba, type Size, unionOf, wholeOf } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { applyTo, type Homography, multiply, scaling, translation } from '../math/homography.ts';
@@ -250,9 +250,16 @@ export async function itemMatte(given: Given, item: LaneItem | ElementEffect, fr
   const { document, size, sources, mattes } = given;
   const values = valuesAt(MATTE, item.settings, frame);
   const out = newGray(size.width, size.height);
+  // A matte is told by the plate's own values, in whatever light the shot mixes.
+  const asSet = (picture: Rgba): Rgba => {
+    if (!isLinear(document)) return picture;
+    const own = copyIn(null, picture);
+    toPlateValues(own);
+    return own;
+  };
   if (item.matteFootage) {
     const shown = shownFrame(frame - Math.round(values.matteStart), values.matteEnds, item.matteFootage.frames);
-    if (shown !== null) channelOf(await sources.footage(item.matteFootage, shown, size), values.matteChannel, out);
+    if (shown !== null) channelOf(asSet(await sources.footage(item.matteFootage, shown, size)), values.matteChannel, out);
   } else if (document.cast.some((s) => s.id === item.matteOf)) {
     out.data.set((await mattes(item.matteOf as string, frame)).data);
   } else {
@@ -261,7 +268,7 @@ export async function itemMatte(given: Given, item: LaneItem | ElementEffect, fr
     if (other?.type !== 'element' || given.matting?.includes(other.id)) return null;
     if (other.lives.length === 0 || isWithin(other.lives, frame)) {
       const layer = await renderElement({ ...given, room: null, matting: [...(given.matting ?? []), other.id] }, other, frame);
-      if (layer) channelOf(layer, values.matteChannel, out, layer.left, layer.top);
+      if (layer) channelOf(asSet(layer), values.matteChannel, out, layer.left, layer.top);
     }
   }
   throughTable(out, matteTable(values));
