@@ -37,10 +37,10 @@ export function CoverFields({ item }: { item: Element }) {
           grows = Math.max(grows, factor);
           if (showsBorder(factor)) frames.add(some[k]);
         }
+        // A long shot takes its time: what is known shows meanwhile.
+        if (!left) view.getState().set({ borders: { id: item.id, frames: new Set(frames) } });
       }
-      if (left) return;
-      setMost(grows);
-      view.getState().set({ borders: { id: item.id, frames } });
+      if (!left) setMost(grows);
     };
     const timer = setTimeout(() => void look(), REST);
     return () => {
@@ -74,6 +74,7 @@ export function CoverFields({ item }: { item: Element }) {
         {shown.frames.size === plate.frames
           ? 'all frames'
           : `${ranges.length === 1 && shown.frames.size === 1 ? 'frame' : 'frames'} ${named}${ranges.length > 4 ? ' …' : ''}`}
+        {most === null && ', as far as it has been looked'}
       </button>
       {possible && (
         <Button className="!h-6 text-xs" title="The smallest scale at which no empty border shows on any frame" onClick={cover}>
