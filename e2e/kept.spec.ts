@@ -30,7 +30,7 @@ test('a preset of an effect is used on another effect of its kind, and deleted',
   await expect(page.getByRole('button', { name: 'Undo: Use preset Far away' })).toBeVisible();
   await page.getByRole('button', { name: 'Presets of gaussian blur' }).click();
   await page.getByRole('menuitem', { name: 'Delete the preset Far away' }).click();
-  await expect(page.getByText('No presets of this kind in the production yet.')).toBeVisible();
+  await expect(page.getByText('No presets of this kind yet.')).toBeVisible();
 });
 
 test('a keyed edge is kept as a preset and used in another shot of the production', async ({ page }) => {
