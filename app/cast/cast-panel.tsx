@@ -226,7 +226,7 @@ function PartRow({ part, subject, onRename, onCopy, onTrace }: { part: Part; sub
     try {
       const content = curvesFile(part.name, { width: plate.width, height: plate.height }, still);
       await keepInLibrary(productionId, { kind: 'shape', name: part.name, content });
-      toast.success(`${part.name} is in the library of the production.`);
+      toast.success(`${part.name} is in the library, for all productions.`);
     } catch (error) {
       toast.error(error instanceof Error ? error.message : 'The shape could not be kept.');
     }
