@@ -74,6 +74,8 @@ test('the whole job without a pointer: isolate, key, soften, an effect, write', 
   await press(page, 'Enter');
   await tabTo(page, /Composed, H\.264/);
   await press(page, 'Enter');
+  // One types once the list is there.
+  await expect(page.getByRole('option', { name: /^Matte/ })).toBeVisible();
   await page.keyboard.type('Matte');
   await expect(page.getByRole('option', { name: /^Matte/ })).toBeFocused();
   await press(page, 'Enter');
