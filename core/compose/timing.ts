@@ -1,5 +1,5 @@
 /** The speed of the finished picture: which time of the shot each frame of what is written shows. */
-import type { ShotDocument, Timing } from '../document/schema.ts';
+import type { Timing } from '../document/schema.ts';
 import { clamp } from '../math/clamp.ts';
 import { numberAt } from '../time/animated.ts';
 import { integralOf } from '../time/integral.ts';
@@ -70,6 +70,3 @@ export function timeMap(timing: Timing, range: FrameRange): TimeMap {
     },
   };
 }
-
-/** Of the finished picture; null where it goes frame for frame. */
-export const timesOf = ({ timing }: Pick<ShotDocument, 'timing'>, range: FrameRange): TimeMap | null => (timing ? timeMap(timing, range) : null);

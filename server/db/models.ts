@@ -58,7 +58,7 @@ export class ChangeRow extends Model<Ready<ChangeRow>, Fresh<ChangeRow>> {
   declare createdAt: CreationOptional<Date>;
 }
 
-/** Something that a production keeps for use again. */
+/** Something that is kept for use again, in all productions. */
 export class LibraryRow extends Model<Ready<LibraryRow>, Fresh<LibraryRow>> {
   declare id: string;
   /** Where it was kept; null where that is gone. It is offered everywhere. */

@@ -21,24 +21,6 @@ const COLOUR_TAGS = ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-color
 /** Encoders that look at the frames, not at the options, need the tags there. */
 export const SET_TAGS = 'setparams=color_primaries=bt709:color_trc=bt709:colorspace=bt709:range=tv';
 
-/** Options of the encoder for ProRes 4444. */
-export const PRORES_4444 = [
-  '-vf',
-  `scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd,${SET_TAGS}`,
-  ...['-pix_fmt', 'yuva444p10le', '-c:v', 'prores_ks', '-profile:v', '4444', '-alpha_bits', '16', '-vendor', 'apl0'],
-];
-
-/** How colours of what is half there are written. */
-export const ALPHA = {
-  kind: 'choice',
-  label: 'Alpha',
-  options: [
-    { value: 'premultiplied', label: 'Premultiplied' },
-    { value: 'straight', label: 'Straight' },
-  ],
-  start: 'premultiplied',
-} as const;
-
 export interface Movie {
   /** Of its file, without the extension. */
   name: string;

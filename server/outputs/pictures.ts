@@ -29,6 +29,10 @@ export function mattePicture(matte: Gray, bits: 8 | 16): Sharp {
   return bits === 8 ? sharp(matteTo8(matte), { raw }).toColourspace('b-w') : sharp(matteTo16(matte), { raw }).toColourspace('grey16');
 }
 
+/** The names of the pictures of all frames of an output. */
+export const pictureNames = (task: OutputTask, nameOf: (task: OutputTask, frame: number) => string): string[] =>
+  Array.from({ length: task.spec.last - task.spec.first + 1 }, (_, k) => nameOf(task, task.spec.first + k));
+
 /** Writes the pictures of a range of frames, as far as they are not there. */
 export async function writePictures(
   task: OutputTask,

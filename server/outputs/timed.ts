@@ -1,7 +1,7 @@
 /** Outputs of the finished picture at its own speed. */
 import { open, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { type TimeMap, timesOf } from '../../core/compose/timing.ts';
+import { type TimeMap, timeMap } from '../../core/compose/timing.ts';
 import type { FrameRange } from '../../core/time/ranges.ts';
 import { framesPerSecond, frameToSeconds } from '../../core/time/rate.ts';
 import { run } from '../footage/ffmpeg.ts';
@@ -11,7 +11,7 @@ import type { Original, OutputTask } from './task.ts';
 
 /** Which time of the shot each frame shows that is written; null where the output goes frame for frame. */
 export const timesOfOutput = ({ document, spec }: Pick<OutputTask, 'document' | 'spec'>): TimeMap | null =>
-  spec.timed === true ? timesOf(document, { first: spec.first, last: spec.last }) : null;
+  spec.timed === true && document.timing ? timeMap(document.timing, { first: spec.first, last: spec.last }) : null;
 
 /** The frames that are written: those of the shot, or from 0 on where the output has a speed of its own. */
 export function writtenFrames(task: Pick<OutputTask, 'document' | 'spec'>): FrameRange {

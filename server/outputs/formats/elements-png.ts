@@ -5,7 +5,7 @@ import { toBytes } from '../../../core/image/picture.ts';
 import { fileStem } from '../file-stem.ts';
 import { defineFormat } from '../format.ts';
 import { heldStill } from '../held-still.ts';
-import { DEPTH, frameName, writePictures } from '../pictures.ts';
+import { DEPTH, frameName, pictureNames, writePictures } from '../pictures.ts';
 import { toRgba64 } from '../rgba64.ts';
 import type { OutputTask } from '../task.ts';
 
@@ -25,7 +25,7 @@ export const elementsPng = defineFormat({
       const raw = { width: picture.width, height: picture.height, channels: 4 } as const;
       return bits === 8 ? sharp(toBytes(picture), { raw }) : sharp(toRgba64(picture, false), { raw }).toColourspace('rgb16');
     }),
-  finish: async (task) => Array.from({ length: task.spec.last - task.spec.first + 1 }, (_, k) => nameOf(task, task.spec.first + k)),
+  finish: async (task) => pictureNames(task, nameOf),
 });
 
 const nameOf = ({ document }: OutputTask, frame: number): string => frameName(`${fileStem(document.name)}-elements`, frame + document.plate.firstNumber);

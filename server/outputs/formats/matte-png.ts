@@ -3,7 +3,7 @@ import { renderMatte } from '../../../core/matte/render-matte.ts';
 import { fileStem } from '../file-stem.ts';
 import { defineFormat } from '../format.ts';
 import { heldStill } from '../held-still.ts';
-import { DEPTH, frameName, mattePicture, writePictures } from '../pictures.ts';
+import { DEPTH, frameName, mattePicture, pictureNames, writePictures } from '../pictures.ts';
 import { type OutputTask, subjectOf } from '../task.ts';
 
 export const mattePng = defineFormat({
@@ -22,7 +22,7 @@ export const mattePng = defineFormat({
       mattePicture(heldStill(await renderMatte(document, subject.id, frame, sources, document.plate), task, frame), bits),
     );
   },
-  finish: async (task) => Array.from({ length: task.spec.last - task.spec.first + 1 }, (_, k) => nameOf(task, task.spec.first + k)),
+  finish: async (task) => pictureNames(task, nameOf),
 });
 
 const nameOf = (task: OutputTask, frame: number): string => frameName(`${fileStem(subjectOf(task).name)}-matte`, frame + task.document.plate.firstNumber);
