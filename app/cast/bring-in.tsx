@@ -10,11 +10,12 @@ import { shapeOver } from '~/core/path/between.ts';
 import { extentOf } from '~/core/path/path.ts';
 import { insertCurves, readCurves } from '../interchange/curves-in-out.ts';
 import { pathData } from '../interchange/svg.ts';
+import type { ChosenFootage } from '../state/footage.ts';
 import { listLibrary, takeFromLibrary } from '../state/library.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton } from '../ui/controls.tsx';
-import { BringPictures, type BroughtIn, FILE_FIELD } from './bring-pictures.tsx';
+import { BringPictures, FILE_FIELD } from './bring-pictures.tsx';
 
 const newId = () => crypto.randomUUID();
 
@@ -49,7 +50,7 @@ export function BringIn({ subject, onClose }: { subject: Subject | null; onClose
   /** The subject whose dialog is open now: work begun for another one must not close it. */
   const open = useRef<string | null>(null);
   open.current = subject?.id ?? null;
-  const addMatte = (subjectId: string, { plateId, name, frames }: BroughtIn) => {
+  const addMatte = (subjectId: string, { plateId, name, frames }: ChosenFootage) => {
     const { document, commit, select } = store.getState();
     const index = document.cast.find((s) => s.id === subjectId)?.parts.length ?? 0;
     const record = newImported(newId(), name.slice(0, 120), plateId, frames);
@@ -79,7 +80,7 @@ export function BringIn({ subject, onClose }: { subject: Subject | null; onClose
             />
           </section>
           <section aria-label="From the library">
-            <h3 className="mb-1 font-medium">From the library of this production</h3>
+            <h3 className="mb-1 font-medium">From the library</h3>
             {shapes?.length === 0 && <EmptyNote>Empty. The menu of a part saves its curves here as they are on the frame.</EmptyNote>}
             <ul className="grid grid-cols-4 gap-2">
               {shapes?.map((s) => (

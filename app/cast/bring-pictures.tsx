@@ -4,6 +4,7 @@ import { Progress } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { ShotDocument } from '~/core/document/schema.ts';
+import type { ChosenFootage } from '../state/footage.ts';
 import { actOnJob, ingestEnd, isOpen, useJobsStore } from '../state/jobs.ts';
 import { send } from '../state/send.ts';
 import { uploadShot } from '../state/upload.ts';
@@ -21,16 +22,7 @@ interface Sending {
   cancel(): void;
 }
 
-export interface BroughtIn {
-  plateId: string;
-  name: string;
-  frames: number;
-  width: number;
-  height: number;
-  alpha: boolean;
-}
-
-export function BringPictures({ target, label, onBroughtIn }: { target: string; label: string; onBroughtIn(target: string, picture: BroughtIn): void }) {
+export function BringPictures({ target, label, onBroughtIn }: { target: string; label: string; onBroughtIn(target: string, picture: ChosenFootage): void }) {
   const { plate, productionId } = useWorkbench();
   const [sending, setSending] = useState<Sending | null>(null);
   const job = useJobsStore((s) => Object.values(s.jobs).find((j) => j.shotId === sending?.shotId && j.kind === 'ingest' && isOpen(j)));

@@ -3,13 +3,12 @@
 import { Dialog } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
-import type { Change } from '~/core/document/edits.ts';
 import { standingAlone } from '~/core/document/follow.ts';
 import { kindOfPart } from '~/core/document/part-kinds/index.ts';
 import { copyOf, newSubject } from '~/core/document/records.ts';
 import type { Part } from '~/core/document/schema.ts';
 import { keysLater } from '~/core/time/animated.ts';
-import { send } from '../state/send.ts';
+import { changeElsewhere } from '../state/change-elsewhere.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { Button, TEXT_FIELD } from '../ui/controls.tsx';
@@ -45,13 +44,8 @@ export function CopyDialog({ part, onClose }: { part: Part | null; onClose(): vo
       return;
     }
     const subject = { ...newSubject(newId(), own?.name ?? part.name), parts: [record] };
-    const change: Change = {
-      id: newId(),
-      label: `Copy ${part.name} from another shot`.slice(0, 120),
-      edits: [{ kind: 'insert', parent: 'cast', index: 0, record: subject }],
-    };
     try {
-      await send(`/shots/${id}/changes`, { body: { role: 'do', page: newId(), change } });
+      await changeElsewhere(id, `Copy ${part.name} from another shot`, [{ kind: 'insert', parent: 'cast', index: 0, record: subject }]);
       toast.success(`${part.name} is now in ${otherShots.find((s) => s.id === id)?.name}.`);
     } catch (error) {
       toast.error(error instanceof Error ? error.message : 'The copy could not be made.');

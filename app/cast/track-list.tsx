@@ -4,12 +4,14 @@ import { useRef } from 'react';
 import { toast } from 'sonner';
 import type { Track } from '~/core/document/schema.ts';
 import { removeTrackEdits, tally } from '~/core/document/tracks.ts';
-import { fileStem, saveFile } from '../interchange/curves-in-out.ts';
+import { fileStem } from '../interchange/curves-in-out.ts';
 import { MatchMoveError, matchMove, matchMoveCsv, trackFromFile } from '../interchange/match-move.ts';
+import { saveFile } from '../state/save-file.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useTracking } from '../state/track.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { IconButton } from '../ui/controls.tsx';
+import { FileInput } from '../ui/file-input.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
 
 const LARGEST = 20_000_000;
@@ -52,18 +54,7 @@ export function TrackList({ onRename }: { onRename(id: string, name: string): vo
         <button type="button" className="px-1 text-quiet text-xs underline hover:text-ink" onClick={() => input.current?.click()}>
           Bring in …
         </button>
-        <input
-          ref={input}
-          type="file"
-          accept=".json,.csv,.txt"
-          aria-label="File with a track"
-          className="hidden"
-          onChange={(e) => {
-            const file = e.target.files?.[0];
-            e.target.value = '';
-            if (file) void bringIn(file);
-          }}
-        />
+        <FileInput input={input} label="File with a track" accept=".json,.csv,.txt" onFiles={([file]) => void bringIn(file)} />
         <IconButton
           label="Set points to track"
           about="Takes the tool with which details are clicked on."

@@ -5,15 +5,11 @@ import type { Edit } from '~/core/document/edits.ts';
 import { newSpline } from '~/core/document/part-kinds/spline.ts';
 import { newPath } from '~/core/document/records.ts';
 import type { SplinePart, Subject } from '~/core/document/schema.ts';
+import type { FileToSave } from '../state/save-file.ts';
 import type { PlateFacts } from '../state/workbench-context.tsx';
 import { readSvg, SvgError, svgAnimated, svgOfFrame } from './svg.ts';
 
 export type CurvesKind = 'svg' | 'svg-frames' | 'svg-moving' | 'json';
-
-export interface CurvesOut {
-  name: string;
-  content: string | Uint8Array<ArrayBuffer>;
-}
 
 /** A name as the beginning of a file's name; `otherwise` where nothing of it can stand there. */
 export const fileStem = (name: string, otherwise: string): string =>
@@ -23,7 +19,7 @@ export const fileStem = (name: string, otherwise: string): string =>
     .replace(/^-|-$/g, '') || otherwise;
 
 /** What a part's curves are written as; a file a frame comes as a zip. */
-export function writeCurves(part: SplinePart, plate: PlateFacts, frame: number, kind: CurvesKind): CurvesOut {
+export function writeCurves(part: SplinePart, plate: PlateFacts, frame: number, kind: CurvesKind): FileToSave {
   const stem = fileStem(part.name, 'curves');
   const svgName = (f: number) => `${stem}.${String(f + plate.firstNumber).padStart(4, '0')}.svg`;
   if (kind === 'json') return { content: `${JSON.stringify(curvesFile(part.name, plate, part.paths), null, 2)}\n`, name: `${stem}.curves.json` };
@@ -64,15 +60,4 @@ export function insertCurves(subject: Subject, file: CurvesFile, newId: () => st
   const partId = newId();
   const paths = file.curves.map((c) => ({ ...newPath(newId(), 0, [], c.closed), between: c.between, shape: c.shape }));
   return { edits: [{ kind: 'insert', parent: subject.id, index: subject.parts.length, record: newSpline(partId, file.name, paths) }], partId };
-}
-
-/** Hands a file to the browser to be saved. */
-export function saveFile({ content, name }: CurvesOut): void {
-  const type = name.endsWith('.svg') ? 'image/svg+xml' : name.endsWith('.zip') ? 'application/zip' : 'application/json';
-  const url = URL.createObjectURL(new Blob([content], { type }));
-  const link = document.createElement('a');
-  link.href = url;
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }

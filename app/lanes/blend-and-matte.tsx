@@ -4,8 +4,8 @@ import type { ElementEffect, LaneItem, ShownFootage } from '~/core/document/sche
 import { effectById } from '~/core/effects/index.ts';
 import { BLENDS, type Blend } from '~/core/math/blend.ts';
 import { ChoiceSetting } from '../settings/fields.tsx';
+import { shownFootage, useFootage } from '../state/footage.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { useWorkbench } from '../state/workbench-context.tsx';
 
 type Item = LaneItem | ElementEffect;
 
@@ -30,12 +30,11 @@ const OF_ITS_OWN = 'of-its-own';
 /** Choosing what says where it is seen: a subject, an element, or footage. Its settings come with those of the kind. */
 export function MatteChoice({ item }: { item: Item }) {
   const store = useShotStore();
-  const { plate, otherShots } = useWorkbench();
   const document = useShot((s) => s.document);
   const moves = item.type !== 'element' && effectById(item.effect).matteMoves === true;
   const set = (matteOf: string | null, matteFootage: ShownFootage | null) =>
     store.getState().commit('Set matte', [{ kind: 'assign', id: item.id, values: { matteOf, matteFootage } }]);
-  const footage = [{ plateId: plate.id, name: 'This plate', frames: plate.frames, width: plate.width, height: plate.height, alpha: false }, ...otherShots];
+  const footage = useFootage('This plate');
   const elements = document.lanes.filter((l) => l.type === 'element' && !circleOfMattes(document, item.id, l.id));
   const value = item.matteFootage ? `footage ${item.matteFootage.id}` : (item.matteOf ?? NONE);
   const options = [
@@ -57,7 +56,7 @@ export function MatteChoice({ item }: { item: Item }) {
       options={known ? options : [{ id: OF_ITS_OWN, label: 'Footage of its own' }, ...options]}
       onChange={(id) => {
         const chosen = footage.find((f) => `footage ${f.plateId}` === id);
-        if (chosen) set(null, { id: chosen.plateId, width: chosen.width, height: chosen.height, frames: chosen.frames, alpha: chosen.alpha });
+        if (chosen) set(null, shownFootage(chosen));
         else if (id !== OF_ITS_OWN) set(id === NONE ? null : id, null);
       }}
     />

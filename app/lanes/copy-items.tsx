@@ -2,9 +2,10 @@
 import { Dialog } from 'radix-ui';
 import { useId, useState } from 'react';
 import { toast } from 'sonner';
-import type { Change, Edit } from '~/core/document/edits.ts';
+import type { Edit } from '~/core/document/edits.ts';
 import { copiedItems } from '~/core/document/library.ts';
 import { type LaneItem, ofSubject, type ShotDocument } from '~/core/document/schema.ts';
+import { changeElsewhere } from '../state/change-elsewhere.ts';
 import { send } from '../state/send.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
@@ -68,8 +69,7 @@ function Targets({ copy: { items, what }, onClose }: { copy: ToCopy; onClose(): 
       if (!there) throw new Error(`${name} has no subject called ${called ?? 'that'}: isolate one there, or give it that name.`);
       return there.id;
     };
-    const change: Change = { id: newId(), label: `Copy ${what} from another shot`.slice(0, 120), edits: insertEdits(document, items, subjectFor) };
-    await send(`/shots/${shot}/changes`, { body: { role: 'do', page: newId(), change } });
+    await changeElsewhere(shot, `Copy ${what} from another shot`, insertEdits(document, items, subjectFor));
   };
   const copyAll = async () => {
     setBusy(true);

@@ -3,10 +3,11 @@ import { useEffect, useState } from 'react';
 import { canCover, showsBorder } from '~/core/compose/cover.ts';
 import type { Element } from '~/core/document/schema.ts';
 import { type Animated, hasKeys } from '~/core/time/animated.ts';
-import { type FrameRange, withRange } from '~/core/time/ranges.ts';
+import { rangesOfFrames } from '~/core/time/ranges.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
+import { rangeName } from '../ui/range-name.ts';
 
 /** Milliseconds that nothing changes before it is looked; and frames that are looked at in one go. */
 const REST = 600;
@@ -50,10 +51,10 @@ export function CoverFields({ item }: { item: Element }) {
     // The document counts: what is followed, and the mattes of the lane, are in it.
   }, [asked, pictures, plate.frames, item.id, settled, view]);
   if (!asked || !shown || shown.frames.size === 0) return null;
-  const ranges = [...shown.frames].reduce<FrameRange[]>((all, frame) => withRange(all, { first: frame, last: frame }, true), []);
+  const ranges = rangesOfFrames(shown.frames);
   const named = ranges
     .slice(0, 4)
-    .map(({ first, last }) => (first === last ? `${first + plate.firstNumber}` : `${first + plate.firstNumber}–${last + plate.firstNumber}`))
+    .map((range) => rangeName(range, plate.firstNumber))
     .join(', ');
   const scale = item.settings.scale as Animated<number>;
   const grow = (v: number): number => Math.round(v * (most ?? 1) * MORE * 100) / 100;

@@ -3,8 +3,9 @@ import { useEffect, useId, useState } from 'react';
 import { namedSplines } from '~/core/document/parts.ts';
 import { type Element, ofSubject } from '~/core/document/schema.ts';
 import { elementById } from '~/core/elements/index.ts';
-import { BringPictures, type BroughtIn } from '../cast/bring-pictures.tsx';
+import { BringPictures } from '../cast/bring-pictures.tsx';
 import { ChoiceSetting } from '../settings/fields.tsx';
+import { type ChosenFootage, shownFootage } from '../state/footage.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { CoverFields } from './cover-fields.tsx';
@@ -83,7 +84,8 @@ function useMissingLetters(words: string): string[] {
 function Footage({ item }: { item: Element }) {
   const store = useShotStore();
   const { plate } = useWorkbench();
-  const show = (id: string, { plateId, name, frames, width, height, alpha }: BroughtIn) => {
+  const show = (id: string, chosen: ChosenFootage) => {
+    const { name, width, height, alpha } = chosen;
     // A name that nobody gave it says what it shows from here on.
     const named: Record<string, string> = /^Footage \d+$/.test(item.name) ? { name: name.slice(0, 120) } : {};
     // As large as it has to be to fill the plate; what has alpha is a thing, and no larger than it fits in.
@@ -92,7 +94,7 @@ function Footage({ item }: { item: Element }) {
     store
       .getState()
       .commit('Set footage', [
-        { kind: 'assign', id, values: { footage: { id: plateId, width, height, frames, alpha }, ...named } },
+        { kind: 'assign', id, values: { footage: shownFootage(chosen), ...named } },
         ...(elementById(item.element).placed ? [{ kind: 'animate' as const, id, setting: 'settings.scale', value: { constant: scale } }] : []),
       ]);
   };

@@ -1,8 +1,7 @@
 /** Choosing among the shots of the production, this one first. */
 import type { ShownFootage } from '~/core/document/schema.ts';
-import type { BroughtIn } from '../cast/bring-pictures.tsx';
 import { ChoiceSetting } from '../settings/fields.tsx';
-import { useWorkbench } from '../state/workbench-context.tsx';
+import { type ChosenFootage, useFootage } from '../state/footage.ts';
 
 const NOTHING = 'nothing';
 
@@ -12,12 +11,11 @@ export function FootageChoice(props: {
   about: string;
   none: string;
   shown: ShownFootage | null;
-  onChoose(chosen: BroughtIn): void;
+  onChoose(chosen: ChosenFootage): void;
   onNone?(): void;
 }) {
   const { label, about, none, shown, onChoose, onNone } = props;
-  const { plate, otherShots } = useWorkbench();
-  const choices = [{ plateId: plate.id, name: 'This shot', frames: plate.frames, width: plate.width, height: plate.height, alpha: false }, ...otherShots];
+  const choices = useFootage('This shot');
   const known = shown === null || choices.some((c) => c.plateId === shown.id);
   return (
     <ChoiceSetting

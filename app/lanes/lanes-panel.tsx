@@ -3,8 +3,7 @@
  * there with no other step.
  */
 
-import { ArrowDown, ArrowUp, Copy, MoreHorizontal, Trash2 } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
+import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { hasPlace, isKnown, nameOf } from '~/core/compose/lane-items.ts';
 import { isIn } from '~/core/compose/lanes.ts';
@@ -14,10 +13,10 @@ import type { Element, LaneItem } from '~/core/document/schema.ts';
 import { useRemark, useRemarks } from '../state/remarks.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
-import { EmptyNote, IconButton, MENU, MENU_ITEM, PanelTitle } from '../ui/controls.tsx';
+import { EmptyNote, IconButton, PanelTitle } from '../ui/controls.tsx';
 import { EyeSwitch } from '../ui/eye-switch.tsx';
 import { type Named, RenameDialog } from '../ui/rename-dialog.tsx';
-import { RowMenu } from '../ui/row-menu.tsx';
+import { MoreMenu, RowMenu } from '../ui/row-menu.tsx';
 import { type Addable, GROUPS } from './addable.ts';
 import { CopyItems, type ToCopy } from './copy-items.tsx';
 import { Gallery } from './gallery.tsx';
@@ -45,32 +44,6 @@ export function LanesPanel() {
 }
 
 type Rename = (id: string, name: string) => void;
-
-/** What can be done with all that is in a lane. */
-function LaneMenu({ lane, onCopyLane, onCopySubject }: { lane: ListedLane; onCopyLane(): void; onCopySubject?(): void }) {
-  return (
-    <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger
-        aria-label={`More for ${laneName(lane)}`}
-        className="flex size-7 shrink-0 items-center justify-center rounded text-quiet hover:bg-raised hover:text-ink"
-      >
-        <MoreHorizontal className="size-4" />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content className={MENU} align="end">
-          <DropdownMenu.Item className={MENU_ITEM} onSelect={onCopyLane}>
-            Copy what is in this lane …
-          </DropdownMenu.Item>
-          {onCopySubject && (
-            <DropdownMenu.Item className={MENU_ITEM} onSelect={onCopySubject}>
-              Copy all that is done with {lane.of} …
-            </DropdownMenu.Item>
-          )}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
-  );
-}
 
 type CopyOf = (copy: ToCopy) => void;
 
@@ -102,12 +75,19 @@ function LaneSection({ lane, onRename, onCopy }: { lane: ListedLane; onRename: R
           <span className="ml-2 text-quiet text-xs">{lane.about}</span>
         </h3>
         {items.length > 0 && (
-          <LaneMenu
-            lane={lane}
-            onCopyLane={() => onCopy({ what: `what is in ${laneName(lane)}`, items: [...items].reverse() })}
-            onCopySubject={
-              lane.subject ? () => onCopy({ what: `all that is done with ${lane.of}`, items: lanes.filter((l) => l.subject === lane.subject) }) : undefined
-            }
+          <MoreMenu
+            name={laneName(lane)}
+            acts={[
+              { label: 'Copy what is in this lane …', act: () => onCopy({ what: `what is in ${laneName(lane)}`, items: [...items].reverse() }) },
+              ...(lane.subject
+                ? [
+                    {
+                      label: `Copy all that is done with ${lane.of} …`,
+                      act: () => onCopy({ what: `all that is done with ${lane.of}`, items: lanes.filter((l) => l.subject === lane.subject) }),
+                    },
+                  ]
+                : []),
+            ]}
           />
         )}
         <Gallery

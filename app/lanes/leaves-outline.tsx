@@ -4,6 +4,7 @@ import type { LaneEffect } from '~/core/document/schema.ts';
 import { changesShape } from '~/core/effects/effect.ts';
 import { effectById } from '~/core/effects/index.ts';
 import { SwitchSetting } from '../settings/fields.tsx';
+import { shownFootage } from '../state/footage.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { FootageChoice } from './footage-choice.tsx';
 
@@ -28,9 +29,7 @@ export function LeavesOutline({ item }: { item: LaneEffect }) {
             about={`The same view without ${subject.name}: seen where it was.`}
             none="Computed"
             shown={subject.clean}
-            onChoose={({ plateId, frames, width, height, alpha }) =>
-              set('Set clean plate', subject.id, { clean: { id: plateId, width, height, frames, alpha } })
-            }
+            onChoose={(chosen) => set('Set clean plate', subject.id, { clean: shownFootage(chosen) })}
             onNone={() => set('Set clean plate', subject.id, { clean: null })}
           />
           {!subject.clean && <p className="px-3 pb-1 text-quiet text-xs">Computed from what lies round {subject.name} on the same frame.</p>}

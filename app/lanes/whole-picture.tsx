@@ -1,7 +1,6 @@
 /** The finished picture as a whole: in what it is mixed, how it is framed, and at what speed it goes. */
 
 import { SHOT, type ShotDocument } from '~/core/document/schema.ts';
-import { effectById } from '~/core/effects/index.ts';
 import { newLaneEffect } from '~/core/effects/lane-effect.ts';
 import { ChoiceSetting } from '../settings/fields.tsx';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
@@ -18,7 +17,7 @@ export function WholePicture() {
   const frame = () => {
     if (framing) return store.getState().select(framing.id);
     const { document, commit } = store.getState();
-    const record = newLaneEffect(crypto.randomUUID(), 'front', null, effectById('framing').id, document.plate);
+    const record = newLaneEffect(crypto.randomUUID(), 'front', null, 'framing', document.plate);
     if (!commit('Add framing', [{ kind: 'insert', parent: 'lanes', index: document.lanes.length, record }])) return;
     store.getState().select(record.id);
     view.getState().setView('composed');

@@ -12,6 +12,7 @@ import { send } from '../state/send.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton, PanelTitle, TEXT_FIELD } from '../ui/controls.tsx';
+import { FileInput } from '../ui/file-input.tsx';
 import { WorkControls, WorkProgress } from '../ui/running-jobs.tsx';
 
 const FREE = 'as-filmed';
@@ -313,19 +314,7 @@ function DocumentFile() {
           Export JSON
         </a>
         <Button onClick={() => input.current?.click()}>Import JSON …</Button>
-        <input
-          ref={input}
-          type="file"
-          accept="application/json,.json"
-          className="sr-only"
-          tabIndex={-1}
-          aria-label="Document file"
-          onChange={(e) => {
-            const [file] = e.target.files ?? [];
-            e.target.value = '';
-            if (file) void bringIn(file);
-          }}
-        />
+        <FileInput input={input} label="Document file" accept="application/json,.json" onFiles={([file]) => void bringIn(file)} />
       </div>
     </section>
   );

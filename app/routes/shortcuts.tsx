@@ -1,10 +1,11 @@
 import { Download, RotateCcw, Upload, X } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { saveFile } from '../interchange/curves-in-out.ts';
 import { clashOf, clearKeys, keysFile, keysWords, openKeyMap, pressedKeys, resetKeys, setKeys, takeKeysFile, useKeyMap, wordsOf } from '../state/key-map.ts';
+import { saveFile } from '../state/save-file.ts';
 import { SHORTCUT, SHORTCUTS, VIEWER_KEYS } from '../state/shortcuts.ts';
 import { Button, IconButton } from '../ui/controls.tsx';
+import { FileInput } from '../ui/file-input.tsx';
 import { PageFrame } from '../ui/page-frame.tsx';
 import type { Route } from './+types/shortcuts';
 
@@ -15,8 +16,7 @@ export default function Shortcuts() {
   const own = useKeyMap();
   const changed = Object.keys(own).length > 0;
   const file = useRef<HTMLInputElement>(null);
-  const take = async (picked: File | undefined) => {
-    if (!picked) return;
+  const take = async (picked: File) => {
     try {
       takeKeysFile(await picked.text());
       toast.success(`The shortcuts of "${picked.name}" hold now.`);
@@ -37,18 +37,7 @@ export default function Shortcuts() {
         <Button onClick={() => file.current?.click()}>
           <Upload className="size-4" aria-hidden /> Read in
         </Button>
-        <input
-          ref={file}
-          type="file"
-          accept="application/json,.json"
-          className="sr-only"
-          tabIndex={-1}
-          aria-label="File of shortcuts"
-          onChange={(e) => {
-            void take(e.target.files?.[0]);
-            e.target.value = '';
-          }}
-        />
+        <FileInput input={file} label="File of shortcuts" accept="application/json,.json" onFiles={([chosen]) => void take(chosen)} />
       </div>
       <p className="mb-5 text-quiet text-sm">Press the keys of a command to change them. They are kept in this browser.</p>
       <div className="columns-1 gap-10 md:columns-2">

@@ -1,11 +1,14 @@
 /** A curve of brightness: points are dragged, added by a press beside the curve, and taken away with Delete. */
-import { type KeyboardEvent, type PointerEvent, useEffect, useId, useRef, useState } from 'react';
+import { type KeyboardEvent, type PointerEvent, useCallback, useId, useRef, useState } from 'react';
 import { clamp } from '~/core/math/clamp.ts';
 import { curveOf, MOST_POINTS } from '~/core/math/curve.ts';
+import { roundTo } from '~/core/math/round.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import { LISTS } from '~/core/time/reach.ts';
 import { useShot } from '../state/shot-context.tsx';
+import { useLooked } from '../state/use-looked.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { barsArea } from '../ui/bars-area.ts';
 import { KeyButton, useAnimated } from './fields.tsx';
 
 const SIZE = 100;
@@ -17,12 +20,11 @@ const NUDGE = 0.01;
 
 type Point = [number, number];
 const pointsOf = (list: readonly number[]): Point[] => Array.from({ length: list.length / 2 }, (_, i) => [list[2 * i], list[2 * i + 1]]);
-const rounded = (v: number) => Math.round(v * 1000) / 1000;
 
 /** A point of a curve at another place, kept between its neighbours. */
 function moved(list: readonly number[], i: number, x: number, y: number): number[] {
   const [least, most] = [i > 0 ? list[2 * i - 2] + APART : 0, 2 * i + 2 < list.length ? list[2 * i + 2] - APART : 1];
-  return list.map((v, k) => (k === 2 * i ? rounded(clamp(x, least, most)) : k === 2 * i + 1 ? rounded(clamp(y, 0, 1)) : v));
+  return list.map((v, k) => (k === 2 * i ? roundTo(clamp(x, least, most)) : k === 2 * i + 1 ? roundTo(clamp(y, 0, 1)) : v));
 }
 
 /** A curve with a point more; null where there is no room for it. */
@@ -30,7 +32,7 @@ function added(list: readonly number[], x: number, y: number): { list: number[];
   const index = pointsOf(list).filter(([px]) => px < x).length;
   const clear = pointsOf(list).every(([px]) => Math.abs(px - x) >= APART);
   if (!clear || list.length >= 2 * MOST_POINTS) return null;
-  return { list: [...list.slice(0, 2 * index), rounded(x), rounded(clamp(y, 0, 1)), ...list.slice(2 * index)], index };
+  return { list: [...list.slice(0, 2 * index), roundTo(x), roundTo(clamp(y, 0, 1)), ...list.slice(2 * index)], index };
 }
 
 /** The line of a curve in a square of 100. */
@@ -47,25 +49,12 @@ function useHistogram(record: string, channel: string): string | null {
   const { pictures } = useWorkbench();
   const frame = useView((s) => s.readFrame);
   const settled = useShot((s) => s.history.settled);
-  const [bars, setBars] = useState<number[] | null>(null);
-  useEffect(() => {
-    let left = false;
-    const count = () =>
-      pictures?.render.histogram(record, frame).then(
-        (found) => !left && setBars(found?.[channel] ?? null),
-        () => {},
-      );
-    const timer = setTimeout(() => void count(), REST);
-    return () => {
-      left = true;
-      clearTimeout(timer);
-    };
-    // The document counts: what lies below the effect is what it is given.
-  }, [pictures, frame, settled, record, channel]);
-  if (!bars) return null;
-  const wide = SIZE / bars.length;
-  // Roots, so that what is rare is seen beside what is common.
-  return `M 0 ${SIZE} ${bars.map((v, i) => `V ${SIZE - Math.sqrt(v) * SIZE} H ${(i + 1) * wide}`).join(' ')} V ${SIZE} Z`;
+  // The document counts: what lies below the effect is what it is given.
+  const bars = useLooked(
+    REST,
+    useCallback(() => pictures?.render.histogram(record, frame), [pictures, frame, settled, record]),
+  )?.[channel];
+  return bars ? barsArea(bars) : null;
 }
 
 export function CurveSetting(props: { record: string; setting: string; value: Animated<number[]>; label: string; about: string }) {

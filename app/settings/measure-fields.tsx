@@ -3,12 +3,13 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { How, Reference } from '~/core/compose/measure.ts';
 import type { Edit } from '~/core/document/edits.ts';
-import type { ElementEffect, LaneItem, ShownFootage } from '~/core/document/schema.ts';
+import type { ElementEffect, LaneItem } from '~/core/document/schema.ts';
 import { effectById } from '~/core/effects/index.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import { LISTS, NUMBERS, type ValueKind } from '~/core/time/reach.ts';
 import { valueEdit } from '../edits/path-edits.ts';
+import { shownFootage } from '../state/footage.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { useReachContext, useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
@@ -74,8 +75,7 @@ function MeasureColour({ item }: { item: Measured }) {
   const first = other ? 0 : plate.firstNumber;
   const measure = async () => {
     setBusy(true);
-    const shown: ShownFootage | null = other ? { id: other.plateId, width: other.width, height: other.height, frames: other.frames, alpha: other.alpha } : null;
-    const reference: Reference = like === UNDER ? { under: true } : { under: false, footage: shown, frame: clamp(frame, 0, last) };
+    const reference: Reference = like === UNDER ? { under: true } : { under: false, footage: other ? shownFootage(other) : null, frame: clamp(frame, 0, last) };
     const found = await pictures?.render.measureColour(item.id, view.getState().frame, reference, how).catch(() => null);
     setBusy(false);
     if (found) take('Match colour', found);

@@ -10,6 +10,7 @@ import { bringInLibrary, keepInLibrary, listLibrary, takeFromLibrary, writeLibra
 import { useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { Hint, MENU, MENU_ITEM } from '../ui/controls.tsx';
+import { FileInput } from '../ui/file-input.tsx';
 import { NameDialog } from '../ui/name-dialog.tsx';
 
 export function PresetsMenu({
@@ -98,21 +99,15 @@ export function PresetsMenu({
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
-      <input
-        ref={file}
-        type="file"
+      <FileInput
+        input={file}
+        label="Library file"
         accept="application/json,.json"
-        className="sr-only"
-        tabIndex={-1}
-        aria-label="Library file"
-        onChange={(e) => {
-          const [chosen] = e.target.files ?? [];
-          e.target.value = '';
-          if (chosen)
-            bringInLibrary(productionId, chosen)
-              .then((count) => toast.success(`${count} ${count === 1 ? 'thing is' : 'things are'} in the library now that were not before.`))
-              .catch(say);
-        }}
+        onFiles={([chosen]) =>
+          void bringInLibrary(productionId, chosen)
+            .then((count) => toast.success(`${count} ${count === 1 ? 'thing is' : 'things are'} in the library now that were not before.`))
+            .catch(say)
+        }
       />
       <NameDialog title={`Save a preset of ${of}`} label="Name" start={start} confirm="Save" open={naming} onOpenChange={setNaming} onName={keep} />
     </>

@@ -1,7 +1,8 @@
 /** Colours at places of a gradient: stops are dragged along it, added by a press beside them, and taken away with Delete. */
 import { type KeyboardEvent, type PointerEvent, useId, useRef, useState } from 'react';
-import { MOST_STOPS, STOP } from '~/core/image/stops.ts';
+import { MOST_STOPS, STOP, stopAt } from '~/core/image/stops.ts';
 import { clamp } from '~/core/math/clamp.ts';
+import { roundTo } from '~/core/math/round.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import { LISTS } from '~/core/time/reach.ts';
 import { Button } from '../ui/controls.tsx';
@@ -10,19 +11,17 @@ import { CoordinateField, fromHex, KeyButton, toHex, useAnimated } from './field
 /** Place, red, green, blue, alpha. */
 type Stop = number[];
 const stopsOf = (list: readonly number[]): Stop[] => Array.from({ length: list.length / STOP }, (_, i) => list.slice(STOP * i, STOP * i + STOP));
-const rounded = (v: number) => Math.round(v * 1000) / 1000;
 const NUDGE = 0.01;
 /** Pixels by which a press may miss a stop. */
 const NEAR = 8;
 
 const cssOf = ([, r, g, b, a]: Stop) => `rgb(${[r, g, b].map((v) => Math.round(v * 255)).join(' ')} / ${a})`;
 
-/** What lies at a place of the gradient, as a stop there. */
-function between(stops: Stop[], place: number): Stop {
-  const after = stops.findIndex((s) => s[0] > place);
-  const [one, other] = [stops[after < 0 ? stops.length - 1 : Math.max(0, after - 1)], stops[after < 0 ? stops.length - 1 : after]];
-  const share = other[0] > one[0] ? clamp((place - one[0]) / (other[0] - one[0]), 0, 1) : 0;
-  return [rounded(place), ...[1, 2, 3, 4].map((k) => rounded(one[k] + (other[k] - one[k]) * share))];
+/** Stops with one more, of what lies at its place. */
+function added(stops: readonly Stop[], place: number): { stops: Stop[]; index: number } {
+  const index = stops.filter((s) => s[0] <= place).length;
+  const stop = [place, ...stopAt(stops.flat(), place)].map((v) => roundTo(v));
+  return { stops: [...stops.slice(0, index), stop, ...stops.slice(index)], index };
 }
 
 export function StopsSetting(props: { record: string; setting: string; value: Animated<number[]>; label: string; about: string }) {
@@ -37,8 +36,8 @@ export function StopsSetting(props: { record: string; setting: string; value: An
   const chosen = Math.min(picked, stops.length - 1);
   const stop = stops[chosen];
   const placed = (from: Stop[], i: number, place: number): Stop[] =>
-    from.map((s, k) => (k === i ? [rounded(clamp(place, from[i - 1]?.[0] ?? 0, from[i + 1]?.[0] ?? 1)), ...s.slice(1)] : s));
-  const changed = (i: number, k: number, to: number) => stops.map((s, n) => (n === i ? s.map((v, m) => (m === k ? rounded(to) : v)) : s));
+    from.map((s, k) => (k === i ? [roundTo(clamp(place, from[i - 1]?.[0] ?? 0, from[i + 1]?.[0] ?? 1)), ...s.slice(1)] : s));
+  const changed = (i: number, k: number, to: number) => stops.map((s, n) => (n === i ? s.map((v, m) => (m === k ? roundTo(to) : v)) : s));
   const placeOf = (e: PointerEvent) => {
     const box = (bar.current as HTMLDivElement).getBoundingClientRect();
     return { place: clamp((e.clientX - box.left) / box.width, 0, 1), pixel: 1 / box.width };
@@ -49,8 +48,7 @@ export function StopsSetting(props: { record: string; setting: string; value: An
     let at = { index: near.i, stops };
     if (near.far > NEAR * pixel) {
       if (stops.length >= MOST_STOPS) return;
-      const index = stops.filter((s) => s[0] <= place).length;
-      at = { index, stops: [...stops.slice(0, index), between(stops, place), ...stops.slice(index)] };
+      at = added(stops, place);
       field.preview(at.stops.flat());
     }
     e.currentTarget.setPointerCapture(e.pointerId);
@@ -72,9 +70,9 @@ export function StopsSetting(props: { record: string; setting: string; value: An
   const add = () => {
     const next = stops[chosen + 1] ?? stops[chosen - 1];
     const place = next ? (stop[0] + next[0]) / 2 : stop[0] < 0.5 ? 1 : 0;
-    const index = stops.filter((s) => s[0] <= place).length;
-    setPicked(index);
-    field.commit([...stops.slice(0, index), between(stops, place), ...stops.slice(index)].flat());
+    const more = added(stops, place);
+    setPicked(more.index);
+    field.commit(more.stops.flat());
   };
   const key = (i: number) => (e: KeyboardEvent) => {
     const by = e.shiftKey ? 10 * NUDGE : NUDGE;
@@ -137,7 +135,7 @@ export function StopsSetting(props: { record: string; setting: string; value: An
           className="h-6 w-10 shrink-0 rounded border border-line bg-well"
           value={toHex(stop.slice(1, 4))}
           onChange={(e) => {
-            colour.current = stops.map((s, i) => (i === chosen ? [s[0], ...fromHex(e.target.value).map(rounded), s[4]] : s));
+            colour.current = stops.map((s, i) => (i === chosen ? [s[0], ...fromHex(e.target.value).map((v) => roundTo(v)), s[4]] : s));
             field.preview(colour.current.flat());
           }}
           onBlur={() => {

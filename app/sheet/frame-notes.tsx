@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, IconButton, TEXT_FIELD } from '../ui/controls.tsx';
+import { rangeName } from '../ui/range-name.ts';
 
 export function FrameNotes() {
   const store = useShotStore();
@@ -56,10 +57,7 @@ export function FrameNotes() {
               title="Mark this range"
             >
               {marker.name}
-              <span className="ml-1 text-quiet">
-                {number(marker.range.first)}
-                {marker.range.last > marker.range.first && `–${number(marker.range.last)}`}
-              </span>
+              <span className="ml-1 text-quiet">{rangeName(marker.range, plate.firstNumber)}</span>
             </button>
             <IconButton
               label={`Delete marker ${marker.name}`}

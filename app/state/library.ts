@@ -1,6 +1,7 @@
 /** The library of all productions, as panels of one use it. */
 import { LIBRARY_FORMAT, type LibraryItem, libraryFileSchema } from '~/core/document/library.ts';
 import type { LibraryEntry } from '~/server/library.ts';
+import { saveFile } from './save-file.ts';
 import { send } from './send.ts';
 
 export const listLibrary = (productionId: string) => send<LibraryEntry[]>(`/productions/${productionId}/library`);
@@ -14,12 +15,7 @@ const itemOf = ({ kind, name, content }: LibraryEntry) => ({ kind, name, content
 /** Hands all that is kept out as a file. */
 export async function writeLibrary(productionId: string): Promise<void> {
   const items = (await listLibrary(productionId)).map(itemOf);
-  const text = JSON.stringify({ format: LIBRARY_FORMAT, version: 1, items }, null, 2);
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([text], { type: 'application/json' }));
-  link.download = 'library.mottrel.json';
-  link.click();
-  URL.revokeObjectURL(link.href);
+  saveFile({ name: 'library.mottrel.json', content: JSON.stringify({ format: LIBRARY_FORMAT, version: 1, items }, null, 2) });
 }
 
 /** Keeps what a file holds and is not kept yet; gives how many that were. @throws Error in words where it is no such file */

@@ -8,6 +8,7 @@ import { timeLeft } from '../state/jobs.ts';
 import { send } from '../state/send.ts';
 import { type UploadProgress, uploadShot } from '../state/upload.ts';
 import { Button, IconButton, TEXT_FIELD } from './controls.tsx';
+import { FileInput } from './file-input.tsx';
 
 interface Running {
   key: number;
@@ -136,18 +137,7 @@ export function DropFootage({
         <Button tone="strong" onClick={() => input.current?.click()}>
           <Upload className="size-4" aria-hidden /> Choose files
         </Button>
-        <input
-          ref={input}
-          type="file"
-          multiple
-          className="sr-only"
-          tabIndex={-1}
-          aria-label="Footage files"
-          onChange={(e) => {
-            begin([...(e.target.files ?? [])]);
-            e.target.value = '';
-          }}
-        />
+        <FileInput input={input} label="Footage files" multiple onFiles={begin} />
       </div>
       <ul aria-live="polite" className="mt-2 space-y-2">
         {running.map((r) => {

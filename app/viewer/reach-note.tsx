@@ -6,6 +6,7 @@ import { type Reach, reachedFrames } from '~/core/time/reach.ts';
 import { kindOf } from '../edits/path-edits.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useReachContext, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { rangeName } from '../ui/range-name.ts';
 
 export const REACH_WORDS: Record<Reach, string> = {
   'this-frame': 'This frame',
@@ -26,8 +27,7 @@ export function useReachWords(pathId: string | null): string {
   const kind = kindOf(viewTransform.path);
   const stabilised = reach === 'between-keys' ? heldWhereTrusted(viewTransform.path, frame, kind) : viewTransform.path.shape;
   const { first, last, keys } = reachedFrames(stabilised, frame, reach, context, kind.beyond);
-  const number = (f: number) => f + plate.firstNumber;
-  const span = first === last ? `frame ${number(first)}` : `frames ${number(first)}–${number(last)}`;
+  const span = `${first === last ? 'frame' : 'frames'} ${rangeName({ first, last }, plate.firstNumber)}`;
   if (keys === 0) return `All frames · ${span} · no keys`;
   const { range } = context;
   // Without a range, or outside it, an edit goes between its keys.

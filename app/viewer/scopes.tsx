@@ -1,10 +1,12 @@
 /** What can be read off the finished picture, beside it: its values, its columns, its colours. */
 import { X } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
-import { BARS, FIELD, type Scopes, WAVE } from '~/core/compose/scopes.ts';
+import { useCallback, useEffect, useRef } from 'react';
+import { FIELD, type Scopes, WAVE } from '~/core/compose/scopes.ts';
 import type { Size } from '~/core/image/picture.ts';
 import { useShot } from '../state/shot-context.tsx';
+import { useLooked } from '../state/use-looked.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { barsArea, barsLine } from '../ui/bars-area.ts';
 import { IconButton } from '../ui/controls.tsx';
 
 /** Milliseconds that nothing changes before it is looked. */
@@ -14,22 +16,11 @@ function useScopes(): Scopes | null {
   const { pictures } = useWorkbench();
   const frame = useView((s) => s.readFrame);
   const document = useShot((s) => s.document);
-  const [scopes, setScopes] = useState<Scopes | null>(null);
-  useEffect(() => {
-    let left = false;
-    const look = () =>
-      pictures?.render.scopes(frame).then(
-        (found) => !left && setScopes(found),
-        () => {},
-      );
-    const timer = setTimeout(() => void look(), REST);
-    return () => {
-      left = true;
-      clearTimeout(timer);
-    };
-    // The document counts, with the edit in progress.
-  }, [pictures, frame, document]);
-  return scopes;
+  // The document counts, with the edit in progress.
+  return useLooked(
+    REST,
+    useCallback(() => pictures?.render.scopes(frame), [pictures, frame, document]),
+  );
 }
 
 export function ScopesCard() {
@@ -69,9 +60,6 @@ function Card({ onClose }: { onClose(): void }) {
   );
 }
 
-const area = (bars: readonly number[]): string => `M0 100 ${bars.map((v, i) => `V${100 - 100 * Math.sqrt(v)} H${(100 * (i + 1)) / BARS}`).join(' ')} V100 Z`;
-const line = (bars: readonly number[]): string => bars.map((v, i) => `${(100 * (i + 0.5)) / BARS},${100 - 100 * Math.sqrt(v)}`).join(' ');
-
 function Histogram({ luma, red, green, blue }: Scopes['histogram']) {
   return (
     <>
@@ -83,7 +71,7 @@ function Histogram({ luma, red, green, blue }: Scopes['histogram']) {
         preserveAspectRatio="none"
         className="h-16 w-full rounded bg-well"
       >
-        <path d={area(luma)} className="fill-edge" />
+        <path d={barsArea(luma)} className="fill-edge" />
         {(
           [
             [red, '#e0705c'],
@@ -91,7 +79,7 @@ function Histogram({ luma, red, green, blue }: Scopes['histogram']) {
             [blue, '#6f95e0'],
           ] as const
         ).map(([bars, colour]) => (
-          <polyline key={colour} points={line(bars)} fill="none" stroke={colour} strokeWidth={1.2} vectorEffect="non-scaling-stroke" />
+          <polyline key={colour} points={barsLine(bars)} fill="none" stroke={colour} strokeWidth={1.2} vectorEffect="non-scaling-stroke" />
         ))}
       </svg>
     </>

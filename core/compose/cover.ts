@@ -1,4 +1,5 @@
 /** Whether placed footage covers all that is seen of its lane, or shows an empty border. */
+import { itemLivesOn } from '../document/parts.ts';
 import type { Element, ShotDocument } from '../document/schema.ts';
 import { elementById } from '../elements/index.ts';
 import { standOf } from '../elements/render-element.ts';
@@ -6,7 +7,6 @@ import type { Size } from '../image/picture.ts';
 import { inverseOf, multiply, scaling } from '../math/homography.ts';
 import { mattesOf } from '../matte/mattes.ts';
 import type { Sources } from '../matte/sources.ts';
-import { isWithin } from '../time/ranges.ts';
 import { seenOf } from './lanes.ts';
 
 /** Less of a lane is not seen: of 1. */
@@ -20,15 +20,12 @@ export const canCover = (item: Element): boolean => {
   return kind.placed && kind.picture !== undefined;
 };
 
-/** Whether it is there on a frame. */
-const livesOn = ({ lives }: Element, frame: number): boolean => lives.length === 0 || isWithin(lives, frame);
-
 /**
  * How many times larger an element has to be on a frame to cover all that is seen of its lane: 1 or less where it does, Infinity where it
  * has no size. @param size at which mattes are looked at: a small one will do
  */
 export async function coverOn(document: ShotDocument, item: Element, frame: number, sources: Sources, size: Size): Promise<number> {
-  if (!livesOn(item, frame)) return 0;
+  if (!itemLivesOn(item, frame)) return 0;
   const mattes = mattesOf(document, sources, size);
   const seen = await seenOf(item, { document, frame, size, matte: (id) => mattes(id, frame), room: null });
   const stand = await standOf(document, item, frame, sources);

@@ -1,5 +1,5 @@
 /** Effects and elements alike: what they are called, and which settings they have. */
-import type { ElementEffect, LaneItem } from '../document/schema.ts';
+import type { ElementEffect, LaneItem, ShotDocument } from '../document/schema.ts';
 import { effectById, isKnownEffect } from '../effects/index.ts';
 import { MATTE } from '../effects/matte-settings.ts';
 import { type Descriptions, valuesAt } from '../effects/settings.ts';
@@ -17,6 +17,12 @@ export const descriptionsOf = (item: LaneItem | ElementEffect): Descriptions => 
   const own = item.type === 'element' ? settingsOf(elementById(item.element)) : effectById(item.effect).settings;
   return hasMatte(item) ? { ...own, ...MATTE } : own;
 };
+
+/** The document with some of its items only. The others are switched off, not taken away: one may be the matte of something. */
+export const showingOnly = <D extends Pick<ShotDocument, 'lanes'>>(document: D, items: readonly LaneItem[]): D => ({
+  ...document,
+  lanes: document.lanes.map((l) => (items.includes(l) ? l : { ...l, enabled: false })),
+});
 
 /** The ends between which it lies; none where it has none. */
 export const endsOfItem = (item: LaneItem): readonly End[] => (item.type === 'element' ? endsOf(elementById(item.element)) : []);

@@ -1,10 +1,14 @@
 /** What is measured of pictures for the settings of an effect: how the colours of one become those of another, and how much grain one has. */
 import type { ElementEffect, LaneItem, ShotDocument, ShownFootage } from '../document/schema.ts';
 import { renderElement } from '../elements/render-element.ts';
-import { type Gray, LUMA, newRgba, type Rgba, type Size } from '../image/picture.ts';
+import { type Gray, LUMA, lumaAt, newRgba, type Rgba, type Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
+import { roundTo } from '../math/round.ts';
 import { mattesOf } from '../matte/mattes.ts';
 import type { Sources } from '../matte/sources.ts';
+import { half } from '../peel/motion/optical-flow.ts';
+import { Bars } from './bars.ts';
+import { showingOnly } from './lane-items.ts';
 import { isIn, lanesInDepth, seenOf } from './lanes.ts';
 import { renderPicture } from './render-picture.ts';
 
@@ -26,9 +30,7 @@ const painted = (document: ShotDocument): LaneItem[] => lanesInDepth(document).f
 /** The picture as far as it is painted before an item. */
 const before = ({ document, frame, sources, size }: Place, item: LaneItem): Promise<Rgba> => {
   const all = painted(document);
-  const before = all.slice(0, all.indexOf(item));
-  // What comes later is switched off, not taken away: it may be the matte of something.
-  return renderPicture({ ...document, lanes: document.lanes.map((l) => (before.includes(l) ? l : { ...l, enabled: false })) }, frame, sources, size);
+  return renderPicture(showingOnly(document, all.slice(0, all.indexOf(item))), frame, sources, size);
 };
 
 /** The element with an effect of its own, as that is given it. */
@@ -105,7 +107,6 @@ function quantile(counts: Float64Array, whole: number, share: number): number {
 /** Spread under which nothing can be told. */
 const LEAST_SPREAD = 0.002;
 const QUANTILES = [0.02, 0.1, 0.25, 0.5, 0.75, 0.9, 0.98];
-const rounded = (v: number): number => Math.round(v * 1000) / 1000;
 
 const BESIDE = 0.02;
 
@@ -115,7 +116,7 @@ function lineCurve(slope: number, at0: number): number[] {
   // Where it leaves the square; close beside that a point more, so that it bends nowhere else.
   const [low, high] = [-at0 / slope, (1 - at0) / slope];
   const places = [0, low, low + BESIDE, high - BESIDE, high, 1].filter((x) => x >= 0 && x <= 1).sort((a, b) => a - b);
-  return places.filter((x, i) => i === 0 || x - places[i - 1] > 0.002).flatMap((x) => [rounded(x), rounded(of(x))]);
+  return places.filter((x, i) => i === 0 || x - places[i - 1] > 0.002).flatMap((x) => [roundTo(x), roundTo(of(x))]);
 }
 
 /**
@@ -136,7 +137,7 @@ export function matchingCurve(from: Float64Array, fromWhole: number, to: Float64
   const [first, last] = [points[0], points[points.length - 1]];
   const low = clamp(first[1] - first[0] * slope, 0, first[1]);
   const high = clamp(last[1] + (1 - last[0]) * slope, last[1], 1);
-  return [0, low, ...points.flat(), 1, high].map(rounded);
+  return [0, low, ...points.flat(), 1, high].map((v) => roundTo(v));
 }
 
 /** Curves for red, green and blue that make what an effect is given like a reference; null where one of them has nothing to measure. */
@@ -152,9 +153,6 @@ export async function measureColour(place: Place, id: string, like: Reference, h
   return { red, green, blue };
 }
 
-/** Bars of a histogram that is shown. */
-const BARS = 64;
-
 /**
  * How often values are there in what an effect is given on a frame: for luma, red, green and blue so many bars from dark to bright, the
  * highest of each 1; null where it is given nothing.
@@ -163,17 +161,16 @@ export async function histogramOf(place: Place, id: string): Promise<Record<'all
   const found = await givenTo(place, id);
   if (!found) return null;
   const { data } = found.given;
-  const bars = Array.from({ length: 4 }, () => new Array<number>(BARS).fill(0));
+  const bars = new Bars(4);
   for (let i = 0; i < data.length; i += 4) {
     const a = data[i + 3];
     if (a < 1 / 255) continue;
-    const values = [LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2], data[i], data[i + 1], data[i + 2]];
-    for (const [k, v] of values.entries()) bars[k][Math.min(BARS - 1, Math.floor(clamp(v / a, 0, 1) * BARS))] += a;
+    bars.count(
+      [lumaAt(data, i), data[i], data[i + 1], data[i + 2]].map((v) => v / a),
+      a,
+    );
   }
-  const [all, red, green, blue] = bars.map((list) => {
-    const most = Math.max(...list);
-    return most > 0 ? list.map((v) => v / most) : list;
-  });
+  const [all, red, green, blue] = bars.heights();
   return { all, red, green, blue };
 }
 
@@ -207,22 +204,14 @@ export function noiseSigma({ width, height, data }: Gray): number {
 export function measureGrain(plate: Rgba): { strength: number; colour: number; size: number } {
   const gray = (of: (i: number) => number): Gray => ({ ...plate, data: Float32Array.from({ length: plate.width * plate.height }, (_, p) => of(4 * p)) });
   const { data } = plate;
-  const luma = gray((i) => LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2]);
+  const luma = gray((i) => lumaAt(data, i));
   const channels = [0, 1, 2].map((k) => noiseSigma(gray((i) => data[i + k])));
   const own = channels.reduce((a, b) => a + b, 0) / 3;
   const ofLuma = noiseSigma(luma);
   // What is the same in all channels is as strong in the luma; what is of each alone is less.
   const alone = LUMA[0] ** 2 + LUMA[1] ** 2 + LUMA[2] ** 2;
   const colour = own > 0 ? Math.sqrt(clamp((1 - (ofLuma / own) ** 2) / (1 - alone), 0, 1)) : 0;
-  const half = { width: plate.width >> 1, height: plate.height >> 1 };
-  const smaller: Gray = { ...half, data: new Float32Array(half.width * half.height) };
-  for (let y = 0; y < half.height; y++)
-    for (let x = 0; x < half.width; x++) {
-      const p = 2 * y * plate.width + 2 * x;
-      smaller.data[y * half.width + x] = (luma.data[p] + luma.data[p + 1] + luma.data[p + plate.width] + luma.data[p + plate.width + 1]) / 4;
-    }
   // Noise of single pixels is half as strong at half the size; of larger grains less is lost.
-  const size = ofLuma > 0 ? clamp((2 * noiseSigma(smaller)) / ofLuma, 1, 4) : 1;
-  const round = (v: number, digits: number) => Math.round(v * 10 ** digits) / 10 ** digits;
-  return { strength: round(own * 100, 2), colour: Math.round(colour * 100), size: round(size, 1) };
+  const size = ofLuma > 0 ? clamp((2 * noiseSigma(half(luma))) / ofLuma, 1, 4) : 1;
+  return { strength: roundTo(own * 100, 2), colour: Math.round(colour * 100), size: roundTo(size, 1) };
 }

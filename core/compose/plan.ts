@@ -1,4 +1,5 @@
 /** What is to be done for a frame, before anything of it is done: in which order, from which mattes, and in which part of the picture. */
+import { itemLivesOn } from '../document/parts.ts';
 import type { LaneEffect, LaneItem, ShotDocument, Subject } from '../document/schema.ts';
 import { changesShape } from '../effects/effect.ts';
 import { effectById } from '../effects/index.ts';
@@ -8,13 +9,11 @@ import { hasShutter, sweepOf } from '../elements/render-element.ts';
 import { extentIn } from '../image/in-room.ts';
 import { commonOf, type Gray, grownBy, isEmpty, type Region, type Size, unionOf, wholeOf } from '../image/picture.ts';
 import { numberAt } from '../time/animated.ts';
-import { isWithin } from '../time/ranges.ts';
 import { isKnown } from './lane-items.ts';
 import { isIn, type LanePlace, lanesInDepth } from './lanes.ts';
 
 /** Whether something is asked to be seen on a frame at all. */
-export const isAsked = (item: LaneItem, frame: number): boolean =>
-  item.enabled && isKnown(item) && (item.lives.length === 0 || isWithin(item.lives, frame)) && numberAt(item.mix, frame) > 0;
+export const isAsked = (item: LaneItem, frame: number): boolean => item.enabled && isKnown(item) && itemLivesOn(item, frame) && numberAt(item.mix, frame) > 0;
 
 /** Whether an effect inside a subject takes it beyond its outline. */
 export const leaves = (item: LaneItem): boolean => item.type === 'effect' && item.lane === 'inside' && item.leaves && changesShape(effectById(item.effect));

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { BARS, FIELD, scopesOf, WAVE } from './scopes.ts';
+import { BARS } from './bars.ts';
+import { FIELD, scopesOf, WAVE } from './scopes.ts';
 
 const picture = (width: number, height: number, of: (x: number, y: number) => [number, number, number]) =>
   Uint8ClampedArray.from({ length: 4 * width * height }, (_, i) => (i % 4 === 3 ? 255 : of((i >> 2) % width, Math.floor((i >> 2) / width))[i % 4]));

@@ -1,9 +1,8 @@
 /** What can be read off a picture: how often each value is there, which values each column has, and which colours there are. */
-import { LUMA, type Size } from '../image/picture.ts';
+import { CHROMA, lumaAt, type Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
+import { Bars } from './bars.ts';
 
-/** Bars of the histogram. */
-export const BARS = 64;
 /** Columns and rows of the waveform: from the left of the picture to its right, from black at the foot to white. */
 export const WAVE: Size = { width: 192, height: 96 };
 /** Side of the field of colours; its middle is grey. */
@@ -18,8 +17,8 @@ export interface Scopes {
   field: Uint8ClampedArray<ArrayBuffer>;
 }
 
-/** Twice the largest difference of blue, and of red, from luma; the field shows half of that, since few pictures have more. */
-const [BLUE, RED] = [1.8556 / 2, 1.5748 / 2];
+/** The field shows half of the largest difference of blue, and of red, from luma, since few pictures have more. */
+const [BLUE, RED] = [CHROMA[0] / 2, CHROMA[1] / 2];
 
 /** The power of a count that is its brightness: what is rare is seen beside what is common. */
 const RARE = 0.35;
@@ -34,15 +33,15 @@ function shown(counts: Float64Array, most: number): Uint8ClampedArray {
 
 /** Of an opaque picture of bytes, RGBA. A small picture will do: each pixel counts once. */
 export function scopesOf(bytes: ArrayLike<number>, { width, height }: Size): Scopes {
-  const bars = Array.from({ length: 4 }, () => new Array<number>(BARS).fill(0));
+  const bars = new Bars(4);
   const wave = Array.from({ length: 3 }, () => new Float64Array(WAVE.width * WAVE.height));
   const field = new Float64Array(FIELD * FIELD);
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i += 4) {
       const column = Math.floor((x * WAVE.width) / width);
       const rgb = [bytes[i] / 255, bytes[i + 1] / 255, bytes[i + 2] / 255];
-      const luma = LUMA[0] * rgb[0] + LUMA[1] * rgb[1] + LUMA[2] * rgb[2];
-      for (const [k, v] of [luma, ...rgb].entries()) bars[k][Math.min(BARS - 1, Math.floor(v * BARS))]++;
+      const luma = lumaAt(rgb, 0);
+      bars.count([luma, ...rgb]);
       for (let k = 0; k < 3; k++) wave[k][(WAVE.height - 1 - Math.round(rgb[k] * (WAVE.height - 1))) * WAVE.width + column]++;
       const across = 0.5 + (rgb[2] - luma) / BLUE;
       const up = 0.5 + (rgb[0] - luma) / RED;
@@ -59,9 +58,6 @@ export function scopesOf(bytes: ArrayLike<number>, { width, height }: Size): Sco
     field.reduce((a, b) => Math.max(a, b), 0),
   );
   for (let p = 0; p < FIELD * FIELD; p++) colours.set([counted[p], counted[p], counted[p], 255], 4 * p);
-  const [luma, red, green, blue] = bars.map((list) => {
-    const highest = Math.max(...list);
-    return highest > 0 ? list.map((v) => v / highest) : list;
-  });
+  const [luma, red, green, blue] = bars.heights();
   return { histogram: { luma, red, green, blue }, wave: waves, field: colours };
 }

@@ -3,6 +3,7 @@ import type { LaneItem, ShotDocument } from '../document/schema.ts';
 import type { Rgba, Size } from '../image/picture.ts';
 import { mattesOf } from '../matte/mattes.ts';
 import type { Sources } from '../matte/sources.ts';
+import { showingOnly } from './lane-items.ts';
 import { seenOf } from './lanes.ts';
 import { isAsked } from './plan.ts';
 import { renderPicture } from './render-picture.ts';
@@ -30,9 +31,7 @@ export async function unseenOn(document: ShotDocument, frame: number, sources: S
   const asked = document.lanes.filter((item) => isAsked(item, frame));
   const unseen = new Map<string, Why>();
   if (asked.length === 0) return unseen;
-  // What is left out is switched off, not taken away: it may be the matte of something.
-  const picture = (shown: readonly LaneItem[]) =>
-    renderPicture({ ...document, lanes: document.lanes.map((l) => (shown.includes(l) ? l : { ...l, enabled: false })) }, frame, sources, size);
+  const picture = (shown: readonly LaneItem[]) => renderPicture(showingOnly(document, shown), frame, sources, size);
   const mattes = mattesOf(document, sources, size);
   const whole = await picture(asked);
   let plate: Rgba | null = null;

@@ -1,6 +1,7 @@
 /** Looking at parts without minding their kind. */
 
 import { reaches } from '../math/reaches.ts';
+import { isWithin } from '../time/ranges.ts';
 import { type PlacedPath, placedPathsOf } from './follow.ts';
 import type { ElementEffect, LaneItem, Part, Path, ShotDocument, Subject } from './schema.ts';
 
@@ -55,6 +56,9 @@ export const joinedIn = ({ parts }: Pick<Subject, 'parts'>): string[] => parts.f
 /** Whether a subject would be joined of itself if it were of this one, by way of others too. */
 export const circleOfSubjects = ({ cast }: Pick<ShotDocument, 'cast'>, id: string, other: string): boolean =>
   reaches(other, id, (next) => cast.filter((s) => s.id === next).flatMap(joinedIn));
+
+/** Whether an item is there on a frame. */
+export const itemLivesOn = ({ lives }: Pick<LaneItem, 'lives'>, frame: number): boolean => lives.length === 0 || isWithin(lives, frame);
 
 /** What has a matte of its own in an item: that, and effects of an element. */
 export const mattedIn = (item: LaneItem): (LaneItem | ElementEffect)[] => (item.type === 'element' ? [item, ...item.effects] : [item]);

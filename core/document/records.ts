@@ -8,6 +8,7 @@ import {
   edgeSchema,
   type Path,
   type PlateInfo,
+  RIM,
   type ShotDocument,
   type Stroke,
   type Subject,
@@ -35,7 +36,7 @@ export const newSubject = (id: string, name: string): Subject => ({
   parts: [],
   edge: edgeSchema.parse({}),
   approved: [],
-  rim: { inner: { constant: 8 }, outer: { constant: 8 }, softness: { constant: 4 } },
+  rim: RIM,
   clean: null,
 });
 

@@ -174,6 +174,8 @@ export type ShownFootage = z.infer<typeof shownFootageSchema>;
 
 const rimWidth = animatedSchema(z.number().min(0).max(2000));
 const rimSchema = record({ inner: rimWidth, outer: rimWidth, softness: rimWidth });
+/** The rim of a new subject, plate pixels. */
+export const RIM: z.infer<typeof rimSchema> = { inner: { constant: 8 }, outer: { constant: 8 }, softness: { constant: 4 } };
 
 export const subjectSchema = record({
   id: idSchema,
@@ -184,7 +186,7 @@ export const subjectSchema = record({
   /** Frames that the artist has called right; nothing changes their mattes until they are released. Rising, apart. */
   approved: z.array(rangeSchema).max(100_000).default([]),
   /** The band along its edge: how far it goes inwards and outwards, and over how much it fades; plate pixels. */
-  rim: rimSchema.default({ inner: { constant: 8 }, outer: { constant: 8 }, softness: { constant: 4 } }),
+  rim: rimSchema.default(RIM),
   /** The same view without it; computed from what lies round it where there is none. */
   clean: shownFootageSchema.nullable().default(null),
 });

@@ -3,8 +3,6 @@ import { fractal, noiseOf } from '../math/noise.ts';
 import { defineEffect } from './effect.ts';
 import { choice, number, SEED } from './settings.ts';
 
-const rising = (perSecond: number): number => perSecond;
-
 export const displaceEffect = defineEffect({
   id: 'displace',
   label: 'Displace',
@@ -36,8 +34,8 @@ export const displaceEffect = defineEffect({
     const noise = noiseOf(v.seed);
     const cell = v.size * scale;
     const octaves = Math.round(v.octaves);
-    const risen = (sum('rise', rising) / rate) * scale;
-    const time = sum('change', rising) / rate;
+    const risen = (sum('rise') / rate) * scale;
+    const time = sum('change') / rate;
     remap(layer, v.sides, (x, y, place) => {
       const nx = (x + left) / cell;
       const ny = (y + top + risen) / cell;

@@ -8,8 +8,8 @@ export interface EffectContext {
   frame: number;
   /** Frames a second. */
   rate: number;
-  /** The sum, from frame 0 to this one, of what `of` makes of a number setting on each: what has come to pass by then. */
-  sum(setting: string, of: (value: number) => number): number;
+  /** The sum, from frame 0 to this one, of a number setting, or of what `of` makes of it: what has come to pass by then. */
+  sum(setting: string, of?: (value: number) => number): number;
   /** The values of its settings at another time, frames. */
   valuesAt(time: number): Values;
   /** Where the layer's left top corner lies on the picture, pixels; and how large that picture is. */

@@ -1,6 +1,6 @@
 import { gaussianBlur } from '../image/gaussian.ts';
 import { copyIn } from '../image/in-room.ts';
-import { LUMA } from '../image/picture.ts';
+import { lumaAt } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { roomOf } from '../wasm/room.ts';
 import { defineEffect } from './effect.ts';
@@ -27,7 +27,7 @@ export const glowEffect = defineEffect({
     const from = values.from / 100;
     for (let i = 0; i < data.length; i += 4) {
       const a = data[i + 3];
-      const luma = a > 0 ? (LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2]) / a : 0;
+      const luma = a > 0 ? lumaAt(data, i) / a : 0;
       const share = clamp((luma - from) / (1 - from), 0, 1);
       for (let k = 0; k < 3; k++) light[i + k] *= share * values.tint[k];
       light[i + 3] *= share;

@@ -1,4 +1,4 @@
-import { LUMA } from '../image/picture.ts';
+import { lumaAt } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { defineEffect } from './effect.ts';
 import { number, SEED } from './settings.ts';
@@ -59,7 +59,7 @@ export const grainEffect = defineEffect({
           }
           grain[k] = n;
         }
-        const luma = clamp((LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2]) / a, 0, 1);
+        const luma = clamp(lumaAt(data, i) / a, 0, 1);
         const here = strength * a * (luma < 0.5 ? dark + (1 - dark) * 2 * luma : 1 + (bright - 1) * (2 * luma - 1));
         for (let k = 0; k < 3; k++) {
           const n = own === 0 ? grain[3] : own === 1 ? grain[k] : Math.sqrt(1 - own * own) * grain[3] + own * grain[k];

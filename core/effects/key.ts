@@ -1,4 +1,4 @@
-import { LUMA } from '../image/picture.ts';
+import { CHROMA, LUMA } from '../image/picture.ts';
 import { clamp, smoothstep } from '../math/clamp.ts';
 import { defineEffect } from './effect.ts';
 import { choice, colour, number } from './settings.ts';
@@ -6,7 +6,7 @@ import { choice, colour, number } from './settings.ts';
 /** Differences of blue and red from luma (ITU-R BT.709), so that light and dark of one colour are alike. */
 const chroma = (r: number, g: number, b: number): [number, number] => {
   const y = LUMA[0] * r + LUMA[1] * g + LUMA[2] * b;
-  return [(b - y) / 1.8556, (r - y) / 1.5748];
+  return [(b - y) / CHROMA[0], (r - y) / CHROMA[1]];
 };
 
 export const keyEffect = defineEffect({

@@ -1,5 +1,5 @@
 import { discBlur } from '../image/disc.ts';
-import { LUMA } from '../image/picture.ts';
+import { lumaAt } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { defineEffect } from './effect.ts';
 import { gainOf, number } from './settings.ts';
@@ -24,7 +24,7 @@ export const lensBlurEffect = defineEffect({
       for (let i = 0; i < data.length; i += 4) {
         const a = data[i + 3];
         if (a <= 0) continue;
-        const luma = (LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2]) / a;
+        const luma = lumaAt(data, i) / a;
         const times = 1 + gain * clamp((luma - from) / (1 - from), 0, 1);
         for (let k = i; k < i + 3; k++) data[k] *= times;
       }

@@ -1,6 +1,6 @@
 /** What of a matte counts, for an item that has one: settings beside those of its kind. */
 import type { Gray, Rgba } from '../image/picture.ts';
-import { LUMA } from '../image/picture.ts';
+import { lumaAt } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { curveOf, lookUp, tableOf } from '../math/curve.ts';
 import { choice, curve, type Descriptions, grouped, number, type ValuesOf } from './settings.ts';
@@ -36,10 +36,7 @@ export function matteTable(v: MatteValues): Float32Array {
 export function channelOf({ width, height, data }: Rgba, channel: MatteValues['matteChannel'], out: Gray, left = 0, top = 0): void {
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0, p = (y + top) * out.width + left; x < width; x++, p++, i += 4)
-      out.data[p] =
-        channel === 'luma'
-          ? LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2]
-          : data[i + (channel === 'alpha' ? 3 : channel === 'red' ? 0 : channel === 'green' ? 1 : 2)];
+      out.data[p] = channel === 'luma' ? lumaAt(data, i) : data[i + (channel === 'alpha' ? 3 : channel === 'red' ? 0 : channel === 'green' ? 1 : 2)];
 }
 
 /** Sends the values of a matte through a table, in place. */

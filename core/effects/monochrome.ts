@@ -1,4 +1,4 @@
-import { LUMA } from '../image/picture.ts';
+import { lumaAt } from '../image/picture.ts';
 import { defineEffect } from './effect.ts';
 
 export const monochromeEffect = defineEffect({
@@ -9,7 +9,7 @@ export const monochromeEffect = defineEffect({
   render({ data }, values) {
     const [red, green, blue] = values.tint;
     for (let i = 0; i < data.length; i += 4) {
-      const y = LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2];
+      const y = lumaAt(data, i);
       data[i] = y * red;
       data[i + 1] = y * green;
       data[i + 2] = y * blue;

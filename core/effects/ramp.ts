@@ -1,4 +1,4 @@
-import { LUMA } from '../image/picture.ts';
+import { lumaAt } from '../image/picture.ts';
 import { coloursOf } from '../image/stops.ts';
 import { clamp } from '../math/clamp.ts';
 import { STEPS } from '../math/curve.ts';
@@ -17,7 +17,7 @@ export const rampEffect = defineEffect({
     for (let i = 0; i < data.length; i += 4) {
       const a = data[i + 3];
       if (a <= 0) continue;
-      const luma = (LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2]) / a;
+      const luma = lumaAt(data, i) / a;
       const s = 4 * Math.round(clamp(luma, 0, 1) * STEPS);
       // Where a colour is see-through, what was there stays.
       for (let k = 0; k < 3; k++) data[i + k] = table[s + k] * a + data[i + k] * (1 - table[s + 3]);

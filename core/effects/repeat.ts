@@ -1,4 +1,4 @@
-import { remap } from '../image/remap.ts';
+import { remapTurned } from '../image/remap.ts';
 import { defineEffect } from './effect.ts';
 import { angle, choice, number } from './settings.ts';
 
@@ -16,14 +16,13 @@ export const repeatEffect = defineEffect({
   whole: true,
   mixes: true,
   render(layer, v, { scale, left, top, whole }) {
-    const turn = (v.turn * Math.PI) / 180;
-    const [c, s] = [(Math.cos(turn) * 100) / v.scale, (Math.sin(turn) * 100) / v.scale];
-    const [cx, cy] = [whole.width / 2 - left, whole.height / 2 - top];
-    const [dx, dy] = [v.across * scale, v.down * scale];
-    remap(layer, v.sides, (x, y, place) => {
-      const [px, py] = [x - cx - dx, y - cy - dy];
-      place[0] = cx + c * px + s * py;
-      place[1] = cy - s * px + c * py;
+    remapTurned(layer, v.sides, {
+      aboutX: whole.width / 2 - left,
+      aboutY: whole.height / 2 - top,
+      turn: (v.turn * Math.PI) / 180,
+      scale: v.scale / 100,
+      moveX: v.across * scale,
+      moveY: v.down * scale,
     });
   },
 });

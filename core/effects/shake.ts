@@ -1,10 +1,7 @@
-import { remap, SIDES } from '../image/remap.ts';
+import { remapTurned, SIDES } from '../image/remap.ts';
 import { fractal, noiseOf } from '../math/noise.ts';
 import { defineEffect } from './effect.ts';
 import { choice, number, SEED } from './settings.ts';
-
-/** Swings a frame. */
-const swings = (perSecond: number): number => perSecond;
 
 export const shakeEffect = defineEffect({
   id: 'shake',
@@ -21,16 +18,10 @@ export const shakeEffect = defineEffect({
   },
   whole: true,
   render(layer, v, { scale, sum, rate, left, top, whole }) {
-    const time = sum('rate', swings) / rate;
+    const time = sum('rate') / rate;
     const at = (k: number) => 1.6 * fractal(noiseOf(v.seed), Math.round(v.roughness), time + 31.7 * k, 7.3 * k, 0.5);
-    const [dx, dy, turn] = [at(1) * v.across * scale, at(2) * v.down * scale, (at(3) * v.turn * Math.PI) / 180];
-    if (dx === 0 && dy === 0 && turn === 0) return;
-    const [c, s] = [Math.cos(turn), Math.sin(turn)];
-    const [cx, cy] = [whole.width / 2 - left, whole.height / 2 - top];
-    remap(layer, v.sides, (x, y, place) => {
-      const [px, py] = [x - cx - dx, y - cy - dy];
-      place[0] = cx + c * px + s * py;
-      place[1] = cy - s * px + c * py;
-    });
+    const [moveX, moveY, turn] = [at(1) * v.across * scale, at(2) * v.down * scale, (at(3) * v.turn * Math.PI) / 180];
+    if (moveX === 0 && moveY === 0 && turn === 0) return;
+    remapTurned(layer, v.sides, { aboutX: whole.width / 2 - left, aboutY: whole.height / 2 - top, turn, scale: 1, moveX, moveY });
   },
 });

@@ -1,4 +1,4 @@
-import { LUMA } from '../image/picture.ts';
+import { LUMA, lumaAt } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { defineEffect } from './effect.ts';
 import { gainOf, number } from './settings.ts';
@@ -18,7 +18,7 @@ export const temperatureEffect = defineEffect({
     for (let i = 0; i < data.length; i += 4) {
       const a = data[i + 3];
       const [r, g, b] = [data[i] * gains[0], data[i + 1] * gains[1], data[i + 2] * gains[2]];
-      const before = LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2];
+      const before = lumaAt(data, i);
       const after = LUMA[0] * r + LUMA[1] * g + LUMA[2] * b;
       const times = after > 0 ? before / after : 1;
       data[i] = clamp(r * times, 0, a);

@@ -1,5 +1,6 @@
 import { alongMotion } from '../image/along-motion.ts';
-import { multiply, translation } from '../math/homography.ts';
+import { about } from '../math/homography.ts';
+import { turned } from '../math/motion.ts';
 import { defineEffect } from './effect.ts';
 import { number, POINT } from './settings.ts';
 
@@ -19,9 +20,6 @@ export const turningBlurEffect = defineEffect({
     const [cx, cy] = at(values.x, values.y);
     const turn = (values.angle * Math.PI) / 180;
     const farthest = Math.hypot(Math.max(cx, layer.width - cx), Math.max(cy, layer.height - cy));
-    alongMotion(layer, farthest * turn, (share) => {
-      const [c, s] = [Math.cos(share * turn), Math.sin(share * turn)];
-      return multiply(translation(cx, cy), multiply([c, -s, 0, s, c, 0, 0, 0, 1], translation(-cx, -cy)));
-    });
+    alongMotion(layer, farthest * turn, (share) => about(cx, cy, turned(share * turn)));
   },
 });

@@ -1,5 +1,5 @@
 import { alongMotion } from '../image/along-motion.ts';
-import { multiply, scaling, translation } from '../math/homography.ts';
+import { about, scaling } from '../math/homography.ts';
 import { defineEffect } from './effect.ts';
 import { number, POINT } from './settings.ts';
 
@@ -21,7 +21,7 @@ export const zoomBlurEffect = defineEffect({
     const farthest = Math.hypot(Math.max(cx, layer.width - cx), Math.max(cy, layer.height - cy));
     alongMotion(layer, farthest * grows, (share) => {
       const by = Math.exp(share * grows);
-      return multiply(translation(cx, cy), multiply(scaling(by, by), translation(-cx, -cy)));
+      return about(cx, cy, scaling(by, by));
     });
   },
 });

@@ -4,11 +4,10 @@ import type { Rgba } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { defineFree, type Scene } from './element.ts';
 import { coverage, GLOW_REACH, glowAt } from './paint.ts';
-import { endOn, endSettings } from './place.ts';
+import { endOn, endsAt, TWO_ENDS, twoEnds } from './place.ts';
 
 const SETTINGS = {
-  ...endSettings('fromX', 'fromY', 'From'),
-  ...endSettings('toX', 'toY', 'To'),
+  ...TWO_ENDS,
   begin: number('Begins', 'Where on the way between its ends it begins.', '%', [0, 100, 0.5], 0),
   finish: number('Length', 'Where on the way it stops; keyed from 0, it shoots out.', '%', [0, 100, 0.5], 100),
   width: number('Width', 'Of the core, where it begins.', 'px', [0, 1000, 0.5], 8, [0, 60]),
@@ -60,15 +59,7 @@ export const beamElement = defineFree({
   about: 'Light between two ends, each of which can be fixed to something of its own.',
   has: null,
   settings: SETTINGS,
-  ends: [
-    { x: 'fromX', y: 'fromY', label: 'First end' },
-    { x: 'toX', y: 'toY', label: 'Second end' },
-  ],
-  startsOn: ({ width, height }) => ({
-    fromX: { constant: width / 4 },
-    fromY: { constant: height / 2 },
-    toX: { constant: (3 * width) / 4 },
-    toY: { constant: height / 2 },
-  }),
+  ends: twoEnds('First end', 'Second end'),
+  startsOn: ({ width, height }) => endsAt(width / 4, height / 2, (3 * width) / 4, height / 2),
   render,
 });

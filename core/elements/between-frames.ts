@@ -1,5 +1,5 @@
 /** What is seen between two frames of footage. */
-import { type Gray, LUMA, newGray, type Rgba } from '../image/picture.ts';
+import { type Gray, lumaAt, newGray, type Rgba } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
 import { type Flow, flowBetween, pyramidOf } from '../peel/motion/optical-flow.ts';
 import { halved } from '../peel/picture/halved.ts';
@@ -9,7 +9,7 @@ const FLOW_SIDE = 640;
 
 function lumaOf({ width, height, data }: Rgba): Gray {
   const out = newGray(width, height);
-  for (let p = 0, i = 0; p < out.data.length; p++, i += 4) out.data[p] = 255 * (LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2]);
+  for (let p = 0, i = 0; p < out.data.length; p++, i += 4) out.data[p] = 255 * lumaAt(data, i);
   return out;
 }
 

@@ -3,10 +3,11 @@ import { LRUCache } from 'lru-cache';
 import { castName } from '../document/picture-name.ts';
 import { choice, number, type ValuesOf } from '../effects/settings.ts';
 import { copyIn } from '../image/in-room.ts';
-import { type Gray, newGray, newRgba, type Rgba } from '../image/picture.ts';
+import { type Gray, newRgba, type Rgba } from '../image/picture.ts';
 import { warpInto } from '../image/warp.ts';
 import { clamp } from '../math/clamp.ts';
 import { type Homography, inverseOf, multiply, scaling } from '../math/homography.ts';
+import { dilate } from '../peel/picture/masks.ts';
 import { defineFree, type Scene } from './element.ts';
 import { ledMotion } from './place.ts';
 
@@ -35,58 +36,36 @@ function framesOf(v: V, frames: number): number[] {
 
 /** Where nothing of the subjects is, as far round them as is asked for: 1, elsewhere 0. */
 async function freeOn({ document, mattes, size }: Scene<V>, frame: number, margin: number): Promise<Gray> {
-  const covered = newGray(size.width, size.height);
+  const covered = new Uint8Array(size.width * size.height);
   for (const { id } of document.cast) {
     const { data } = await mattes(id, frame);
-    for (let p = 0; p < data.length; p++) if (data[p] > GONE) covered.data[p] = 1;
+    for (let p = 0; p < data.length; p++) if (data[p] > GONE) covered[p] = 1;
   }
-  const free = widened(covered, margin);
-  for (let p = 0; p < free.data.length; p++) free.data[p] = 1 - free.data[p];
-  return free;
+  const { width, height } = size;
+  return { width, height, data: Float32Array.from(dilate(covered, width, height, margin), (v) => 1 - v) };
 }
 
-/** A mask made larger by a square, first across, then down. */
-function widened({ width, height, data }: Gray, by: number): Gray {
-  if (by < 1) return { width, height, data };
-  const line = (from: Float32Array, count: number, length: number, step: number, stride: number): Float32Array => {
-    const out = new Float32Array(from.length);
-    for (let l = 0; l < count; l++) {
-      let until = -1;
-      // Onwards from each that is set, and once more the other way.
-      for (let i = 0; i < length; i++) {
-        const p = l * stride + i * step;
-        if (from[p] > 0) until = i + by;
-        if (i <= until) out[p] = 1;
-      }
-      until = length;
-      for (let i = length - 1; i >= 0; i--) {
-        const p = l * stride + i * step;
-        if (from[p] > 0) until = i - by;
-        if (i >= until) out[p] = 1;
-      }
-    }
-    return out;
-  };
-  return { width, height, data: line(line(data, height, width, 1, width), width, height, width, 1) };
+/** Where what is seen on a frame lies on the one from which it goes with something, and that in pixels of the layer; null: where it is. */
+function ledOnLayer({ document, item, size }: Scene<V>, time: number): Homography | null {
+  const led = ledMotion(document, item, time);
+  const toLayer = scaling(size.width / document.plate.width, size.height / document.plate.height);
+  return led && multiply(toLayer, multiply(led, inverseOf(toLayer) as Homography));
 }
 
 /** The clean plate as on the frame from which it goes with something; see-through where no frame shows it. */
 async function cleanPlate(scene: Scene<V>): Promise<Rgba> {
-  const { document, item, values, sources, size, scale } = scene;
+  const { document, values, sources, size, scale } = scene;
   const frames = framesOf(values, document.plate.frames);
-  const toLayer = scaling(size.width / document.plate.width, size.height / document.plate.height);
-  const back = inverseOf(toLayer) as Homography;
   const seen: { picture: Rgba; free: Gray }[] = [];
   for (const frame of frames) {
     const picture = await sources.plate(frame, size);
     const free = await freeOn(scene, frame, Math.round(values.margin * scale));
-    const led = ledMotion(document, item, frame);
-    if (!led) {
+    // What lay at a place on that frame lies where the motion has it here.
+    const motion = ledOnLayer(scene, frame);
+    if (!motion) {
       seen.push({ picture, free });
       continue;
     }
-    // What lay at a place on that frame lies where the motion has it here.
-    const motion = multiply(toLayer, multiply(led, back));
     const [moved, where] = [newRgba(size.width, size.height), newRgba(size.width, size.height)];
     const mask = newRgba(size.width, size.height);
     for (let p = 0; p < free.data.length; p++) mask.data.fill(free.data[p], 4 * p, 4 * p + 4);
@@ -118,9 +97,8 @@ async function render(layer: Rgba, scene: Scene<V>): Promise<void> {
   const key = JSON.stringify([castName(document), document.plate, document.light, item.follow, values, size]);
   const clean = kept.get(key) ?? (await cleanPlate(scene));
   kept.set(key, clean);
-  const led = ledMotion(document, item, time);
-  const toLayer = scaling(size.width / document.plate.width, size.height / document.plate.height);
-  const there = led && inverseOf(multiply(toLayer, multiply(led, inverseOf(toLayer) as Homography)));
+  const motion = ledOnLayer(scene, time);
+  const there = motion && inverseOf(motion);
   if (there) warpInto(layer, copyIn(null, clean), there);
   else layer.data.set(clean.data);
 }

@@ -4,11 +4,10 @@ import type { Rgba } from '../image/picture.ts';
 import { coloursOf } from '../image/stops.ts';
 import { STEPS } from '../math/curve.ts';
 import { defineFree, type Scene } from './element.ts';
-import { endOn, endSettings } from './place.ts';
+import { endOn, endsAt, TWO_ENDS, twoEnds } from './place.ts';
 
 const SETTINGS = {
-  ...endSettings('fromX', 'fromY', 'From'),
-  ...endSettings('toX', 'toY', 'To'),
+  ...TWO_ENDS,
   form: choice('Form', 'Which way the colours go.', { linear: 'From end to end', radial: 'Outwards, a circle', round: 'Round the first end' }),
   colours: stops('Colours', 'From the first end on the left to the second on the right.', [0, 0.1, 0.22, 0.3, 1, 1, 0.86, 0.66, 0.42, 1]),
   repeats: choice('Beyond', 'What is seen beyond the ends.', { hold: 'The last colour', again: 'The colours again', mirror: 'The colours back' }),
@@ -58,15 +57,7 @@ export const gradientElement = defineFree({
   about: 'Any number of colours, with alpha, from one end to another.',
   has: null,
   settings: SETTINGS,
-  ends: [
-    { x: 'fromX', y: 'fromY', label: 'First end' },
-    { x: 'toX', y: 'toY', label: 'Second end' },
-  ],
-  startsOn: ({ width, height }) => ({
-    fromX: { constant: width / 2 },
-    fromY: { constant: 0 },
-    toX: { constant: width / 2 },
-    toY: { constant: height },
-  }),
+  ends: twoEnds('First end', 'Second end'),
+  startsOn: ({ width, height }) => endsAt(width / 2, 0, width / 2, height),
   render,
 });

@@ -29,11 +29,9 @@ const SETTINGS = {
 } as const;
 type V = ValuesOf<typeof SETTINGS>;
 
-const rate = (perSecond: number): number => perSecond;
-
 async function render(layer: Rgba, { values: v, box, motion, document, item, time }: PlacedScene<V>): Promise<void> {
   const perSecond = framesPerSecond(document.plate.rate);
-  const since = (key: 'change' | 'across' | 'rise') => sumOf(SETTINGS[key], item.settings[key], rate)(0, time) / perSecond;
+  const since = (key: 'change' | 'across' | 'rise') => sumOf(SETTINGS[key], item.settings[key])(0, time) / perSecond;
   const [z, driftX, driftY] = [since('change'), since('across'), since('rise')];
   const turn = (v.lean * Math.PI) / 180;
   const [c, s] = [Math.cos(turn) / v.size, Math.sin(turn) / v.size];

@@ -62,18 +62,22 @@ export function visibleBox(layer: Size, motion: Homography, { width, height }: S
   };
 }
 
-/** Fills outlines (pixels of the layer, even-odd) with a colour, over what is there. */
-export function fillOver(layer: Rgba, outlines: readonly Float64Array[], [red, green, blue]: readonly number[]): void {
-  const box = boxOf(outlines, layer, 0);
+/** Goes over the pixels of a picture that lie within outlines (its pixels, even-odd; they are moved): each with how much of it does, (0,1]. */
+export function overFilled(size: Size, outlines: readonly Float64Array[], each: (pixel: number, covered: number) => void): void {
+  const box = boxOf(outlines, size, 0);
   if (box.width <= 0 || box.height <= 0) return;
   moveInto(box, outlines);
   const { data, stride } = lendFilled(outlines, box);
   for (let y = 0; y < box.height; y++)
     for (let x = 0; x < box.width; x++) {
       const a = data[y * stride + x];
-      if (a > 0) layOver(layer.data, ((y + box.top) * layer.width + box.left + x) * 4, red, green, blue, Math.min(1, a));
+      if (a > 0) each((y + box.top) * size.width + box.left + x, Math.min(1, a));
     }
 }
+
+/** Fills outlines (pixels of the layer, even-odd) with a colour, over what is there. */
+export const fillOver = (layer: Rgba, outlines: readonly Float64Array[], [red, green, blue]: readonly number[]): void =>
+  overFilled(layer, outlines, (pixel, covered) => layOver(layer.data, 4 * pixel, red, green, blue, covered));
 
 /** Lays a colour of alpha `a` over the premultiplied pixel at `o`. */
 export function layOver(data: Float32Array, o: number, red: number, green: number, blue: number, a: number): void {

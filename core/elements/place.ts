@@ -1,7 +1,7 @@
 /** Where an element stands on the plate, and what moves it there. */
 import { followedMotion, placedSpline, shapeAt, sureWay, wayAt } from '../document/follow.ts';
 import { leaderOf } from '../document/leaders.ts';
-import type { Element, LaneItem, ShotDocument, SplinePart } from '../document/schema.ts';
+import type { Element, LaneItem, Setting, ShotDocument, SplinePart } from '../document/schema.ts';
 import { type Descriptions, number, POINT, valuesAt } from '../effects/settings.ts';
 import type { Size } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
@@ -13,13 +13,27 @@ import { fitSimilarity } from '../path/similarity.ts';
 import { mixLists, numberAt, valueAt } from '../time/animated.ts';
 import type { End, Scene } from './element.ts';
 
+const fromLeft = (label: string) => number(`${label} X`, 'From the left side of the plate.', 'px', [-20_000, 20_000, 0.5], 0);
+const fromTop = (label: string) => number(`${label} Y`, 'From the top of the plate.', 'px', [-20_000, 20_000, 0.5], 0);
+
+/** Settings of what lies between two ends: where they are. */
+export const TWO_ENDS = { fromX: fromLeft('From'), fromY: fromTop('From'), toX: fromLeft('To'), toY: fromTop('To') } as const;
+
+/** These ends, by what they are called. */
+export const twoEnds = (from: string, to: string): End[] => [
+  { x: 'fromX', y: 'fromY', label: from },
+  { x: 'toX', y: 'toY', label: to },
+];
+
+/** Where they start from, plate pixels. */
+export const endsAt = (fromX: number, fromY: number, toX: number, toY: number): Record<keyof typeof TWO_ENDS, Setting> => ({
+  fromX: { constant: fromX },
+  fromY: { constant: fromY },
+  toX: { constant: toX },
+  toY: { constant: toY },
+});
+
 /** Settings of everything that stands somewhere: where its middle is, its size and turn, and how long the shutter is open for its motion. */
-/** Settings of an end of something: two numbers that say where it is. */
-export const endSettings = <X extends string, Y extends string>(x: X, y: Y, label: string) =>
-  ({
-    [x]: number(`${label} X`, 'From the left side of the plate.', 'px', [-20_000, 20_000, 0.5], 0),
-    [y]: number(`${label} Y`, 'From the top of the plate.', 'px', [-20_000, 20_000, 0.5], 0),
-  }) as Record<X | Y, ReturnType<typeof number>>;
 
 export const PLACE = {
   ...POINT,

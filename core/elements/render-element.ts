@@ -1,5 +1,6 @@
 /** An element as a layer on a frame. */
 import { LRUCache } from 'lru-cache';
+import { itemLivesOn } from '../document/parts.ts';
 import type { Element, ElementEffect, LaneItem, ShotDocument } from '../document/schema.ts';
 import { effectById, isKnownEffect } from '../effects/index.ts';
 import { settingsAt, type Where } from '../effects/lane-effect.ts';
@@ -14,7 +15,6 @@ import { applyTo, type Homography, multiply, scaling, translation } from '../mat
 import { mattesOf } from '../matte/mattes.ts';
 import { shutterTimes } from '../matte/render-matte.ts';
 import type { Sources } from '../matte/sources.ts';
-import { isWithin } from '../time/ranges.ts';
 import { framesPerSecond } from '../time/rate.ts';
 import type { Given, PlacedKind, PlacedScene, Scene } from './element.ts';
 import { applyOwnEffects } from './element-effects.ts';
@@ -266,7 +266,7 @@ export async function itemMatte(given: Given, item: LaneItem | ElementEffect, fr
     const other = document.lanes.find((l) => l.id === item.matteOf);
     // Mattes that lead back to themselves are refused where they are chosen.
     if (other?.type !== 'element' || given.matting?.includes(other.id)) return null;
-    if (other.lives.length === 0 || isWithin(other.lives, frame)) {
+    if (itemLivesOn(other, frame)) {
       const layer = await renderElement({ ...given, room: null, matting: [...(given.matting ?? []), other.id] }, other, frame);
       if (layer) channelOf(asSet(layer), values.matteChannel, out, layer.left, layer.top);
     }

@@ -1,18 +1,16 @@
 /** A wipe: what it has passed shows footage, or white, so that it can be the matte of something. */
 import { choice, number, type ValuesOf } from '../effects/settings.ts';
-import { type Gray, newGray, type Rgba } from '../image/picture.ts';
+import { newGray, type Rgba } from '../image/picture.ts';
 import { clamp, smoothstep } from '../math/clamp.ts';
 import { signedDistance } from '../matte/distance.ts';
-import { lendFilled } from '../matte/feathered-fill.ts';
-import { boxOf, moveInto } from '../matte/outline-box.ts';
 import { defineFree, type Scene } from './element.ts';
+import { overFilled } from './paint.ts';
 import { coveringPicture, shownAt, TIMING } from './picture.ts';
-import { endOn, endSettings } from './place.ts';
+import { endOn, endsAt, TWO_ENDS, twoEnds } from './place.ts';
 import { linesOf } from './source.ts';
 
 const SETTINGS = {
-  ...endSettings('fromX', 'fromY', 'From'),
-  ...endSettings('toX', 'toY', 'To'),
+  ...TWO_ENDS,
   form: choice('Form', 'How it goes over the picture.', {
     line: 'A line from end to end',
     circle: 'A circle round the first end',
@@ -51,9 +49,12 @@ async function passedOf(layer: Rgba, scene: Scene<V>): Promise<(x: number, y: nu
     }
     case 'shape': {
       const outlines = (await linesOf(scene, null)).filter((l) => l.closed).map((l) => l.points.slice());
-      const matte = filled(layer, outlines);
+      const matte = newGray(layer.width, layer.height);
+      overFilled(layer, outlines, (pixel, covered) => {
+        matte.data[pixel] = covered;
+      });
       const reach = Math.hypot(layer.width, layer.height);
-      const field = matte && signedDistance(matte, 0.5, reach, 0.1);
+      const field = signedDistance(matte, 0.5, reach, 0.1);
       if (!field) return () => -Infinity;
       // From nothing within the shape to beyond the picture: by as much as the ends are apart.
       const grown = (done - 0.5) * 2 * length;
@@ -63,18 +64,6 @@ async function passedOf(layer: Rgba, scene: Scene<V>): Promise<(x: number, y: nu
       };
     }
   }
-}
-
-/** The inside of outlines as a matte; null where there are none. */
-function filled({ width, height }: Rgba, outlines: Float64Array[]): Gray | null {
-  if (outlines.length === 0) return null;
-  const out = newGray(width, height);
-  const box = boxOf(outlines, out, 0);
-  if (box.width <= 0 || box.height <= 0) return null;
-  moveInto(box, outlines);
-  const { data, stride } = lendFilled(outlines, box);
-  for (let y = 0; y < box.height; y++) for (let x = 0; x < box.width; x++) out.data[(y + box.top) * width + box.left + x] = Math.min(1, data[y * stride + x]);
-  return out;
 }
 
 async function render(layer: Rgba, scene: Scene<V>): Promise<void> {
@@ -103,15 +92,7 @@ export const wipeElement = defineFree({
   from: 'outline',
   shows: 'pictures',
   settings: SETTINGS,
-  ends: [
-    { x: 'fromX', y: 'fromY', label: 'From' },
-    { x: 'toX', y: 'toY', label: 'To' },
-  ],
-  startsOn: ({ width, height }) => ({
-    fromX: { constant: 0 },
-    fromY: { constant: height / 2 },
-    toX: { constant: width },
-    toY: { constant: height / 2 },
-  }),
+  ends: twoEnds('From', 'To'),
+  startsOn: ({ width, height }) => endsAt(0, height / 2, width, height / 2),
   render,
 });

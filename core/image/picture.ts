@@ -169,10 +169,14 @@ export function resized(gray: Gray, size: Size): Gray {
 
 /** Luma weights of ITU-R BT.709. */
 export const LUMA = [0.2126, 0.7152, 0.0722] as const;
+/** The largest differences of blue and of red from luma, as a whole (ITU-R BT.709). */
+export const CHROMA = [1.8556, 1.5748] as const;
+/** Luma of the pixel that begins at `i`. */
+export const lumaAt = (data: ArrayLike<number>, i: number): number => LUMA[0] * data[i] + LUMA[1] * data[i + 1] + LUMA[2] * data[i + 2];
 
 /** The luma of a picture of bytes, so many `channels` a pixel, red, green and blue first. */
 export function lumaOf(bytes: Uint8Array | Uint8ClampedArray, channels: 3 | 4, { width, height }: Size): Gray {
   const out = newGray(width, height);
-  for (let i = 0, p = 0; p < out.data.length; i += channels, p++) out.data[p] = (LUMA[0] * bytes[i] + LUMA[1] * bytes[i + 1] + LUMA[2] * bytes[i + 2]) / 255;
+  for (let i = 0, p = 0; p < out.data.length; i += channels, p++) out.data[p] = lumaAt(bytes, i) / 255;
   return out;
 }

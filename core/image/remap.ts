@@ -56,3 +56,23 @@ export function remap(picture: Rgba, sides: Sides, from: (x: number, y: number, 
       }
     }
 }
+
+/** A picture that is turned clockwise and made larger about a place of it, then moved; pixels and radians. */
+export interface Turned {
+  aboutX: number;
+  aboutY: number;
+  turn: number;
+  scale: number;
+  moveX: number;
+  moveY: number;
+}
+
+/** Shows a picture turned, see {@link remap}. */
+export function remapTurned(picture: Rgba, sides: Sides, { aboutX, aboutY, turn, scale, moveX, moveY }: Turned): void {
+  const [c, s] = [Math.cos(turn) / scale, Math.sin(turn) / scale];
+  remap(picture, sides, (x, y, place) => {
+    const [px, py] = [x - aboutX - moveX, y - aboutY - moveY];
+    place[0] = aboutX + c * px + s * py;
+    place[1] = aboutY - s * px + c * py;
+  });
+}

@@ -37,6 +37,9 @@ export function inverseOf(m: Homography): number[] | null {
 /** Takes x and y times as far from (0, 0). */
 export const scaling = (x: number, y: number): Homography => [x, 0, 0, 0, y, 0, 0, 0, 1];
 
+/** A motion about (0, 0), about another place. */
+export const about = (x: number, y: number, motion: Homography): number[] => multiply(translation(x, y), multiply(motion, translation(-x, -y)));
+
 /**
  * Takes the unit square to four corners, x0,y0,…,x3,y3 in the order (0,0), (1,0), (1,1), (0,1) (Heckbert 1989, "Fundamentals of
  * texture mapping", 2.2.3). Null where three of them lie on a line.

@@ -45,7 +45,8 @@ export function turnAndScale([xx, xy, yx, yy]: readonly number[]): { turn: numbe
 export const ASPECTS = ['position', 'turn', 'scale', 'shape'] as const;
 export type Aspect = (typeof ASPECTS)[number];
 
-const turned = (by: number, scale: number): Homography => {
+/** A turn about (0, 0) by so many radians, clockwise in a picture, and a growth. */
+export const turned = (by: number, scale = 1): Homography => {
   const [c, s] = [Math.cos(by) * scale, Math.sin(by) * scale];
   return [c, -s, 0, s, c, 0, 0, 0, 1];
 };
