@@ -14,6 +14,8 @@ export default [
   route('shots/:shotId/:bench', 'routes/workbench.tsx'),
   route('shots/:shotId', 'routes/shot-start.tsx'),
   route('shots/:shotId/changes', 'routes/shot-changes.ts'),
+  route('shots/:shotId/material', 'routes/shot-material.ts'),
+  route('shots/:shotId/neighbours', 'routes/shot-neighbours.ts'),
   route('shots/:shotId/document', 'routes/shot-document.ts'),
   route('shots/:shotId/snapshots', 'routes/snapshots.ts'),
   route('shots/:shotId/snapshots/:snapshotId', 'routes/snapshot.ts'),

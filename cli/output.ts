@@ -2,13 +2,11 @@
 import path from 'node:path';
 import type { Command } from 'commander';
 import { parseDocument } from '../core/document/edits.ts';
-import { footageOf, matteFootageOf } from '../core/document/parts.ts';
 import type { ShotDocument, Subject } from '../core/document/schema.ts';
 import type { OutputFormat, OutputSpec } from '../server/outputs/format.ts';
 import { FORMATS, outputSpecSchema } from '../server/outputs/formats/index.ts';
-import type { Original } from '../server/outputs/task.ts';
+import type { OutputTask } from '../server/outputs/task.ts';
 import { writeOutput } from '../server/outputs/write-output.ts';
-import type { PeelPlace } from '../server/peel/carry-peel.ts';
 import { framesWithin, readJson, WrongCall } from './call.ts';
 import { probeFootage } from './footage.ts';
 
@@ -25,12 +23,7 @@ export interface OutputOptions {
   [option: string]: unknown;
 }
 
-interface Material {
-  document: ShotDocument;
-  footage?: Original;
-  others?: Record<string, Original>;
-  peel?: PeelPlace;
-}
+type Material = Pick<OutputTask, 'document' | 'footage' | 'others' | 'peel' | 'shots'>;
 
 async function fromFile(file: string, footage: string | undefined): Promise<Material> {
   const document = parseDocument(await readJson(file, 'document'));
@@ -50,11 +43,12 @@ async function material(options: OutputOptions): Promise<Material> {
   if (!shot) throw new WrongCall('Say what to write: --shot ID or --document FILE.json.');
   // Only here is a database needed.
   const { withServices } = await import('./open.ts');
-  return withServices(options.data, false, async ({ changes, shots, peels }) => {
-    const [loaded, { plate }] = [await changes.load(shot), await shots.shot(shot)];
-    const others = await shots.originalsOf(footageOf(loaded.document));
-    const footage = { probe: shots.probeOf(plate), originals: shots.originals(plate.id) };
-    return { document: loaded.document, others, footage, peel: peels.placeOf(plate.id, matteFootageOf(loaded.document)) };
+  const { documentsShown, materialOf } = await import('../server/outputs/shown-shots.ts');
+  return withServices(options.data, false, async (services) => {
+    const { document: loaded } = await services.changes.load(shot);
+    const shown = await documentsShown(loaded, (id) => services.changes.load(id));
+    const others = await Promise.all(Object.entries(shown).map(async ([id, other]) => [id, await materialOf(id, other, services)] as const));
+    return { ...(await materialOf(shot, loaded, services)), shots: Object.fromEntries(others) };
   });
 }
 

@@ -31,12 +31,20 @@ export const corners = (frame: number): [number, number][] => {
   ];
 };
 
-let made: { walker: string; empty: string; other: string; spread: string } | null = null;
+interface Footage {
+  walker: string;
+  again: string;
+  empty: string;
+  other: string;
+  spread: string;
+}
+let made: Footage | null = null;
 
 /**
- * Footage of nobody's: a striped thing that crosses a wall with grain; the wall alone; another place; and white that spreads over black. Each file is made once.
+ * Footage of nobody's: a striped thing that crosses a wall with grain; a second take of it, lower and the other way; the wall alone;
+ * another place; and white that spreads over black. Each file is made once.
  */
-export function footage(): { walker: string; empty: string; other: string; spread: string } {
+export function footage(): Footage {
   if (made) return made;
   const dir = mkdtempSync(path.join(os.tmpdir(), 'mottrel-footage-'));
   const file = (name: string) => path.join(dir, name);
@@ -45,12 +53,19 @@ export function footage(): { walker: string; empty: string; other: string; sprea
   const thing = `color=0xd98b2b:s=${SIDE}x${SIDE}:r=24:d=${seconds},drawbox=x=0:y=24:w=${SIDE}:h=14:c=0x7c1f1f:t=fill,drawbox=x=24:y=46:w=20:h=18:c=0xf2e3c0:t=fill`;
   const encode = ['-frames:v', String(FRAMES), '-pix_fmt', 'yuv444p', '-crf', '8'];
   ffmpeg('-f', 'lavfi', '-i', `${wall}[w];${thing}[t];[w][t]overlay=x='20+7*n':y=${TOP}`, ...encode, file('harbour_walker.mp4'));
+  ffmpeg('-f', 'lavfi', '-i', `${wall}[w];${thing}[t];[w][t]overlay=x='240-7*n':y=${TOP + 45}`, ...encode, file('harbour_again.mp4'));
   ffmpeg('-f', 'lavfi', '-i', wall, ...encode, file('harbour_empty.mp4'));
   ffmpeg('-f', 'lavfi', '-i', `color=0x2f7d4f:s=${WIDTH}x${HEIGHT}:r=24:d=${seconds},noise=alls=8`, ...encode, file('meadow.mp4'));
   // A disc of white that grows by ten pixels a frame from the left upper corner.
   const disc = `nullsrc=s=${WIDTH}x${HEIGHT}:r=24:d=${seconds},format=gray,geq=lum='if(lt(hypot(X,Y),40+10*N),235,16)'`;
   ffmpeg('-f', 'lavfi', '-i', disc, ...encode, file('tide_spreads.mp4'));
-  made = { walker: file('harbour_walker.mp4'), empty: file('harbour_empty.mp4'), other: file('meadow.mp4'), spread: file('tide_spreads.mp4') };
+  made = {
+    walker: file('harbour_walker.mp4'),
+    again: file('harbour_again.mp4'),
+    empty: file('harbour_empty.mp4'),
+    other: file('meadow.mp4'),
+    spread: file('tide_spreads.mp4'),
+  };
   return made;
 }
 

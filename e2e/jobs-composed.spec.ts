@@ -1,8 +1,18 @@
 /** More whole jobs: those that are done on the Compose bench above all. Their actions are told in docs/jobs.md. */
-import { expect, test } from '@playwright/test';
+import { expect, type Page, test } from '@playwright/test';
+import sharp from 'sharp';
 import { addTo, apart, bench, corners, footage, goTo, Hand, leftOn, TOP } from './hand.ts';
 import { BODY, kept, MEADOW, onThing, openFirstOf, outlineAndTrack, written } from './job-work.ts';
 import { address } from './workbench.ts';
+
+/** The colour that the viewer shows at a place of the plate. */
+const seenAt = async (page: Page, x: number, y: number): Promise<number[]> => {
+  const box = await page.locator('[data-viewer]').boundingBox();
+  if (!box) throw new Error('There is no viewer.');
+  const [sx, sy] = await new Hand(page).at(x, y);
+  const shot = await page.screenshot({ clip: { x: Math.round(sx), y: Math.round(sy), width: 1, height: 1 } });
+  return [...(await sharp(shot).removeAlpha().raw().toBuffer())];
+};
 
 const spread = (c: number[]) => Math.max(...c) - Math.min(...c);
 
@@ -93,6 +103,54 @@ test('13: wiped by what passes: the second shot comes in behind it, as fast as i
     expect(apart(pixel(...onThing(frame, 35, 12)), BODY)).toBeLessThan(45);
   }
   kept(hand, 13);
+});
+
+/** Goes to another shot of the production by the list of commands: two actions. */
+async function openShot(hand: Hand, name: string): Promise<void> {
+  await hand.press('Control+k');
+  await hand.type(`Shot ${name}`);
+  await hand.page.keyboard.press('Enter');
+  await expect(hand.page).toHaveTitle(new RegExp(name));
+  await hand.saved();
+}
+
+test('14: the same thing twice: isolated in one take, put into the other with no file between, right there when it is mended here', async ({
+  page,
+  context,
+}) => {
+  const hand = new Hand(page);
+  await openFirstOf(hand, footage().walker, footage().again);
+  await hand.isolate();
+  await bench(hand, 'Edge');
+  await hand.number('Feather out', 0);
+  await hand.number('Grow', -1);
+  const first = page.url();
+  await openShot(hand, 'harbour_again');
+  await bench(hand, 'Compose');
+  await addTo(hand, 'to front', /^Footage/);
+  await hand.choose('Footage', 'harbour_walker: Subject 1');
+  await hand.saved();
+  const second = page.url();
+  const pixel = await written(hand, page);
+  for (const frame of [1, 12, 22]) {
+    expect(apart(pixel(...onThing(frame, 35, 12)), BODY), `the first, frame ${frame}`).toBeLessThan(45);
+    // Lower down it is the other one, as it was filmed.
+    expect(apart(pixel(frame, 240 - 7 * frame + 60, TOP + 45 + 65), BODY), `the second, frame ${frame}`).toBeLessThan(45);
+    // No glow round it: beside the edge the wall is as it is elsewhere.
+    expect(apart(pixel(frame, leftOn(frame) - 4, TOP + 5), [53, 80, 110]), `beside, frame ${frame}`).toBeLessThan(55);
+  }
+  kept(hand, 14);
+  // Mended in another window, it is right here at once.
+  await page.goto(second);
+  await hand.saved();
+  await goTo(hand, 2);
+  const looked = async () => apart(await seenAt(page, leftOn(2) + 35, TOP + 12), BODY);
+  await expect.poll(looked, { timeout: 20_000 }).toBeLessThan(45);
+  const other = await context.newPage();
+  await other.goto(first);
+  await other.getByRole('button', { name: /^Switch Peel.* off$/ }).click();
+  await expect(other.getByLabel('Saving')).toHaveText('Saved');
+  await expect.poll(looked, { timeout: 20_000 }).toBeGreaterThan(60);
 });
 
 test('15: an outline draws itself, alone and see-through', async ({ page }) => {

@@ -30,6 +30,9 @@ interface Attendant {
 /** How far back undo reaches after a reload. */
 const HISTORY = 1000;
 
+/** Stands for any shot, among events. */
+const ANY = Symbol('any shot');
+
 export class Changes {
   private readonly sequelize: Sequelize;
   private readonly limits: Config['limits'];
@@ -118,6 +121,7 @@ export class Changes {
       return asLogged(row);
     });
     this.events.emit(shotId, logged);
+    this.events.emit(ANY, shotId);
     return logged;
   }
 
@@ -188,6 +192,12 @@ export class Changes {
   subscribe(shotId: string, listener: (change: LoggedChange) => void): () => void {
     this.events.on(shotId, listener);
     return () => this.events.off(shotId, listener);
+  }
+
+  /** Tells of every shot that is changed. */
+  subscribeToAll(listener: (shotId: string) => void): () => void {
+    this.events.on(ANY, listener);
+    return () => this.events.off(ANY, listener);
   }
 
   /** Says that a page has the shot open, and tells it which pages have, now and whenever that changes. Gives what ends it. */

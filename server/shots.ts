@@ -4,7 +4,9 @@ import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { literal, Op, type Sequelize } from 'sequelize';
 import { z } from 'zod';
+import { finishedFrames } from '../core/compose/other-shots.ts';
 import { newDocument } from '../core/document/records.ts';
+import { timingSchema } from '../core/document/schema.ts';
 import type { Rate } from '../core/time/rate.ts';
 import type { Config } from './config.ts';
 import { ChangeRow, Job, Plate, type PlateState, Production, Shot } from './db/models.ts';
@@ -63,6 +65,21 @@ export interface ShotSummary {
   rate: Rate | null;
   subjects: number;
   updatedAt: string;
+}
+
+/** Another shot as it can be shown. */
+export interface Neighbour {
+  id: string;
+  name: string;
+  plateId: string;
+  frames: number;
+  width: number;
+  height: number;
+  /** Whether its footage has alpha. */
+  alpha: boolean;
+  subjects: { id: string; name: string }[];
+  /** Frames of its finished picture; null where that is its plate. */
+  finished: number | null;
 }
 
 export class Shots {
@@ -152,6 +169,37 @@ export class Shots {
         subjects: Number(shot.get('subjects') ?? 0),
         updatedAt: shot.updatedAt.toISOString(),
       };
+    });
+  }
+
+  /** The other shots of the production of one that can be shown in it, with their subjects. */
+  async neighbours(shotId: string): Promise<Neighbour[]> {
+    const { production } = await this.shot(shotId);
+    // As in the list of shots, documents stay where they are.
+    const read = (path: string, as: string): [ReturnType<typeof literal>, string] => [literal(`JSON_EXTRACT(\`Shot\`.\`document\`, '${path}')`), as];
+    const rows = await Shot.findAll({
+      where: { productionId: production.id, deletedAt: null, id: { [Op.ne]: shotId } },
+      attributes: {
+        exclude: ['document'],
+        include: [read('$.cast[*].id', 'ids'), read('$.cast[*].name', 'names'), read('$.timing', 'timing'), read('$.lanes[0].id', 'composed')],
+      },
+      include: ['plate'],
+      order: [['createdAt', 'ASC']],
+    });
+    return rows.flatMap((shot) => {
+      const plate = (shot as unknown as { plate: Plate }).plate;
+      if (plate.state !== 'ready' || plate.frames === null || plate.width === null || plate.height === null) return [];
+      const list = (of: string) => z.array(z.string()).parse(JSON.parse((shot.get(of) as string | null) ?? '[]'));
+      const [ids, names, timing] = [list('ids'), list('names'), timingSchema.nullable().parse(JSON.parse((shot.get('timing') as string | null) ?? 'null'))];
+      const { frames, width, height } = plate;
+      return [
+        {
+          ...{ id: shot.id, name: shot.name, plateId: plate.id, frames, width, height },
+          alpha: this.probeOf(plate).alpha === true,
+          subjects: ids.map((id, i) => ({ id, name: names[i] })),
+          finished: shot.get('composed') || timing ? finishedFrames({ plate: { frames }, timing }) : null,
+        },
+      ];
     });
   }
 

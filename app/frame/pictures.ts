@@ -4,6 +4,7 @@
  */
 import { proxy, type Remote, wrap } from 'comlink';
 import type { Edit } from '~/core/document/edits.ts';
+import { madeElsewhere } from '~/core/document/parts.ts';
 import { pictureName } from '~/core/document/picture-name.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
 import type { Size } from '~/core/image/picture.ts';
@@ -170,6 +171,8 @@ export class Pictures {
   /** Raised when pictures may come out otherwise though the document is the same: what Peels find has come, or what was missing. */
   private again = 0;
   private peels = 0;
+  /** Raised when other shots that are shown may have changed. */
+  private others = 0;
   private drafts = 0;
   /** The newest state that each view of each frame was rendered in. */
   private readonly newest = new Map<string, string>();
@@ -266,7 +269,7 @@ export class Pictures {
     const { document } = this;
     const settled = document && this.draft === null ? pictureName(document) : `${DRAFT}${++this.drafts}`;
     const found = document?.cast.some((s) => s.parts.some((p) => p.type === 'peel')) ? this.peels : 0;
-    this.state = `${settled}-${found}-${this.again}`;
+    this.state = `${settled}-${found}-${this.showsOthers ? `${this.others}-` : ''}${this.again}`;
     this.order.delete(this.state);
     this.order.set(this.state, ++this.orders);
     for (const old of this.order.keys()) {
@@ -279,6 +282,19 @@ export class Pictures {
   peelsCame(): void {
     for (const { remote } of this.renderWorkers) void remote.peelsCame();
     this.peels++;
+    this.outOfDate();
+  }
+
+  /** Whether the document shows something of other shots. */
+  get showsOthers(): boolean {
+    return this.document !== null && madeElsewhere(this.document).length > 0;
+  }
+
+  /** These other shots may have changed. */
+  otherShotsChanged(shots: Iterable<string>): void {
+    for (const shot of shots) for (const { remote } of this.renderWorkers) void remote.otherChanged(shot);
+    if (!this.showsOthers) return;
+    this.others++;
     this.outOfDate();
   }
 
@@ -387,7 +403,8 @@ export class Pictures {
   /** What a worker is told of a rendered picture, as the document is now: what waited for another is dropped by then. */
   private orderOf({ view, subject, frame, store, colour = '#ffffff', solo = null, gamma = 1, without = [], judge = 'plain' }: RenderedRequest): RenderRequest {
     const size = this.sizeOf(view, store);
-    const keep = view === 'composed' && this.draft === null && this.document !== null && this.document.lanes.length > 0;
+    // What other shots look like is not in its name.
+    const keep = view === 'composed' && this.draft === null && this.document !== null && this.document.lanes.length > 0 && !this.showsOthers;
     const shown = [store, frame, solo ?? '', without.join()].map((of) => encodeURIComponent(of)).join('/');
     const name = keep ? `${pictureName(this.document as ShotDocument)}${this.plateUrl}/${size.width}x${size.height}/${shown}` : null;
     return { view, subject, frame, size, store, colour, solo, gamma, judge, without: [...without], name };

@@ -4,7 +4,7 @@ import type { ElementEffect, LaneItem, ShownFootage } from '~/core/document/sche
 import { effectById } from '~/core/effects/index.ts';
 import { BLENDS, type Blend } from '~/core/math/blend.ts';
 import { ChoiceSetting } from '../settings/fields.tsx';
-import { shownFootage, useFootage } from '../state/footage.ts';
+import { chosenKey, footageKey, shownFootage, useFootage } from '../state/footage.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 
 type Item = LaneItem | ElementEffect;
@@ -33,15 +33,19 @@ export function MatteChoice({ item }: { item: Item }) {
   const document = useShot((s) => s.document);
   const moves = item.type !== 'element' && effectById(item.effect).matteMoves === true;
   const set = (matteOf: string | null, matteFootage: ShownFootage | null) =>
-    store.getState().commit('Set matte', [{ kind: 'assign', id: item.id, values: { matteOf, matteFootage } }]);
+    store.getState().commit('Set matte', [
+      { kind: 'assign', id: item.id, values: { matteOf, matteFootage } },
+      // Where a subject of another shot is seen is in its alpha.
+      ...(matteFootage?.made?.subject ? [{ kind: 'animate' as const, id: item.id, setting: 'settings.matteChannel', value: { constant: 'alpha' } }] : []),
+    ]);
   const footage = useFootage('This plate');
   const elements = document.lanes.filter((l) => l.type === 'element' && !circleOfMattes(document, item.id, l.id));
-  const value = item.matteFootage ? `footage ${item.matteFootage.id}` : (item.matteOf ?? NONE);
+  const value = item.matteFootage ? `footage ${footageKey(item.matteFootage)}` : (item.matteOf ?? NONE);
   const options = [
     { id: NONE, label: moves ? 'None: by noise' : 'None: all of it' },
     ...document.cast.map((s) => ({ id: s.id, label: `Subject: ${s.name}` })),
     ...elements.map((l) => ({ id: l.id, label: `Element: ${l.type === 'element' ? l.name : ''}` })),
-    ...footage.map((f) => ({ id: `footage ${f.plateId}`, label: `Footage: ${f.name}` })),
+    ...footage.map((f) => ({ id: `footage ${chosenKey(f)}`, label: `Footage: ${f.name}` })),
   ];
   const known = options.some((o) => o.id === value);
   return (
@@ -55,7 +59,7 @@ export function MatteChoice({ item }: { item: Item }) {
       value={known ? value : OF_ITS_OWN}
       options={known ? options : [{ id: OF_ITS_OWN, label: 'Footage of its own' }, ...options]}
       onChange={(id) => {
-        const chosen = footage.find((f) => `footage ${f.plateId}` === id);
+        const chosen = footage.find((f) => `footage ${chosenKey(f)}` === id);
         if (chosen) set(null, shownFootage(chosen));
         else if (id !== OF_ITS_OWN) set(id === NONE ? null : id, null);
       }}

@@ -100,7 +100,13 @@ function Footage({ item }: { item: Element }) {
   };
   return (
     <>
-      <FootageChoice label="Footage" about="The shot whose plate it shows." none="Choose …" shown={item.footage} onChoose={(chosen) => show(item.id, chosen)} />
+      <FootageChoice
+        label="Footage"
+        about="The shot whose plate it shows; or a subject of another shot, or its finished picture, as they are there now."
+        none="Choose …"
+        shown={item.footage}
+        onChoose={(chosen) => show(item.id, chosen)}
+      />
       <div className="px-3 py-1">
         <p className="pb-1 text-quiet text-xs">Or a still, a sequence or a video from disk. It becomes a shot of the production; its alpha counts.</p>
         <BringPictures target={item.id} label="Pictures of an element" onBroughtIn={show} />

@@ -1,7 +1,7 @@
-/** Choosing among the shots of the production, this one first. */
+/** Choosing among the shots of the production, this one first, and what is made in them. */
 import type { ShownFootage } from '~/core/document/schema.ts';
 import { ChoiceSetting } from '../settings/fields.tsx';
-import { type ChosenFootage, useFootage } from '../state/footage.ts';
+import { type ChosenFootage, chosenKey, footageKey, useFootage } from '../state/footage.ts';
 
 const NOTHING = 'nothing';
 
@@ -16,19 +16,20 @@ export function FootageChoice(props: {
 }) {
   const { label, about, none, shown, onChoose, onNone } = props;
   const choices = useFootage('This shot');
-  const known = shown === null || choices.some((c) => c.plateId === shown.id);
+  const key = shown && footageKey(shown);
+  const known = key === null || choices.some((c) => chosenKey(c) === key);
   return (
     <ChoiceSetting
       label={label}
       about={about}
-      value={shown?.id ?? NOTHING}
+      value={key ?? NOTHING}
       options={[
         ...(shown && !onNone ? [] : [{ id: NOTHING, label: none }]),
-        ...(known || !shown ? [] : [{ id: shown.id, label: 'Footage of its own' }]),
-        ...choices.map((c) => ({ id: c.plateId, label: c.name })),
+        ...(known || !shown ? [] : [{ id: footageKey(shown), label: shown.made ? 'No longer there' : 'Footage of its own' }]),
+        ...choices.map((c) => ({ id: chosenKey(c), label: c.name })),
       ]}
       onChange={(id) => {
-        const chosen = choices.find((c) => c.plateId === id);
+        const chosen = choices.find((c) => chosenKey(c) === id);
         if (chosen) onChoose(chosen);
         else if (id === NOTHING) onNone?.();
       }}

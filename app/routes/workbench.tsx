@@ -28,6 +28,7 @@ import { Sheet } from '../sheet/sheet.tsx';
 import { type BenchId, isBench } from '../state/benches.ts';
 import { openGuide } from '../state/guide.ts';
 import { keepLeftOff, leftOff } from '../state/left-off.ts';
+import { useNeighbours, useOtherShotsWatch } from '../state/other-shots.ts';
 import { usePeelAhead, usePeelMending, usePeelWatch } from '../state/peel.ts';
 import { useReadyWatch } from '../state/ready.ts';
 import { useUnseenWatch } from '../state/remarks.ts';
@@ -60,11 +61,7 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
       rate: document.plate.rate,
       firstNumber: document.plate.firstNumber,
     };
-    const others = (await shots.shots(production.id)).filter((s) => s.id !== shot.id && s.state === 'ready');
-    const otherShots = others.map(({ id, name, plateId, frames, width, height, alpha }) => ({
-      ...{ id, name, plateId, alpha },
-      ...{ frames: frames ?? 1, width: width ?? document.plate.width, height: height ?? document.plate.height },
-    }));
+    const otherShots = await shots.neighbours(shot.id);
     const { outputs, queue } = context.services;
     const written = await outputs.countDone(queue, shot.id);
     const work = { written, carryCost: queue.cost('carry'), threads: queue.threads, formats: outputs.formats };
@@ -96,7 +93,8 @@ function Workbench({ data, bench }: { data: Route.ComponentProps['loaderData']; 
   const [shot] = useState(() => createShotStore(shotId, data));
   const [view] = useState(() => createViewStore({ frames: plate.frames, plate, frame: 0, bench }));
   const [pictures, setPictures] = useState<Pictures | null>(null);
-  const { otherShots, production, work } = data;
+  const { production, work } = data;
+  const otherShots = useNeighbours(shotId, data.otherShots);
   const workbench = useMemo(
     () => ({ plate, view, pictures, otherShots, productionId: production.id, ...work }),
     [plate, view, pictures, otherShots, production.id, work],
@@ -154,6 +152,7 @@ function useAddress(bench: BenchId): void {
 function Watches({ bench }: { bench: BenchId }) {
   useAddress(bench);
   usePeelWatch();
+  useOtherShotsWatch();
   usePeelMending();
   usePeelAhead();
   useUnseenWatch();

@@ -13,6 +13,8 @@ export interface StreamListener {
   onOpen?(): void;
   onJob?(job: JobSummary): void;
   onChange?(change: LoggedChange): void;
+  /** Another shot has changed. */
+  onElsewhere?(shot: string): void;
   /** Which pages have the shot open. */
   onPages?(pages: string[]): void;
 }
@@ -22,6 +24,7 @@ interface News {
   change?: LoggedChange;
   health?: Health;
   pages?: string[];
+  elsewhere?: string;
 }
 
 const HIDDEN_FOR = 20_000;
@@ -61,12 +64,13 @@ function open(): void {
   };
   source.onmessage = ({ data }) => {
     heardAt = performance.now();
-    const { job, change, health, pages } = JSON.parse(data as string) as News;
+    const { job, change, health, pages, elsewhere } = JSON.parse(data as string) as News;
     if (health) setOutage(health.database ? null : 'database');
     for (const l of listeners) {
       if (job) l.onJob?.(job);
       if (change) l.onChange?.(change);
       if (pages) l.onPages?.(pages);
+      if (elsewhere) l.onElsewhere?.(elsewhere);
     }
   };
   // Tried again by hand: a browser gives up for good where something else answers in the server's place.

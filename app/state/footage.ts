@@ -1,5 +1,6 @@
 /** Footage that can be chosen. */
-import type { ShownFootage } from '~/core/document/schema.ts';
+import type { Made, ShownFootage } from '~/core/document/schema.ts';
+import type { Neighbour } from '~/server/shots.ts';
 import { useWorkbench } from './workbench-context.tsx';
 
 export interface ChosenFootage {
@@ -9,13 +10,27 @@ export interface ChosenFootage {
   width: number;
   height: number;
   alpha: boolean;
+  /** Where it is not the plate. */
+  made?: Made;
 }
 
-/** The shots of the production, this one first. @param own what this one is called */
+/** All that can be shown: plates of the production, this shot's first, and what is made in other shots. @param own what this shot's is called */
 export function useFootage(own: string): ChosenFootage[] {
   const { plate, otherShots } = useWorkbench();
-  return [{ plateId: plate.id, name: own, frames: plate.frames, width: plate.width, height: plate.height, alpha: false }, ...otherShots];
+  const madeIn = ({ id: shot, subjects, finished, ...of }: Neighbour): ChosenFootage[] => [
+    of,
+    ...(finished === null ? [] : [{ ...of, name: `${of.name}, finished`, frames: finished, alpha: false, made: { shot, subject: null } }]),
+    ...subjects.map(({ id, name }) => ({ ...of, name: `${of.name}: ${name}`, alpha: true, made: { shot, subject: id } })),
+  ];
+  return [{ plateId: plate.id, name: own, frames: plate.frames, width: plate.width, height: plate.height, alpha: false }, ...otherShots.flatMap(madeIn)];
 }
 
 /** The same as a record holds it. */
-export const shownFootage = ({ plateId, frames, width, height, alpha }: ChosenFootage): ShownFootage => ({ id: plateId, width, height, frames, alpha });
+export const shownFootage = ({ plateId, frames, width, height, alpha, made }: ChosenFootage): ShownFootage => ({
+  ...{ id: plateId, width, height, frames, alpha },
+  ...(made ? { made } : {}),
+});
+
+/** What tells footage that is shown from other. */
+export const footageKey = ({ id, made }: Pick<ShownFootage, 'id' | 'made'>): string => (made ? `${id}/${made.shot}/${made.subject ?? ''}` : id);
+export const chosenKey = ({ plateId, made }: ChosenFootage): string => footageKey({ id: plateId, made });

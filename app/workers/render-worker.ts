@@ -1,6 +1,5 @@
 /** Renders mattes and pictures, off the page's thread: a thin shell over renderMatte and renderPictureBytes. */
 import { expose, transfer } from 'comlink';
-import { LRUCache } from 'lru-cache';
 import { coverOn } from '~/core/compose/cover.ts';
 import { type How, histogramOf, measureColour, measureGrain, type Reference } from '~/core/compose/measure.ts';
 import { isAsked } from '~/core/compose/plan.ts';
@@ -10,23 +9,20 @@ import { standOn } from '~/core/compose/stand.ts';
 import { framesToLook, type Unseen, unseenOn } from '~/core/compose/unseen.ts';
 import { EDGE_STEPS, withoutSteps } from '~/core/document/edge-settings.ts';
 import { applyChange, type Edit } from '~/core/document/edits.ts';
-import { fenceOf, taskOf } from '~/core/document/fence.ts';
 import type { LaneItem, ShotDocument } from '~/core/document/schema.ts';
 import type { ElementStand } from '~/core/elements/render-element.ts';
-import { fromBytes, type Gray, lumaOf, matteTo8, newGray, newRgba, type Size, toBytes } from '~/core/image/picture.ts';
-import { memoisedPromise } from '~/core/math/memo.ts';
+import { type Gray, matteTo8, newGray, type Size, toBytes } from '~/core/image/picture.ts';
 import { renderCutout } from '~/core/matte/cutout.ts';
 import { areaOf, changePicture, chatterOf } from '~/core/matte/judge.ts';
-import { renderFence, renderMatte } from '~/core/matte/render-matte.ts';
+import { renderMatte } from '~/core/matte/render-matte.ts';
 import type { Sources } from '~/core/matte/sources.ts';
 import type { Quality } from '~/core/peel/settings.ts';
 import { numberAt } from '~/core/time/animated.ts';
 import { type Outline, outlinesOf } from '~/core/trace/outlines.ts';
 import type { Step } from '../state/wait.ts';
-import { decodedFrame } from './decoded-frame.ts';
 import { keepPicture, keptPicture } from './kept-pictures.ts';
-import { PeelSource } from './peel-source.ts';
-import { letters, missingLetters } from './titles.ts';
+import { ShotSources } from './shot-sources.ts';
+import { missingLetters } from './titles.ts';
 
 export type RenderedView = 'tint' | 'matte' | 'cutout' | 'composed';
 
@@ -51,18 +47,11 @@ export interface RenderRequest {
   name: string | null;
 }
 
-/** Bytes of decoded plate frames kept at most. */
-const KEEP = 16 * 1024 * 1024;
-
 let document: ShotDocument | null = null;
 let drafted: ShotDocument | null = null;
 /** The earlier state that differences are shown from. */
 let compared: ShotDocument | null = null;
-let origin = '';
-let plateUrl = '';
-let peels: PeelSource | null = null;
-/** Says something to the artist. */
-let tell: (text: string) => void = () => {};
+let sources: ShotSources | null = null;
 /** Says what is being done. */
 let tellStep: (step: Step) => void = () => {};
 let lastStep = '';
@@ -74,23 +63,6 @@ function step(what: Step['what'], done?: number, of?: number): void {
   if (name === lastStep) return;
   lastStep = name;
   tellStep({ what, done, of });
-}
-const plates = new LRUCache<string, Promise<Uint8ClampedArray>>({ maxSize: KEEP });
-
-function plateBytes(from: string, frame: number, store: 'full' | 'proxy' | 'alpha', size: Size): Promise<Uint8ClampedArray> {
-  const url = `${from}/${store}/${frame}`;
-  const make = async () => {
-    step('decoding');
-    return (await decodedFrame(url, size)).data;
-  };
-  return memoisedPromise(plates, `${url}@${size.width}`, make, Math.min(KEEP, 4 * size.width * size.height));
-}
-
-/** Bytes of a picture with the alpha that another one holds as gray. */
-function withAlpha(bytes: Uint8ClampedArray, alpha: Uint8ClampedArray): Uint8ClampedArray {
-  const out = bytes.slice();
-  for (let i = 3; i < out.length; i += 4) out[i] = alpha[i - 1];
-  return out;
 }
 
 /** Mattes are traced at the size of the plate, as far as that is no larger. */
@@ -116,30 +88,10 @@ let counted: { document: ShotDocument; effect: string; frame: number; found: Ret
 
 const measured: { document: ShotDocument; subject: string; frame: number; matte: Gray }[] = [];
 
-const sourcesFor = (store: 'full' | 'proxy'): Sources => ({
-  plate: async (f, s) => fromBytes(await plateBytes(plateUrl, f, store, s), s.width, s.height),
-  plateBytes: async (f, s) => ({ ...s, bytes: await plateBytes(plateUrl, f, store, s), channels: 4 }),
-  peel: async (part, f, s) => {
-    if (!peels || !document) throw new Error('No document yet.');
-    const { plate } = document;
-    const fence = fenceOf(document, part);
-    const fenced = async (seen: Size) => fence && renderFence(fence, f, sourcesFor('proxy'), plate, seen);
-    return peels.matte(taskOf(part, fence), f, plate, s, fenced, store === 'full' ? () => plateBytes(plateUrl, f, 'full', s) : null);
-  },
-  footage: async ({ id, alpha }, f, s) => {
-    try {
-      const bytes = await plateBytes(`${origin}/plates/${id}`, f, store, s);
-      return fromBytes(alpha ? withAlpha(bytes, await plateBytes(`${origin}/plates/${id}`, f, 'alpha', s)) : bytes, s.width, s.height);
-    } catch {
-      // The rest of the picture is there all the same; an output refuses.
-      provisional = true;
-      tell('Footage that an element shows is not there: choose other footage for it, or take it away.');
-      return newRgba(s.width, s.height);
-    }
-  },
-  letters,
-  imported: async (footage, f, s) => lumaOf(await plateBytes(`${origin}/plates/${footage}`, f, store, s), 4, s),
-});
+function sourcesFor(store: 'full' | 'proxy'): Sources {
+  if (!sources) throw new Error('No shot yet.');
+  return sources.at(store);
+}
 
 /** The document with one part of a subject alone, adding; `more` stands in for some of its settings. */
 function alone(whole: ShotDocument, part: string, more: { inverted?: boolean; opacity?: { constant: number } } = {}): ShotDocument {
@@ -203,31 +155,31 @@ const api = {
    * @param onStep told what is being done for the picture that was asked for
    */
   open(url: string, frames: number, proxy: Size, onBetter: () => void, onWords: (text: string) => void, onStep: (step: Step) => void) {
-    plateUrl = url;
-    tell = onWords;
     tellStep = onStep;
-    origin = new URL(url).origin;
-    const better = () => {
-      measured.length = 0;
-      onBetter();
-    };
-    peels = new PeelSource(url, frames, async (frame) => ({ ...proxy, data: await plateBytes(url, frame, 'proxy', proxy) }), {
-      better,
+    sources = new ShotSources(url, frames, proxy, () => document, {
+      better() {
+        measured.length = 0;
+        onBetter();
+      },
       words: onWords,
-      cutting: () => step('cutting'),
-      standsIn: () => {
+      step,
+      standsIn() {
         provisional = true;
       },
     });
   },
   /** Frames of Peels that were not there may have come. */
   peelsCame() {
-    peels?.lookAgain();
+    sources?.lookAgain();
     measured.length = 0;
+  },
+  /** Another shot may have changed. */
+  otherChanged(shot: string) {
+    sources?.forget(shot);
   },
   /** A frame is about to be painted on. */
   async preparePeel(frame: number, quality: Quality): Promise<void> {
-    await peels?.prepare(frame, quality);
+    await sources?.peels.prepare(frame, quality);
   },
   setDocument(next: ShotDocument) {
     document = next;

@@ -3,7 +3,7 @@
 import { reaches } from '../math/reaches.ts';
 import { isWithin } from '../time/ranges.ts';
 import { type PlacedPath, placedPathsOf } from './follow.ts';
-import type { ElementEffect, LaneItem, Part, Path, ShotDocument, Subject } from './schema.ts';
+import type { ElementEffect, LaneItem, Made, Part, Path, ShotDocument, ShownFootage, Subject } from './schema.ts';
 
 /** The curves of a part; a part of another kind has none. */
 export const pathsOf = (part: Part): Path[] => (part.type === 'spline' ? part.paths : []);
@@ -63,12 +63,15 @@ export const itemLivesOn = ({ lives }: Pick<LaneItem, 'lives'>, frame: number): 
 /** What has a matte of its own in an item: that, and effects of an element. */
 export const mattedIn = (item: LaneItem): (LaneItem | ElementEffect)[] => (item.type === 'element' ? [item, ...item.effects] : [item]);
 
-/** All other footage that a shot uses, as mattes or as elements, by id. */
-export const footageOf = (document: ShotDocument): string[] => [
-  ...new Set([
-    ...matteFootageOf(document),
-    ...document.lanes.flatMap((item) => (item.type === 'element' && item.footage ? [item.footage.id] : [])),
-    ...document.lanes.flatMap(mattedIn).flatMap((m) => (m.matteFootage ? [m.matteFootage.id] : [])),
-    ...document.cast.flatMap(({ clean }) => (clean ? [clean.id] : [])),
-  ]),
+/** All footage that items, their mattes and clean plates show. */
+const shownIn = ({ lanes, cast }: ShotDocument): ShownFootage[] => [
+  ...lanes.flatMap((item) => (item.type === 'element' && item.footage ? [item.footage] : [])),
+  ...lanes.flatMap(mattedIn).flatMap(({ matteFootage }) => (matteFootage ? [matteFootage] : [])),
+  ...cast.flatMap(({ clean }) => (clean ? [clean] : [])),
 ];
+
+/** All other footage that a shot uses, as mattes or as elements, by id. */
+export const footageOf = (document: ShotDocument): string[] => [...new Set([...matteFootageOf(document), ...shownIn(document).map(({ id }) => id)])];
+
+/** What a shot shows that is made in others. */
+export const madeElsewhere = (document: ShotDocument): Made[] => shownIn(document).flatMap(({ made }) => (made ? [made] : []));

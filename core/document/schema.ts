@@ -161,14 +161,21 @@ export type KnownPart = Exclude<Part, ForeignPart>;
 export const edgeSchema = record(EDGE_SHAPE);
 export type { Edge, Falloff };
 
+/** What is made of footage in its own shot: the cut-out of a subject, or the finished picture (null). */
+const madeSchema = z.strictObject({ shot: idSchema, subject: idSchema.nullable() });
+export type Made = z.infer<typeof madeSchema>;
+
 /** Footage that is shown, as it was when it was put there. */
 export const shownFootageSchema = z.strictObject({
+  /** Of the plate. */
   id: idSchema,
   width: z.number().int().min(1).max(16384),
   height: z.number().int().min(1).max(16384),
   frames: z.number().int().min(1).max(10_000_000),
   /** Whether it has alpha. */
   alpha: z.boolean().default(false),
+  /** Where it is not the plate itself that shows, but what is made of it in a shot, as that is now. */
+  made: madeSchema.optional(),
 });
 export type ShownFootage = z.infer<typeof shownFootageSchema>;
 

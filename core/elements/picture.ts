@@ -214,7 +214,7 @@ export async function coveringPicture(scene: Scene<V>, footage: ShownFootage, sh
 export const footageElement = definePlaced({
   id: 'footage',
   label: 'Footage',
-  about: 'Another shot of the production, or a still.',
+  about: 'Another shot of the production, what is made in it, or a still.',
   has: 'footage',
   settings: TIMING,
   boxOf: async ({ item: { footage } }) => footage && { width: footage.width, height: footage.height },

@@ -52,26 +52,27 @@ export function roomOf(...arrays: Float32Array[]): Room | null {
   return room && arrays.every((a) => a.buffer === arrays[0].buffer) ? room : null;
 }
 
-/** The room that nobody uses now: the largest, for work comes one after another and mostly at one size. */
-let free: Room | null = null;
-/** Works in a row for which less than a quarter of it was wanted; after so many it is let go of. */
+/** Rooms that nobody uses now, the largest first: one for a picture, and one for a picture that is shown in it. */
+let free: Room[] = [];
+const KEPT = 2;
+/** Works in a row for which less than a quarter of the largest was wanted; after so many all are let go of. */
 let small = 0;
 const SMALL = 12;
 
 /** Lends a room of at least so many floats for a work; null where that would be too much. */
 export async function withRoom<T>(floats: number, work: (room: Room | null) => Promise<T>): Promise<T> {
   if (floats > MOST) return work(null);
-  if (free) small = floats < free.size / 4 ? small + 1 : 0;
+  if (free.length > 0) small = floats < free[0].size / 4 ? small + 1 : 0;
   if (small > SMALL) {
-    free = null;
+    free = [];
     small = 0;
   }
-  const room = free && free.size >= floats ? free : new Room(floats);
-  if (room === free) free = null;
+  const room = free.findLast((r) => r.size >= floats) ?? new Room(floats);
+  free = free.filter((r) => r !== room);
   try {
     return await work(room);
   } finally {
     room.release(FLOATS);
-    if (!free || free.size < room.size) free = room;
+    free = [...free, room].sort((a, b) => b.size - a.size).slice(0, KEPT);
   }
 }

@@ -2,18 +2,21 @@
 
 import { LRUCache } from 'lru-cache';
 import sharp from 'sharp';
+import { NotShown, type OtherShot, pictureMadeIn } from '../../core/compose/other-shots.ts';
 import { fenceOf, taskOf } from '../../core/document/fence.ts';
-import type { PeelPart, ShownFootage } from '../../core/document/schema.ts';
+import type { Made, PeelPart, ShownFootage } from '../../core/document/schema.ts';
 import { type ByteRgb, pictureOfBytes } from '../../core/image/in-room.ts';
 import { fromBytes, fromGray8, type Gray, newGray, type Rgba, type Size } from '../../core/image/picture.ts';
 import { memoisedPromise } from '../../core/math/memo.ts';
 import type { Letters, Sources, Weight } from '../../core/matte/sources.ts';
 import { peelKeys } from '../../core/peel/results/inputs.ts';
+import type { FrameRange } from '../../core/time/ranges.ts';
 import { type ReadAs, readFrames } from '../footage/read-plate.ts';
 import { atPlateSize, carryPeel } from '../peel/carry-peel.ts';
 import { PeelResults } from '../peel/results.ts';
 import { Problem } from '../problem.ts';
 import type { Original, OutputTask } from './task.ts';
+import { framesOf } from './timed.ts';
 import { letters } from './titles.ts';
 
 /** Reads footage frame after frame in rising order, with one decoder; the newest frame is kept, any other step begins anew. */
@@ -84,15 +87,23 @@ class FootageReader {
 /** Mattes kept. */
 const GRAYS_KEPT = 8;
 
+/** What pictures are made from, and the frames that are wanted of them. */
+type OriginalsTask = Pick<OutputTask, 'document' | 'footage' | 'others' | 'peel' | 'shots'> & { spec: FrameRange };
+
 /** The plate and the imported mattes of a task, from their originals. */
 export class Originals implements Sources {
-  private readonly task: OutputTask;
+  private readonly task: OriginalsTask;
   private readonly signal?: AbortSignal;
   private readonly readers = new Map<string, FootageReader>();
   private readonly grays = new LRUCache<string, Promise<Gray>>({ max: GRAYS_KEPT });
-  constructor(task: OutputTask, signal?: AbortSignal) {
+  /** Other shots that this one shows, by id. */
+  private readonly shown = new Map<string, OtherShot & { sources: Originals }>();
+  /** The shots, this one first, that are shown what comes from here. */
+  private readonly above: readonly string[];
+  constructor(task: OriginalsTask, signal?: AbortSignal, above: readonly string[] = []) {
     this.task = task;
     this.signal = signal;
+    this.above = above;
   }
 
   async plate(frame: number, size: Size): Promise<Rgba> {
@@ -108,10 +119,30 @@ export class Originals implements Sources {
     return this.kept(`${footage}/${frame}`, async () => fromGray16(await this.read(footage, this.other(footage), 'gray', frame, size), size));
   }
 
-  async footage({ id }: ShownFootage, frame: number, size: Size): Promise<Rgba> {
+  async footage({ id, made }: ShownFootage, frame: number, size: Size): Promise<Rgba> {
+    if (made) return this.madeIn(made, frame, size);
     const original = this.other(id);
     if (original.probe.alpha) return fromBytes(await this.read(id, original, 'rgba', frame, size), size.width, size.height);
     return pictureOfBytes(null, { ...size, bytes: await this.read(id, original, 'rgb', frame, size), channels: 3 });
+  }
+
+  private async madeIn(made: Made, frame: number, size: Size): Promise<Rgba> {
+    try {
+      return await pictureMadeIn(made, frame, size, async (shot) => this.shot(shot), this.above);
+    } catch (error) {
+      throw error instanceof NotShown ? new Problem('not-shown', error.message, 409) : error;
+    }
+  }
+
+  private shot(id: string): OtherShot | null {
+    const material = this.task.shots?.[id];
+    if (!material) return null;
+    const known = this.shown.get(id);
+    if (known) return known;
+    const task = { ...material, spec: framesOf(material), shots: this.task.shots };
+    const opened = { document: material.document, sources: new Originals(task, this.signal, [...this.above, id]) };
+    this.shown.set(id, opened);
+    return opened;
   }
 
   letters(line: string, weight: Weight): Promise<Letters> {
@@ -164,6 +195,7 @@ export class Originals implements Sources {
 
   async close(): Promise<void> {
     for (const reader of this.readers.values()) await reader.close();
+    for (const { sources } of this.shown.values()) await sources.close();
   }
 }
 

@@ -13,6 +13,7 @@ import type { JobQueue, JobSummary } from '../jobs/queue.ts';
 import { notFound, Problem } from '../problem.ts';
 import type { FormatDescription, OutputSpec } from './format.ts';
 import { FORMAT_DESCRIPTIONS, outputSpecSchema } from './formats/index.ts';
+import { documentsShown } from './shown-shots.ts';
 import { writtenFrames } from './timed.ts';
 
 /** What is listed may have been asked for by another version, which knows other formats. */
@@ -70,7 +71,8 @@ export class Outputs {
       throw new Problem('out-of-range', `This shot ends at frame ${document.plate.frames - 1 + document.plate.firstNumber}. Choose a range inside it.`, 422);
     if (spec.subject !== undefined && !document.cast.some((s) => s.id === spec.subject))
       throw new Problem('no-subject', 'That subject is no longer in the cast. Choose another.', 422);
-    const payload = { spec, document };
+    const shown = await documentsShown(document, (id) => this.changes.load(id));
+    const payload = { spec, document, shown };
     const text = JSON.stringify(payload);
     const waiting = (await queue.openOnes(shotId, 'output')).find((job) => JSON.stringify(job.payload) === text);
     const { first, last } = writtenFrames(payload);

@@ -12,7 +12,7 @@ import { type OutputControl, SEGMENT } from './format.ts';
 import { formatOf } from './formats/index.ts';
 import { type RangeEnd, rangeEndSchema } from './range-worker.ts';
 import type { OutputTask } from './task.ts';
-import { writtenFrames } from './timed.ts';
+import { framesOf, writtenFrames } from './timed.ts';
 
 /** Bytes that all threads of an output may take together, and what a picture takes of them for each of its pixels. */
 const MEMORY = 1.5 * 2 ** 30;
@@ -22,15 +22,22 @@ const BYTES_A_PIXEL = 180;
 const threadsFor = ({ threads = availableParallelism(), document: { plate } }: OutputTask): number =>
   Math.max(1, Math.min(threads, Math.floor(MEMORY / (plate.width * plate.height * BYTES_A_PIXEL))));
 
-/** Whether all that Peels are to find is found: else one thread has it found, since each would do it for itself. */
-async function isFound({ document, spec, peel }: OutputTask): Promise<boolean> {
+/** Whether all that Peels of a shot are to find on frames is found. */
+async function isFound({ document, peel }: Pick<OutputTask, 'document' | 'peel'>, { first, last }: FrameRange): Promise<boolean> {
   const peels = document.cast.flatMap(({ parts }) => parts.filter((p) => p.type === 'peel'));
   if (!peel || peels.length === 0) return true;
   const results = new PeelResults(peel.resultsDir);
   const missing = await Promise.all(
-    peels.map(async (part) => (await results.found(taskOf(part, fenceOf(document, part)), spec.first, spec.last)).length <= spec.last - spec.first),
+    peels.map(async (part) => (await results.found(taskOf(part, fenceOf(document, part)), first, last)).length <= last - first),
   );
   return !missing.includes(true);
+}
+
+/** The same of all shots that an output shows: where something is missing, one thread has it found, since each would do it for itself. */
+async function allFound(task: OutputTask): Promise<boolean> {
+  const others = Object.values(task.shots ?? {});
+  const found = await Promise.all([isFound(task, task.spec), ...others.map((other) => isFound(other, framesOf(other)))]);
+  return !found.includes(false);
 }
 
 /** At most so many ranges of about the same length, which begin where pieces do. */
@@ -48,7 +55,7 @@ export async function writeRanges(task: OutputTask, control: OutputControl): Pro
   const format = formatOf(task.spec);
   if (ranges.length === 1) return format.writeRange(task, ranges[0], control);
   // What is written of the first range once is not written again.
-  if (!(await isFound(task))) await format.writeRange(task, { first: all.first, last: all.first + SEGMENT - 1 }, control);
+  if (!(await allFound(task))) await format.writeRange(task, { first: all.first, last: all.first + SEGMENT - 1 }, control);
   const pool = new Piscina({ filename: path.join(PROGRAM, 'range-worker.js'), maxThreads: ranges.length });
   const done = ranges.map(() => 0);
   const stop = new AbortController();

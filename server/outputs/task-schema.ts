@@ -5,12 +5,20 @@ import { peelPlaceSchema } from '../peel/carry-peel.ts';
 import { outputSpecSchema } from './formats/index.ts';
 import { originalSchema } from './task.ts';
 
-export const outputTaskSchema = z.strictObject({
+const material = {
   document: documentSchema,
+  footage: originalSchema,
+  others: z.record(z.string(), originalSchema),
+  peel: peelPlaceSchema,
+};
+
+export const outputTaskSchema = z.strictObject({
+  ...material,
+  footage: material.footage.optional(),
+  others: material.others.optional(),
+  peel: material.peel.optional(),
+  shots: z.record(z.string(), z.strictObject(material)).optional(),
   spec: outputSpecSchema,
   directory: z.string(),
-  footage: originalSchema.optional(),
-  others: z.record(z.string(), originalSchema).optional(),
-  peel: peelPlaceSchema.optional(),
   threads: z.number().int().min(1).optional(),
 });

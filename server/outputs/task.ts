@@ -17,6 +17,8 @@ export interface OutputTask {
   others?: Record<string, Original>;
   /** For Peels: the frames of the plate, and what was found on them. */
   peel?: PeelPlace;
+  /** Other shots that it shows something of, by id. */
+  shots?: Record<string, ShotMaterial>;
   /** Threads that may write it, at most; as many as the machine has where it does not say. */
   threads?: number;
 }
@@ -24,6 +26,9 @@ export interface OutputTask {
 /** Footage as it was brought in. */
 export const originalSchema = z.strictObject({ probe: probeSchema, originals: z.string() });
 export type Original = z.infer<typeof originalSchema>;
+
+/** What the pictures of a shot are made from. */
+export type ShotMaterial = Required<Pick<OutputTask, 'document' | 'footage' | 'others' | 'peel'>>;
 
 /** The subject that the output is of. */
 export function subjectOf({ document, spec }: Pick<OutputTask, 'document' | 'spec'>): Subject {

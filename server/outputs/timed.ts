@@ -9,6 +9,9 @@ import { inputArguments } from '../footage/read-plate.ts';
 import { Problem } from '../problem.ts';
 import type { Original, OutputTask } from './task.ts';
 
+/** All frames of a shot. */
+export const framesOf = ({ document }: Pick<OutputTask, 'document'>): FrameRange => ({ first: 0, last: document.plate.frames - 1 });
+
 /** Which time of the shot each frame shows that is written; null where the output goes frame for frame. */
 export const timesOfOutput = ({ document, spec }: Pick<OutputTask, 'document' | 'spec'>): TimeMap | null =>
   spec.timed === true && document.timing ? timeMap(document.timing, { first: spec.first, last: spec.last }) : null;
