@@ -7,6 +7,7 @@ export default [
   route('help', 'routes/help.tsx'),
   route('help/:page', 'routes/help-page.tsx'),
   route('productions/:productionId', 'routes/production.tsx'),
+  route('productions/:productionId/joined', 'routes/joined.ts'),
   route('productions/:productionId/library', 'routes/library.ts'),
   route('productions/:productionId/library/:itemId', 'routes/library-item.ts'),
   route('deleted', 'routes/deleted.tsx'),

@@ -153,6 +153,69 @@ test('14: the same thing twice: isolated in one take, put into the other with no
   await expect.poll(looked, { timeout: 20_000 }).toBeGreaterThan(60);
 });
 
+/** The meadow is greener than blue, the wall bluer than green. */
+const isGreen = ([, g, b]: number[]): boolean => g > b;
+
+test('7: a ready-made shape as the way from one shot to the next: it opens from nothing to beyond the picture', async ({ page }) => {
+  const hand = new Hand(page);
+  await openFirstOf(hand, footage().walker, footage().other);
+  await hand.click(page.getByRole('radio', { name: 'Ready-made shapes' }));
+  hand.actions++;
+  await page.getByLabel('Shape', { exact: true }).selectOption('heart');
+  await hand.drag([
+    [130, 60],
+    [190, 120],
+  ]);
+  await hand.saved();
+  await bench(hand, 'Compose');
+  await addTo(hand, 'to front', /^Way to footage/);
+  await hand.choose('Footage', /meadow/i);
+  await hand.choose('Way', /outline, opens/);
+  await hand.choose('Made from', /^Subject 1: /);
+  await hand.saved();
+  await hand.number('Begins', 6);
+  await hand.number('Softness', 10);
+  const pixel = await written(hand, page);
+  const isMeadow = (frame: number, x: number, y: number) => isGreen(pixel(frame, x, y));
+  expect([isMeadow(5, 160, 90), isMeadow(5, 10, 10)]).toEqual([false, false]);
+  // It opens from its middle, and the corners come last.
+  expect([isMeadow(9, 160, 85), isMeadow(9, 8, 8), isMeadow(9, 310, 170)]).toEqual([true, false, false]);
+  for (const [x, y] of [
+    [8, 8],
+    [310, 8],
+    [8, 170],
+    [310, 170],
+    [160, 90],
+  ])
+    expect(isMeadow(20, x, y), `${x},${y}`).toBe(true);
+  kept(hand, 7);
+});
+
+test('8: isolated by strokes, held on top while two shots push past, joined and written as one', async ({ page }) => {
+  const hand = new Hand(page);
+  await openFirstOf(hand, footage().walker, footage().other);
+  await hand.isolate();
+  // Back by the name of the production, over the shot's.
+  await hand.click(page.getByRole('link', { name: 'Harbour walker', exact: true }));
+  await hand.click('Join shots …');
+  const dialog = page.getByRole('dialog', { name: 'Join shots' });
+  for (const name of [/walker/, /meadow/]) await hand.click(dialog.getByRole('checkbox', { name }));
+  hand.actions += 3;
+  await dialog.getByLabel('Way').selectOption('push');
+  await dialog.getByLabel('Stays on top').selectOption({ label: 'harbour_walker: Subject 1' });
+  await expect(dialog.getByText('A shot of 36 frames')).toBeVisible();
+  await hand.click(dialog.getByRole('button', { name: 'Join', exact: true }));
+  const joined = page.getByRole('list', { name: 'Shots' }).getByRole('link', { name: /walker to meadow/ });
+  await hand.click(joined);
+  await hand.saved();
+  const pixel = await written(hand, page);
+  // Before: the wall; after: the meadow; between, both go to the right, and the thing goes its own way over both.
+  expect([isGreen(pixel(6, 300, 20)), isGreen(pixel(30, 300, 20))]).toEqual([false, true]);
+  expect([isGreen(pixel(17, 40, 20)), isGreen(pixel(17, 300, 20))]).toEqual([true, false]);
+  for (const frame of [2, 14, 17, 21]) expect(apart(pixel(...onThing(frame, 35, 12)), BODY), `frame ${frame}`).toBeLessThan(45);
+  kept(hand, 8);
+});
+
 test('15: an outline draws itself, alone and see-through', async ({ page }) => {
   const hand = new Hand(page);
   await outlineAndTrack(hand);

@@ -45,7 +45,7 @@ test('somebody of one take in another: a matte written there, its footage inside
   await setNumber(page, 'Grow', '-1');
   await page.getByRole('link', { name: 'Compose', exact: true }).click();
   await add(page, 'inside Subject 1', 'Footage');
-  await choose(page, 'Footage', 'courier-on-the-quay');
+  await choose(page, 'Footage', /^courier-on-the-quay$/);
   await settled(page);
   await setNumber(page, 'Starts on', '-38');
   // Behind, on frames 1 and 3 alone.

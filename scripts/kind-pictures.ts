@@ -102,6 +102,7 @@ const SHOWS: Record<string, { lane?: Lane; of?: string; settings?: Record<string
   beam: { settings: { fromX: 80, fromY: 420, toX: 880, toY: 120 } },
   noise: { settings: { size: 180, low: 35 } },
   wipe: { settings: { done: 55, softness: 120 } },
+  way: { lane: 'front', settings: { way: 'push', goes: 'left', begins: 55, takes: 10 } },
 };
 
 let count = 0;

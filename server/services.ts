@@ -15,6 +15,7 @@ import { HealthWatch } from './health.ts';
 import { HELP_PAGES, helpPage, helpSections } from './help.ts';
 import { EmbeddedQueue } from './jobs/embedded-queue.ts';
 import type { JobQueue } from './jobs/queue.ts';
+import { joinShots } from './join.ts';
 import { Library } from './library.ts';
 import { fileStem } from './outputs/file-stem.ts';
 import { Outputs } from './outputs/outputs.ts';
@@ -43,6 +44,8 @@ export interface Services {
   recent(count: number): Promise<RecentShot[]>;
   /** A shot of the demo film on which a guide can be tried. */
   shotForGuide(guideId: string): Promise<{ shotId: string; ready: boolean }>;
+  /** Makes a shot that shows others of the production one after the other. */
+  joinShots(productionId: string, asked: unknown): Promise<{ shotId: string }>;
   /** The document of a shot as a file. */
   documentFile(shotId: string): Promise<{ text: string; fileName: string }>;
   /** Replaces the document of a shot by one that was sent. */
@@ -102,6 +105,7 @@ export async function openServices(
     help: { pages: HELP_PAGES, page: helpPage, sections: helpSections },
     recent: (count) => recentShots(peels, count),
     shotForGuide: (guideId) => shotForGuide({ uploads, shots, queue }, guideId),
+    joinShots: (productionId, asked) => joinShots({ shots, uploads, queue }, productionId, asked),
     async documentFile(shotId) {
       const { document } = await changes.load(shotId);
       return { text: `${JSON.stringify(writtenDocument(document), null, 2)}\n`, fileName: `${fileStem(document.name)}.mottrel.json` };

@@ -6,7 +6,7 @@ import { literal, Op, type Sequelize } from 'sequelize';
 import { z } from 'zod';
 import { finishedFrames } from '../core/compose/other-shots.ts';
 import { newDocument } from '../core/document/records.ts';
-import { timingSchema } from '../core/document/schema.ts';
+import { type ShotDocument, timingSchema } from '../core/document/schema.ts';
 import type { Rate } from '../core/time/rate.ts';
 import type { Config } from './config.ts';
 import { ChangeRow, Job, Plate, type PlateState, Production, Shot } from './db/models.ts';
@@ -67,16 +67,28 @@ export interface ShotSummary {
   updatedAt: string;
 }
 
-/** Another shot as it can be shown. */
-export interface Neighbour {
+/** What a shot is made of. */
+interface Made {
+  productionId: string;
+  uploadId: string;
+  name?: string;
+  rate: string;
+  /** What is in it from the start; empty where it does not say. */
+  document?: ShotDocument;
+}
+
+/** A shot as it can be shown in another. */
+export interface Showable {
   id: string;
   name: string;
   plateId: string;
   frames: number;
   width: number;
   height: number;
-  /** Whether its footage has alpha. */
+  rate: Rate;
+  /** Whether its footage has alpha, and sound. */
   alpha: boolean;
+  hasSound: boolean;
   subjects: { id: string; name: string }[];
   /** Frames of its finished picture; null where that is its plate. */
   finished: number | null;
@@ -172,13 +184,18 @@ export class Shots {
     });
   }
 
-  /** The other shots of the production of one that can be shown in it, with their subjects. */
-  async neighbours(shotId: string): Promise<Neighbour[]> {
+  /** The other shots of the production of one that can be shown in it. */
+  async neighbours(shotId: string): Promise<Showable[]> {
     const { production } = await this.shot(shotId);
+    return (await this.showable(production.id)).filter(({ id }) => id !== shotId);
+  }
+
+  /** Shots of a production that can be shown in others, with their subjects. */
+  async showable(productionId: string): Promise<Showable[]> {
     // As in the list of shots, documents stay where they are.
     const read = (path: string, as: string): [ReturnType<typeof literal>, string] => [literal(`JSON_EXTRACT(\`Shot\`.\`document\`, '${path}')`), as];
     const rows = await Shot.findAll({
-      where: { productionId: production.id, deletedAt: null, id: { [Op.ne]: shotId } },
+      where: { productionId, deletedAt: null },
       attributes: {
         exclude: ['document'],
         include: [read('$.cast[*].id', 'ids'), read('$.cast[*].name', 'names'), read('$.timing', 'timing'), read('$.lanes[0].id', 'composed')],
@@ -195,7 +212,9 @@ export class Shots {
       return [
         {
           ...{ id: shot.id, name: shot.name, plateId: plate.id, frames, width, height },
+          rate: { num: plate.rateNum ?? 24, den: plate.rateDen ?? 1 },
           alpha: this.probeOf(plate).alpha === true,
+          hasSound: plate.hasSound,
           subjects: ids.map((id, i) => ({ id, name: names[i] })),
           finished: shot.get('composed') || timing ? finishedFrames({ plate: { frames }, timing }) : null,
         },
@@ -215,7 +234,7 @@ export class Shots {
    * Makes a shot of an upload: examines it first, so that what cannot be used leaves nothing behind. Its footage keeps the id of the upload:
    * asked for twice, also at once or after a restart, it is made once and told twice.
    */
-  createFromUpload(input: { productionId: string; uploadId: string; name?: string; rate: string }): Promise<MadeShot> {
+  createFromUpload(input: Made): Promise<MadeShot> {
     return this.making.do(input.uploadId, async () => (await this.madeFrom(input.uploadId)) ?? this.makeFromUpload(input));
   }
 
@@ -226,7 +245,7 @@ export class Shots {
     return { shotId: shot.id, plateId: uploadId, notes, alpha: alpha === true };
   }
 
-  private async makeFromUpload(input: { productionId: string; uploadId: string; name?: string; rate: string }): Promise<MadeShot> {
+  private async makeFromUpload(input: Made): Promise<MadeShot> {
     await this.production(input.productionId);
     const given = input.name?.trim() ? nameSchema.parse(input.name) : null;
     const { probe, sourceName, firstNumber } = await this.uploads.examine(input.uploadId, input.rate).catch(async (error: unknown) => {
@@ -244,7 +263,10 @@ export class Shots {
           { id: plateId, state: 'waiting', kind: probe.kind, sourceName, firstNumber, hasSound: probe.hasSound, probe: JSON.stringify(probe) },
           { transaction },
         );
-        await Shot.create({ id: shotId, productionId: input.productionId, plateId, name }, { transaction });
+        await Shot.create(
+          { id: shotId, productionId: input.productionId, plateId, name, document: input.document ? JSON.stringify({ ...input.document, name }) : null },
+          { transaction },
+        );
         await Job.create({ id: randomUUID(), kind: 'ingest', label: name, shotId, state: 'queued', payload: '{}', total: probe.framesGuess }, { transaction });
       });
     } catch (error) {
@@ -307,6 +329,11 @@ export class Shots {
         await shot.update({ document: JSON.stringify(document) }, { transaction });
       }
     });
+  }
+
+  /** The original of footage that is there. */
+  async originalOf(plateId: string): Promise<{ probe: Probe; originals: string } | null> {
+    return (await this.originalsOf([plateId]))[plateId] ?? null;
   }
 
   async setPlateState(plateId: string, state: PlateState): Promise<void> {

@@ -2,7 +2,9 @@
 import { useEffect, useId, useState } from 'react';
 import { namedSplines } from '~/core/document/parts.ts';
 import { type Element, ofSubject } from '~/core/document/schema.ts';
+import type { ElementKind } from '~/core/elements/element.ts';
 import { elementById } from '~/core/elements/index.ts';
+import { valuesIn } from '~/core/time/animated.ts';
 import { BringPictures } from '../cast/bring-pictures.tsx';
 import { ChoiceSetting } from '../settings/fields.tsx';
 import { type ChosenFootage, shownFootage } from '../state/footage.ts';
@@ -22,13 +24,17 @@ export function ElementFields({ item }: { item: Element }) {
       {kind.has === 'words' && <Words key={item.words} words={item.words} onWords={(words) => set('Set words', { words })} />}
       {kind.has === 'footage' && <Footage item={item} />}
       {kind.has === 'footage' && <CoverFields key={`${item.id} cover`} item={item} />}
-      {(kind.has === 'subject' || kind.has === 'outline' || kind.from) && (
+      {(kind.has === 'subject' || kind.has === 'outline' || isFromOutline(item, kind)) && (
         <Source item={item} curves={kind.has !== 'subject'} onSource={(of) => set('Set source', { of })} />
       )}
       {kind.placed && <ElementCorners item={item} />}
     </>
   );
 }
+
+/** Whether one that has footage is made from an outline as it is set now, on any of its keys. */
+const isFromOutline = ({ settings }: Element, { from }: ElementKind): boolean =>
+  from !== undefined && settings[from.setting] !== undefined && valuesIn(settings[from.setting]).includes(from.is);
 
 function Words({ words, onWords }: { words: string; onWords(words: string): void }) {
   const id = useId();

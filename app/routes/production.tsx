@@ -9,6 +9,7 @@ import type { ShotSummary } from '~/server/shots.ts';
 import { actOnJob, useJobs, type Work, worksOf } from '../state/jobs.ts';
 import { Button, EmptyNote } from '../ui/controls.tsx';
 import { DropFootage } from '../ui/drop-footage.tsx';
+import { JoinShots } from '../ui/join-shots.tsx';
 import { NameDialog } from '../ui/name-dialog.tsx';
 import { PageFrame } from '../ui/page-frame.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
@@ -28,7 +29,8 @@ export const meta: Route.MetaFunction = ({ data }) => [{ title: `${data?.product
 export const loader = ({ params, context }: Route.LoaderArgs) =>
   orErrorPage(context, async () => {
     const { shots } = context.services;
-    return { production: await shots.production(params.productionId), shots: await shots.shots(params.productionId) };
+    const production = await shots.production(params.productionId);
+    return { production, shots: await shots.shots(production.id), showable: await shots.showable(production.id) };
   });
 
 export const action = ({ request, context }: Route.ActionArgs) =>
@@ -41,7 +43,7 @@ export const action = ({ request, context }: Route.ActionArgs) =>
   });
 
 export default function ProductionPage({ loaderData }: Route.ComponentProps) {
-  const { production, shots } = loaderData;
+  const { production, shots, showable } = loaderData;
   const { revalidate } = useRevalidator();
   const [renaming, setRenaming] = useState<{ id: string; name: string } | null>(null);
   const works = worksOf(Object.values(useJobs(useCallback(() => void revalidate(), [revalidate]))));
@@ -55,6 +57,7 @@ export default function ProductionPage({ loaderData }: Route.ComponentProps) {
     <PageFrame trail={[{ label: 'Productions', to: '/' }, { label: production.name }]}>
       <h1 className="mb-4 font-semibold text-xl">{production.name}</h1>
       <DropFootage productionId={production.id} />
+      {showable.length > 1 && <JoinShots productionId={production.id} shots={showable} />}
       {shots.length === 0 && <EmptyNote>No shot yet. Each piece of footage that you bring in becomes a shot.</EmptyNote>}
       <ul className="space-y-2" aria-label="Shots">
         {shots.map((shot) => (

@@ -1,6 +1,6 @@
 /** Footage that can be chosen. */
 import type { Made, ShownFootage } from '~/core/document/schema.ts';
-import type { Neighbour } from '~/server/shots.ts';
+import type { Showable } from '~/server/shots.ts';
 import { useWorkbench } from './workbench-context.tsx';
 
 export interface ChosenFootage {
@@ -17,7 +17,7 @@ export interface ChosenFootage {
 /** All that can be shown: plates of the production, this shot's first, and what is made in other shots. @param own what this shot's is called */
 export function useFootage(own: string): ChosenFootage[] {
   const { plate, otherShots } = useWorkbench();
-  const madeIn = ({ id: shot, subjects, finished, ...of }: Neighbour): ChosenFootage[] => [
+  const madeIn = ({ id: shot, subjects, finished, ...of }: Showable): ChosenFootage[] => [
     of,
     ...(finished === null ? [] : [{ ...of, name: `${of.name}, finished`, frames: finished, alpha: false, made: { shot, subject: null } }]),
     ...subjects.map(({ id, name }) => ({ ...of, name: `${of.name}: ${name}`, alpha: true, made: { shot, subject: id } })),

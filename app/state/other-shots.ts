@@ -1,6 +1,6 @@
 /** Other shots of the production while one is open: what there is to choose from, and whether what is shown of them has changed. */
 import { useEffect, useState } from 'react';
-import type { Neighbour } from '~/server/shots.ts';
+import type { Showable } from '~/server/shots.ts';
 import { listen } from './event-stream.ts';
 import { send } from './send.ts';
 import { useWorkbench } from './workbench-context.tsx';
@@ -43,10 +43,10 @@ function listenElsewhere(onChanged: (shots: ReadonlySet<string> | null) => void)
 }
 
 /** The other shots, as they are by now. */
-export function useNeighbours(shotId: string, start: Neighbour[]): Neighbour[] {
+export function useNeighbours(shotId: string, start: Showable[]): Showable[] {
   const [shots, setShots] = useState(start);
   useEffect(() => {
-    const fetchThem = () => void send<Neighbour[]>(`/shots/${shotId}/neighbours`).then(setShots, () => {});
+    const fetchThem = () => void send<Showable[]>(`/shots/${shotId}/neighbours`).then(setShots, () => {});
     return listenElsewhere(fetchThem);
   }, [shotId]);
   return shots;

@@ -5,7 +5,7 @@ import { partWith } from '~/core/document/parts.ts';
 import type { ShotDocument } from '~/core/document/schema.ts';
 import type { ReachContext } from '~/core/time/reach.ts';
 import type { FormatDescription } from '~/server/outputs/format.ts';
-import type { Neighbour } from '~/server/shots.ts';
+import type { Showable } from '~/server/shots.ts';
 import type { Pictures } from '../frame/pictures.ts';
 import { useShot } from './shot-context.tsx';
 import type { ShotState } from './shot-store.ts';
@@ -33,7 +33,7 @@ export interface Workbench {
   /** What can be written. */
   formats: readonly FormatDescription[];
   /** Ready shots of the same production. */
-  otherShots: Neighbour[];
+  otherShots: Showable[];
   view: ViewStore;
   /** Null until the page runs in a browser. */
   pictures: Pictures | null;

@@ -4,7 +4,9 @@ import type { LaneEffect, LaneItem, ShotDocument, Subject } from '../document/sc
 import { changesShape } from '../effects/effect.ts';
 import { effectById } from '../effects/index.ts';
 import { settingsAt } from '../effects/lane-effect.ts';
+import { valuesAt } from '../effects/settings.ts';
 import type { Given } from '../elements/element.ts';
+import { elementById, settingsOf } from '../elements/index.ts';
 import { hasShutter, sweepOf } from '../elements/render-element.ts';
 import { extentIn } from '../image/in-room.ts';
 import { commonOf, type Gray, grownBy, isEmpty, type Region, type Size, unionOf, wholeOf } from '../image/picture.ts';
@@ -13,7 +15,14 @@ import { isKnown } from './lane-items.ts';
 import { isIn, type LanePlace, lanesInDepth } from './lanes.ts';
 
 /** Whether something is asked to be seen on a frame at all. */
-export const isAsked = (item: LaneItem, frame: number): boolean => item.enabled && isKnown(item) && itemLivesOn(item, frame) && numberAt(item.mix, frame) > 0;
+export const isAsked = (item: LaneItem, frame: number): boolean =>
+  item.enabled && isKnown(item) && itemLivesOn(item, frame) && numberAt(item.mix, frame) > 0 && !isAbsent(item, frame);
+
+/** Whether an element has nothing to show at a time, as it is meant to be. */
+function isAbsent(item: LaneItem, frame: number): boolean {
+  const kind = item.type === 'element' ? elementById(item.element) : null;
+  return kind?.placed === false && kind.absent?.(valuesAt(settingsOf(kind), item.settings, frame), frame) === true;
+}
 
 /** Whether an effect inside a subject takes it beyond its outline. */
 export const leaves = (item: LaneItem): boolean => item.type === 'effect' && item.lane === 'inside' && item.leaves && changesShape(effectById(item.effect));

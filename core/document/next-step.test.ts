@@ -38,6 +38,10 @@ describe('the next step', () => {
     const composed = softened(standing([peel()], { found: 84 }));
     composed.document.lanes.push(newLaneEffect('e', 'behind', 's', 'solid'));
     expect(ids(composed)).toEqual(['write']);
+    // What needs no subject may be all of it, as in shots that were joined.
+    const joined = standing(null);
+    joined.document.lanes.push(newLaneEffect('e', 'front', null, 'grade'));
+    expect(ids(joined)).toEqual(['write']);
     expect(ids({ ...composed, written: 1 })).toEqual(['fetch']);
   });
 

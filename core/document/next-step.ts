@@ -65,14 +65,16 @@ export function stepsLeft(standing: Standing | null): NextStep[] {
   const add = (id: StepId, label: string, why: string) => void (standing.skipped.has(id) || steps.push({ id, label, why }));
   const name = subject?.name ?? '';
   const open = subject?.parts.some((p) => p.enabled && pathsOf(p).some((q) => !q.closed));
+  // Items that need no subject may be all of it: shots that were joined, a title on a plate.
+  const composed = document.cast.length === 0 && document.lanes.length > 0;
   if (open && subject && !hasMatte(subject)) add('close', 'Close the curve', 'An open curve masks nothing.');
-  else if (!subject || !hasMatte(subject))
+  else if ((!subject || !hasMatte(subject)) && !composed)
     add(
       'isolate',
       'Paint the subject',
       subject ? `${name} masks nothing yet: a few strokes on one frame are enough.` : 'Nothing is isolated yet: a few strokes on one frame are enough.',
     );
-  else {
+  else if (subject) {
     const peels = subject.parts.filter((p): p is PeelPart => p.type === 'peel' && p.enabled);
     if (carrying) add('carrying', `Carrying: ${carrying.done} of ${carrying.total} frames`, 'You can go on working; doubtful frames show as they are found.');
     else if (peels.length > 0 && missing > 0)
@@ -94,7 +96,7 @@ export function stepsLeft(standing: Standing | null): NextStep[] {
   }
   const isolated = subject !== null && hasMatte(subject);
   if (isolated && document.lanes.length === 0) add('compose', 'Put something behind it', `What goes into a lane behind ${name} stays there by itself.`);
-  if (isolated && written === 0)
+  if ((isolated || composed) && written === 0)
     add('write', 'Write', document.lanes.length > 0 ? 'The picture, the cut-out or the matte, as files.' : 'The matte or the cut-out, as files.');
   if (written > 0) add('fetch', 'Fetch what was written', 'Everything stays editable: change it and write again.');
   return steps;

@@ -48,8 +48,8 @@ interface Kind {
   settings: Descriptions;
   /** What it has beside its settings: words, footage, a subject, or curves of a Spline or the outline of a subject. */
   has: 'words' | 'footage' | 'subject' | 'outline' | null;
-  /** Of one that has footage: that it can be made from an outline besides. */
-  from?: 'outline';
+  /** Of one that has footage: the setting, and its value, with which it is made from an outline besides. */
+  from?: { setting: string; is: string };
   /** What its settings start from that goes by the plate. */
   startsOn?(plate: Size): Record<string, Setting>;
 }
@@ -90,13 +90,15 @@ export interface FreeKind extends Kind {
   shows?: 'pictures';
   /** Whether it goes with something all the same. */
   led?: true;
+  /** Whether there is nothing of it at a time, as it is meant to be. */
+  absent?(values: Values, time: number): boolean;
   render(layer: Rgba, scene: Scene): Promise<void>;
 }
 
 export type ElementKind = PlacedKind | FreeKind;
 
 /** A kind as it is written: what it does gets the values of its own settings with their types. */
-type Typed<K extends Kind, D extends Descriptions> = Omit<K, 'settings' | 'placed' | 'boxOf' | 'beyond' | 'picture' | 'render'> & { settings: D };
+type Typed<K extends Kind, D extends Descriptions> = Omit<K, 'settings' | 'placed' | 'boxOf' | 'beyond' | 'picture' | 'absent' | 'render'> & { settings: D };
 
 /** A kind that stands somewhere, from its description. */
 export const definePlaced = <const D extends Descriptions>(
@@ -111,5 +113,8 @@ export const definePlaced = <const D extends Descriptions>(
 
 /** A kind without a box of its own, from its description. */
 export const defineFree = <const D extends Descriptions>(
-  kind: Typed<FreeKind, D> & { render(layer: Rgba, scene: Scene<ValuesOf<D>>): Promise<void> },
+  kind: Typed<FreeKind, D> & {
+    absent?(values: ValuesOf<D>, time: number): boolean;
+    render(layer: Rgba, scene: Scene<ValuesOf<D>>): Promise<void>;
+  },
 ): FreeKind => ({ ...kind, placed: false }) as unknown as FreeKind;

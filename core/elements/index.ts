@@ -15,6 +15,7 @@ import { ringsElement } from './rings.ts';
 import { shadowElement } from './shadow.ts';
 import { shapeElement } from './shape.ts';
 import { titleElement } from './title.ts';
+import { wayElement } from './way.ts';
 import { wipeElement } from './wipe.ts';
 
 export const ELEMENTS: readonly ElementKind[] = [
@@ -32,6 +33,7 @@ export const ELEMENTS: readonly ElementKind[] = [
   beamElement,
   noiseElement,
   wipeElement,
+  wayElement,
 ];
 
 /** Whether one without a place goes with something all the same. */

@@ -1,13 +1,11 @@
 /** A wipe: what it has passed shows footage, or white, so that it can be the matte of something. */
 import { choice, number, type ValuesOf } from '../effects/settings.ts';
-import { newGray, type Rgba } from '../image/picture.ts';
+import type { Rgba } from '../image/picture.ts';
 import { clamp, smoothstep } from '../math/clamp.ts';
-import { signedDistance } from '../matte/distance.ts';
 import { defineFree, type Scene } from './element.ts';
-import { overFilled } from './paint.ts';
+import { circlePassing, linePassing, type Passing, shapePassing } from './passing.ts';
 import { coveringPicture, shownAt, TIMING } from './picture.ts';
 import { endOn, endsAt, TWO_ENDS, twoEnds } from './place.ts';
-import { linesOf } from './source.ts';
 
 const SETTINGS = {
   ...TWO_ENDS,
@@ -25,7 +23,7 @@ const SETTINGS = {
 type V = ValuesOf<typeof SETTINGS>;
 
 /** How far each pixel lies within what has been passed, pixels; below 0 outside. */
-async function passedOf(layer: Rgba, scene: Scene<V>): Promise<(x: number, y: number) => number> {
+async function passedOf(layer: Rgba, scene: Scene<V>): Promise<Passing> {
   const { values } = scene;
   const [ax, ay] = endOn(scene, 'fromX', 'fromY');
   const [bx, by] = endOn(scene, 'toX', 'toY');
@@ -34,9 +32,9 @@ async function passedOf(layer: Rgba, scene: Scene<V>): Promise<(x: number, y: nu
   const done = values.done / 100;
   switch (values.form) {
     case 'line':
-      return (x, y) => done * length - ((x - ax) * dx + (y - ay) * dy) / length;
+      return going(linePassing(ax, ay, dx / length, dy / length), done * length);
     case 'circle':
-      return (x, y) => done * length - Math.hypot(x - ax, y - ay);
+      return going(circlePassing(ax, ay), done * length);
     case 'clock': {
       const first = Math.atan2(dy, dx);
       return (x, y) => {
@@ -48,23 +46,18 @@ async function passedOf(layer: Rgba, scene: Scene<V>): Promise<(x: number, y: nu
       };
     }
     case 'shape': {
-      const outlines = (await linesOf(scene, null)).filter((l) => l.closed).map((l) => l.points.slice());
-      const matte = newGray(layer.width, layer.height);
-      overFilled(layer, outlines, (pixel, covered) => {
-        matte.data[pixel] = covered;
-      });
-      const reach = Math.hypot(layer.width, layer.height);
-      const field = signedDistance(matte, 0.5, reach, 0.1);
-      if (!field) return () => -Infinity;
+      const shape = await shapePassing(layer, scene);
       // From nothing within the shape to beyond the picture: by as much as the ends are apart.
-      const grown = (done - 0.5) * 2 * length;
-      return (x, y) => {
-        const [u, v] = [clamp(Math.floor(x) - field.left, 0, field.width - 1), clamp(Math.floor(y) - field.top, 0, field.height - 1)];
-        return field.data[v * field.width + u] + grown;
-      };
+      return shape ? going(shape, (done - 0.5) * 2 * length) : () => -Infinity;
     }
   }
 }
+
+/** The same once it has gone so far. */
+const going =
+  (passing: Passing, far: number): Passing =>
+  (x, y) =>
+    passing(x, y) + far;
 
 async function render(layer: Rgba, scene: Scene<V>): Promise<void> {
   const { values, scale, item } = scene;
@@ -89,7 +82,7 @@ export const wipeElement = defineFree({
   label: 'Wipe',
   about: 'Goes over the picture and shows footage where it has been; without footage, white: the matte of something else.',
   has: 'footage',
-  from: 'outline',
+  from: { setting: 'form', is: 'shape' },
   shows: 'pictures',
   settings: SETTINGS,
   ends: twoEnds('From', 'To'),

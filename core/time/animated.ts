@@ -90,6 +90,9 @@ export function withKeySplit<T>(keys: readonly Key<T>[], frame: number, value: T
 }
 
 /** Frames that hold a key, rising. */
+/** All values that are set: of its keys, or the one that it has. */
+export const valuesIn = <T>(animated: Animated<T>): T[] => (hasKeys(animated) ? animated.keys.map((k) => k.value) : [animated.constant]);
+
 export const keyFrames = <T>(animated: Animated<T>): number[] => (hasKeys(animated) ? animated.keys.map((k) => k.frame) : []);
 
 /** `keys` with those in `clear` gone and those in `set` put in or replaced; rising order kept. */
