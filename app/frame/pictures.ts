@@ -30,7 +30,7 @@ export interface PictureRequest {
   /** How the matte is looked at; `compared` changes with the state it is compared with. */
   judge?: 'plain' | 'flicker' | 'difference';
   compared?: string;
-  /** Steps of the edge left out, as the view store names them. */
+  /** Steps of the edge, and items, left out, as the view store names them. */
   without?: readonly string[];
 }
 

@@ -3,7 +3,7 @@
  * there with no other step.
  */
 
-import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, Copy, SquareSplitHorizontal, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { hasPlace, isKnown, nameOf } from '~/core/compose/lane-items.ts';
 import { isIn } from '~/core/compose/lanes.ts';
@@ -12,8 +12,8 @@ import { copyOf } from '~/core/document/records.ts';
 import type { Element, LaneItem } from '~/core/document/schema.ts';
 import { useRemark, useRemarks } from '../state/remarks.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
-import { useWorkbench } from '../state/workbench-context.tsx';
-import { EmptyNote, IconButton, PanelTitle } from '../ui/controls.tsx';
+import { useView, useWorkbench } from '../state/workbench-context.tsx';
+import { Button, EmptyNote, IconButton, PanelTitle } from '../ui/controls.tsx';
 import { EyeSwitch } from '../ui/eye-switch.tsx';
 import { type Named, RenameDialog } from '../ui/rename-dialog.tsx';
 import { MoreMenu, RowMenu } from '../ui/row-menu.tsx';
@@ -30,6 +30,7 @@ export function LanesPanel() {
   return (
     <section aria-label="Lanes" className="flex h-full min-h-0 flex-col bg-panel">
       <PanelTitle>Lanes, near to far</PanelTitle>
+      <LeftOut />
       <div className="min-h-0 flex-1 overflow-auto">
         {listedLanes({ cast }).map((lane) => (
           <LaneSection key={lane.key} lane={lane} onRename={(id, name) => setNaming({ id, name })} onCopy={setCopying} />
@@ -43,6 +44,46 @@ export function LanesPanel() {
   );
 }
 
+/** Showing the picture before and after items; the document does not change. */
+function useLeftOut(): { left: readonly string[]; toggle(ids: readonly string[], out: boolean): void } {
+  const { view } = useWorkbench();
+  const left = useView((s) => s.without);
+  return {
+    left,
+    toggle(ids, out) {
+      const { without, setView, set } = view.getState();
+      if (out) setView('composed');
+      set({ without: out ? [...new Set([...without, ...ids])] : without.filter((id) => !ids.includes(id)) });
+    },
+  };
+}
+
+/** Says that the picture is shown without something, as long as it is. */
+function LeftOut() {
+  const lanes = useShot((s) => s.document.lanes);
+  const { left, toggle } = useLeftOut();
+  const out = lanes.filter((l) => left.includes(l.id));
+  if (out.length === 0) return null;
+  return (
+    <p role="status" className="flex items-center gap-2 border-line border-b bg-raised px-3 py-1 text-xs">
+      <span className="min-w-0 flex-1">
+        Shown without {out.length === 1 ? nameOf(out[0]) : `${out.length} things`}; outputs have {out.length === 1 ? 'it' : 'them'}.
+      </span>
+      <Button
+        className="!h-6 text-xs"
+        onClick={() =>
+          toggle(
+            out.map((l) => l.id),
+            false,
+          )
+        }
+      >
+        Show {out.length === 1 ? 'it' : 'them'}
+      </Button>
+    </p>
+  );
+}
+
 type Rename = (id: string, name: string) => void;
 
 type CopyOf = (copy: ToCopy) => void;
@@ -53,6 +94,9 @@ function LaneSection({ lane, onRename, onCopy }: { lane: ListedLane; onRename: R
   const lanes = useShot((s) => s.document.lanes);
   // What was put in last is nearest, and so at the top.
   const items = lanes.filter((item) => isIn(item, lane)).reverse();
+  const { left, toggle } = useLeftOut();
+  const ids = items.map((i) => i.id);
+  const isOut = ids.length > 0 && ids.every((id) => left.includes(id));
   // Of a subject whose curve is open, or whose Peel has no stroke: said once, on its own lane.
   const remarks = useRemarks();
   const subject = useShot((s) => (lane.lane === 'inside' ? s.document.cast.find((c) => c.id === lane.subject) : undefined));
@@ -78,6 +122,7 @@ function LaneSection({ lane, onRename, onCopy }: { lane: ListedLane; onRename: R
           <MoreMenu
             name={laneName(lane)}
             acts={[
+              { label: isOut ? 'Show what is in this lane again' : 'Show the picture without this lane', act: () => toggle(ids, !isOut) },
               { label: 'Copy what is in this lane …', act: () => onCopy({ what: `what is in ${laneName(lane)}`, items: [...items].reverse() }) },
               ...(lane.subject
                 ? [
@@ -120,6 +165,8 @@ function ItemRow({ item, above, below, onRename, onCopy }: { item: LaneItem; abo
   const lanes = useShot((s) => s.document.lanes);
   const name = nameOf(item);
   const remark = useRemark(item.id);
+  const { left, toggle } = useLeftOut();
+  const isOut = left.includes(item.id);
   const moveTo = (other: LaneItem) =>
     store.getState().commit('Change order', [{ kind: 'move', id: item.id, index: lanes.findIndex((l) => l.id === other.id) }]);
   const remove = () => store.getState().commit(`Delete ${item.type}`, removeEdits(store.getState().document, item.id));
@@ -158,6 +205,15 @@ function ItemRow({ item, above, below, onRename, onCopy }: { item: LaneItem; abo
           onClick={() => below && moveTo(below)}
         >
           <ArrowDown />
+        </IconButton>
+        <IconButton
+          label={isOut ? `Show ${name} again` : `Show without ${name}`}
+          about="Before and after: the shot stays as it is, and outputs have it."
+          pressed={isOut}
+          className="!size-6"
+          onClick={() => toggle([item.id], !isOut)}
+        >
+          <SquareSplitHorizontal />
         </IconButton>
         {item.type === 'effect' && (
           <IconButton

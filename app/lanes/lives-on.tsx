@@ -1,5 +1,8 @@
 /** The frames on which an effect or an element is there: all of them, or bursts. */
 import { X } from 'lucide-react';
+import { toast } from 'sonner';
+import { spanOf, stretchEdits } from '~/core/compose/stretch.ts';
+import { EditError } from '~/core/document/edits.ts';
 import type { LaneItem } from '~/core/document/schema.ts';
 import { type FrameRange, withRange } from '~/core/time/ranges.ts';
 import { useShotStore } from '../state/shot-context.tsx';
@@ -11,6 +14,15 @@ export function ItemLivesOn({ item }: { item: LaneItem }) {
   const { plate, view } = useWorkbench();
   const marked = useView((s) => s.range);
   const set = (label: string, lives: FrameRange[]) => store.getState().commit(label, [{ kind: 'assign', id: item.id, values: { lives } }]);
+  const stretch = () => {
+    if (!marked) return;
+    try {
+      store.getState().commit('Stretch over frames', stretchEdits(item, spanOf(item, plate.frames), marked));
+    } catch (error) {
+      if (!(error instanceof EditError)) throw error;
+      toast.error(error.message);
+    }
+  };
   const name = ({ first, last }: FrameRange) => `${first + plate.firstNumber}–${last + plate.firstNumber}`;
   return (
     <div className="flex gap-2 px-3 py-1 text-sm">
@@ -41,6 +53,18 @@ export function ItemLivesOn({ item }: { item: LaneItem }) {
           onClick={() => marked && set('More frames', withRange(item.lives, marked, true))}
         >
           {item.lives.length === 0 ? 'Marked range' : 'And marked range'}
+        </Button>
+        <Button
+          className="!h-6 text-xs"
+          disabled={!marked}
+          title={
+            marked
+              ? `Lays it over the marked range, with all its keys in proportion: what is on frames ${name(spanOf(item, plate.frames))} now`
+              : 'Mark a range first: B and N, or drag in the Sheet'
+          }
+          onClick={stretch}
+        >
+          Stretch to it
         </Button>
       </span>
     </div>

@@ -9,7 +9,7 @@ import { REASONS } from '~/core/peel/uncertainty/uncertainty.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
 import type { FoundFrame } from '~/server/peel/results.ts';
 import { type Column, foldColumns, isTrack, useColumns } from '../keys/columns.ts';
-import { approvalEdits, isGone, useShownDoubt } from '../state/peel.ts';
+import { approvalEdits, isGone, standOf, useShownDoubt } from '../state/peel.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { keyName } from '../tools/tool.ts';
@@ -22,7 +22,7 @@ const ROW = 22;
 const FRAME_WIDTH = 84;
 const STATE_WIDTH = 36;
 const COLUMN_WIDTH = 62;
-const DOUBT_WIDTH = 46;
+const DOUBT_WIDTH = 84;
 
 export function Sheet() {
   const { plate, view } = useWorkbench();
@@ -151,7 +151,7 @@ export function Sheet() {
                 tabIndex={-1}
                 style={{ width: DOUBT_WIDTH }}
                 className="shrink-0 pb-1 leading-tight"
-                title={`Doubt of what the Peel has found${doubtOf ? ` of ${doubtOf}; the selected subject has no Peel` : ''}, 0 to 100`}
+                title={`Doubt of what the Peel has found${doubtOf ? ` of ${doubtOf}; the selected subject has no Peel` : ''}, 0 to 100: good, partial, or lost`}
               >
                 {doubtOf && <span className="block truncate text-ink">{doubtOf}</span>}
                 Doubt
@@ -288,7 +288,13 @@ export function Sheet() {
 function DoubtMark({ found }: { found: FoundFrame | undefined }) {
   if (!found) return null;
   if (found.anchor === found.frame) return <span role="img" aria-label="painted" title="Painted" className="size-2.5 rounded-full bg-keep" />;
-  return <DoubtBar doubt={found.doubt} words={found.reasons.map((r) => REASONS[r]).join('; ')} text={isGone(found) ? 'gone' : String(found.doubt)} />;
+  const stand = standOf(found);
+  return (
+    <>
+      <DoubtBar doubt={found.doubt} words={found.reasons.map((r) => REASONS[r]).join('; ')} text={isGone(found) ? '–' : String(found.doubt)} />
+      <span className={`text-2xs ${stand === 'good' ? 'text-quiet' : 'text-ink'}`}>{stand}</span>
+    </>
+  );
 }
 
 function DoubtBar({ doubt, words, text }: { doubt: number; words: string; text: string }) {

@@ -61,6 +61,13 @@ export function doubtfulPlaces(partId: string, frame: number, { width, height }:
 /** Whether nothing was kept on a found frame, since the subject is out of sight. */
 export const isGone = ({ reasons }: FoundFrame): boolean => reasons.includes('hidden') || reasons.includes('vanished');
 
+/** In a word, how it stands: out of sight as it was said to be, nowhere to be seen, worth a look, or neither. */
+export function standOf({ reasons, doubt }: FoundFrame): 'gone' | 'lost' | 'partial' | 'good' {
+  if (reasons.includes('hidden')) return 'gone';
+  if (reasons.includes('vanished')) return 'lost';
+  return doubt >= DOUBTFUL ? 'partial' : 'good';
+}
+
 export const onFound = (listener: () => void): (() => void) => usePeelStore.subscribe(listener);
 
 /** Frames of a subject's Peels that are found; of several the most doubtful counts. */

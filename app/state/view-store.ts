@@ -1,6 +1,5 @@
 /** What the workbench shows: frame, view, place and size of the picture, playing. Kept in the page and its URL, not in the document. */
 import { createStore, type StoreApi } from 'zustand';
-import type { EdgeStep } from '~/core/document/edge-settings.ts';
 import type { Follow, Stroke } from '~/core/document/schema.ts';
 import type { ElementStand } from '~/core/elements/render-element.ts';
 import type { Size } from '~/core/image/picture.ts';
@@ -114,7 +113,7 @@ export interface ViewState {
   /** Gamma with which the matte is shown. */
   matteGamma: number;
   /** Steps of the edge that the viewer leaves out, for before and after. */
-  without: readonly EdgeStep[];
+  without: readonly string[];
   /** How the matte is looked at, and against which state (a name that changes with it). */
   judge: Judge;
   compared: string;

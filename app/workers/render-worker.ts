@@ -41,7 +41,7 @@ export interface RenderRequest {
   gamma: number;
   /** How the matte is looked at. */
   judge: 'plain' | 'flicker' | 'difference';
-  /** Steps of the edge left out. */
+  /** Steps of the edge, and items of lanes by id, left out. */
   without: string[];
   /** A name for all that decides a composed picture, under which it may be kept; null: it is not. */
   name: string | null;
@@ -103,9 +103,15 @@ function alone(whole: ShotDocument, part: string, more: { inverted?: boolean; op
   return { ...whole, cast };
 }
 
-/** The document with some steps of every edge left out: what "before" shows. */
-const withoutStepsOfEdges = (whole: ShotDocument, steps: string[]): ShotDocument =>
-  steps.length === 0 ? whole : { ...whole, cast: whole.cast.map((s) => ({ ...s, edge: withoutSteps(s.edge, steps) })) };
+/** The document with some steps of every edge, and some items, left out: what "before" shows. */
+const without = (whole: ShotDocument, left: readonly string[]): ShotDocument =>
+  left.length === 0
+    ? whole
+    : {
+        ...whole,
+        cast: whole.cast.map((s) => ({ ...s, edge: withoutSteps(s.edge, left) })),
+        lanes: whole.lanes.map((l) => (left.includes(l.id) ? { ...l, enabled: false } : l)),
+      };
 
 /** The document with every edge grown by so many plate pixels more than on a frame. */
 const grown = (whole: ShotDocument, by: number, frame: number): ShotDocument => ({
@@ -119,10 +125,10 @@ const wordOf = (colour: string): number => {
   return ((n & 0xff) << 16) | (n & 0xff00) | (n >> 16);
 };
 
-async function pixels({ view, subject, frame, size, store, colour, solo, gamma, without, judge }: RenderRequest): Promise<Uint8ClampedArray> {
+async function pixels({ view, subject, frame, size, store, colour, solo, gamma, without: left, judge }: RenderRequest): Promise<Uint8ClampedArray> {
   const whole = drafted ?? document;
   if (!whole) throw new Error('No document yet.');
-  const shown = withoutStepsOfEdges(solo ? alone(whole, solo) : whole, without);
+  const shown = without(solo ? alone(whole, solo) : whole, left);
   const sources = sourcesFor(store);
   lastStep = '';
   step(view === 'composed' ? 'picture' : 'matte');
@@ -280,7 +286,7 @@ const api = {
     const { width, height } = document.plate;
     const scale = Math.min(1, TRACE_WIDTH / width);
     const size = { width: Math.round(width * scale), height: Math.round(height * scale) };
-    const bare = part ? withoutStepsOfEdges(alone(document, part, { inverted: false, opacity: { constant: 1 } }), Object.keys(EDGE_STEPS)) : document;
+    const bare = part ? without(alone(document, part, { inverted: false, opacity: { constant: 1 } }), Object.keys(EDGE_STEPS)) : document;
     const shown = grow === 0 ? bare : grown(bare, grow, frame);
     const matte = await renderMatte(shown, subject, frame, sourcesFor('full'), size);
     const [scaleX, scaleY] = [width / size.width, height / size.height];

@@ -18,7 +18,10 @@ export const MATTE = grouped(MATTE_GROUP, {
   matteWhite: number('White', 'What of it is as bright as this, or brighter, is all.', '%', [0, 100, 0.5], 100),
   matteGamma: number('Gamma', 'Above 1 shows more of what lies between, below 1 less.', '', [0.1, 10, 0.01], 1, [0.1, 4]),
   matteCurve: curve('Curve', 'How much is shown, from dark to bright.'),
-  matteStart: number('Starts on', 'Of footage: the frame of this shot on which its first frame counts.', 'fr', [-1_000_000, 1_000_000, 1], 0, [-200, 200]),
+  matteStart: {
+    ...number('Starts on', 'Of footage: the frame of this shot on which its first frame counts.', 'fr', [-1_000_000, 1_000_000, 1], 0, [-200, 200]),
+    frames: 'place' as const,
+  },
   matteEnds: choice('At its ends', 'Of footage: what counts before its first and after its last frame.', ENDS),
 }) satisfies Descriptions;
 

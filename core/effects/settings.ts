@@ -28,6 +28,8 @@ interface NumberSetting extends Named {
   start: number;
   /** Where a slider begins and ends, which the range exceeds. */
   usual?: [number, number];
+  /** Of one that tells frames of the shot: a frame, or how many. */
+  frames?: 'place' | 'span';
 }
 
 /** Red, green, blue in [0,1], in the plate's transfer. */

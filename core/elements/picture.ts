@@ -43,6 +43,7 @@ export const TIMING = {
     step: 1,
     start: 0,
     usual: [-200, 200],
+    frames: 'place',
   },
   ends: {
     kind: 'choice',

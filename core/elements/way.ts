@@ -20,15 +20,18 @@ const SETTINGS = {
     push: 'One pushes the other out',
     slide: 'One slides over the other',
   }),
-  begins: number(
-    'Begins',
-    'The first frame on which something of the footage is seen; it is on its own first frame there.',
-    'fr',
-    [-1_000_000, 1_000_000, 1],
-    0,
-    [0, 200],
-  ),
-  takes: number('Takes', 'On how many frames both are seen.', 'fr', [0, 1_000_000, 1], 12, [0, 48]),
+  begins: {
+    ...number(
+      'Begins',
+      'The first frame on which something of the footage is seen; it is on its own first frame there.',
+      'fr',
+      [-1_000_000, 1_000_000, 1],
+      0,
+      [0, 200],
+    ),
+    frames: 'place' as const,
+  },
+  takes: { ...number('Takes', 'On how many frames both are seen.', 'fr', [0, 1_000_000, 1], 12, [0, 48]), frames: 'span' as const },
   goes: choice('Goes', 'Where it goes to: a line, or what is pushed or slides.', {
     right: 'To the right',
     left: 'To the left',
