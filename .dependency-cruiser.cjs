@@ -30,6 +30,7 @@ const CORE = {
   elements: ['math', 'wasm', 'time', 'image', 'path', 'document', 'peel', 'matte', 'trace', 'effects'],
   compose: ['math', 'wasm', 'time', 'image', 'path', 'document', 'peel', 'matte', 'effects', 'elements'],
   guides: ['time', 'document'],
+  starts: ['math', 'wasm', 'time', 'image', 'path', 'document', 'peel', 'matte', 'effects', 'elements', 'compose'],
 };
 
 const PEEL = {

@@ -15,6 +15,7 @@ import { newVariant, VARIANTS } from '../core/elements/variants.ts';
 import { fromBytes, fromGray8, type Size, toBytes } from '../core/image/picture.ts';
 import type { Sources } from '../core/matte/sources.ts';
 import { corner } from '../core/path/path.ts';
+import { laidOut, STARTS } from '../core/starts/starts.ts';
 import { letters } from '../server/outputs/titles.ts';
 import { ROOT } from '../server/root.ts';
 
@@ -121,16 +122,36 @@ function itemFor(document: ShotDocument, id: string): LaneItem {
   return { ...made, of: of ?? null, footage: has === 'footage' ? FOOTAGE : null, words: has === 'words' ? 'Low Tide' : '' };
 }
 
+async function write(name: string, document: ShotDocument, frame: number): Promise<void> {
+  const picture = await renderPicture(document, frame, sources, { width: 2 * SHOWN.width, height: 2 * SHOWN.height });
+  const bytes = Buffer.from(toBytes(picture).buffer);
+  await sharp(bytes, { raw: { width: picture.width, height: picture.height, channels: 4 } })
+    .resize(SHOWN.width, SHOWN.height)
+    .webp({ quality: 78 })
+    .toFile(path.join(ROOT, 'public', 'kinds', `${name}.webp`));
+}
+
+/** Starts that are about the sign; and frames on which others show best what they make. */
+const OF_THE_SIGN = new Set(['sign-replaced', 'through-the-window', 'lamp-blinks', 'boundary', 'not-to-be-seen']);
+const START_FRAMES: Record<string, number> = { 'drawn-outline': 34, 'lamp-blinks': 32, rising: 38, 'cut-in-two': 66, bursts: 56 };
+
 /** Writes all of them. */
 export async function writeKindPictures(): Promise<void> {
   for (const { id } of [...ELEMENTS, ...VARIANTS, ...EFFECTS]) {
     const document = shot();
     document.lanes.push(itemFor(document, id));
-    const picture = await renderPicture(document, FRAME, sources, { width: 2 * SHOWN.width, height: 2 * SHOWN.height });
-    const bytes = Buffer.from(toBytes(picture).buffer);
-    await sharp(bytes, { raw: { width: picture.width, height: picture.height, channels: 4 } })
-      .resize(SHOWN.width, SHOWN.height)
-      .webp({ quality: 78 })
-      .toFile(path.join(ROOT, 'public', 'kinds', `${id}.webp`));
+    await write(id, document, FRAME);
+  }
+  for (const start of STARTS) {
+    const document = shot();
+    const [courier] = document.cast;
+    document.cast.push({
+      ...newSubject('sign-subject', 'Sign'),
+      parts: courier.parts.filter((p) => p.type === 'spline').map((p) => ({ ...p, id: 'sign-own', enabled: true })),
+    });
+    const subject = OF_THE_SIGN.has(start.id) ? 'sign-subject' : 'courier';
+    const asked = { subject, footage: FOOTAGE, words: 'Low Tide', leader: null };
+    document.lanes.push(...laidOut(start, document, asked, () => `start-${count++}`));
+    await write(`start-${start.id}`, document, START_FRAMES[start.id] ?? FRAME);
   }
 }

@@ -5,6 +5,7 @@ import type { Descriptions } from '../core/effects/settings.ts';
 import { ELEMENTS } from '../core/elements/index.ts';
 import { PLACE } from '../core/elements/place.ts';
 import { VARIANTS } from '../core/elements/variants.ts';
+import { STARTS } from '../core/starts/starts.ts';
 
 interface Kind {
   id: string;
@@ -46,6 +47,13 @@ export const kindsPage = (): string =>
     '## Effects',
     '',
     ...EFFECTS.map(section),
+    '## Starts',
+    '',
+    "_Starts_ over the lanes lays out a usual job with its keys in proportion to the shot, and says what to do next. What is in a lane is kept as a start of your own by the lane's menu.",
+    '',
+    ...STARTS.map(({ id, label, about, steps }) =>
+      [`### ${label}`, '', `![${label}](../public/kinds/start-${id}.webp)`, '', about, '', ...steps.map((step, i) => `${i + 1}. ${step}`), ''].join('\n'),
+    ),
     '## A matte',
     '',
     'An element or an effect that has a matte is seen where, and as strongly as, that says.',

@@ -2,13 +2,15 @@
 import { Command as List } from 'cmdk';
 import { Plus } from 'lucide-react';
 import { Dialog } from 'radix-ui';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { matches } from '../ui/matches.ts';
 
 export interface GalleryKind {
   id: string;
   label: string;
   about: string;
+  /** The name of its picture, where that is not its id; null: it has none. */
+  picture?: string | null;
 }
 
 export interface GalleryGroup<K extends GalleryKind> {
@@ -19,19 +21,37 @@ export interface GalleryGroup<K extends GalleryKind> {
 const HEADING =
   '[&_[cmdk-group-heading]]:px-1 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:font-semibold [&_[cmdk-group-heading]]:text-quiet [&_[cmdk-group-heading]]:text-xs';
 
-/** A button with a plus that opens the gallery. @param title as one says it: "Add behind Courier"; `lane` marks the button */
-export function Gallery<K extends GalleryKind>(props: { title: string; lane?: string; groups: readonly GalleryGroup<K>[]; onChoose(kind: K): void }) {
-  const { title, lane, groups, onChoose } = props;
+/**
+ * A button with a plus that opens the gallery.
+ * @param title as one says it: "Add behind Courier"; `lane` marks the button, `button` is another one; `onOpen` hears when it is opened
+ */
+export function Gallery<K extends GalleryKind>(props: {
+  title: string;
+  lane?: string;
+  button?: ReactNode;
+  groups: readonly GalleryGroup<K>[];
+  onOpen?(): void;
+  onChoose(kind: K): void;
+}) {
+  const { title, lane, button, groups, onOpen, onChoose } = props;
   const [open, setOpen] = useState(false);
+  const change = (next: boolean) => {
+    setOpen(next);
+    if (next) onOpen?.();
+  };
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger
-        data-add-to={lane}
-        aria-label={title}
-        className="flex size-7 shrink-0 items-center justify-center rounded text-quiet hover:bg-raised hover:text-ink"
-      >
-        <Plus className="size-4" />
-      </Dialog.Trigger>
+    <Dialog.Root open={open} onOpenChange={change}>
+      {button ? (
+        <Dialog.Trigger asChild>{button}</Dialog.Trigger>
+      ) : (
+        <Dialog.Trigger
+          data-add-to={lane}
+          aria-label={title}
+          className="flex size-7 shrink-0 items-center justify-center rounded text-quiet hover:bg-raised hover:text-ink"
+        >
+          <Plus className="size-4" />
+        </Dialog.Trigger>
+      )}
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
         <Dialog.Content
@@ -63,14 +83,18 @@ export function Gallery<K extends GalleryKind>(props: { title: string; lane?: st
                         onChoose(kind);
                       }}
                     >
-                      <img
-                        src={`/kinds/${kind.id}.webp`}
-                        alt=""
-                        width={120}
-                        height={68}
-                        loading="lazy"
-                        className="h-[68px] w-[120px] shrink-0 rounded bg-well object-cover"
-                      />
+                      {kind.picture === null ? (
+                        <span className="h-[68px] w-[120px] shrink-0 rounded bg-well" />
+                      ) : (
+                        <img
+                          src={`/kinds/${kind.picture ?? kind.id}.webp`}
+                          alt=""
+                          width={120}
+                          height={68}
+                          loading="lazy"
+                          className="h-[68px] w-[120px] shrink-0 rounded bg-well object-cover"
+                        />
+                      )}
                       <span className="min-w-0">
                         <span className="block text-sm">{kind.label}</span>
                         <span className="line-clamp-3 text-quiet text-xs leading-snug">{kind.about}</span>

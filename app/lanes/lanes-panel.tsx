@@ -5,41 +5,63 @@
 
 import { ArrowDown, ArrowUp, Copy, SquareSplitHorizontal, Trash2 } from 'lucide-react';
 import { useState } from 'react';
+import { toast } from 'sonner';
 import { hasPlace, isKnown, nameOf } from '~/core/compose/lane-items.ts';
 import { isIn } from '~/core/compose/lanes.ts';
 import { removeEdits } from '~/core/document/leaders.ts';
 import { copyOf } from '~/core/document/records.ts';
 import type { Element, LaneItem } from '~/core/document/schema.ts';
+import { keptStart } from '~/core/starts/kept.ts';
+import { keepInLibrary } from '../state/library.ts';
 import { useRemark, useRemarks } from '../state/remarks.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton, PanelTitle } from '../ui/controls.tsx';
 import { EyeSwitch } from '../ui/eye-switch.tsx';
+import { NameDialog } from '../ui/name-dialog.tsx';
 import { type Named, RenameDialog } from '../ui/rename-dialog.tsx';
 import { MoreMenu, RowMenu } from '../ui/row-menu.tsx';
 import { type Addable, GROUPS } from './addable.ts';
 import { CopyItems, type ToCopy } from './copy-items.tsx';
 import { Gallery } from './gallery.tsx';
 import { type ListedLane, laneName, listedLanes } from './lane-words.ts';
+import { StartSteps, Starts } from './starts.tsx';
 import { WholePicture } from './whole-picture.tsx';
 
 export function LanesPanel() {
   const cast = useShot((s) => s.document.cast);
   const [naming, setNaming] = useState<Named | null>(null);
   const [copying, setCopying] = useState<ToCopy | null>(null);
+  const [keeping, setKeeping] = useState<LaneItem[] | null>(null);
+  const store = useShotStore();
+  const { productionId } = useWorkbench();
+  const keep = (name: string, items: LaneItem[]) =>
+    void keepInLibrary(productionId, { kind: 'start', name, content: keptStart(store.getState().document, items) }).then(
+      () => toast.success(`${name} is among your starts, for all productions.`),
+      (error: Error) => toast.error(error.message),
+    );
   return (
     <section aria-label="Lanes" className="flex h-full min-h-0 flex-col bg-panel">
-      <PanelTitle>Lanes, near to far</PanelTitle>
+      <PanelTitle actions={<Starts />}>Lanes, near to far</PanelTitle>
       <LeftOut />
+      <StartSteps />
       <div className="min-h-0 flex-1 overflow-auto">
         {listedLanes({ cast }).map((lane) => (
-          <LaneSection key={lane.key} lane={lane} onRename={(id, name) => setNaming({ id, name })} onCopy={setCopying} />
+          <LaneSection key={lane.key} lane={lane} onRename={(id, name) => setNaming({ id, name })} onCopy={setCopying} onKeep={setKeeping} />
         ))}
         {cast.length === 0 && <EmptyNote>With a subject in the cast there are lanes inside and behind it: isolate one first.</EmptyNote>}
         <WholePicture />
       </div>
       <RenameDialog of={naming} onClose={() => setNaming(null)} />
       <CopyItems copy={copying} onClose={() => setCopying(null)} />
+      <NameDialog
+        title="Keep as a start"
+        label="Name"
+        confirm="Keep it"
+        open={keeping !== null}
+        onOpenChange={() => setKeeping(null)}
+        onName={(name) => keeping && keep(name, keeping)}
+      />
     </section>
   );
 }
@@ -88,7 +110,7 @@ type Rename = (id: string, name: string) => void;
 
 type CopyOf = (copy: ToCopy) => void;
 
-function LaneSection({ lane, onRename, onCopy }: { lane: ListedLane; onRename: Rename; onCopy: CopyOf }) {
+function LaneSection({ lane, onRename, onCopy, onKeep }: { lane: ListedLane; onRename: Rename; onCopy: CopyOf; onKeep(items: LaneItem[]): void }) {
   const store = useShotStore();
   const { view } = useWorkbench();
   const lanes = useShot((s) => s.document.lanes);
@@ -123,9 +145,14 @@ function LaneSection({ lane, onRename, onCopy }: { lane: ListedLane; onRename: R
             name={laneName(lane)}
             acts={[
               { label: isOut ? 'Show what is in this lane again' : 'Show the picture without this lane', act: () => toggle(ids, !isOut) },
+              { label: 'Keep what is in this lane as a start …', act: () => onKeep([...items].reverse()) },
               { label: 'Copy what is in this lane …', act: () => onCopy({ what: `what is in ${laneName(lane)}`, items: [...items].reverse() }) },
               ...(lane.subject
                 ? [
+                    {
+                      label: `Keep all that is done with ${lane.of} as a start …`,
+                      act: () => onKeep(lanes.filter((l) => l.subject === lane.subject)),
+                    },
                     {
                       label: `Copy all that is done with ${lane.of} …`,
                       act: () => onCopy({ what: `all that is done with ${lane.of}`, items: lanes.filter((l) => l.subject === lane.subject) }),

@@ -2,10 +2,11 @@
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import { foreignRemarks } from '~/core/compose/foreign.ts';
-import { nameOf } from '~/core/compose/lane-items.ts';
+import { isKnown, nameOf } from '~/core/compose/lane-items.ts';
 import type { Unseen } from '~/core/compose/unseen.ts';
 import { remarksOf } from '~/core/document/remarks.ts';
 import { SHOT, type ShotDocument } from '~/core/document/schema.ts';
+import { effectById } from '~/core/effects/index.ts';
 import { useShot } from './shot-context.tsx';
 import { useWaiting } from './wait.ts';
 import { useView, useWorkbench } from './workbench-context.tsx';
@@ -54,6 +55,8 @@ function whyWords(document: ShotDocument, { id, why, nowhere }: Unseen): string 
   const subject = document.cast.find((s) => s.id === item?.subject)?.name;
   const where = nowhere ? 'not seen on any frame that was looked at' : 'not seen on this frame';
   if (why === 'covered') return `${where}: what lies nearer covers it`;
+  if (why === 'no-change' && item?.type === 'effect' && item.lane !== 'inside' && isKnown(item) && effectById(item.effect).cuts)
+    return 'it cuts nothing here: put it inside a subject, or onto an element';
   if (why === 'no-change')
     return item?.type === 'effect' ? `${where}: with these settings it changes nothing` : `${where}: it lies beside the picture, or is empty`;
   if (item?.lane === 'inside') return `${where}: the matte of ${subject} is empty here`;

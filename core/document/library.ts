@@ -1,4 +1,4 @@
-/** What is kept for use again, in all productions: shapes, and the settings of edges, effects, elements, Peels and tracks. */
+/** What is kept for use again, in all productions: shapes, starts, and the settings of edges, effects, elements, Peels and tracks. */
 import { z } from 'zod';
 import { type Animated, hasKeys, keysLater } from '../time/animated.ts';
 import { curvesFileSchema } from './curves-file.ts';
@@ -44,6 +44,15 @@ const peelContentSchema = z.strictObject(
 );
 const trackContentSchema = z.strictObject(trackSchema.pick({ look: true, pattern: true, search: true, lost: true }).required().shape);
 
+/** Items of lanes, on a shot of so many frames. */
+const startContentSchema = z.strictObject({
+  frames: z.number().int().min(1),
+  items: z
+    .array(z.discriminatedUnion('type', [laneEffectSchema, elementSchema]))
+    .min(1)
+    .max(200),
+});
+
 /** A thing to keep: a shape as a curves file, or a preset. */
 export const libraryItemSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('shape'), name: nameSchema, content: curvesFileSchema }),
@@ -51,6 +60,7 @@ export const libraryItemSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('effect'), name: nameSchema, content: effectContentSchema }),
   z.strictObject({ kind: z.literal('element'), name: nameSchema, content: elementContentSchema }),
   z.strictObject({ kind: z.literal('peel'), name: nameSchema, content: peelContentSchema }),
+  z.strictObject({ kind: z.literal('start'), name: nameSchema, content: startContentSchema }),
   z.strictObject({ kind: z.literal('track'), name: nameSchema, content: trackContentSchema }),
 ]);
 export type LibraryItem = z.infer<typeof libraryItemSchema>;

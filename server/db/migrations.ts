@@ -182,6 +182,16 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
             'alter table library_items add constraint shape_production foreign key (production_id) references productions (id) on delete cascade',
           ]),
       },
+      {
+        name: '009-starts-in-the-library',
+        up: () =>
+          run(sequelize, [`alter table library_items modify kind enum('shape','edge','effect','element','peel','track','start') not null default 'shape'`]),
+        down: () =>
+          run(sequelize, [
+            `delete from library_items where kind = 'start'`,
+            `alter table library_items modify kind enum('shape','edge','effect','element','peel','track') not null default 'shape'`,
+          ]),
+      },
     ],
     storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
     logger: undefined,
