@@ -153,6 +153,81 @@ test('14: the same thing twice: isolated in one take, put into the other with no
   await expect.poll(looked, { timeout: 20_000 }).toBeGreaterThan(60);
 });
 
+test('4: only the thing breaks up: a curve round it, dragged to fit every few frames, the plate untouched behind', async ({ page }) => {
+  const hand = new Hand(page);
+  await hand.openWith(footage().walker);
+  await hand.next('Draw round it');
+  await hand.polygon(corners(0));
+  await hand.click(page.getByRole('radio', { name: 'Change curves' }));
+  // By its inside, on three frames; keys are made by that.
+  let from = leftOn(0);
+  for (const frame of [8, 16, 23]) {
+    await goTo(hand, frame);
+    await hand.drag([
+      [from + 35, TOP + 40],
+      [leftOn(frame) + 35, TOP + 40],
+    ]);
+    await hand.saved();
+    from = leftOn(frame);
+  }
+  await bench(hand, 'Compose');
+  await addTo(hand, 'inside Subject 1', /^Break-up/);
+  await hand.number('Shift', 30);
+  await hand.number('Bands', 100);
+  const pixel = await written(hand, page);
+  for (const frame of [4, 12, 20]) {
+    // Of the thing much is not where it was; of the wall all is.
+    const rows = Array.from({ length: 33 }, (_, k) => [2 + 2 * k, apart(pixel(frame, leftOn(frame) + 4, TOP + 2 + 2 * k), BODY)]);
+    expect(rows.filter(([, far]) => far > 45).length, `frame ${frame}`).toBeGreaterThan(6);
+    expect(apart(pixel(frame, Math.max(3, leftOn(frame) - 14), 30), [53, 80, 110])).toBeLessThan(60);
+    expect(apart(pixel(frame, 310, 165), [53, 80, 110])).toBeLessThan(60);
+  }
+  kept(hand, 4);
+});
+
+test('20: cut in two: the upper half lifted off, a beam fixed to it, flames behind, all else going out of focus', async ({ page }) => {
+  const hand = new Hand(page);
+  await hand.openWith(footage().walker);
+  await hand.isolate();
+  await bench(hand, 'Compose');
+  await hand.click('Starts');
+  await hand.type('cut in two');
+  await page.keyboard.press('Enter');
+  await hand.click('Lay out');
+  await hand.saved();
+  await addTo(hand, 'to front', /^Beam/);
+  await hand.choose('First end', 'Fixed to Upper half');
+  await hand.saved();
+  await addTo(hand, 'behind Subject 1', /^Flames/);
+  await addTo(hand, 'behind Subject 1', /^Lens blur/);
+  // Out of focus from frame 16 on.
+  await goTo(hand, 16);
+  await hand.press('b');
+  await goTo(hand, 23);
+  await hand.press('n');
+  await hand.click('Marked range');
+  await hand.saved();
+  const pixel = await written(hand, page);
+  // Lifted by an eighth of the height: where there was wall over the thing there is the thing, and its foot is where it was.
+  expect(apart(pixel(2, leftOn(2) + 10, TOP - 10), BODY)).toBeGreaterThan(60);
+  expect(apart(pixel(20, leftOn(20) + 10, TOP - 10), BODY)).toBeLessThan(45);
+  expect(apart(pixel(20, leftOn(20) + 6, TOP + 62), BODY)).toBeLessThan(45);
+  // The place between the halves is clean of it.
+  expect(apart(pixel(20, leftOn(20) + 10, TOP + 20), BODY)).toBeGreaterThan(45);
+  // The beam, and its first end, which went up with the half.
+  expect(Math.max(...pixel(4, 220, 90))).toBeGreaterThan(150);
+  expect([Math.max(...pixel(20, 100, 71)) > 150, Math.max(...pixel(20, 100, 90)) > 150]).toEqual([true, false]);
+  // Flames: something far redder than the wall, low in the picture; and the grain of the wall is gone once it is out of focus.
+  const low = (frame: number) => Array.from({ length: 40 }, (_, k) => pixel(frame, 100 + 3 * k, 165)).filter(([r, , b]) => r > b + 60).length;
+  expect(low(6)).toBeGreaterThan(5);
+  const grain = (frame: number) => {
+    const row = Array.from({ length: 36 }, (_, k) => pixel(frame, 282 + k, 15)[2]);
+    return row.slice(1).reduce((sum, v, k) => sum + Math.abs(v - row[k]), 0) / row.length;
+  };
+  expect(grain(20)).toBeLessThan(0.5 * grain(10));
+  kept(hand, 20);
+});
+
 /** The meadow is greener than blue, the wall bluer than green. */
 const isGreen = ([, g, b]: number[]): boolean => g > b;
 

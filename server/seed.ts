@@ -11,6 +11,7 @@ import { inverseOf, multiply, toCorners } from '../core/math/homography.ts';
 import { ASPECTS, atOf } from '../core/math/motion.ts';
 import { corner, type Shape } from '../core/path/path.ts';
 import { strokesFromFile } from '../core/peel/strokes/strokes-file.ts';
+import kiteMarks from '../demo/clips/dune-kite.marks.json' with { type: 'json' };
 import rampMarks from '../demo/clips/ferry-ramp.marks.json' with { type: 'json' };
 import courierStrokes from '../demo/courier-strokes.json' with { type: 'json' };
 import outlines from '../demo/lantern-outline.json' with { type: 'json' };
@@ -131,6 +132,41 @@ function rampExample(document: ShotDocument, shown: { plateId: string; frames: n
   ];
 }
 
+/** The kite by its four corners, keyed; the only thing that keeps its colour, with words in the sky behind it. */
+function kiteExample(document: ShotDocument): Edit[] {
+  const marks = kiteMarks as unknown as Record<string, number[][]>;
+  const shape = (frame: number): Shape => ['nose', 'right-tip', 'foot', 'left-tip'].map((name) => corner(marks[name][frame][0], marks[name][frame][1]));
+  const frames = Array.from({ length: document.plate.frames }, (_, frame) => frame).filter((frame) => frame % 3 === 0 || frame === document.plate.frames - 1);
+  const path = { ...newPath('kite-path', 0, [], true), shape: { keys: frames.map((frame) => ({ frame, value: shape(frame), ease: 'linear' as const })) } };
+  const subject = { ...newSubject('kite', 'Kite'), parts: [newSpline('kite-outline', 'Outline', [path])] };
+  subject.edge = { ...subject.edge, featherIn: { constant: 1 }, featherOut: { constant: 1 } };
+  const grey = { ...newLaneEffect('kite-grey', 'behind', subject.id, 'monochrome'), settings: still({ tint: [1, 0.95, 0.86] }) };
+  const title = newElement(document, 'kite-title', 'behind', subject.id, 'title');
+  const words = { ...title, words: 'WIND FROM THE SEA', settings: { ...title.settings, ...still({ size: 84, x: 480, y: 200, colour: [0.16, 0.2, 0.24] }) } };
+  const line = newElement(document, 'kite-line', 'front', null, 'line');
+  const drawn = { keys: [0, 0.5].map((share, i) => ({ frame: Math.round(share * (document.plate.frames - 1)), value: 100 * i, ease: 'ease-both' as const })) };
+  const glow = { ...line, of: subject.id, settings: { ...line.settings, to: drawn, ...still({ width: 4, beside: 6, glow: 8, colour: [1, 0.86, 0.45] }) } };
+  return [
+    { kind: 'insert', parent: 'cast', index: 0, record: subject },
+    ...[grey, words, glow].map((record, index): Edit => ({ kind: 'insert', parent: 'lanes', index, record })),
+  ];
+}
+
+/** The courier of the other shot, live, twice on the quay without anybody. */
+function emptyQuayExample(document: ShotDocument, from: { shotId: string; plateId: string; frames: number }): Edit[] {
+  const { width, height } = document.plate;
+  const footage = { id: from.plateId, width, height, frames: from.frames, alpha: true, made: { shot: from.shotId, subject: 'courier' } };
+  const courier = (id: string, name: string, settings: Record<string, number>): LaneItem => {
+    const element = newElement(document, id, 'front', null, 'footage');
+    return { ...element, name, footage, settings: { ...element.settings, ...still({ scale: 100, ...settings }) } };
+  };
+  const items = [
+    courier('quay-far', 'Courier, later', { x: 200, y: 236, scale: 82, offset: -22 }),
+    courier('quay-near', 'Courier', { x: 620, y: 276, offset: -38 }),
+  ];
+  return items.map((record, index) => ({ kind: 'insert', parent: 'lanes', index, record }));
+}
+
 /** Seeds the demo where the database holds nothing; gives whether it did. */
 export async function seedIfEmpty(services: Services): Promise<boolean> {
   if ((await Production.count()) > 0) return false;
@@ -148,11 +184,14 @@ async function seedDemo(services: Services): Promise<void> {
   const lantern = await bringIn(services, productionId, 'storm-lantern.mp4', 'Storm lantern');
   const quay = await bringIn(services, productionId, 'courier-on-the-quay.mp4', 'Courier on the quay');
   const ramp = await bringIn(services, productionId, 'ferry-ramp.mp4', 'Ferry ramp');
-  await bringIn(services, productionId, 'dune-kite.mp4', 'Kite over the dunes');
-  await bringIn(services, productionId, 'empty-quay.mp4', 'Empty quay (clean plate)');
+  const kite = await bringIn(services, productionId, 'dune-kite.mp4', 'Kite over the dunes');
+  const empty = await bringIn(services, productionId, 'empty-quay.mp4', 'Empty quay (clean plate)');
   // Last of all, as what was touched last is offered first to go on with.
   const { plate } = (await services.changes.load(lantern.shotId)).document;
   await setUp(ramp.shotId, (document) => rampExample(document, { plateId: lantern.plateId, frames: plate.frames }));
+  await setUp(kite.shotId, kiteExample);
+  const { frames } = (await services.changes.load(quay.shotId)).document.plate;
+  await setUp(empty.shotId, (document) => emptyQuayExample(document, { ...quay, frames }));
   await setUp(lantern.shotId, lanternExample);
   const courier = await setUp(quay.shotId, courierExample);
   // So that there is a finished matte with its doubt to look at; it goes on in the background.

@@ -49,7 +49,7 @@ export function Starts() {
       ...{
         id: entry.id,
         label: entry.name,
-        about: `Kept by you: ${entry.content.items.length} things, of a shot of ${entry.content.frames} frames.`,
+        about: `Kept by you: ${entry.content.items.length === 1 ? 'one thing' : `${entry.content.items.length} things`}, of a shot of ${entry.content.frames} frames.`,
         picture: null,
       },
       ...{ asks: needsSubject(entry.content) ? ['subject'] : [], steps: [], kept: entry },
