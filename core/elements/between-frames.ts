@@ -14,7 +14,7 @@ function lumaOf({ width, height, data }: Rgba): Gray {
 }
 
 /** The motion from one picture to another, at a size at which it is quickly found, and how many times smaller that is. */
-function motionBetweenPictures(a: Rgba, b: Rgba): { flow: Flow; factor: number } {
+export function motionBetweenPictures(a: Rgba, b: Rgba): { flow: Flow; factor: number } {
   let [first, second] = [lumaOf(a), lumaOf(b)];
   let factor = 1;
   const smaller = (g: Gray): Gray => ({ width: g.width >> 1, height: g.height >> 1, data: halved(g.data, g) });

@@ -6,8 +6,9 @@ import { copyIn } from '../image/in-room.ts';
 import { type Gray, newRgba, type Rgba } from '../image/picture.ts';
 import { warpInto } from '../image/warp.ts';
 import { clamp } from '../math/clamp.ts';
-import { type Homography, inverseOf, multiply, scaling } from '../math/homography.ts';
+import { type Homography, IDENTITY, inverseOf, multiply, scaling } from '../math/homography.ts';
 import { dilate } from '../peel/picture/masks.ts';
+import { cameraMotion } from './camera-motion.ts';
 import { defineFree, type Scene } from './element.ts';
 import { ledMotion } from './place.ts';
 
@@ -15,14 +16,28 @@ const SETTINGS = {
   first: number('From frame', 'The first of the frames that are looked at.', 'fr', [0, 1_000_000, 1], 0, [0, 200]),
   last: number('To frame', 'The last of them; beyond the end of the shot, its last one.', 'fr', [0, 1_000_000, 1], 1_000_000, [0, 200]),
   looks: number('Looks', 'At how many frames of these it looks, spread evenly.', '', [1, 63, 1], 13, [1, 31]),
-  how: choice('Takes', 'What of all that is seen at a place counts.', { median: 'What is there mostly (median)', mean: 'The mean' }),
+  how: choice('Takes', 'What of all that is seen at a place counts.', {
+    median: 'What is there mostly (median)',
+    mean: 'The mean',
+    best: 'Of one frame: what comes nearest to the median',
+  }),
+  camera: choice('Camera', 'Whether frames lie on one another as they are, or along the motion of the camera, which is found.', {
+    still: 'Stands still, or follows',
+    moves: 'Moves: its motion is found',
+  }),
   margin: number('Margin', 'How far round the subjects nothing counts: their soft edges and shadows.', 'px', [0, 500, 1], 6, [0, 60]),
 } as const;
 type V = ValuesOf<typeof SETTINGS>;
 
 /** Bytes of clean plates that are kept: they are the same on all frames. */
 const KEPT = 96 * 1024 * 1024;
-const kept = new LRUCache<string, Rgba>({ maxSize: KEPT, sizeCalculation: ({ data }) => Math.max(1, data.byteLength) });
+const kept = new LRUCache<string, Clean>({ maxSize: KEPT, sizeCalculation: ({ picture: { data } }) => Math.max(1, data.byteLength) });
+
+interface Clean {
+  picture: Rgba;
+  /** Where the camera moves: for each frame that was looked at what takes its places to those of the picture. */
+  ways: ReadonlyMap<number, Homography> | null;
+}
 
 /** How much of a subject there is at a place that does not count any more. */
 const GONE = 0.02;
@@ -52,16 +67,58 @@ function ledOnLayer({ document, item, size }: Scene<V>, time: number): Homograph
   return led && multiply(toLayer, multiply(led, inverseOf(toLayer) as Homography));
 }
 
-/** The clean plate as on the frame from which it goes with something; see-through where no frame shows it. */
-async function cleanPlate(scene: Scene<V>): Promise<Rgba> {
-  const { document, values, sources, size, scale } = scene;
-  const frames = framesOf(values, document.plate.frames);
+/** A frame that is looked at. */
+interface Look {
+  frame: number;
+  picture: Rgba;
+  free: Gray;
+}
+
+const lookAt = async (scene: Scene<V>, frame: number): Promise<Look> => ({
+  frame,
+  picture: await scene.sources.plate(frame, scene.size),
+  free: await freeOn(scene, frame, Math.round(scene.values.margin * scene.scale)),
+});
+
+/** From places of one look to those of another; where they cannot be told it stands still. */
+const between = (one: Look, other: Look): Homography => cameraMotion(one.picture, other.picture, { first: one.free, other: other.free }) ?? IDENTITY;
+
+/** For each look what takes its places to those of the first, from one to the next; null: all lie where they are. */
+function cameraWays(looks: readonly Look[]): Homography[] {
+  const ways: Homography[] = [IDENTITY];
+  for (let k = 1; k < looks.length; k++) ways.push(multiply(ways[k - 1], between(looks[k], looks[k - 1])));
+  return ways;
+}
+
+/** Motions that were found from a frame that was looked at to one that is shown, kept. */
+const WAYS_KEPT = 2000;
+const keptWays = new LRUCache<string, Homography>({ max: WAYS_KEPT });
+
+/** Takes places of the clean plate to those of a frame: along the camera, or what it follows; null: they are the same. */
+async function wayTo(scene: Scene<V>, { ways }: Clean, key: string): Promise<Homography | null> {
+  const { time, document } = scene;
+  if (!ways) return ledOnLayer(scene, time);
+  const frame = clamp(Math.round(time), 0, document.plate.frames - 1);
+  // By way of the look that is nearest: from that the frame is not far.
+  const nearest = [...ways.keys()].reduce((best, f) => (Math.abs(f - frame) < Math.abs(best - frame) ? f : best));
+  const there = inverseOf(ways.get(nearest) ?? IDENTITY) ?? IDENTITY;
+  if (nearest === frame) return there;
+  const name = `${key} ${frame}`;
+  const way = keptWays.get(name) ?? multiply(between(await lookAt(scene, nearest), await lookAt(scene, frame)), there);
+  keptWays.set(name, way);
+  return way;
+}
+
+/** The clean plate as on the frame from which it goes with something, or on the first that is looked at; see-through where no frame shows it. */
+async function cleanPlate(scene: Scene<V>): Promise<Clean> {
+  const { document, values, size } = scene;
+  const looks: Look[] = [];
+  for (const frame of framesOf(values, document.plate.frames)) looks.push(await lookAt(scene, frame));
+  const ways = values.camera === 'moves' ? cameraWays(looks) : null;
   const seen: { picture: Rgba; free: Gray }[] = [];
-  for (const frame of frames) {
-    const picture = await sources.plate(frame, size);
-    const free = await freeOn(scene, frame, Math.round(values.margin * scale));
-    // What lay at a place on that frame lies where the motion has it here.
-    const motion = ledOnLayer(scene, frame);
+  for (const [k, { frame, picture, free }] of looks.entries()) {
+    // What lay at a place of that frame lies where the motion has it here: both lead from here to there.
+    const motion = ways ? inverseOf(ways[k]) : ledOnLayer(scene, frame);
     if (!motion) {
       seen.push({ picture, free });
       continue;
@@ -88,19 +145,32 @@ async function cleanPlate(scene: Scene<V>): Promise<Rgba> {
         out.data[4 * p + k] = (own[(n - 1) >> 1] + own[n >> 1]) / 2;
       }
     }
+    if (values.how === 'best' && out.data[4 * p + 3] > 0) takeNearest(out.data, p, seen);
   }
-  return out;
+  return { picture: out, ways: ways && new Map(looks.map(({ frame }, k) => [frame, ways[k]])) };
+}
+
+/** Puts in the place of a colour the one of what is seen there that comes nearest to it: a colour that was there. */
+function takeNearest(data: Float32Array, p: number, seen: readonly { picture: Rgba; free: Gray }[]): void {
+  let [best, least] = [data, Infinity];
+  for (const { picture, free } of seen) {
+    if (free.data[p] <= 0) continue;
+    let far = 0;
+    for (let k = 4 * p; k < 4 * p + 3; k++) far += (picture.data[k] - data[k]) ** 2;
+    if (far < least) [best, least] = [picture.data, far];
+  }
+  for (let k = 4 * p; k < 4 * p + 3; k++) data[k] = best[k];
 }
 
 async function render(layer: Rgba, scene: Scene<V>): Promise<void> {
-  const { document, item, values, size, time } = scene;
+  const { document, item, values, size } = scene;
   const key = JSON.stringify([castName(document), document.plate, document.light, item.follow, values, size]);
   const clean = kept.get(key) ?? (await cleanPlate(scene));
   kept.set(key, clean);
-  const motion = ledOnLayer(scene, time);
+  const motion = await wayTo(scene, clean, key);
   const there = motion && inverseOf(motion);
-  if (there) warpInto(layer, copyIn(null, clean), there);
-  else layer.data.set(clean.data);
+  if (there) warpInto(layer, copyIn(null, clean.picture), there);
+  else layer.data.set(clean.picture.data);
 }
 
 export const cleanElement = defineFree({

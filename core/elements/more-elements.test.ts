@@ -340,7 +340,7 @@ describe('a clean plate', () => {
   const clean = (settings = {}) => element('clean', 'inside', { settings: { margin: 1, ...settings } });
 
   it('shows what is behind a subject from frames on which that is elsewhere, and nothing of it is left', async () => {
-    for (const how of ['median', 'mean'])
+    for (const how of ['median', 'mean', 'best'])
       for (const frame of [0, 14, 29]) {
         const p = await renderPicture({ ...document(), lanes: [clean({ how })] }, frame, moving, SIZE);
         for (let x = 0; x < 80; x++) expect([how, frame, x, rgb(p, x, 30)[0]]).toEqual([how, frame, x, expect.closeTo(wall(x), 2)]);
@@ -378,6 +378,69 @@ describe('a clean plate', () => {
     for (const frame of [4, 10]) {
       const p = await renderPicture({ ...made, lanes: [item] }, frame, panning, SIZE);
       for (let x = 2 * frame + 2; x < 2 * frame + 18; x++) expect([frame, x, rgb(p, x, 30)[0]]).toEqual([frame, x, expect.closeTo(wall(x + frame + 400), 1)]);
+    }
+  });
+});
+
+describe('a clean plate of a camera that moves', () => {
+  const WIDE = { width: 128, height: 96 };
+  /** Something without a period: smooth bumps of many sizes, at a place of the world. */
+  const world = (x: number, y: number): number => {
+    let v = 0.5;
+    for (const [fx, fy, shift] of [
+      [0.31, 0.13, 0.2],
+      [0.11, 0.37, 1.7],
+      [0.53, 0.29, 3.1],
+      [0.07, 0.05, 0.9],
+    ])
+      v += 0.11 * Math.sin(fx * x + fy * y + shift) * Math.cos(fy * x - fx * y + shift);
+    return v;
+  };
+  /** The camera goes right and down, turns and comes nearer: where a place of a frame is in the world. */
+  const inWorld = (frame: number, x: number, y: number): [number, number] => {
+    const [turn, size] = [0.004 * frame, 1 - 0.003 * frame];
+    const [dx, dy] = [x - 64, y - 48];
+    return [64 + size * (dx * Math.cos(turn) - dy * Math.sin(turn)) + 1.3 * frame, 48 + size * (dx * Math.sin(turn) + dy * Math.cos(turn)) + 0.6 * frame];
+  };
+  const boxAt = (frame: number) => 10 + 3 * frame;
+  const handheld: Sources = {
+    ...sources,
+    plate: async (frame, { width, height }) => {
+      const out = newRgba(width, height);
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) {
+          const inBox = x >= boxAt(frame) && x < boxAt(frame) + 24 && y >= 40 && y < 70;
+          const v = world(...inWorld(frame, x + 0.5, y + 0.5));
+          out.data.set(inBox ? [1, 0, 0, 1] : [v, v, v, 1], 4 * (y * width + x));
+        }
+      return out;
+    },
+  };
+
+  it.each(['median', 'best'])('is laid along its motion, which is found, and moves with it (%s)', async (how) => {
+    const document = newDocument('Handheld', { ...WIDE, frames: 25, rate: { num: 24, den: 1 }, firstNumber: 0 });
+    const at = (frame: number) => {
+      const left = boxAt(frame);
+      return [corner(left, 40), corner(left + 24, 40), corner(left + 24, 70), corner(left, 70)];
+    };
+    const path = newPath('box', 0, [], true);
+    path.shape = { keys: [0, 24].map((frame) => ({ frame, value: at(frame), ease: 'linear' as const })) };
+    document.cast = [{ ...newSubject('near', 'Box'), parts: [newSpline('part', 'Box', [path])] }];
+    const far = async (camera: string, frame: number) => {
+      const item = element('clean', 'inside', { settings: { margin: 2, how, camera, looks: 9 } });
+      const { data } = await renderPicture({ ...document, lanes: [item] }, frame, handheld, WIDE);
+      let [sum, n] = [0, 0];
+      for (let y = 44; y < 66; y++)
+        for (let x = boxAt(frame) + 3; x < Math.min(124, boxAt(frame) + 21); x++) {
+          sum += Math.abs(data[4 * (y * WIDE.width + x)] - world(...inWorld(frame, x + 0.5, y + 0.5)));
+          n++;
+        }
+      return sum / n;
+    };
+    for (const frame of [3, 11, 17]) {
+      expect(await far('moves', frame), `frame ${frame}`).toBeLessThan(0.025);
+      // What it is worth: frames laid on one another as they are show something else.
+      expect(await far('still', frame), `frame ${frame}, still`).toBeGreaterThan(0.06);
     }
   });
 });
