@@ -10,7 +10,7 @@ import { inputArguments } from './footage/read-plate.ts';
 import type { Uploads } from './footage/uploads.ts';
 import type { JobQueue } from './jobs/queue.ts';
 import { Problem } from './problem.ts';
-import type { Shots, Showable } from './shots.ts';
+import { JOINED, type Shots, type Showable } from './shots.ts';
 
 const MOST = 50;
 
@@ -49,7 +49,7 @@ export async function joinShots({ shots, uploads, queue }: Made, productionId: s
   const uploadId = await uploads.create();
   try {
     await mkdir(uploads.directory(uploadId), { recursive: true });
-    await writePlate(shots, chosen, wish.takes, frames, path.join(uploads.directory(uploadId), '0000000~joined.mov'));
+    await writePlate(shots, chosen, wish.takes, frames, path.join(uploads.directory(uploadId), `0000000~${JOINED}`));
     const made = await shots.createFromUpload({ productionId, uploadId, name: wish.name, rate: '24', document });
     queue.wake();
     return { shotId: made.shotId };

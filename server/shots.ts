@@ -17,6 +17,8 @@ import type { Uploads } from './footage/uploads.ts';
 import { InTurn } from './in-turn.ts';
 import { notFound, Problem } from './problem.ts';
 
+/** What the plate of joined shots is called. */
+export const JOINED = 'joined.mov';
 const NAME_LENGTH = 120;
 const nameSchema = z
   .string()
@@ -52,6 +54,8 @@ export interface ShotSummary {
   id: string;
   name: string;
   plateId: string;
+  /** The plate whose picture stands for it: of shots that were joined, that of the first. */
+  cover: string;
   sourceName: string;
   state: PlateState;
   message: string | null;
@@ -64,6 +68,8 @@ export interface ShotSummary {
   alpha: boolean;
   rate: Rate | null;
   subjects: number;
+  /** What is in the lanes. */
+  composed: number;
   updatedAt: string;
 }
 
@@ -155,8 +161,14 @@ export class Shots {
   async shots(productionId: string): Promise<ShotSummary[]> {
     const rows = await Shot.findAll({
       where: { productionId, deletedAt: null },
-      // Documents can be large; only how many subjects they hold is asked for.
-      attributes: { exclude: ['document'], include: [[literal("JSON_LENGTH(`Shot`.`document`, '$.cast')"), 'subjects']] },
+      // Documents can be large; only how many subjects and items they hold is asked for.
+      attributes: {
+        exclude: ['document'],
+        include: [
+          [literal("JSON_LENGTH(`Shot`.`document`, '$.cast')"), 'subjects'],
+          [literal("JSON_LENGTH(`Shot`.`document`, '$.lanes')"), 'composed'],
+        ],
+      },
       include: ['plate'],
       order: [['createdAt', 'ASC']],
     });
@@ -168,6 +180,7 @@ export class Shots {
         id: shot.id,
         name: shot.name,
         plateId: shot.plateId,
+        cover: (plate.sourceName === JOINED && (shot.get('first') as string | null)) || shot.plateId,
         sourceName: plate.sourceName,
         state: plate.state,
         message: job?.message ?? null,
@@ -179,6 +192,7 @@ export class Shots {
         alpha: this.probeOf(plate).alpha === true,
         rate: plate.rateNum && plate.rateDen ? { num: plate.rateNum, den: plate.rateDen } : null,
         subjects: Number(shot.get('subjects') ?? 0),
+        composed: Number(shot.get('composed') ?? 0),
         updatedAt: shot.updatedAt.toISOString(),
       };
     });

@@ -83,20 +83,27 @@ export default function ProductionPage({ loaderData }: Route.ComponentProps) {
   );
 }
 
+const stateWords = ({ subjects, composed }: ShotSummary): string =>
+  subjects > 0 ? (subjects === 1 ? '1 subject' : `${subjects} subjects`) : composed > 0 ? `${composed} in the lanes` : 'untouched';
+
 function ShotRow({ shot, work, onRename, onDelete }: { shot: ShotSummary; work?: Work; onRename(): void; onDelete(): void }) {
   const ready = shot.state === 'ready';
   return (
     <li className="relative flex items-center gap-4 rounded-lg border border-line bg-panel p-2 focus-within:border-ink hover:border-edge">
       <div className="flex h-20 w-36 shrink-0 items-center justify-center overflow-hidden rounded bg-well">
         {ready ? (
-          <img src={`/plates/${shot.plateId}/proxy/${Math.floor((shot.frames ?? 1) / 2)}`} alt="" className="h-full w-full object-cover" />
+          <img
+            src={`/plates/${shot.cover}/proxy/${shot.cover === shot.plateId ? Math.floor((shot.frames ?? 1) / 2) : 0}`}
+            alt=""
+            className="h-full w-full object-cover"
+          />
         ) : (
           <span className="text-quiet text-xs">{shot.state === 'failed' ? 'Not usable' : 'Coming in'}</span>
         )}
       </div>
       <div className="min-w-0 flex-1">
         {ready ? (
-          <ShotLink id={shot.id} className="block truncate font-medium outline-none after:absolute after:inset-0">
+          <ShotLink shot={shot} className="block truncate font-medium outline-none after:absolute after:inset-0">
             {shot.name}
           </ShotLink>
         ) : (
@@ -129,7 +136,7 @@ function ShotRow({ shot, work, onRename, onDelete }: { shot: ShotSummary; work?:
           </div>
           <div className="w-24">
             <dt>State</dt>
-            <dd>{shot.subjects === 0 ? 'untouched' : shot.subjects === 1 ? '1 subject' : `${shot.subjects} subjects`}</dd>
+            <dd>{stateWords(shot)}</dd>
           </div>
         </dl>
       )}

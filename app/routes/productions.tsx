@@ -219,9 +219,9 @@ export default function StartPage({ loaderData }: Route.ComponentProps) {
 
 /** How far the work on a shot is, in few words. */
 function progressWords({ subjects, composed, approved, doubtful, found, frames }: RecentShot): string {
-  if (subjects === 0) return 'untouched';
+  if (subjects === 0 && composed === 0) return 'untouched';
   const words = [
-    subjects === 1 ? '1 subject' : `${subjects} subjects`,
+    subjects === 0 ? null : subjects === 1 ? '1 subject' : `${subjects} subjects`,
     found !== null && found < frames ? `${found} of ${frames} frames found` : null,
     doubtful > 0 ? `${doubtful} doubtful` : null,
     approved > 0 ? `${approved} of ${frames} approved` : null,
@@ -238,7 +238,7 @@ function RecentRow({ shot }: { shot: RecentShot }) {
     <li className="relative flex gap-3 rounded-lg border border-line bg-panel p-2 focus-within:border-ink hover:border-edge">
       <img src={`/plates/${shot.plateId}/proxy/${frame}`} alt="" className="h-20 w-36 shrink-0 rounded bg-well object-cover" />
       <div className="min-w-0 flex-1">
-        <ShotLink id={shot.id} className="block truncate font-medium outline-none after:absolute after:inset-0">
+        <ShotLink shot={shot} className="block truncate font-medium outline-none after:absolute after:inset-0">
           {shot.name}
         </ShotLink>
         <p className="truncate text-quiet text-xs">{shot.production.name}</p>

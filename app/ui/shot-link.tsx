@@ -10,10 +10,12 @@ export function useLeftOff(shotId: string): LeftOff | null {
   return left;
 }
 
-export function ShotLink({ id, className, children }: { id: string; className?: string; children: ReactNode }) {
-  const left = useLeftOff(id);
+/** @param shot how many subjects and items it has: one that is made of items alone opens where these are */
+export function ShotLink({ shot, className, children }: { shot: { id: string; subjects: number; composed: number }; className?: string; children: ReactNode }) {
+  const left = useLeftOff(shot.id);
+  const first = shot.subjects === 0 && shot.composed > 0 ? 'compose' : 'isolate';
   return (
-    <Link to={left ? shotAddress(id) : `/shots/${id}/isolate`} className={className}>
+    <Link to={left ? shotAddress(shot.id) : `/shots/${shot.id}/${first}`} className={className}>
       {children}
     </Link>
   );

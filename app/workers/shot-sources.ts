@@ -150,8 +150,11 @@ export class ShotSources {
     if (known) return known;
     const opened = this.open(shot);
     this.others.set(shot, opened);
-    // What could not be had may be had the next time.
-    opened.catch(() => this.others.delete(shot));
+    // What could not be had, or was deleted, may be there the next time.
+    opened.then(
+      (found) => found ?? this.others.delete(shot),
+      () => this.others.delete(shot),
+    );
     return opened;
   }
 

@@ -56,7 +56,8 @@ export function joinedDocument(join: Join, newId: () => string): ShotDocument {
   };
   const shown = ({ id, plateId, finished, ...of }: JoinedShot): ShownFootage => ({
     ...{ id: plateId, width: of.width, height: of.height, frames: finished ?? of.frames, alpha: false },
-    ...(finished === null ? {} : { made: { shot: id, subject: null } }),
+    // What is done with it later shows as well.
+    made: { shot: id, subject: null },
   });
   const [first, ...rest] = shots;
   add('footage', first, { name: first.name, footage: shown(first) }, {});
