@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { newDocument, newPointTrack } from '~/core/document/records.ts';
 import type { Element, ShotDocument } from '~/core/document/schema.ts';
+import { newLaneEffect } from '~/core/effects/lane-effect.ts';
 import { newElement } from '~/core/elements/index.ts';
 import { placeAt } from '~/core/elements/place.ts';
 import { pointer } from '~/tests/tool-page.ts';
@@ -50,6 +51,46 @@ const value = (key: string): unknown => item().settings[key];
 
 describe('the tool that places elements', () => {
   beforeEach(() => begin());
+
+  it('under Framing takes what is seen: a drag of so much on the screen is half of that where the picture is twice as large', () => {
+    begin((document) => {
+      const framing = newLaneEffect('zoom', 'front', null, 'framing');
+      document.lanes.push({ ...framing, settings: { ...framing.settings, scale: { constant: 200 }, across: { constant: 40 } } });
+    });
+    // Laid under it, as what was there before: the card is seen about its middle, 40 px to the right.
+    const lanes = shot.getState().document.lanes;
+    shot.getState().commit('Under it', [{ kind: 'move', id: 'card', index: 0 }]);
+    expect(lanes.map((l) => l.id)).toEqual(['zoom', 'card']);
+    shot.getState().select('card');
+    const look = () => {
+      const { document } = shot.getState();
+      const card = document.lanes.find((l) => l.id === 'card') as Element;
+      const motion = placeAt(document, card, BOX, view.getState().frame);
+      view.getState().set({ stand: motion && { id: 'card', frame: view.getState().frame, box: BOX, motion } });
+      return card;
+    };
+    look();
+    view.getState().setView('composed');
+    // Its right upper corner lies at (250, 80): seen at 200 + 2 * 50 + 40, 100 - 2 * 20.
+    tool.down(pointer(240, 100), context());
+    tool.move(pointer(280, 120), context());
+    tool.up(pointer(280, 120), context());
+    expect([look().settings.x, look().settings.y]).toEqual([{ constant: 220 }, { constant: 110 }]);
+    // In other views nothing is framed.
+    view.getState().setView('plate');
+    tool.down(pointer(220, 110), context());
+    tool.move(pointer(230, 110), context());
+    tool.up(pointer(230, 110), context());
+    expect(look().settings.x).toEqual({ constant: 230 });
+    // What lies above it stays out of it.
+    shot.getState().commit('Over it', [{ kind: 'move', id: 'card', index: 1 }]);
+    view.getState().setView('composed');
+    look();
+    tool.down(pointer(230, 110), context());
+    tool.move(pointer(240, 110), context());
+    tool.up(pointer(240, 110), context());
+    expect(look().settings.x).toEqual({ constant: 240 });
+  });
 
   it('moves what is dragged by its middle, along one axis with Shift, and takes no press elsewhere', () => {
     drag(pointer(200, 100), pointer(230, 90));

@@ -1,5 +1,6 @@
 /** Placing the selected element by hand: moved, scaled and turned, or by its four corners; and the place of an effect. */
 import { Frame } from 'lucide-react';
+import { framingOver } from '~/core/compose/framing-over.ts';
 import { endsOfItem, endsOn, nameOf } from '~/core/compose/lane-items.ts';
 import type { Edit } from '~/core/document/edits.ts';
 import { removeEdits } from '~/core/document/leaders.ts';
@@ -7,7 +8,7 @@ import type { LaneItem } from '~/core/document/schema.ts';
 import type { End } from '~/core/elements/element.ts';
 import { endMotion, ledMotion } from '~/core/elements/place.ts';
 import { clamp } from '~/core/math/clamp.ts';
-import { applyTo, inverseOf } from '~/core/math/homography.ts';
+import { applyTo, inverseOf, scaleAt } from '~/core/math/homography.ts';
 import { nearestOnSegment } from '~/core/math/segment.ts';
 import type { Animated } from '~/core/time/animated.ts';
 import { LISTS, NUMBERS } from '~/core/time/reach.ts';
@@ -122,24 +123,38 @@ function dragEdits({ grip, item, from }: Drag, p: ToolPointer, c: ToolContext): 
   return [numberEdit(item, 'turn', 0, (turn) => (p.shift ? Math.round((turn + by) / STEP) * STEP : turn + by), c)];
 }
 
+/** A place that is pointed at as it is before Framing, where that moves what is seen; and the context with pixels as large as they are there. */
+function beforeFraming(p: ToolPointer, item: LaneItem | undefined, c: ToolContext): [ToolPointer, ToolContext] {
+  const over = item && c.view.view === 'composed' ? framingOver(c.shot.history.settled, item, c.view.frame) : null;
+  const back = over && inverseOf(over);
+  if (!back) return [p, c];
+  const [x, y] = applyTo(back, p.x, p.y);
+  return [
+    { ...p, x, y },
+    { ...c, perPixel: c.perPixel * scaleAt(back, p.x, p.y) },
+  ];
+}
+
 const DONE: Record<Grip['kind'], string> = { move: 'Move', scale: 'Scale', turn: 'Turn', corner: 'Move corner', ends: 'Move ends' };
 
 export class PlaceTool implements Tool {
   private drag: Drag | null = null;
   private nudged = false;
 
-  down(p: ToolPointer, c: ToolContext): void {
-    c.view.play(0);
-    const item = selectedItem(c);
+  down(seen: ToolPointer, context: ToolContext): void {
+    context.view.play(0);
+    const item = selectedItem(context);
+    const [p, c] = beforeFraming(seen, item, context);
     const { stand } = c.view;
     if (!item) return;
     const grip = endsUnder(p, item, c) ?? (stand?.id === item.id ? gripUnder(p, stand, item, c.perPixel) : null);
     this.drag = grip && { grip, item, from: p };
   }
 
-  move(p: ToolPointer, c: ToolContext): void {
+  move(seen: ToolPointer, context: ToolContext): void {
     const { drag } = this;
     if (!drag) return;
+    const [p, c] = beforeFraming(seen, drag.item, context);
     // A press that trembles is not a drag.
     if (!c.shot.draft && Math.hypot(p.x - drag.from.x, p.y - drag.from.y) < 2 * c.perPixel) return;
     c.shot.setDraft(dragEdits(drag, p, c));

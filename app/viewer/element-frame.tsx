@@ -1,6 +1,8 @@
 /** The frame of the element that can be placed by hand. */
 import { useEffect } from 'react';
+import { framingOver } from '~/core/compose/framing-over.ts';
 import { endsOn } from '~/core/compose/lane-items.ts';
+import { applyTo, scaleAt } from '~/core/math/homography.ts';
 import { useShot } from '../state/shot-context.tsx';
 import type { Stand } from '../state/view-store.ts';
 import type { ViewTransform } from '../state/view-transform.ts';
@@ -33,13 +35,32 @@ export function useStand(): void {
   }, [view, pictures, placed, document, frame]);
 }
 
+/** Takes places of the plate to the screen for an item: through Framing, where that is over it in what is shown. */
+function useSeenAt(
+  id: string | null | undefined,
+  { scale, x: left, y: top }: ViewTransform,
+): { at(place: readonly [number, number]): [number, number]; grows: number } {
+  const frame = useView((s) => s.readFrame);
+  const composed = useView((s) => s.view === 'composed');
+  const document = useShot((s) => s.document);
+  const item = composed ? document.lanes.find((l) => l.id === id) : undefined;
+  const over = item ? framingOver(document, item, frame) : null;
+  return {
+    at(place) {
+      const [x, y] = over ? applyTo(over, ...place) : place;
+      return [x * scale + left, y * scale + top];
+    },
+    grows: over ? scaleAt(over, document.plate.width / 2, document.plate.height / 2) : 1,
+  };
+}
+
 export function ElementFrame({ viewTransform }: { viewTransform: ViewTransform }) {
   const stand = useView((s) => s.stand);
   const tool = useView((s) => s.tool);
   const pinned = useShot((s) => s.document.lanes.some((l) => l.id === stand?.id && l.type === 'element' && l.corners !== null));
+  const { at, grows } = useSeenAt(stand?.id, viewTransform);
   if (tool !== 'place') return null;
   if (!stand) return <ElementEnds viewTransform={viewTransform} />;
-  const at = ([x, y]: [number, number]): [number, number] => [x * viewTransform.scale + viewTransform.x, y * viewTransform.scale + viewTransform.y];
   const corners = cornersOf(stand).map(at);
   const points = corners.map((c) => c.join()).join(' ');
   if (stand.box.width === 0) {
@@ -52,7 +73,7 @@ export function ElementFrame({ viewTransform }: { viewTransform: ViewTransform }
       </g>
     );
   }
-  const [hx, hy] = at(turnHandleOf(stand, 1 / viewTransform.scale));
+  const [hx, hy] = at(turnHandleOf(stand, 1 / (viewTransform.scale * grows)));
   const [mx, my] = [(corners[0][0] + corners[1][0]) / 2, (corners[0][1] + corners[1][1]) / 2];
   return (
     <g data-element-frame>
@@ -72,12 +93,16 @@ export function ElementFrame({ viewTransform }: { viewTransform: ViewTransform }
 }
 
 /** The ends of an element that lies between such, and the way between them. */
-function ElementEnds({ viewTransform: { scale, x: left, y: top } }: { viewTransform: ViewTransform }) {
+function ElementEnds({ viewTransform }: { viewTransform: ViewTransform }) {
   const frame = useView((s) => s.readFrame);
   const document = useShot((s) => s.document);
   const item = useShot((s) => s.document.lanes.find((l) => l.id === s.selected));
+  const { at: seen } = useSeenAt(item?.id, viewTransform);
   if (!item?.enabled) return null;
-  const ends = endsOn(document, item, frame).map(({ end, at: [x, y] }) => ({ label: end.label, x: x * scale + left, y: y * scale + top }));
+  const ends = endsOn(document, item, frame).map(({ end, at }) => {
+    const [x, y] = seen(at);
+    return { label: end.label, x, y };
+  });
   if (ends.length === 0) return null;
   const way = ends.map(({ x, y }) => `${x},${y}`).join(' ');
   return (

@@ -6,7 +6,7 @@ import { clamp } from '../math/clamp.ts';
 import { type Homography, inverseOf, multiply, translation } from '../math/homography.ts';
 import { roomOf } from '../wasm/room.ts';
 import { defineEffect } from './effect.ts';
-import { choice, number, type ValuesOf } from './settings.ts';
+import { choice, number, type Values, type ValuesOf } from './settings.ts';
 
 const SETTINGS = {
   across: number('Across', 'How far the picture is moved to the right.', 'px', [-20_000, 20_000, 0.5], 0, [-1000, 1000]),
@@ -31,8 +31,9 @@ type V = ValuesOf<typeof SETTINGS>;
 const MOST_LOOKS = 32;
 const STEP = 1.5;
 
-/** Takes places of the picture, (0, 0) its left top corner, to where they are seen. */
-function motionOf(v: V, scale: number, width: number, height: number): Homography {
+/** Takes places of a picture of a size, (0, 0) its left top corner, to where they are seen. @param scale pixels of it for one of the plate */
+export function motionOf(values: Values, scale: number, width: number, height: number): Homography {
+  const v = values as V;
   const [mx, my] = [(width * v.middleX) / 100, (height * v.middleY) / 100];
   const turn = (v.turn * Math.PI) / 180;
   const [c, s] = [(Math.cos(turn) * v.scale) / 100, (Math.sin(turn) * v.scale) / 100];
@@ -78,7 +79,7 @@ export const framingEffect = defineEffect({
   pictures: 2,
   render(layer, values, { scale, frame, valuesAt }) {
     const { width, height } = layer;
-    const at = (time: number) => motionOf(valuesAt(time) as V, scale, width, height);
+    const at = (time: number) => motionOf(valuesAt(time), scale, width, height);
     const half = values.shutter / 720;
     const way = half > 0 ? farthest(at(frame - half), at(frame + half), width, height) : 0;
     const looks = way > 0.25 ? clamp(Math.ceil(way / STEP), 2, MOST_LOOKS) : 1;
