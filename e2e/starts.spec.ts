@@ -95,3 +95,31 @@ test('before and after of one item and of a lane; an item is stretched over othe
   await goTo(hand, 10);
   await expect(page.getByRole('textbox', { name: 'Turn', exact: true })).toHaveValue(/^40/);
 });
+
+test('lines of an element, drawn free in the picture, are in what is written, and lead nowhere into the cast', async ({ page }) => {
+  const hand = new Hand(page);
+  await hand.openWith(footage().walker);
+  await bench(hand, 'Compose');
+  await addTo(hand, 'to front', /^Line/);
+  await hand.click('Draw it by hand');
+  await hand.drag([
+    [60, 30],
+    [160, 34],
+    [260, 30],
+  ]);
+  await hand.saved();
+  await hand.drag([
+    [60, 160],
+    [260, 160],
+  ]);
+  await hand.saved();
+  await expect(page.getByText('2 lines', { exact: true })).toBeVisible();
+  await hand.press('Control+z');
+  await expect(page.getByText('one line', { exact: true })).toBeVisible();
+  await hand.saved();
+  const pixel = await written(hand, page);
+  expect(Math.max(...pixel(12, 160, 34))).toBeGreaterThan(180);
+  expect(Math.max(...pixel(12, 160, 160))).toBeLessThan(150);
+  await bench(hand, 'Isolate');
+  await expect(page.getByRole('region', { name: 'Cast' }).getByText(/^No subject yet/)).toBeVisible();
+});

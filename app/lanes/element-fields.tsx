@@ -10,6 +10,7 @@ import { ChoiceSetting } from '../settings/fields.tsx';
 import { type ChosenFootage, shownFootage } from '../state/footage.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
+import { Button } from '../ui/controls.tsx';
 import { CoverFields } from './cover-fields.tsx';
 import { ElementCorners } from './element-corners.tsx';
 import { FootageChoice } from './footage-choice.tsx';
@@ -27,6 +28,7 @@ export function ElementFields({ item }: { item: Element }) {
       {(kind.has === 'subject' || kind.has === 'outline' || isFromOutline(item, kind)) && (
         <Source item={item} curves={kind.has !== 'subject'} onSource={(of) => set('Set source', { of })} />
       )}
+      {kind.has === 'outline' && <OwnLines item={item} />}
       {kind.placed && <ElementCorners item={item} />}
     </>
   );
@@ -123,6 +125,32 @@ function Footage({ item }: { item: Element }) {
 
 const OF_LANE = 'lane';
 
+/** Drawing lines of its own, and taking them away. */
+function OwnLines({ item }: { item: Element }) {
+  const store = useShotStore();
+  const { view } = useWorkbench();
+  const count = item.drawn.length;
+  return (
+    <div className="flex flex-wrap items-center gap-1 px-3 py-1 pl-[6.25rem] text-sm">
+      <Button
+        className="!h-6 text-xs"
+        title="Draw free lines in the picture; they belong to this element alone"
+        onClick={() => view.getState().setTool('scribble')}
+      >
+        {count > 0 ? 'Draw more' : 'Draw it by hand'}
+      </Button>
+      {count > 0 && (
+        <>
+          <span className="text-quiet text-xs">{count === 1 ? 'one line' : `${count} lines`}</span>
+          <Button className="!h-6 text-xs" onClick={() => store.getState().commit('Take lines away', [{ kind: 'assign', id: item.id, values: { drawn: [] } }])}>
+            Take away
+          </Button>
+        </>
+      )}
+    </div>
+  );
+}
+
 /** The subject, or the Spline, that it is made from. */
 function Source({ item, curves, onSource }: { item: Element; curves: boolean; onSource(of: string | null): void }) {
   const cast = useShot((s) => s.document.cast);
@@ -136,13 +164,13 @@ function Source({ item, curves, onSource }: { item: Element; curves: boolean; on
         about="The subject, or the curve, whose outline it takes."
         value={item.of ?? OF_LANE}
         options={[
-          { id: OF_LANE, label: own ? `The subject of its lane` : 'Choose …' },
+          { id: OF_LANE, label: item.drawn.length > 0 ? 'Lines drawn here' : own ? `The subject of its lane` : 'Choose …' },
           ...(gone ? [{ id: item.of as string, label: 'Gone' }] : []),
           ...subjects,
         ]}
         onChange={(id) => onSource(id === OF_LANE ? null : id)}
       />
-      {(gone || (!own && item.of === null)) && (
+      {(gone || (!own && item.of === null && item.drawn.length === 0)) && (
         <p className="px-3 pb-1 text-quiet text-xs">
           {gone ? 'What it was made from is no longer in the cast' : 'In this lane it has no subject of its own'}: choose what it is made from.
         </p>

@@ -30,7 +30,7 @@ describe('the benches', () => {
   it('only Compose places elements, and painting is nowhere but where there are strokes to see', () => {
     expect(BENCHES.filter((b) => b.tools.includes('place')).map((b) => b.id)).toEqual(['compose']);
     expect(whereIs('brush')).toBe('Isolate and Edge');
-    const all: ToolId[] = ['edit', 'brush', 'mark', 'place', 'draw', 'hand', 'shape', 'feather', 'pan'];
+    const all: ToolId[] = ['edit', 'brush', 'mark', 'place', 'draw', 'hand', 'shape', 'feather', 'scribble', 'pan'];
     for (const tool of all) expect(whereIs(tool)).not.toBe('');
   });
 });

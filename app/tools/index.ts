@@ -7,10 +7,11 @@ import { HAND } from './hand-tool.ts';
 import { MARK } from './mark-tool.ts';
 import { PAN } from './pan-tool.ts';
 import { PLACE } from './place-tool.ts';
+import { SCRIBBLE } from './scribble-tool.ts';
 import { SHAPE } from './shape-tool.ts';
 import type { ToolDescription } from './tool.ts';
 
-export const TOOLS = [EDIT, BRUSH, DRAW, HAND, SHAPE, FEATHER, MARK, PLACE, PAN] as const;
+export const TOOLS = [EDIT, BRUSH, DRAW, HAND, SHAPE, FEATHER, MARK, PLACE, SCRIBBLE, PAN] as const;
 
 export type ToolId = (typeof TOOLS)[number]['id'];
 

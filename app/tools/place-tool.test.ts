@@ -8,6 +8,7 @@ import { pointer } from '~/tests/tool-page.ts';
 import { createShotStore, type ShotStore } from '../state/shot-store.ts';
 import { createViewStore, type ViewStore } from '../state/view-store.ts';
 import { PlaceTool } from './place-tool.ts';
+import { ScribbleTool } from './scribble-tool.ts';
 import type { ToolContext, ToolPointer } from './tool.ts';
 
 let shot: ShotStore;
@@ -160,5 +161,63 @@ describe('the tool that places elements', () => {
     expect([value('x'), shot.getState().draft]).toEqual([{ constant: 211 }, null]);
     expect(press('Delete')).toBe(true);
     expect(shot.getState().document.lanes).toEqual([]);
+  });
+});
+
+describe('the tool that draws lines of an element', () => {
+  const lines = () => (shot.getState().document.lanes.find((l) => l.id === 'line') as Element).drawn;
+  const scribble = (points: [number, number][]) => {
+    const pen = new ScribbleTool();
+    pen.down(pointer(...points[0]), context());
+    for (const p of points.slice(1)) pen.move(pointer(...p), context());
+    pen.up(pointer(...points[points.length - 1]), context());
+  };
+  beforeEach(() => {
+    begin((document) => document.lanes.push(newElement(document, 'line', 'front', null, 'line')));
+    shot.getState().select('line');
+  });
+
+  it('adds a line for each stroke, takes no press for one, and one undo takes back the last', () => {
+    scribble([
+      [20, 20],
+      [60, 21],
+      [100, 20],
+    ]);
+    scribble([
+      [50, 50],
+      [50, 51],
+    ]);
+    scribble([
+      [20, 80],
+      [90, 120],
+    ]);
+    expect(lines().map((shape) => [shape[0].x, shape[0].y, shape[shape.length - 1].x, shape[shape.length - 1].y])).toEqual([
+      [20, 20, 100, 20],
+      [20, 80, 90, 120],
+    ]);
+    shot.getState().undo();
+    expect(lines()).toHaveLength(1);
+  });
+
+  it('draws where it is seen under Framing, and nothing for an element that has no lines', () => {
+    const framing = newLaneEffect('zoom', 'front', null, 'framing');
+    shot
+      .getState()
+      .commit('Frame', [{ kind: 'insert', parent: 'lanes', index: 2, record: { ...framing, settings: { ...framing.settings, scale: { constant: 200 } } } }]);
+    shot.getState().select('line');
+    view.getState().setView('composed');
+    // About the middle, (200, 100), all is twice as large.
+    scribble([
+      [200, 100],
+      [300, 100],
+    ]);
+    expect(lines().map((shape) => [shape[0].x, shape[shape.length - 1].x])).toEqual([[200, 250]]);
+    shot.getState().select('card');
+    scribble([
+      [200, 100],
+      [300, 100],
+    ]);
+    expect(shot.getState().undoLabel).toBe('Draw a line');
+    expect(lines()).toHaveLength(1);
   });
 });

@@ -123,6 +123,12 @@ function dragEdits({ grip, item, from }: Drag, p: ToolPointer, c: ToolContext): 
   return [numberEdit(item, 'turn', 0, (turn) => (p.shift ? Math.round((turn + by) / STEP) * STEP : turn + by), c)];
 }
 
+/** A place that is pointed at as it is told in an item: before Framing, and before that follows anything. */
+export function placeToldIn(item: LaneItem, p: ToolPointer, c: ToolContext): [number, number] {
+  const [{ x, y }] = beforeFraming(p, item, c);
+  return beforeFollowing(item, c, x, y);
+}
+
 /** A place that is pointed at as it is before Framing, where that moves what is seen; and the context with pixels as large as they are there. */
 function beforeFraming(p: ToolPointer, item: LaneItem | undefined, c: ToolContext): [ToolPointer, ToolContext] {
   const over = item && c.view.view === 'composed' ? framingOver(c.shot.history.settled, item, c.view.frame) : null;

@@ -7,6 +7,7 @@ import type { End } from '../elements/element.ts';
 import { elementById, endsOf, isKnownElement, isLed, settingsOf } from '../elements/index.ts';
 import { endAt, type Leading } from '../elements/place.ts';
 import { hasMatte } from '../elements/render-element.ts';
+import { isDrawn } from '../elements/source.ts';
 
 export const nameOf = (item: LaneItem | ElementEffect): string => (item.type === 'element' ? item.name : effectById(item.effect).label);
 
@@ -30,7 +31,7 @@ export const endsOfItem = (item: LaneItem): readonly End[] => (item.type === 'el
 /** Whether it stands somewhere, or lies between ends, and so can follow a track. */
 export const hasPlace = (item: LaneItem): boolean =>
   endsOfItem(item).length > 0 ||
-  (item.type === 'element' && isLed(elementById(item.element))) ||
+  (item.type === 'element' && (isLed(elementById(item.element)) || isDrawn(item))) ||
   (item.type === 'effect' ? effectById(item.effect).placed : elementById(item.element).placed) === true;
 
 /** Where its ends are on the plate on a frame. */

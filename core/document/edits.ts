@@ -3,6 +3,7 @@
  * edit that takes it back. The page and the server use this same function.
  */
 import { z } from 'zod';
+import { shapeSchema } from '../path/path.ts';
 import { type Animated, frameSchema, hasKeys, type Key, withKeys } from '../time/animated.ts';
 import { easeSchema } from '../time/ease.ts';
 import { withRange } from '../time/ranges.ts';
@@ -77,6 +78,7 @@ const fieldValue = z.union([
   followSchema,
   shownFootageSchema,
   z.record(z.string().max(60), followSchema),
+  z.array(shapeSchema).max(500),
   timingSchema,
 ]);
 
@@ -142,7 +144,7 @@ const ASSIGNABLE: Record<DocumentRecord['type'], readonly string[]> = {
   path: ['closed', 'between'],
   stroke: ['enabled', 'kind', 'frame', 'radius', 'mends'],
   effect: ['enabled', 'lane', 'subject', 'lives', 'follow', 'leaves', 'blend', 'matteOf', 'matteFootage'],
-  element: ['name', 'enabled', 'lane', 'subject', 'lives', 'follow', 'blend', 'words', 'of', 'footage', 'matteOf', 'matteFootage', 'pins'],
+  element: ['name', 'enabled', 'lane', 'subject', 'lives', 'follow', 'blend', 'words', 'of', 'footage', 'drawn', 'matteOf', 'matteFootage', 'pins'],
   'element-effect': ['enabled', 'blend', 'matteOf', 'matteFootage'],
   // What is kept for another version is not changed.
   foreign: [],

@@ -113,7 +113,7 @@ export function lanePresetEdits(document: ShotDocument, item: LaneItem, { mix, s
   const ranges = lives.map((r) => ({ first: Math.max(0, r.first + by), last: Math.max(0, r.last + by) }));
   const fields: Record<string, unknown> = { blend, lives: ranges, matteOf, matteFootage, ...(follow ? { follow } : {}) };
   if (fitted.type === 'element')
-    Object.assign(fields, { words: fitted.words, footage: fitted.footage, pins: fitted.pins, ...(fitted.of ? { of: fitted.of } : {}) });
+    Object.assign(fields, { words: fitted.words, footage: fitted.footage, drawn: fitted.drawn, pins: fitted.pins, ...(fitted.of ? { of: fitted.of } : {}) });
   else fields.leaves = fitted.leaves;
   return [
     { kind: 'assign', id, values: fields as Extract<Edit, { kind: 'assign' }>['values'] },

@@ -23,7 +23,7 @@ function remarkOnItem({ cast, plate }: ShotDocument, item: LaneItem): string | n
   const subject = ofSubject(item.lane) ? cast.find((s) => s.id === item.subject) : undefined;
   if (item.lane === 'inside' && subject && !hasMatte(subject)) return `not seen: ${subject.name} masks nothing yet`;
   if (item.type !== 'element') return null;
-  if (item.element === 'footage' && !item.footage) return 'not seen: choose its footage';
+  if ((item.element === 'footage' || item.element === 'way') && !item.footage) return 'not seen: choose its footage';
   if (item.element === 'title' && item.words.trim() === '') return 'not seen: it has no words';
   return null;
 }

@@ -273,6 +273,8 @@ export const elementSchema = record({
   /** The subject, or the Spline, that it is made from; null: the subject of its lane. */
   of: idSchema.nullable().default(null),
   footage: shownFootageSchema.nullable().default(null),
+  /** Lines of its own, drawn on the plate, which it is made from where it is made from nothing else; each open. */
+  drawn: z.array(shapeSchema).max(500).default([]),
   /** Ends of it (by the setting that says where they are, across) that are fixed to something of their own. */
   pins: z.record(z.string().max(60), followSchema).default({}),
   /** In the order in which they change it. */

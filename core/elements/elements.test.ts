@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { renderPicture } from '../compose/render-picture.ts';
 import { newSpline } from '../document/part-kinds/spline.ts';
-import { newDocument, newPath, newRegionTrack, newSubject } from '../document/records.ts';
+import { newDocument, newPath, newPointTrack, newRegionTrack, newSubject } from '../document/records.ts';
 import type { Element, ElementEffect, Lane, LaneItem, Setting, ShotDocument } from '../document/schema.ts';
 import { newElementEffect } from '../effects/lane-effect.ts';
 import { valuesAt } from '../effects/settings.ts';
@@ -436,6 +436,30 @@ describe('a line', () => {
     expect([red(out, 40, 18), red(out, 40, 21), red(out, 40, 17), red(out, 40, 22), red(out, 40, 30)]).toEqual([1, 1, 0, 0, 0]);
     // Round corners leave out less than a pixel of each.
     expect(sum(out)).toBeGreaterThan(24 ** 2 - 16 ** 2 - 4);
+  });
+
+  it('has lines of its own, which are no matter of the cast, and takes them along with what it follows', async () => {
+    const document = shot();
+    document.cast = [];
+    const own = {
+      ...line(),
+      of: null,
+      drawn: [
+        [corner(10, 10), corner(30, 10)],
+        [corner(50, 20), corner(50, 40)],
+      ],
+    };
+    const out = await render([own], 0, document);
+    expect([red(out, 20, 10), red(out, 50, 30), red(out, 40, 10), red(out, 20, 30)]).toEqual([1, 1, 0, 0]);
+    const track = newPointTrack({ id: 'track', name: 'Track', frame: 0, lines: 60 }, 20, 20);
+    track.motion = { keys: [0, 10].map((f) => ({ frame: f, value: { at: [20 + f, 20 + 2 * f], quality: 1 }, ease: 'linear' as const })) };
+    document.tracks.push(track);
+    const led = { ...own, follow: { track: 'track', frame: 0, takes: ['position' as const] } };
+    const later = await render([led], 5, document);
+    expect([red(later, 25, 20), red(later, 55, 40), red(later, 20, 10)]).toEqual([1, 1, 0]);
+    // What it is made from otherwise comes first.
+    const other = await render([{ ...own, of: 'near-part' }], 0, squared());
+    expect([red(other, 20, 10), red(other, 40, 20)]).toEqual([0, 1]);
   });
 
   it('draws itself along the curve', async () => {

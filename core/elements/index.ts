@@ -85,6 +85,7 @@ export function newElement(document: Pick<ShotDocument, 'lanes' | 'plate'>, id: 
     words: kind.has === 'words' ? 'Title' : '',
     of: null,
     footage: null,
+    drawn: [],
     effects: [],
     pins: {},
     settings: { ...startsOf(settingsOf(kind)), ...(kind.placed ? middleOf(document.plate) : {}), ...kind.startsOn?.(document.plate) },

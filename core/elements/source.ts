@@ -4,12 +4,17 @@ import { findPart } from '../document/parts.ts';
 import type { Element, ShotDocument, SplinePart, Subject } from '../document/schema.ts';
 import type { Gray } from '../image/picture.ts';
 import { clamp } from '../math/clamp.ts';
+import { applyTo } from '../math/homography.ts';
 import { flatten } from '../path/path.ts';
 import { areaOf, outlinesOf } from '../trace/outlines.ts';
 import type { Scene } from './element.ts';
+import { ledMotion } from './place.ts';
 
 /** The subject that an element is made from: the one it names, or that of its lane. Undefined where there is none any more. */
 export const subjectOf = ({ cast }: ShotDocument, { of, subject }: Element): Subject | undefined => cast.find((s) => s.id === (of ?? subject));
+
+/** Whether it is made from lines of its own. */
+export const isDrawn = ({ of, drawn }: Element): boolean => of === null && drawn.length > 0;
 
 /** The Spline that an element names. */
 function splineOf(document: ShotDocument, { of }: Element): SplinePart | undefined {
@@ -78,7 +83,7 @@ async function sameBeginning({ item, time, mattes }: Scene<unknown>, subject: Su
 }
 
 /**
- * The curves of the Spline that an element names, as they are seen, open ones too; or the outlines of its subject's matte.
+ * The curves of the Spline that an element names, as they are seen, open ones too; lines of its own; or the outlines of its subject's matte.
  * @param near a place of the plate at which closed ones begin; null: where they do by themselves
  */
 export async function linesOf(scene: Scene<unknown>, near: Point | null): Promise<Line[]> {
@@ -92,6 +97,19 @@ export async function linesOf(scene: Scene<unknown>, near: Point | null): Promis
       if (shape.length < 2) return [];
       const points = flatten(shape, scaleX, scaleY, FLATNESS, path.closed);
       return [{ points: begin && path.closed ? begunAt(points, begin) : points, closed: path.closed, outside: path.closed && areaOf(points) < 0 ? -1 : 1 }];
+    });
+  }
+  if (isDrawn(item)) {
+    const motion = ledMotion(document, item, time);
+    return item.drawn.flatMap((shape) => {
+      if (shape.length < 2) return [];
+      const points = flatten(shape, scaleX, scaleY, FLATNESS, false);
+      for (let i = 0; motion && i < points.length; i += 2) {
+        const [x, y] = applyTo(motion, points[i] / scaleX, points[i + 1] / scaleY);
+        points[i] = x * scaleX;
+        points[i + 1] = y * scaleY;
+      }
+      return [{ points, closed: false, outside: 1 as const }];
     });
   }
   const subject = subjectOf(document, item);
