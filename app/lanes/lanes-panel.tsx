@@ -6,7 +6,7 @@
 import { ArrowDown, ArrowUp, Copy, SquareSplitHorizontal, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { hasPlace, isKnown, nameOf } from '~/core/compose/lane-items.ts';
+import { aimOf, hasPlace, isKnown, nameOf } from '~/core/compose/lane-items.ts';
 import { isIn } from '~/core/compose/lanes.ts';
 import { removeEdits } from '~/core/document/leaders.ts';
 import { copyOf } from '~/core/document/records.ts';
@@ -131,7 +131,7 @@ function LaneSection({ lane, onRename, onCopy, onKeep }: { lane: ListedLane; onR
     if (!store.getState().commit(`Add ${label.toLowerCase()}`, [{ kind: 'insert', parent: 'lanes', index: lanes.length, record }])) return;
     store.getState().select(newId);
     view.getState().setView('composed');
-    if (hasPlace(record)) view.getState().setTool('place');
+    if (hasPlace(record) || aimOf(record)) view.getState().setTool('place');
   };
   return (
     <div className="border-line border-b">
@@ -204,7 +204,7 @@ function ItemRow({ item, above, below, onRename, onCopy }: { item: LaneItem; abo
   };
   const select = () => {
     store.getState().select(item.id);
-    if (hasPlace(item)) view.getState().setTool('place');
+    if (hasPlace(item) || aimOf(item)) view.getState().setTool('place');
   };
   return (
     <li

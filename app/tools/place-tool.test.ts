@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { newDocument, newPointTrack } from '~/core/document/records.ts';
-import type { Element, ShotDocument } from '~/core/document/schema.ts';
+import type { Element, LaneEffect, ShotDocument } from '~/core/document/schema.ts';
 import { newLaneEffect } from '~/core/effects/lane-effect.ts';
 import { newElement } from '~/core/elements/index.ts';
 import { placeAt } from '~/core/elements/place.ts';
@@ -52,6 +52,31 @@ const value = (key: string): unknown => item().settings[key];
 
 describe('the tool that places elements', () => {
   beforeEach(() => begin());
+
+  it('aims an effect that goes in a direction by either end, by steps with Shift', () => {
+    begin((document) => document.lanes.push(newLaneEffect('blur', 'front', null, 'directional-blur')));
+    shot.getState().select('blur');
+    const set = () => {
+      const { settings } = shot.getState().document.lanes.find((l) => l.id === 'blur') as LaneEffect;
+      return [settings.angle, settings.length].map((v) => (v as { constant: number }).constant);
+    };
+    expect(set()).toEqual([0, 40]);
+    // About the middle, (200, 100): its right end is at 220.
+    tool.down(pointer(220, 100), context());
+    tool.move(pointer(200, 160), context());
+    tool.up(pointer(200, 160), context());
+    expect(set()).toEqual([90, 120]);
+    // The other end now lies above.
+    tool.down(pointer(200, 40), context());
+    tool.move(pointer(148, 52, { shift: true }), context());
+    tool.up(pointer(148, 52, { shift: true }), context());
+    expect(set()[0]).toBe(45);
+    // It steps aside of it and takes nothing.
+    tool.down(pointer(20, 20), context());
+    tool.move(pointer(60, 60), context());
+    tool.up(pointer(60, 60), context());
+    expect(set()[0]).toBe(45);
+  });
 
   it('under Framing takes what is seen: a drag of so much on the screen is half of that where the picture is twice as large', () => {
     begin((document) => {

@@ -1,7 +1,7 @@
 /** Placing the selected element by hand: moved, scaled and turned, or by its four corners; and the place of an effect. */
 import { Frame } from 'lucide-react';
 import { framingOver } from '~/core/compose/framing-over.ts';
-import { endsOfItem, endsOn, nameOf } from '~/core/compose/lane-items.ts';
+import { aimOf, aimOn, endsOfItem, endsOn, nameOf } from '~/core/compose/lane-items.ts';
 import type { Edit } from '~/core/document/edits.ts';
 import { removeEdits } from '~/core/document/leaders.ts';
 import type { LaneItem } from '~/core/document/schema.ts';
@@ -17,7 +17,13 @@ import type { Stand } from '../state/view-store.ts';
 import { cornersOf, turnHandleOf } from './stand-corners.ts';
 import { arrowOf, HIT, keyName, reachOf, type Tool, type ToolContext, type ToolDescription, type ToolPointer } from './tool.ts';
 
-type Grip = { kind: 'move' } | { kind: 'scale' } | { kind: 'turn' } | { kind: 'corner'; index: number } | { kind: 'ends'; ends: readonly End[] };
+type Grip =
+  | { kind: 'move' }
+  | { kind: 'scale' }
+  | { kind: 'turn' }
+  | { kind: 'corner'; index: number }
+  | { kind: 'ends'; ends: readonly End[] }
+  | { kind: 'aim'; side: 1 | -1 };
 interface Drag {
   grip: Grip;
   item: LaneItem;
@@ -62,6 +68,25 @@ function endsUnder(p: ToolPointer, item: LaneItem, { shot, view, perPixel }: Too
   return Math.hypot(ax + (bx - ax) * share - p.x, ay + (by - ay) * share - p.y) < near ? { kind: 'ends', ends: ends.map((e) => e.end) } : null;
 }
 
+/** An end of what an effect is aimed at. */
+function aimUnder(p: ToolPointer, item: LaneItem, { shot, view, perPixel }: ToolContext): Grip | null {
+  const at = aimOn(shot.history.settled, item, view.frame).findIndex(([x, y]) => Math.hypot(x - p.x, y - p.y) < HIT * perPixel);
+  return at < 0 ? null : { kind: 'aim', side: at === 0 ? -1 : 1 };
+}
+
+/** Edits that aim an effect so that one of its ends lies at a place. */
+function aimEdits(item: LaneItem, side: 1 | -1, p: ToolPointer, c: ToolContext): Edit[] {
+  const aim = aimOf(item);
+  if (!aim) return [];
+  const { width, height } = c.shot.history.settled.plate;
+  const [dx, dy] = [side * (p.x - width / 2), side * (p.y - height / 2)];
+  const turned = (Math.atan2(dy, dx) * 180) / Math.PI;
+  return [
+    numberEdit(item, aim.angle, 0, () => (p.shift ? Math.round(turned / STEP) * STEP : turned), c),
+    numberEdit(item, aim.length, 0, () => 2 * Math.hypot(dx, dy), c),
+  ];
+}
+
 /** A place of the plate on this frame as it was on the frame from which the element, or an end of it, follows its track. */
 function beforeFollowing(item: LaneItem, { shot, view }: ToolContext, x: number, y: number, end?: End): [number, number] {
   const document = shot.history.settled;
@@ -98,6 +123,7 @@ function endEdits(item: LaneItem, ends: readonly End[], from: { x: number; y: nu
 }
 
 function dragEdits({ grip, item, from }: Drag, p: ToolPointer, c: ToolContext): Edit[] {
+  if (grip.kind === 'aim') return aimEdits(item, grip.side, p, c);
   if (grip.kind === 'ends') {
     const [dx, dy] = [p.x - from.x, p.y - from.y];
     const straight = p.shift ? (Math.abs(dx) > Math.abs(dy) ? { x: p.x, y: from.y } : { x: from.x, y: p.y }) : p;
@@ -141,7 +167,7 @@ function beforeFraming(p: ToolPointer, item: LaneItem | undefined, c: ToolContex
   ];
 }
 
-const DONE: Record<Grip['kind'], string> = { move: 'Move', scale: 'Scale', turn: 'Turn', corner: 'Move corner', ends: 'Move ends' };
+const DONE: Record<Grip['kind'], string> = { move: 'Move', scale: 'Scale', turn: 'Turn', corner: 'Move corner', ends: 'Move ends', aim: 'Aim' };
 
 export class PlaceTool implements Tool {
   private drag: Drag | null = null;
@@ -153,7 +179,7 @@ export class PlaceTool implements Tool {
     const [p, c] = beforeFraming(seen, item, context);
     const { stand } = c.view;
     if (!item) return;
-    const grip = endsUnder(p, item, c) ?? (stand?.id === item.id ? gripUnder(p, stand, item, c.perPixel) : null);
+    const grip = endsUnder(p, item, c) ?? aimUnder(p, item, c) ?? (stand?.id === item.id ? gripUnder(p, stand, item, c.perPixel) : null);
     this.drag = grip && { grip, item, from: p };
   }
 
@@ -211,6 +237,7 @@ export class PlaceTool implements Tool {
     if (!item) return 'Select an element in the lanes to place it; + in a lane adds one.';
     const name = nameOf(item);
     if (endsOfItem(item).length > 0) return `${name}: drag an end, or the line between them. Arrows nudge both, Delete, Esc to let go.`;
+    if (aimOf(item)) return `${name}: drag either end to turn it and to set how far it goes; Shift turns by steps of 15°. Delete, Esc to let go.`;
     if (c.view.stand?.id !== item.id) return `${name} has no place of its own, or there is nothing of it to see on this frame.`;
     if (c.view.stand.box.width === 0) return `${name}: drag its place. Arrows nudge, Delete, Esc to let go.`;
     return cornersOfItem(item)

@@ -1,7 +1,7 @@
 /** The frame of the element that can be placed by hand. */
 import { useEffect } from 'react';
 import { framingOver } from '~/core/compose/framing-over.ts';
-import { endsOn } from '~/core/compose/lane-items.ts';
+import { aimOn, endsOn } from '~/core/compose/lane-items.ts';
 import { applyTo, scaleAt } from '~/core/math/homography.ts';
 import { useShot } from '../state/shot-context.tsx';
 import type { Stand } from '../state/view-store.ts';
@@ -92,16 +92,17 @@ export function ElementFrame({ viewTransform }: { viewTransform: ViewTransform }
   );
 }
 
-/** The ends of an element that lies between such, and the way between them. */
+/** The ends of an element that lies between such, or of what an effect is aimed at, and the way between them. */
 function ElementEnds({ viewTransform }: { viewTransform: ViewTransform }) {
   const frame = useView((s) => s.readFrame);
   const document = useShot((s) => s.document);
   const item = useShot((s) => s.document.lanes.find((l) => l.id === s.selected));
   const { at: seen } = useSeenAt(item?.id, viewTransform);
   if (!item?.enabled) return null;
-  const ends = endsOn(document, item, frame).map(({ end, at }) => {
+  const aimed = aimOn(document, item, frame).map((at, i) => ({ key: String(i), label: '', at }));
+  const ends = [...endsOn(document, item, frame).map(({ end, at }) => ({ key: end.label, label: end.label, at })), ...aimed].map(({ at, ...of }) => {
     const [x, y] = seen(at);
-    return { label: end.label, x, y };
+    return { ...of, x, y };
   });
   if (ends.length === 0) return null;
   const way = ends.map(({ x, y }) => `${x},${y}`).join(' ');
@@ -109,8 +110,8 @@ function ElementEnds({ viewTransform }: { viewTransform: ViewTransform }) {
     <g data-element-ends>
       <polyline points={way} fill="none" stroke="#000" strokeOpacity={0.6} strokeWidth={3} />
       <polyline points={way} fill="none" stroke="#fff" strokeWidth={1} strokeDasharray="5 3" />
-      {ends.map(({ label, x, y }) => (
-        <g key={label}>
+      {ends.map(({ key, label, x, y }) => (
+        <g key={key}>
           <circle cx={x} cy={y} r={7} fill="#111" stroke="#fff" strokeWidth={1.6} />
           <text x={x + 12} y={y + 4} fontSize={11} fill="#fff" stroke="#000" strokeWidth={3} paintOrder="stroke">
             {label}

@@ -28,6 +28,18 @@ export const showingOnly = <D extends Pick<ShotDocument, 'lanes'>>(document: D, 
 /** The ends between which it lies; none where it has none. */
 export const endsOfItem = (item: LaneItem): readonly End[] => (item.type === 'element' ? endsOf(elementById(item.element)) : []);
 
+/** What of an effect is aimed: its settings for that; null where nothing is. */
+export const aimOf = (item: LaneItem): { angle: string; length: string } | null => (item.type === 'effect' ? (effectById(item.effect).aim ?? null) : null);
+
+/** Both ends of what an effect is aimed at, about the middle of the plate. */
+export function aimOn({ plate }: Pick<ShotDocument, 'plate'>, item: LaneItem, frame: number): [number, number][] {
+  const aim = aimOf(item);
+  if (!aim) return [];
+  const values = valuesAt(descriptionsOf(item), item.settings, frame);
+  const [turn, half] = [((values[aim.angle] as number) * Math.PI) / 180, (values[aim.length] as number) / 2];
+  return [-1, 1].map((side) => [plate.width / 2 + side * half * Math.cos(turn), plate.height / 2 + side * half * Math.sin(turn)]);
+}
+
 /** Whether it stands somewhere, or lies between ends, and so can follow a track. */
 export const hasPlace = (item: LaneItem): boolean =>
   endsOfItem(item).length > 0 ||

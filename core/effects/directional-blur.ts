@@ -10,6 +10,7 @@ export const directionalBlurEffect = defineEffect({
     angle: angle('Angle', 'The direction of the blur; 90 is up and down.'),
     length: number('Length', 'How far each point is drawn out.', 'px', [0, 2000, 1], 40, [0, 300]),
   },
+  aim: { angle: 'angle', length: 'length' },
   reach: ({ length }) => length / 2,
   mixes: true,
   pictures: 1,

@@ -38,6 +38,8 @@ export interface Effect {
   settings: Record<string, SettingDescription>;
   /** Whether it has a place: settings `x` and `y`, plate pixels, that can follow a track. */
   placed?: true;
+  /** The settings that say in which direction it goes, and how far: both are dragged in the viewer. */
+  aim?: { angle: string; length: string };
   /** How far it shows beyond what it is given, plate pixels; nowhere where it does not say. */
   reach?(values: Values): number;
   /** Whether it moves what it is given from one side of the picture to the other, so that it needs whole rows. */
