@@ -108,7 +108,7 @@ it('neighbours say what of a shot can be shown', async () => {
   await services.shots.setDeleted(red.shotId, false);
   expect(await services.shots.neighbours(grey.shotId)).toEqual([
     {
-      ...{ id: red.shotId, name: expect.any(String), plateId: red.plateId, frames: FRAMES, ...SIZE, alpha: false },
+      ...{ id: red.shotId, name: expect.any(String), plateId: red.plateId, frames: FRAMES, ...SIZE, rate: { num: 24, den: 1 }, alpha: false, hasSound: false },
       ...{ subjects: [{ id: 'left', name: 'Left' }], finished: FRAMES },
     },
   ]);
