@@ -17,6 +17,10 @@ test('no screen has a violation that axe knows of', async ({ page }) => {
   await page.getByRole('link', { name: 'Low Tide Post' }).click();
   await expect(page.getByRole('heading', { name: 'Low Tide Post' })).toBeVisible();
   await clean(page);
+  await page.getByRole('button', { name: 'Join shots …' }).click();
+  await page.getByRole('dialog', { name: 'Join shots' }).getByRole('checkbox').first().check();
+  await clean(page, ['region']);
+  await page.keyboard.press('Escape');
   await page.goto(`${address()}/shortcuts`);
   await clean(page);
   await page.goto(`${address()}/deleted`);
@@ -48,6 +52,14 @@ test('no screen has a violation that axe knows of', async ({ page }) => {
     if (bench === 'Compose') await page.getByRole('button', { name: 'Gaussian blur', exact: true }).click();
     await settled(page);
     await clean(page);
+    if (bench !== 'Compose') continue;
+    await page.getByRole('button', { name: 'Starts' }).click();
+    await clean(page, ['region']);
+    await page.keyboard.type('lamp that blinks');
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('dialog', { name: 'Lamp that blinks' })).toBeVisible();
+    await clean(page, ['region']);
+    await page.keyboard.press('Escape');
   }
 });
 

@@ -5,11 +5,15 @@ import { listen } from './event-stream.ts';
 import { send } from './send.ts';
 import { useWorkbench } from './workbench-context.tsx';
 
-/** Milliseconds of quiet after which changes of other shots are taken in. */
+/** Milliseconds of quiet after which what is shown of other shots is made anew, and after which it is asked what there is of them. */
 const QUIET = 250;
+const LONG_QUIET = 2000;
 
-/** Hears, once it is quiet, of other shots that have changed; which of them is not known (null) after the line was down. */
-function listenElsewhere(onChanged: (shots: ReadonlySet<string> | null) => void): () => void {
+/**
+ * Hears, once it is quiet, of other shots that have changed; which of them is not known (null) after the line was down.
+ * @param found whether what is found for their Peels counts as well
+ */
+function listenElsewhere(quiet: number, found: boolean, onChanged: (shots: ReadonlySet<string> | null) => void): () => void {
   let changed: Set<string> | null = new Set();
   let timer: ReturnType<typeof setTimeout> | undefined;
   let opened = false;
@@ -19,7 +23,7 @@ function listenElsewhere(onChanged: (shots: ReadonlySet<string> | null) => void)
       const shots = changed;
       changed = new Set();
       onChanged(shots);
-    }, QUIET);
+    }, quiet);
   };
   const note = (shot: string) => {
     changed?.add(shot);
@@ -34,7 +38,7 @@ function listenElsewhere(onChanged: (shots: ReadonlySet<string> | null) => void)
       opened = true;
     },
     onElsewhere: note,
-    onJob: ({ kind, shotId }) => kind === 'carry' && note(shotId),
+    onJob: ({ kind, shotId }) => found && kind === 'carry' && note(shotId),
   });
   return () => {
     clearTimeout(timer);
@@ -47,7 +51,7 @@ export function useNeighbours(shotId: string, start: Showable[]): Showable[] {
   const [shots, setShots] = useState(start);
   useEffect(() => {
     const fetchThem = () => void send<Showable[]>(`/shots/${shotId}/neighbours`).then(setShots, () => {});
-    return listenElsewhere(fetchThem);
+    return listenElsewhere(LONG_QUIET, false, fetchThem);
   }, [shotId]);
   return shots;
 }
@@ -57,6 +61,6 @@ export function useOtherShotsWatch(): void {
   const { pictures, otherShots } = useWorkbench();
   useEffect(() => {
     if (!pictures) return;
-    return listenElsewhere((changed) => pictures.otherShotsChanged(changed ?? otherShots.map((s) => s.id)));
+    return listenElsewhere(QUIET, true, (changed) => pictures.otherShotsChanged(changed ?? otherShots.map((s) => s.id)));
   }, [pictures, otherShots]);
 }

@@ -18,9 +18,11 @@ import { framesOf, writtenFrames } from './timed.ts';
 const MEMORY = 1.5 * 2 ** 30;
 const BYTES_A_PIXEL = 180;
 
-/** How many ranges of an output are written at a time. */
-const threadsFor = ({ threads = availableParallelism(), document: { plate } }: OutputTask): number =>
-  Math.max(1, Math.min(threads, Math.floor(MEMORY / (plate.width * plate.height * BYTES_A_PIXEL))));
+/** How many ranges of an output are written at a time. A picture of another shot in one takes as much again. */
+function threadsFor({ threads = availableParallelism(), document: { plate }, shots = {} }: OutputTask): number {
+  const pictures = Object.keys(shots).length > 0 ? 2 : 1;
+  return Math.max(1, Math.min(threads, Math.floor(MEMORY / (pictures * plate.width * plate.height * BYTES_A_PIXEL))));
+}
 
 /** Whether all that Peels of a shot are to find on frames is found. */
 async function isFound({ document, peel }: Pick<OutputTask, 'document' | 'peel'>, { first, last }: FrameRange): Promise<boolean> {
