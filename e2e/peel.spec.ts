@@ -173,7 +173,7 @@ test('a subject is said to be out of sight and here again, and what is doubtful 
   await page.getByRole('button', { name: 'On the range' }).click();
   await settled(page);
   const sheet = page.getByRole('region', { name: 'Sheet' });
-  await expect(sheet.getByText('gone')).toHaveCount(2, { timeout: 30_000 });
+  await expect(sheet.getByRole('gridcell').getByText('gone', { exact: true })).toHaveCount(2, { timeout: 30_000 });
   await goToFrame(page, 43);
   await expect.poll(async () => (await shown(page, 560, 300))[0]).toBeLessThan(50);
   await expect(page.getByText('marked as out of sight')).toBeVisible();
