@@ -5,7 +5,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { newSpline } from '../core/document/part-kinds/spline.ts';
 import { newPath, newSubject } from '../core/document/records.ts';
 import { corner } from '../core/path/path.ts';
-import { bringIn, ffmpeg, ffprobe, openTestServices, rawFrames, type TestServices, until } from '../tests/services.ts';
+import { bringIn, ended, ffmpeg, ffprobe, openTestServices, rawFrames, type TestServices, until } from '../tests/services.ts';
 
 const SIZE = { width: 96, height: 64 };
 let services: TestServices;
@@ -43,10 +43,7 @@ async function written(shotId: string): Promise<string> {
   await until(async () => (await services.shots.shots(productionId)).find((s) => s.id === shotId)?.state === 'ready', 60_000);
   const { document } = await services.changes.load(shotId);
   const jobId = await services.outputs.request(services.queue, shotId, { kind: 'composed-mp4', sound: true, first: 0, last: document.plate.frames - 1 });
-  const job = await until(async () => {
-    const now = await services.queue.get(jobId);
-    return ['done', 'failed'].includes(now.state) && now;
-  }, 90_000);
+  const job = await ended(services, jobId);
   expect(job.message).toBeNull();
   const dir = services.outputs.directory(jobId);
   return path.join(dir, (await readdir(dir)).find((name) => name.endsWith('.mp4')) as string);
@@ -55,6 +52,9 @@ async function written(shotId: string): Promise<string> {
 it('is as long as all without what they share, and pushes from one to the next with somebody on top', async () => {
   const { shotId } = await join({ held: { shot: shots[0].shotId, subject: 'left' } });
   const file = await written(shotId);
+  // Its own plate is black: the first of the others stands for it in the list.
+  const listed = await services.shots.shots(productionId);
+  expect(listed.map((s) => s.cover)).toEqual([...shots.map((s) => s.plateId), shots[0].plateId]);
   const { width, height } = SIZE;
   const got = rawFrames(file, 'rgb24', 'scale=in_color_matrix=bt709:in_range=tv:out_range=pc');
   expect(got.length / (width * height * 3)).toBe(20 + 14 + 14);

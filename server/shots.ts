@@ -161,12 +161,13 @@ export class Shots {
   async shots(productionId: string): Promise<ShotSummary[]> {
     const rows = await Shot.findAll({
       where: { productionId, deletedAt: null },
-      // Documents can be large; only how many subjects and items they hold is asked for.
+      // Documents can be large; only how much they hold is asked for, and what the first item shows.
       attributes: {
         exclude: ['document'],
         include: [
           [literal("JSON_LENGTH(`Shot`.`document`, '$.cast')"), 'subjects'],
           [literal("JSON_LENGTH(`Shot`.`document`, '$.lanes')"), 'composed'],
+          [literal("JSON_VALUE(`Shot`.`document`, '$.lanes[0].footage.id')"), 'first'],
         ],
       },
       include: ['plate'],

@@ -95,6 +95,13 @@ export async function bringIn(
   }
 }
 
+/** Waits until a job is done or has failed; gives it as it is then. */
+export const ended = ({ queue }: Pick<TestServices, 'queue'>, jobId: string) =>
+  until(async () => {
+    const now = await queue.get(jobId);
+    return ['done', 'failed'].includes(now.state) && now;
+  }, 90_000);
+
 /** Waits until `check` gives something, at most `ms` long. */
 export async function until<T>(check: () => Promise<T | null | undefined | false>, ms = 30_000): Promise<T> {
   const end = Date.now() + ms;

@@ -9,7 +9,7 @@ import type { Made } from '../../core/document/schema.ts';
 import { newLaneEffect } from '../../core/effects/lane-effect.ts';
 import { newElement } from '../../core/elements/index.ts';
 import { corner } from '../../core/path/path.ts';
-import { bringIn, ffmpeg, openTestServices, rawFrames, type TestServices, until } from '../../tests/services.ts';
+import { bringIn, ended, ffmpeg, openTestServices, rawFrames, type TestServices } from '../../tests/services.ts';
 
 const SIZE = { width: 96, height: 64 };
 const FRAMES = 30;
@@ -48,15 +48,9 @@ async function show(made: Made): Promise<void> {
 
 const write = (spec = { kind: 'composed-mp4', sound: false, first: 0, last: FRAMES - 1 }) => services.outputs.request(services.queue, grey.shotId, spec);
 
-const ended = (jobId: string) =>
-  until(async () => {
-    const now = await services.queue.get(jobId);
-    return ['done', 'failed'].includes(now.state) && now;
-  }, 90_000);
-
 /** A pixel of a frame of what was written. */
 async function pixels(jobId: string): Promise<(frame: number, x: number) => number[]> {
-  const job = await ended(jobId);
+  const job = await ended(services, jobId);
   expect(job.message).toBeNull();
   const dir = services.outputs.directory(jobId);
   const movie = (await readdir(dir)).find((name) => name.endsWith('.mp4')) as string;
@@ -99,7 +93,7 @@ it('two shots that show each other are refused in words, and so is one that is g
   const back = newElement(document, 'back', 'front', null, 'footage');
   const footage = { id: grey.plateId, ...SIZE, frames: FRAMES, alpha: false, made: { shot: grey.shotId, subject: null } };
   await change(red.shotId, [{ kind: 'insert', parent: 'lanes', index: 0, record: { ...back, footage } }]);
-  expect(await ended(await write())).toMatchObject({ state: 'failed', message: expect.stringMatching(/shows it in turn: choose other footage/) });
+  expect(await ended(services, await write())).toMatchObject({ state: 'failed', message: expect.stringMatching(/shows it in turn: choose other footage/) });
   await services.shots.setDeleted(red.shotId, true);
   await expect(write()).rejects.toThrow(/A shot that this one shows is no longer there\. Bring it back/);
 });

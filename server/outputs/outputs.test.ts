@@ -16,7 +16,7 @@ import { renderCutout } from '../../core/matte/cutout.ts';
 import { renderMatte } from '../../core/matte/render-matte.ts';
 import { NO_IMPORTS } from '../../core/matte/sources.ts';
 import { corner, smooth } from '../../core/path/path.ts';
-import { bringIn, ffmpeg, ffprobe, openTestServices, rawFrames, type TestServices, until } from '../../tests/services.ts';
+import { bringIn, ended, ffmpeg, ffprobe, openTestServices, rawFrames, type TestServices, until } from '../../tests/services.ts';
 import { Job } from '../db/models.ts';
 import { EmbeddedQueue } from '../jobs/embedded-queue.ts';
 import { type OutputSpec, SEGMENT } from './format.ts';
@@ -94,10 +94,7 @@ const documentNow = async (): Promise<ShotDocument> => (await services.changes.l
 const sources = { ...NO_IMPORTS, plate: async (frame: number) => fromBytes(plateRgba(frame), SIZE.width, SIZE.height) };
 async function write(spec: object): Promise<{ dir: string; files: string[]; jobId: string }> {
   const jobId = await services.outputs.request(services.queue, shotId, spec);
-  const job = await until(async () => {
-    const now = await services.queue.get(jobId);
-    return ['done', 'failed'].includes(now.state) && now;
-  }, 90_000);
+  const job = await ended(services, jobId);
   expect(job.message).toBeNull();
   const dir = services.outputs.directory(jobId);
   return { dir, files: (await readdir(dir)).sort(), jobId };
@@ -355,10 +352,7 @@ describe('elements in the picture', () => {
     const made = newElement(await documentNow(), 'el-gone', 'front', null, 'footage');
     await lay({ ...made, footage: { id: 'nowhere', ...SIZE, frames: 5, alpha: false } });
     const jobId = await services.outputs.request(services.queue, shotId, { kind: 'composed-mp4', sound: false, first: 5, last: 6 });
-    const job = await until(async () => {
-      const now = await services.queue.get(jobId);
-      return ['done', 'failed'].includes(now.state) && now;
-    }, 90_000);
+    const job = await ended(services, jobId);
     expect(job).toMatchObject({ state: 'failed', message: expect.stringMatching(/Footage that this shot uses is no longer here.*take away what shows it/) });
     const edits = (await documentNow()).lanes.flatMap((l) => (l.id.startsWith('el-') ? [{ kind: 'remove' as const, id: l.id }] : []));
     await services.changes.apply(shotId, { role: 'do', page: 'p', change: { id: 'clear', label: 'Clear', edits } });
