@@ -43,12 +43,10 @@ async function material(options: OutputOptions): Promise<Material> {
   if (!shot) throw new WrongCall('Say what to write: --shot ID or --document FILE.json.');
   // Only here is a database needed.
   const { withServices } = await import('./open.ts');
-  const { documentsShown, materialOf } = await import('../server/outputs/shown-shots.ts');
+  const { documentsShown, materialWith } = await import('../server/outputs/shown-shots.ts');
   return withServices(options.data, false, async (services) => {
     const { document: loaded } = await services.changes.load(shot);
-    const shown = await documentsShown(loaded, (id) => services.changes.load(id));
-    const others = await Promise.all(Object.entries(shown).map(async ([id, other]) => [id, await materialOf(id, other, services)] as const));
-    return { ...(await materialOf(shot, loaded, services)), shots: Object.fromEntries(others) };
+    return materialWith(shot, loaded, await documentsShown(loaded, (id) => services.changes.load(id)), services);
   });
 }
 

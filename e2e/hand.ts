@@ -108,6 +108,13 @@ export class Hand {
     await this.page.getByRole('option', { name: option }).click();
   }
 
+  /** Chooses in a list of the browser's own: a press, and the first letters. */
+  async chooseByKeys(list: Locator, letters: string): Promise<void> {
+    await this.click(list);
+    await this.type(letters);
+    await this.page.keyboard.press('Enter');
+  }
+
   /** Puts a number into a field: a click and what is typed, with Enter. */
   async number(label: string, value: number): Promise<void> {
     await this.click(this.page.getByRole('textbox', { name: label, exact: true }));

@@ -235,8 +235,7 @@ test('7: a ready-made shape as the way from one shot to the next: it opens from 
   const hand = new Hand(page);
   await openFirstOf(hand, footage().walker, footage().other);
   await hand.click(page.getByRole('radio', { name: 'Ready-made shapes' }));
-  hand.actions++;
-  await page.getByLabel('Shape', { exact: true }).selectOption('heart');
+  await hand.chooseByKeys(page.getByLabel('Shape', { exact: true }), 'Heart');
   await hand.drag([
     [130, 60],
     [190, 120],
@@ -275,9 +274,8 @@ test('8: isolated by strokes, held on top while two shots push past, joined and 
   await hand.click('Join shots …');
   const dialog = page.getByRole('dialog', { name: 'Join shots' });
   for (const name of [/walker/, /meadow/]) await hand.click(dialog.getByRole('checkbox', { name }));
-  hand.actions += 3;
-  await dialog.getByLabel('Way').selectOption('push');
-  await dialog.getByLabel('Stays on top').selectOption({ label: 'harbour_walker: Subject 1' });
+  await hand.chooseByKeys(dialog.getByLabel('Way'), 'One pushes');
+  await hand.chooseByKeys(dialog.getByLabel('Stays on top'), 'harbour_walker');
   await expect(dialog.getByText('A shot of 36 frames')).toBeVisible();
   await hand.click(dialog.getByRole('button', { name: 'Join', exact: true }));
   const joined = page.getByRole('list', { name: 'Shots' }).getByRole('link', { name: /walker to meadow/ });

@@ -1,5 +1,5 @@
 /** Shots of the clips of the demo film. */
-import { copyFile, mkdir } from 'node:fs/promises';
+import { copyFile } from 'node:fs/promises';
 import path from 'node:path';
 import { guideById } from '../core/guides/guides.ts';
 import { Production } from './db/models.ts';
@@ -28,7 +28,6 @@ export async function beginShot(
   name: string,
 ): Promise<{ shotId: string; plateId: string }> {
   const uploadId = await uploads.create();
-  await mkdir(uploads.directory(uploadId), { recursive: true });
   await copyFile(path.join(CLIPS, clip), path.join(uploads.directory(uploadId), `0000000~${clip}`));
   const made = await shots.createFromUpload({ productionId, uploadId, name, rate: '24' });
   queue.wake();

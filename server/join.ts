@@ -1,6 +1,6 @@
 /** Joining shots of a production: a new shot that shows them one after the other, on a plate without a picture, with their sound. */
 import { randomUUID } from 'node:crypto';
-import { mkdir, rm } from 'node:fs/promises';
+import { rm } from 'node:fs/promises';
 import path from 'node:path';
 import { z } from 'zod';
 import { JOIN_WAYS, type Join, joinedDocument, joinedTimes } from '../core/compose/joined.ts';
@@ -38,18 +38,17 @@ export async function joinShots({ shots, uploads, queue }: Made, productionId: s
     if (!found) throw new Problem('no-shot', 'One of these shots is no longer there, or is still coming in.', 409);
     return found;
   });
-  const at = held ? chosen.findIndex((s) => s.id === held.shot && s.subjects.some(({ id }) => id === held.subject)) : -1;
-  if (held && at < 0) throw new Problem('no-subject', 'What is to stay on top is not a subject of one of these shots.', 422);
-  const name = (subject: string): string => chosen[at].subjects.find((s) => s.id === subject)?.name ?? '';
-  const join: Join = { ...wish, shots: chosen, held: held && { shot: at, subject: held.subject, name: name(held.subject) } };
-  const { frames, lengths } = joinedTimes(join);
+  const at = chosen.findIndex((s) => s.id === held?.shot);
+  const subject = chosen[at]?.subjects.find((s) => s.id === held?.subject);
+  if (held && !subject) throw new Problem('no-subject', 'What is to stay on top is not a subject of one of these shots.', 422);
+  const join: Join = { ...wish, shots: chosen, held: subject ? { shot: at, subject: subject.id, name: subject.name } : null };
+  const { lengths } = joinedTimes(join);
   const short = lengths.findIndex((length, i) => length <= wish.takes * (i === 0 || i === lengths.length - 1 ? 1 : 2));
   if (short >= 0) throw new Problem('too-short', `"${chosen[short].name}" is too short for ways of ${wish.takes} frames: make them shorter.`, 422);
   const document = joinedDocument(join, () => randomUUID());
   const uploadId = await uploads.create();
   try {
-    await mkdir(uploads.directory(uploadId), { recursive: true });
-    await writePlate(shots, chosen, wish.takes, frames, path.join(uploads.directory(uploadId), `0000000~${JOINED}`));
+    await writePlate(shots, join, chosen, path.join(uploads.directory(uploadId), `0000000~${JOINED}`));
     const made = await shots.createFromUpload({ productionId, uploadId, name: wish.name, rate: '24', document });
     queue.wake();
     return { shotId: made.shotId };
@@ -60,9 +59,10 @@ export async function joinShots({ shots, uploads, queue }: Made, productionId: s
 }
 
 /** Writes the plate: black, as long as all of it, with the sound of each shot where it is seen. */
-async function writePlate(shots: Shots, chosen: readonly Showable[], takes: number, frames: number, target: string): Promise<void> {
+async function writePlate(shots: Shots, join: Join, chosen: readonly Showable[], target: string): Promise<void> {
   const [{ width, height, rate }] = chosen;
-  const { lengths } = joinedTimes({ shots: chosen, takes });
+  const { takes } = join;
+  const { lengths, frames } = joinedTimes(join);
   const one = `${target}.one.mp4`;
   const fail = (stderr: string) => new Problem('encode-failed', `The shots could not be joined. ${stderr.split('\n')[0]}`, 500);
   const black = `color=black:s=${width}x${height}:r=${rate.num}/${rate.den}`;

@@ -1,11 +1,13 @@
 /** The demo production "Low Tide Post": brought in through the same ingest as any footage. */
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Edit } from '../core/document/edits.ts';
+import { addedEdits } from '../core/document/library.ts';
 import { newPeel } from '../core/document/part-kinds/peel.ts';
 import { newSpline } from '../core/document/part-kinds/spline.ts';
 import { newPath, newRegionTrack, newStroke, newSubject } from '../core/document/records.ts';
 import type { LaneItem, ShotDocument } from '../core/document/schema.ts';
 import { newLaneEffect } from '../core/effects/lane-effect.ts';
+import { constantsOf } from '../core/effects/settings.ts';
 import { newElement } from '../core/elements/index.ts';
 import { inverseOf, multiply, toCorners } from '../core/math/homography.ts';
 import { ASPECTS, atOf } from '../core/math/motion.ts';
@@ -37,12 +39,16 @@ function behindTheLantern(document: ShotDocument, subject: string): LaneItem[] {
   const title = newElement(document, 'lantern-title', 'behind', subject, 'title');
   const rings = newElement(document, 'lantern-rings', 'behind', subject, 'rings');
   return [
-    { ...title, words: 'LOW TIDE\nPOST', settings: { ...title.settings, ...still({ size: 112, x: 470, y: 258, colour: [0.83, 0.81, 0.75], spacing: 4 }) } },
+    {
+      ...title,
+      words: 'LOW TIDE\nPOST',
+      settings: { ...title.settings, ...constantsOf({ size: 112, x: 470, y: 258, colour: [0.83, 0.81, 0.75], spacing: 4 }) },
+    },
     {
       ...rings,
       blend: 'screen',
       mix: { constant: 0.7 },
-      settings: { ...rings.settings, ...still({ rate: 1.5, speed: 110, life: 2, birthWidth: 5, deathWidth: 2, glow: 6, colour: [1, 0.78, 0.4] }) },
+      settings: { ...rings.settings, ...constantsOf({ rate: 1.5, speed: 110, life: 2, birthWidth: 5, deathWidth: 2, glow: 6, colour: [1, 0.78, 0.4] }) },
     },
   ];
 }
@@ -70,31 +76,22 @@ function lanternExample(document: ShotDocument): Edit[] {
   const grade = newLaneEffect('behind-grade', 'behind', subject.id, 'grade');
   grade.settings = { exposure: { constant: -0.7 }, saturation: { constant: 55 } };
   const lanes: LaneItem[] = [blur, grade, ...behindTheLantern(document, subject.id)];
-  return [
-    { kind: 'insert', parent: 'cast', index: 0, record: subject },
-    ...lanes.map((record, index): Edit => ({ kind: 'insert', parent: 'lanes', index, record })),
-  ];
+  return [{ kind: 'insert', parent: 'cast', index: 0, record: subject }, ...addedEdits(document, lanes)];
 }
-
-/** A still value for each of some settings. */
-const still = (values: Record<string, number | number[] | string>) => Object.fromEntries(Object.entries(values).map(([key, constant]) => [key, { constant }]));
 
 /** The courier by strokes on one frame, to be carried; words on the quay behind, which is darker. */
 function courierExample(document: ShotDocument): Edit[] {
   const strokes = strokesFromFile(courierStrokes).strokes.map((s, i) => newStroke(`courier-stroke-${i}`, s.frame, s.kind, [...s.points], s.radius));
   const subject = { ...newSubject('courier', 'Courier'), parts: [newPeel('courier-peel', 'Trike and rider', strokes)] };
   subject.edge = { ...subject.edge, featherOut: { constant: 1.5 } };
-  const grade = { ...newLaneEffect('courier-grade', 'behind', subject.id, 'grade'), settings: still({ exposure: -0.6, saturation: 60 }) };
+  const grade = { ...newLaneEffect('courier-grade', 'behind', subject.id, 'grade'), settings: constantsOf({ exposure: -0.6, saturation: 60 }) };
   const title = newElement(document, 'courier-title', 'behind', subject.id, 'title');
   const words = {
     ...title,
     words: 'BY TRIKE\nBEFORE HIGH TIDE',
-    settings: { ...title.settings, ...still({ size: 92, x: 480, y: 236, colour: [0.93, 0.86, 0.7] }) },
+    settings: { ...title.settings, ...constantsOf({ size: 92, x: 480, y: 236, colour: [0.93, 0.86, 0.7] }) },
   };
-  return [
-    { kind: 'insert', parent: 'cast', index: 0, record: subject },
-    ...[grade, words].map((record, index): Edit => ({ kind: 'insert', parent: 'lanes', index, record })),
-  ];
+  return [{ kind: 'insert', parent: 'cast', index: 0, record: subject }, ...addedEdits(document, [grade, words])];
 }
 
 /** The sign of the ferry ramp followed through the shot, and another shot put on it. */
@@ -140,16 +137,21 @@ function kiteExample(document: ShotDocument): Edit[] {
   const path = { ...newPath('kite-path', 0, [], true), shape: { keys: frames.map((frame) => ({ frame, value: shape(frame), ease: 'linear' as const })) } };
   const subject = { ...newSubject('kite', 'Kite'), parts: [newSpline('kite-outline', 'Outline', [path])] };
   subject.edge = { ...subject.edge, featherIn: { constant: 1 }, featherOut: { constant: 1 } };
-  const grey = { ...newLaneEffect('kite-grey', 'behind', subject.id, 'monochrome'), settings: still({ tint: [1, 0.95, 0.86] }) };
+  const grey = { ...newLaneEffect('kite-grey', 'behind', subject.id, 'monochrome'), settings: constantsOf({ tint: [1, 0.95, 0.86] }) };
   const title = newElement(document, 'kite-title', 'behind', subject.id, 'title');
-  const words = { ...title, words: 'WIND FROM THE SEA', settings: { ...title.settings, ...still({ size: 84, x: 480, y: 200, colour: [0.16, 0.2, 0.24] }) } };
+  const words = {
+    ...title,
+    words: 'WIND FROM THE SEA',
+    settings: { ...title.settings, ...constantsOf({ size: 84, x: 480, y: 200, colour: [0.16, 0.2, 0.24] }) },
+  };
   const line = newElement(document, 'kite-line', 'front', null, 'line');
   const drawn = { keys: [0, 0.5].map((share, i) => ({ frame: Math.round(share * (document.plate.frames - 1)), value: 100 * i, ease: 'ease-both' as const })) };
-  const glow = { ...line, of: subject.id, settings: { ...line.settings, to: drawn, ...still({ width: 4, beside: 6, glow: 8, colour: [1, 0.86, 0.45] }) } };
-  return [
-    { kind: 'insert', parent: 'cast', index: 0, record: subject },
-    ...[grey, words, glow].map((record, index): Edit => ({ kind: 'insert', parent: 'lanes', index, record })),
-  ];
+  const glow = {
+    ...line,
+    of: subject.id,
+    settings: { ...line.settings, to: drawn, ...constantsOf({ width: 4, beside: 6, glow: 8, colour: [1, 0.86, 0.45] }) },
+  };
+  return [{ kind: 'insert', parent: 'cast', index: 0, record: subject }, ...addedEdits(document, [grey, words, glow])];
 }
 
 /** The courier of the other shot, live, twice on the quay without anybody. */
@@ -158,13 +160,13 @@ function emptyQuayExample(document: ShotDocument, from: { shotId: string; plateI
   const footage = { id: from.plateId, width, height, frames: from.frames, alpha: true, made: { shot: from.shotId, subject: 'courier' } };
   const courier = (id: string, name: string, settings: Record<string, number>): LaneItem => {
     const element = newElement(document, id, 'front', null, 'footage');
-    return { ...element, name, footage, settings: { ...element.settings, ...still({ scale: 100, ...settings }) } };
+    return { ...element, name, footage, settings: { ...element.settings, ...constantsOf({ scale: 100, ...settings }) } };
   };
   const items = [
     courier('quay-far', 'Courier, later', { x: 200, y: 236, scale: 82, offset: -22 }),
     courier('quay-near', 'Courier', { x: 620, y: 276, offset: -38 }),
   ];
-  return items.map((record, index) => ({ kind: 'insert', parent: 'lanes', index, record }));
+  return addedEdits(document, items);
 }
 
 /** Seeds the demo where the database holds nothing; gives whether it did. */

@@ -4,6 +4,7 @@ import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { literal, Op, type Sequelize } from 'sequelize';
 import { z } from 'zod';
+import type { JoinedShot } from '../core/compose/joined.ts';
 import { finishedFrames } from '../core/compose/other-shots.ts';
 import { newDocument } from '../core/document/records.ts';
 import { type ShotDocument, timingSchema } from '../core/document/schema.ts';
@@ -84,20 +85,11 @@ interface Made {
 }
 
 /** A shot as it can be shown in another. */
-export interface Showable {
-  id: string;
-  name: string;
-  plateId: string;
-  frames: number;
-  width: number;
-  height: number;
-  rate: Rate;
+export interface Showable extends JoinedShot {
   /** Whether its footage has alpha, and sound. */
   alpha: boolean;
   hasSound: boolean;
   subjects: { id: string; name: string }[];
-  /** Frames of its finished picture; null where that is its plate. */
-  finished: number | null;
 }
 
 export class Shots {

@@ -3,7 +3,7 @@ import { Dialog } from 'radix-ui';
 import { useId, useState } from 'react';
 import { toast } from 'sonner';
 import type { Edit } from '~/core/document/edits.ts';
-import { copiedItems } from '~/core/document/library.ts';
+import { addedEdits, copiedItems } from '~/core/document/library.ts';
 import { type LaneItem, ofSubject, type ShotDocument } from '~/core/document/schema.ts';
 import { changeElsewhere } from '../state/change-elsewhere.ts';
 import { send } from '../state/send.ts';
@@ -22,8 +22,7 @@ const newId = () => crypto.randomUUID();
 /** Edits that put copies at the end of the lanes of a document; what is of a subject comes to the one that is told. */
 function insertEdits(document: ShotDocument, items: readonly LaneItem[], subjectFor: (item: LaneItem) => string | null): Edit[] {
   const placed = items.map((item) => ({ ...item, subject: ofSubject(item.lane) ? subjectFor(item) : null }));
-  const copies = copiedItems(document, placed, newId);
-  return copies.map((record, i) => ({ kind: 'insert', parent: 'lanes', index: document.lanes.length + i, record }));
+  return addedEdits(document, copiedItems(document, placed, newId));
 }
 
 export function CopyItems({ copy, onClose }: { copy: ToCopy | null; onClose(): void }) {

@@ -5,7 +5,7 @@ import { useId, useState } from 'react';
 import { toast } from 'sonner';
 import { create } from 'zustand';
 import { type Edit, EditError } from '~/core/document/edits.ts';
-import type { ItemOf } from '~/core/document/library.ts';
+import { addedEdits, type ItemOf } from '~/core/document/library.ts';
 import { namedSplines } from '~/core/document/parts.ts';
 import type { ShownFootage } from '~/core/document/schema.ts';
 import { keptStartEdits, needsSubject } from '~/core/starts/kept.ts';
@@ -105,10 +105,7 @@ function Asking({ choice, onClose }: { choice: Choice; onClose(): void }) {
     try {
       const edits: Edit[] = choice.kept
         ? keptStartEdits(choice.kept.content, document, subject, newId)
-        : laidOut(choice.start as Start, document, { subject, footage, words: words.trim(), leader }, newId).map((record, i) => ({
-            ...{ kind: 'insert', parent: 'lanes', index: document.lanes.length + i },
-            record,
-          }));
+        : addedEdits(document, laidOut(choice.start as Start, document, { subject, footage, words: words.trim(), leader }, newId));
       if (!commit(`Start: ${choice.label}`.slice(0, 120), edits)) return;
       const inserted = edits.flatMap((e) => (e.kind === 'insert' ? [e.record.id] : []));
       select(inserted.at(-1) ?? null);

@@ -9,7 +9,7 @@ import { REASONS } from '~/core/peel/uncertainty/uncertainty.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
 import type { FoundFrame } from '~/server/peel/results.ts';
 import { type Column, foldColumns, isTrack, useColumns } from '../keys/columns.ts';
-import { approvalEdits, isGone, standOf, useShownDoubt } from '../state/peel.ts';
+import { approvalEdits, isGone, useShownDoubt, wordFor } from '../state/peel.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
 import { keyName } from '../tools/tool.ts';
@@ -288,7 +288,7 @@ export function Sheet() {
 function DoubtMark({ found }: { found: FoundFrame | undefined }) {
   if (!found) return null;
   if (found.anchor === found.frame) return <span role="img" aria-label="painted" title="Painted" className="size-2.5 rounded-full bg-keep" />;
-  const stand = standOf(found);
+  const stand = wordFor(found);
   return (
     <>
       <DoubtBar doubt={found.doubt} words={found.reasons.map((r) => REASONS[r]).join('; ')} text={isGone(found) ? '–' : String(found.doubt)} />

@@ -62,7 +62,7 @@ export function doubtfulPlaces(partId: string, frame: number, { width, height }:
 export const isGone = ({ reasons }: FoundFrame): boolean => reasons.includes('hidden') || reasons.includes('vanished');
 
 /** In a word, how it stands: out of sight as it was said to be, nowhere to be seen, worth a look, or neither. */
-export function standOf({ reasons, doubt }: FoundFrame): 'gone' | 'lost' | 'partial' | 'good' {
+export function wordFor({ reasons, doubt }: FoundFrame): 'gone' | 'lost' | 'partial' | 'good' {
   if (reasons.includes('hidden')) return 'gone';
   if (reasons.includes('vanished')) return 'lost';
   return doubt >= DOUBTFUL ? 'partial' : 'good';

@@ -5,6 +5,10 @@ import { beginPath } from '../edits/path-edits.ts';
 import { onePath } from '../edits/points.ts';
 import { keyName, type Tool, type ToolContext, type ToolDescription, type ToolPointer } from './tool.ts';
 
+/** How far a drawn line goes, across or down. */
+export const extentOf = (line: readonly { x: number; y: number }[], key: 'x' | 'y'): number =>
+  Math.max(...line.map((q) => q[key])) - Math.min(...line.map((q) => q[key]));
+
 export class HandTool implements Tool {
   private line: { x: number; y: number }[] | null = null;
 
@@ -26,9 +30,8 @@ export class HandTool implements Tool {
     c.view.set({ marquee: null });
     if (!line) return;
     const shape = fitLine(line, true, c.view.handTolerance);
-    const extent = (key: 'x' | 'y') => Math.max(...line.map((q) => q[key])) - Math.min(...line.map((q) => q[key]));
     // A press, or a stroke along a line, holds nothing.
-    if (shape.length < 2 || Math.min(extent('x'), extent('y')) < 3 * c.perPixel) return;
+    if (shape.length < 2 || Math.min(extentOf(line, 'x'), extentOf(line, 'y')) < 3 * c.perPixel) return;
     const begun = beginPath(c.shot.document, c.shot.selected, c.view.frame, shape, c.newId, true);
     if (!c.shot.commit('Draw by hand', begun.edits)) return;
     c.shot.select(begun.partId);

@@ -3,6 +3,7 @@ import { Signature } from 'lucide-react';
 import type { Element } from '~/core/document/schema.ts';
 import { elementById } from '~/core/elements/index.ts';
 import { fitLine } from '~/core/path/fit.ts';
+import { extentOf } from './hand-tool.ts';
 import { placeToldIn } from './place-tool.ts';
 import { keyName, type Tool, type ToolContext, type ToolDescription, type ToolPointer } from './tool.ts';
 
@@ -40,9 +41,8 @@ export class ScribbleTool implements Tool {
     c.view.set({ marquee: null });
     if (!line) return;
     const shape = fitLine(line.told, false, c.view.handTolerance);
-    const far = (key: 'x' | 'y') => Math.max(...line.told.map((q) => q[key])) - Math.min(...line.told.map((q) => q[key]));
     // A press is no line.
-    if (shape.length < 2 || Math.max(far('x'), far('y')) < 3 * c.perPixel) return;
+    if (shape.length < 2 || Math.max(extentOf(line.told, 'x'), extentOf(line.told, 'y')) < 3 * c.perPixel) return;
     const { id, drawn } = line.item;
     c.shot.commit('Draw a line', [{ kind: 'assign', id, values: { drawn: [...drawn, shape], of: null } }]);
   }

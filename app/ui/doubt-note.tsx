@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import { DOUBTFUL, isDoubtful } from '~/core/document/approval.ts';
 import { anchorsOf, mendsOf } from '~/core/peel/results/inputs.ts';
 import { REASONS } from '~/core/peel/uncertainty/uncertainty.ts';
-import { approvalEdits, standOf, useDoubt } from '../state/peel.ts';
+import { approvalEdits, useDoubt, wordFor } from '../state/peel.ts';
 import { reviewedName } from '../state/reviewed.ts';
 import { useShotStore } from '../state/shot-context.tsx';
 import { takeTool } from '../state/to-bench.ts';
@@ -111,7 +111,7 @@ export function DoubtNote() {
       {here && !painted && (
         <>
           <p>
-            <b>{standOf(here)}</b>: doubt <b className="font-mono">{here.doubt}</b> of 100, carried from frame {here.anchor + plate.firstNumber}
+            <b>{wordFor(here)}</b>: doubt <b className="font-mono">{here.doubt}</b> of 100, carried from frame {here.anchor + plate.firstNumber}
           </p>
           {here.reasons.map((r) => (
             <p key={r} className="text-quiet">

@@ -106,7 +106,8 @@ export class ShotSources {
     return memoisedPromise(this.plates, `${url}@${size.width}`, make, Math.min(KEEP, 4 * size.width * size.height));
   }
 
-  private sourcesOf({ plateUrl, peels, document, above }: Shot, store: Store): Sources {
+  private sourcesOf(shot: Shot, store: Store): Sources {
+    const { plateUrl, peels, document, above } = shot;
     const footageUrl = (id: string) => `${this.origin}/plates/${id}`;
     return {
       plate: async (f, s) => fromBytes(await this.bytes(plateUrl, f, store, s), s.width, s.height),
@@ -115,7 +116,7 @@ export class ShotSources {
         const shown = document();
         if (!shown) throw new Error('No document yet.');
         const fence = fenceOf(shown, part);
-        const fenced = async (seen: Size) => fence && renderFence(fence, f, this.sourcesOf({ plateUrl, peels, document, above }, 'proxy'), shown.plate, seen);
+        const fenced = async (seen: Size) => fence && renderFence(fence, f, this.sourcesOf(shot, 'proxy'), shown.plate, seen);
         return peels.matte(taskOf(part, fence), f, shown.plate, s, fenced, store === 'full' ? () => this.bytes(plateUrl, f, 'full', s) : null);
       },
       footage: async ({ id, alpha, made }, f, s) => {

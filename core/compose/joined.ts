@@ -1,8 +1,9 @@
 /** A shot that shows other shots one after the other, with a way from each to the next: it has no picture of its own. */
 import { newDocument } from '../document/records.ts';
-import type { Element, Setting, ShotDocument, ShownFootage } from '../document/schema.ts';
-import type { SettingValue } from '../effects/settings.ts';
+import type { Element, ShotDocument, ShownFootage } from '../document/schema.ts';
+import { constantsOf, type SettingValue } from '../effects/settings.ts';
 import { newElement } from '../elements/index.ts';
+import { toCover } from '../image/picture.ts';
 import { framesPerSecond, type Rate } from '../time/rate.ts';
 
 /** Ways that need nothing else to be chosen. */
@@ -11,7 +12,7 @@ export type JoinWay = (typeof JOIN_WAYS)[number];
 export const isJoinWay = (id: string): id is JoinWay => (JOIN_WAYS as readonly string[]).includes(id);
 
 /** A shot as it is shown. */
-interface JoinedShot {
+export interface JoinedShot {
   id: string;
   name: string;
   plateId: string;
@@ -51,8 +52,7 @@ export function joinedDocument(join: Join, newId: () => string): ShotDocument {
   const add = (kind: string, of: JoinedShot, more: Partial<Element>, settings: Record<string, SettingValue>): void => {
     const made = newElement(document, newId(), 'front', null, kind);
     const speed = (100 * framesPerSecond(of.rate)) / framesPerSecond(rate);
-    const own = Object.fromEntries(Object.entries({ ...settings, speed }).map(([k, v]): [string, Setting] => [k, { constant: v }]));
-    document.lanes.push({ ...made, ...more, settings: { ...made.settings, ...own } });
+    document.lanes.push({ ...made, ...more, settings: { ...made.settings, ...constantsOf({ ...settings, speed }) } });
   };
   const shown = ({ id, plateId, finished, ...of }: JoinedShot): ShownFootage => ({
     ...{ id: plateId, width: of.width, height: of.height, frames: finished ?? of.frames, alpha: false },
@@ -68,7 +68,7 @@ export function joinedDocument(join: Join, newId: () => string): ShotDocument {
     // From where the way to it begins to where that to the next one ends: on top of both, and gone where only others are seen.
     const ways = [held.shot, held.shot + 1].flatMap((i) => (i > 0 && i < shots.length && takes > 0 ? [{ first: begins[i], last: begins[i] + takes - 1 }] : []));
     const footage = { id: of.plateId, width: of.width, height: of.height, frames: of.frames, alpha: true, made: { shot: of.id, subject: held.subject } };
-    const scale = 100 * Math.max(width / of.width, height / of.height);
+    const scale = 100 * toCover(document.plate, of);
     add('footage', of, { name: `${held.name}, on top`.slice(0, 120), footage, lives: ways }, { offset: begins[held.shot], scale });
   }
   return document;

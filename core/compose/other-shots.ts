@@ -5,7 +5,7 @@ import { clamp } from '../math/clamp.ts';
 import { renderCutout } from '../matte/cutout.ts';
 import type { Sources } from '../matte/sources.ts';
 import { pictureAtTime } from './timed-picture.ts';
-import { timeMap } from './timing.ts';
+import { type TimeMap, timeMap } from './timing.ts';
 
 export interface OtherShot {
   document: ShotDocument;
@@ -15,9 +15,12 @@ export interface OtherShot {
 /** What a shot may show no longer, in words for the artist. */
 export class NotShown extends Error {}
 
+/** Of all frames of a shot. */
+const wholeMap = (timing: Timing, frames: number): TimeMap => timeMap(timing, { first: 0, last: frames - 1 });
+
 /** Frames that the finished picture of a shot has at its own speed. */
 export const finishedFrames = ({ plate, timing }: { plate: { frames: number }; timing: Timing | null }): number =>
-  timing ? timeMap(timing, { first: 0, last: plate.frames - 1 }).frames : plate.frames;
+  timing ? wholeMap(timing, plate.frames).frames : plate.frames;
 
 /**
  * The picture at the asked size, in the values of that shot's plate, premultiplied.
@@ -38,11 +41,9 @@ export async function pictureMadeIn(
   if (!other) throw new NotShown('A shot that this one shows is no longer there: choose other footage, or bring it back.');
   const { document, sources } = other;
   const { frames } = document.plate;
-  if (subject === null) {
-    if (!document.timing) return pictureAtTime(document, clamp(frame, 0, frames - 1), sources, size);
-    return pictureAtTime(document, timeMap(document.timing, { first: 0, last: frames - 1 }).timeAt(frame), sources, size);
-  }
+  const own = clamp(frame, 0, frames - 1);
+  if (subject === null) return pictureAtTime(document, document.timing ? wholeMap(document.timing, frames).timeAt(frame) : own, sources, size);
   if (!document.cast.some((s) => s.id === subject))
     throw new NotShown(`The subject that this shows is no longer in the cast of "${document.name}": choose another.`);
-  return renderCutout(document, subject, clamp(frame, 0, frames - 1), sources, size);
+  return renderCutout(document, subject, own, sources, size);
 }

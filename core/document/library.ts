@@ -153,6 +153,10 @@ function withoutStrangers<T extends LaneItem>(document: ShotDocument, items: rea
   });
 }
 
+/** Edits that put items nearest in their lanes, the last of them nearest of all. */
+export const addedEdits = ({ lanes }: Pick<ShotDocument, 'lanes'>, items: readonly LaneItem[]): Edit[] =>
+  items.map((record, i) => ({ kind: 'insert', parent: 'lanes', index: lanes.length + i, record }));
+
 /**
  * Copies of items for a document, in whose lanes they say they are: with new ids, those that lead to one another lead to the copies, and what leads elsewhere than
  * into that document is let go of.

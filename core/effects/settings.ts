@@ -57,6 +57,10 @@ interface StopsSetting extends Named {
   start: number[];
 }
 
+/** Settings that hold these values on all frames. */
+export const constantsOf = (values: Record<string, SettingValue>): Record<string, Setting> =>
+  Object.fromEntries(Object.entries(values).map(([key, constant]) => [key, { constant }]));
+
 export type SettingDescription = NumberSetting | ColourSetting | ChoiceSetting | CurveSetting | StopsSetting;
 
 /** A number, `[least, most, step]`, and what it starts from. @param usual where its slider begins and ends, which the range exceeds */

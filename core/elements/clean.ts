@@ -83,13 +83,6 @@ const lookAt = async (scene: Scene<V>, frame: number): Promise<Look> => ({
 /** From places of one look to those of another; where they cannot be told it stands still. */
 const between = (one: Look, other: Look): Homography => cameraMotion(one.picture, other.picture, { first: one.free, other: other.free }) ?? IDENTITY;
 
-/** For each look what takes its places to those of the first, from one to the next; null: all lie where they are. */
-function cameraWays(looks: readonly Look[]): Homography[] {
-  const ways: Homography[] = [IDENTITY];
-  for (let k = 1; k < looks.length; k++) ways.push(multiply(ways[k - 1], between(looks[k], looks[k - 1])));
-  return ways;
-}
-
 /** Motions that were found from a frame that was looked at to one that is shown, kept. */
 const WAYS_KEPT = 2000;
 const keptWays = new LRUCache<string, Homography>({ max: WAYS_KEPT });
@@ -112,13 +105,18 @@ async function wayTo(scene: Scene<V>, { ways }: Clean, key: string): Promise<Hom
 /** The clean plate as on the frame from which it goes with something, or on the first that is looked at; see-through where no frame shows it. */
 async function cleanPlate(scene: Scene<V>): Promise<Clean> {
   const { document, values, size } = scene;
-  const looks: Look[] = [];
-  for (const frame of framesOf(values, document.plate.frames)) looks.push(await lookAt(scene, frame));
-  const ways = values.camera === 'moves' ? cameraWays(looks) : null;
+  const ways = values.camera === 'moves' ? new Map<number, Homography>() : null;
   const seen: { picture: Rgba; free: Gray }[] = [];
-  for (const [k, { frame, picture, free }] of looks.entries()) {
+  let before: Look | null = null;
+  for (const frame of framesOf(values, document.plate.frames)) {
+    const look = await lookAt(scene, frame);
+    const { picture, free } = look;
+    // From one look to the next: far from one another little can be told.
+    const way: Homography | null = ways && (before ? multiply(ways.get(before.frame) ?? IDENTITY, between(look, before)) : IDENTITY);
+    if (way) ways?.set(frame, way);
+    before = look;
     // What lay at a place of that frame lies where the motion has it here: both lead from here to there.
-    const motion = ways ? inverseOf(ways[k]) : ledOnLayer(scene, frame);
+    const motion = way ? inverseOf(way) : ledOnLayer(scene, frame);
     if (!motion) {
       seen.push({ picture, free });
       continue;
@@ -147,7 +145,7 @@ async function cleanPlate(scene: Scene<V>): Promise<Clean> {
     }
     if (values.how === 'best' && out.data[4 * p + 3] > 0) takeNearest(out.data, p, seen);
   }
-  return { picture: out, ways: ways && new Map(looks.map(({ frame }, k) => [frame, ways[k]])) };
+  return { picture: out, ways };
 }
 
 /** Puts in the place of a colour the one of what is seen there that comes nearest to it: a colour that was there. */

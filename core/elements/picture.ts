@@ -4,7 +4,7 @@ import type { ShownFootage } from '../document/schema.ts';
 import { type Descriptions, sumOf, type ValuesOf } from '../effects/settings.ts';
 import { gaussianBlur } from '../image/gaussian.ts';
 import { copyIn, rawLayer } from '../image/in-room.ts';
-import { type Rgba, type Size, wholeOf } from '../image/picture.ts';
+import { type Rgba, type Size, toCover, wholeOf } from '../image/picture.ts';
 import { warpInto } from '../image/warp.ts';
 import { clamp } from '../math/clamp.ts';
 import { type Homography, inverseOf, multiply, scaleAt, scaling, translation } from '../math/homography.ts';
@@ -201,7 +201,7 @@ export async function coveringPicture(scene: Scene<V>, footage: ShownFootage, sh
   const { size, sources, values, room, document } = scene;
   // In pixels of the plate, which a layer may have in another number across than down.
   const { plate } = document;
-  const grows = Math.max(plate.width / footage.width, plate.height / footage.height);
+  const grows = toCover(plate, footage);
   const box = { width: footage.width * grows, height: footage.height * grows };
   const motion = multiply(scaling(size.width / plate.width, size.height / plate.height), translation(plate.width / 2, plate.height / 2));
   const asked = askedSize(footage, grows * scene.scale);

@@ -1,7 +1,7 @@
 /** Elements with settings and effects of their own that make something of them; everything in them can be changed. */
-import type { Element, Lane, Setting, ShotDocument } from '../document/schema.ts';
+import type { Element, Lane, ShotDocument } from '../document/schema.ts';
 import { newElementEffect } from '../effects/lane-effect.ts';
-import type { SettingValue } from '../effects/settings.ts';
+import { constantsOf, type SettingValue } from '../effects/settings.ts';
 import { newElement } from './index.ts';
 
 export interface Variant {
@@ -78,17 +78,15 @@ export function newVariant(
   variant: Variant,
 ): Element {
   const element = newElement(document, newId(), lane, subject, variant.of);
-  const constants = (values: Record<string, unknown>) =>
-    Object.fromEntries(Object.entries(values).map(([key, constant]) => [key, { constant }])) as Record<string, Setting>;
   const count = document.lanes.filter((l) => l.type === 'element' && l.name.startsWith(variant.label)).length;
   return {
     ...element,
     name: `${variant.label} ${count + 1}`,
     blend: variant.blend ?? 'normal',
-    settings: { ...element.settings, ...constants(variant.settings(document.plate)) },
+    settings: { ...element.settings, ...constantsOf(variant.settings(document.plate)) },
     effects: (variant.effects ?? []).map(({ effect, settings }) => {
       const own = newElementEffect(newId(), effect, document.plate);
-      return { ...own, settings: { ...own.settings, ...constants(settings) } };
+      return { ...own, settings: { ...own.settings, ...constantsOf(settings) } };
     }),
   };
 }

@@ -6,7 +6,7 @@ import { clamp, smoothstep } from '../math/clamp.ts';
 import { translation } from '../math/homography.ts';
 import { shutterTimes } from '../matte/render-matte.ts';
 import { defineFree, type Scene } from './element.ts';
-import { circlePassing, linePassing, type Passing, shapePassing } from './passing.ts';
+import { circlePassing, going, layPassed, linePassing, type Passing, shapePassing } from './passing.ts';
 import { coveringPicture, shownAt, TIMING } from './picture.ts';
 
 const { offset: _begins, shows: _shows, frame: _frame, ...PLAYING } = TIMING;
@@ -147,13 +147,7 @@ async function render(layer: Rgba, scene: Scene<V>): Promise<void> {
   }
   const soft = Math.max(1, values.softness * scale);
   const { passing, first, last } = await passingOf(layer, scene);
-  const reached = first - soft / 2 + gone * (last - first + soft);
-  const { data, width, height } = layer;
-  for (let y = 0, o = 0; y < height; y++)
-    for (let x = 0; x < width; x++, o += 4) {
-      const there = smoothstep(clamp((passing(x + 0.5, y + 0.5) + reached) / soft + 0.5, 0, 1));
-      for (let k = 0; there > 0 && k < 4; k++) data[o + k] = there * after.data[o + k];
-    }
+  layPassed(layer, going(passing, first - soft / 2 + gone * (last - first + soft)), after, soft);
 }
 
 export const wayElement = defineFree({

@@ -1,9 +1,8 @@
 /** A wipe: what it has passed shows footage, or white, so that it can be the matte of something. */
 import { choice, number, type ValuesOf } from '../effects/settings.ts';
 import type { Rgba } from '../image/picture.ts';
-import { clamp, smoothstep } from '../math/clamp.ts';
 import { defineFree, type Scene } from './element.ts';
-import { circlePassing, linePassing, type Passing, shapePassing } from './passing.ts';
+import { circlePassing, going, layPassed, linePassing, type Passing, shapePassing } from './passing.ts';
 import { coveringPicture, shownAt, TIMING } from './picture.ts';
 import { endOn, endsAt, TWO_ENDS, twoEnds } from './place.ts';
 
@@ -53,28 +52,13 @@ async function passedOf(layer: Rgba, scene: Scene<V>): Promise<Passing> {
   }
 }
 
-/** The same once it has gone so far. */
-const going =
-  (passing: Passing, far: number): Passing =>
-  (x, y) =>
-    passing(x, y) + far;
-
 async function render(layer: Rgba, scene: Scene<V>): Promise<void> {
   const { values, scale, item } = scene;
   const passed = await passedOf(layer, scene);
   const shown = item.footage && shownAt(scene, item.footage.frames);
   if (item.footage && !shown) return;
   const picture = item.footage && shown ? await coveringPicture(scene, item.footage, shown) : null;
-  const soft = Math.max(1, values.softness * scale);
-  const rest = values.side === 'rest';
-  const { data, width, height } = layer;
-  for (let y = 0, o = 0; y < height; y++)
-    for (let x = 0; x < width; x++, o += 4) {
-      const there = smoothstep(clamp(passed(x + 0.5, y + 0.5) / soft + 0.5, 0, 1));
-      const a = rest ? 1 - there : there;
-      if (a <= 0) continue;
-      for (let k = 0; k < 4; k++) data[o + k] = a * (picture ? picture.data[o + k] : 1);
-    }
+  layPassed(layer, passed, picture, Math.max(1, values.softness * scale), values.side === 'rest');
 }
 
 export const wipeElement = defineFree({

@@ -91,6 +91,9 @@ export function extentOfGray({ width, height, data }: Gray): Region {
 
 export const wholeOf = ({ width, height }: Size): Region => ({ left: 0, top: 0, right: width, bottom: height });
 
+/** How many times larger a picture has to be to cover a size. */
+export const toCover = (size: Size, picture: Size): number => Math.max(size.width / picture.width, size.height / picture.height);
+
 export const newGray = (width: number, height: number): Gray => ({ width, height, data: new Float32Array(width * height) });
 export const newRgba = (width: number, height: number): Rgba => ({ width, height, data: new Float32Array(width * height * 4) });
 

@@ -1,7 +1,7 @@
 /** Starts of one's own: items that were kept, laid over another shot in proportion. */
 import { stretchEdits } from '../compose/stretch.ts';
 import type { Edit } from '../document/edits.ts';
-import { copiedItems, type ItemOf } from '../document/library.ts';
+import { addedEdits, copiedItems, type ItemOf } from '../document/library.ts';
 import { type LaneItem, ofSubject, type ShotDocument } from '../document/schema.ts';
 
 type Kept = ItemOf<'start'>['content'];
@@ -23,8 +23,5 @@ export function keptStartEdits({ frames, items }: Kept, document: ShotDocument, 
   }));
   const copies = copiedItems(document, placed, newId);
   const [from, to] = [frames, document.plate.frames].map((count) => ({ first: 0, last: count - 1 }));
-  return [
-    ...copies.map((record, i): Edit => ({ kind: 'insert', parent: 'lanes', index: document.lanes.length + i, record })),
-    ...(frames === document.plate.frames ? [] : copies.flatMap((copy) => stretchEdits(copy, from, to))),
-  ];
+  return [...addedEdits(document, copies), ...(frames === document.plate.frames ? [] : copies.flatMap((copy) => stretchEdits(copy, from, to)))];
 }

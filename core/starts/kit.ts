@@ -6,6 +6,7 @@ import { newElementEffect, newLaneEffect } from '../effects/lane-effect.ts';
 import { newElement } from '../elements/index.ts';
 import { regionCorners } from '../elements/pinned.ts';
 import { newVariant, VARIANTS } from '../elements/variants.ts';
+import { toCover } from '../image/picture.ts';
 import type { Aspect } from '../math/motion.ts';
 import type { Ease } from '../time/ease.ts';
 import type { FrameRange } from '../time/ranges.ts';
@@ -114,6 +115,6 @@ export class Kit {
   /** The settings that make footage cover the plate. */
   covering(): Record<string, Told> {
     const { footage } = this.asked;
-    return footage ? { scale: Math.ceil(1000 * Math.max(this.width / footage.width, this.height / footage.height)) / 10 } : {};
+    return footage ? { scale: Math.ceil(1000 * toCover(this, footage)) / 10 } : {};
   }
 }

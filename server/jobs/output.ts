@@ -3,7 +3,7 @@ import { rm } from 'node:fs/promises';
 import { z } from 'zod';
 import { documentSchema } from '../documents.ts';
 import { outputSpecSchema } from '../outputs/formats/index.ts';
-import { materialOf } from '../outputs/shown-shots.ts';
+import { materialWith } from '../outputs/shown-shots.ts';
 import { outputTaskSchema } from '../outputs/task-schema.ts';
 import { writeOutput } from '../outputs/write-output.ts';
 import { defineKind } from './kind.ts';
@@ -18,8 +18,7 @@ export const outputKind = defineKind({
   work: writeOutput,
   async prepare(job, services) {
     const { spec, document, shown } = job.payload;
-    const shots = await Promise.all(Object.entries(shown).map(async ([id, other]) => [id, await materialOf(id, other, services)] as const));
-    return { ...(await materialOf(job.shotId, document, services)), shots: Object.fromEntries(shots), spec, directory: services.outputs.directory(job.id) };
+    return { ...(await materialWith(job.shotId, document, shown, services)), spec, directory: services.outputs.directory(job.id) };
   },
   async abandon(job, { outputs }) {
     await rm(outputs.directory(job.id), { recursive: true, force: true });

@@ -7,7 +7,7 @@ import type { Shots } from '../shots.ts';
 import type { ShotMaterial } from './task.ts';
 
 /** The document of a shot, and where all that it is made from lies. */
-export async function materialOf(shotId: string, document: ShotDocument, { shots, peels }: { shots: Shots; peels: Peels }): Promise<ShotMaterial> {
+async function materialOf(shotId: string, document: ShotDocument, { shots, peels }: { shots: Shots; peels: Peels }): Promise<ShotMaterial> {
   const { plate } = await shots.shot(shotId);
   return {
     document,
@@ -15,6 +15,12 @@ export async function materialOf(shotId: string, document: ShotDocument, { shots
     others: await shots.originalsOf(footageOf(document)),
     peel: peels.placeOf(plate.id, matteFootageOf(document)),
   };
+}
+
+/** The same with all that other shots are made from which it shows something of. @param shown their documents, by id */
+export async function materialWith(shotId: string, document: ShotDocument, shown: Record<string, ShotDocument>, services: { shots: Shots; peels: Peels }) {
+  const others = await Promise.all(Object.entries(shown).map(async ([id, other]) => [id, await materialOf(id, other, services)] as const));
+  return { ...(await materialOf(shotId, document, services)), shots: Object.fromEntries(others) };
 }
 
 /**
