@@ -222,6 +222,8 @@ describe('the tool that draws lines of an element', () => {
     ]);
     shot.getState().undo();
     expect(lines()).toHaveLength(1);
+    // What is made of lines has no frame to be placed by: it is said what it has.
+    expect(new PlaceTool().hint(context())).toBe('Line 1 is made of lines: draw more of them (Shift L). Delete, Esc to let go.');
   });
 
   it('draws where it is seen under Framing, and nothing for an element that has no lines', () => {

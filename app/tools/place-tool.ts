@@ -7,6 +7,7 @@ import { removeEdits } from '~/core/document/leaders.ts';
 import type { LaneItem } from '~/core/document/schema.ts';
 import type { End } from '~/core/elements/element.ts';
 import { endMotion, ledMotion } from '~/core/elements/place.ts';
+import { isDrawn } from '~/core/elements/source.ts';
 import { clamp } from '~/core/math/clamp.ts';
 import { applyTo, inverseOf, scaleAt } from '~/core/math/homography.ts';
 import { nearestOnSegment } from '~/core/math/segment.ts';
@@ -238,6 +239,7 @@ export class PlaceTool implements Tool {
     const name = nameOf(item);
     if (endsOfItem(item).length > 0) return `${name}: drag an end, or the line between them. Arrows nudge both, Delete, Esc to let go.`;
     if (aimOf(item)) return `${name}: drag either end to turn it and to set how far it goes; Shift turns by steps of 15°. Delete, Esc to let go.`;
+    if (item.type === 'element' && isDrawn(item)) return `${name} is made of lines: draw more of them (Shift L). Delete, Esc to let go.`;
     if (c.view.stand?.id !== item.id) return `${name} has no place of its own, or there is nothing of it to see on this frame.`;
     if (c.view.stand.box.width === 0) return `${name}: drag its place. Arrows nudge, Delete, Esc to let go.`;
     return cornersOfItem(item)
