@@ -11,6 +11,7 @@ import { parseArgs } from 'node:util';
 import { chromium } from '@playwright/test';
 import { build } from 'esbuild';
 import sharp from 'sharp';
+import { tideWater } from './tide.ts';
 
 const WIDTH = 960;
 const HEIGHT = 540;
@@ -19,18 +20,23 @@ const clips = path.join(here, 'clips');
 
 interface Clip {
   file: string;
-  scene: string;
-  first: number;
+  /** A scene of the stage; null: the tide water, which has no scene. */
+  scene: string | null;
   frames: number;
   subject: boolean;
+  /** Sub-frames where more are needed than elsewhere: what is far out of focus shows them apart. */
+  samples?: number;
 }
 
 const CLIPS: Clip[] = [
-  { file: 'courier-on-the-quay', scene: 'quay-courier', first: 0, frames: 84, subject: true },
-  { file: 'storm-lantern', scene: 'storm-lantern', first: 0, frames: 72, subject: true },
-  { file: 'ferry-ramp', scene: 'ferry-ramp', first: 0, frames: 60, subject: true },
-  { file: 'dune-kite', scene: 'dune-kite', first: 0, frames: 60, subject: true },
-  { file: 'empty-quay', scene: 'quay-courier', first: 0, frames: 24, subject: false },
+  { file: 'courier-on-the-quay', scene: 'quay-courier', frames: 84, subject: true },
+  { file: 'courier-second-take', scene: 'quay-courier-again', frames: 60, subject: true },
+  { file: 'passer-by', scene: 'quay-passer-by', frames: 48, subject: true, samples: 32 },
+  { file: 'storm-lantern', scene: 'storm-lantern', frames: 72, subject: true },
+  { file: 'ferry-ramp', scene: 'ferry-ramp', frames: 60, subject: true },
+  { file: 'dune-kite', scene: 'dune-kite', frames: 60, subject: true },
+  { file: 'empty-quay', scene: 'quay-courier', frames: 24, subject: false },
+  { file: 'tide-water', scene: null, frames: 60, subject: false },
 ];
 
 const { values: options } = parseArgs({
@@ -39,7 +45,7 @@ const { values: options } = parseArgs({
     frame: { type: 'string' },
     still: { type: 'string' },
     marks: { type: 'boolean', default: false },
-    samples: { type: 'string', default: '16' },
+    samples: { type: 'string' },
   },
 });
 
@@ -81,8 +87,16 @@ await page.setContent('<!doctype html><body></body>');
 await page.addScriptTag({ content: bundle.outputFiles[0].text });
 await page.waitForFunction('window.ready');
 
+let water: ReturnType<typeof tideWater> | null = null;
+
 async function frameOf(clip: Clip, frame: number) {
-  const out = (await page.evaluate(`renderFrame('${clip.scene}', ${frame}, ${Number(options.samples)}, ${clip.subject})`)) as { rgb: string; alpha: string };
+  const samples = Number(options.samples ?? clip.samples ?? 16);
+  if (!clip.scene) {
+    water ??= tideWater(WIDTH, HEIGHT, clip.frames);
+    const gray = water(frame, samples);
+    return { rgb: Buffer.from(Uint8Array.from({ length: gray.length * 3 }, (_, i) => gray[Math.floor(i / 3)])), alpha: Buffer.from(gray) };
+  }
+  const out = (await page.evaluate(`renderFrame('${clip.scene}', ${frame}, ${samples}, ${clip.subject})`)) as { rgb: string; alpha: string };
   return { rgb: Buffer.from(out.rgb, 'base64'), alpha: Buffer.from(out.alpha, 'base64') };
 }
 
@@ -102,7 +116,7 @@ for (const clip of CLIPS) {
   if (clip.subject) {
     const ways: Record<string, [number, number, boolean][]> = {};
     for (let n = 0; n < clip.frames; n++) {
-      const marks = (await page.evaluate(`marksAt('${clip.scene}', ${clip.first + n})`)) as Record<string, [number, number, boolean]>;
+      const marks = (await page.evaluate(`marksAt('${clip.scene}', ${n})`)) as Record<string, [number, number, boolean]>;
       for (const [name, mark] of Object.entries(marks)) {
         ways[name] ??= [];
         ways[name].push(mark);
@@ -144,7 +158,7 @@ for (const clip of CLIPS) {
     ? encoder('gray', ['-c:v', 'ffv1', '-level', '3', '-g', '1', '-threads', '1', '-fflags', '+bitexact'], path.join(clips, `${clip.file}.matte.mkv`))
     : null;
   for (let n = 0; n < clip.frames; n++) {
-    const { rgb, alpha } = await frameOf(clip, clip.first + n);
+    const { rgb, alpha } = await frameOf(clip, n);
     await plate.write(rgb);
     await matte?.write(alpha);
     process.stdout.write(`\r${clip.file} ${n + 1}/${clip.frames}`);

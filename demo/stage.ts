@@ -8,7 +8,7 @@ import * as THREE from 'three';
 import { hash2 } from './noise.ts';
 import { duneKite } from './scenes/dune-kite.ts';
 import { ferryRamp } from './scenes/ferry-ramp.ts';
-import { quayCourier } from './scenes/quay-courier.ts';
+import { quayCourier, quayCourierAgain, quayPasserBy } from './scenes/quay-courier.ts';
 import type { Scene } from './scenes/scene.ts';
 import { stormLantern } from './scenes/storm-lantern.ts';
 
@@ -16,6 +16,8 @@ const WIDTH = 960;
 const HEIGHT = 540;
 const scenes: Record<string, () => Scene> = {
   'quay-courier': quayCourier,
+  'quay-courier-again': quayCourierAgain,
+  'quay-passer-by': quayPasserBy,
   'storm-lantern': stormLantern,
   'ferry-ramp': ferryRamp,
   'dune-kite': duneKite,

@@ -123,3 +123,22 @@ test('lines of an element, drawn free in the picture, are in what is written, an
   await bench(hand, 'Isolate');
   await expect(page.getByRole('region', { name: 'Cast' }).getByText(/^No subject yet/)).toBeVisible();
 });
+
+test('a patch is painted over the thing with a brush, from a frame on which it is elsewhere', async ({ page }) => {
+  const hand = new Hand(page);
+  await hand.openWith(footage().walker);
+  await bench(hand, 'Compose');
+  await goTo(hand, 18);
+  await addTo(hand, 'to front', /^Patch/);
+  await hand.number('Brush', 24);
+  await hand.number('Softness', 0);
+  await hand.click('Draw it by hand');
+  // A press is a dab, a drag a stroke; the frame it shows is the first one.
+  const [, x, y] = onThing(18, 35, 12);
+  await hand.clickAt(x, y);
+  await hand.saved();
+  await expect(page.getByText('one line', { exact: true })).toBeVisible();
+  const pixel = await written(hand, page);
+  expect(apart(pixel(...onThing(18, 35, 12)), BODY)).toBeGreaterThan(60);
+  expect(apart(pixel(...onThing(18, 35, 40)), BODY)).toBeLessThan(45);
+});

@@ -91,6 +91,7 @@ const SHOWS: Record<string, { lane?: Lane; of?: string; settings?: Record<string
   solid: {},
   title: { settings: { x: 400, y: 300, size: 150 } },
   clean: { lane: 'inside' },
+  patch: { lane: 'front', of: 'sign-part', settings: { shiftX: -220, softness: 6 } },
   cutout: { settings: { x: 200, scale: 70 } },
   footage: { lane: 'backdrop' },
   shadow: { settings: { direction: 20, length: 90, strength: 75 } },

@@ -3,9 +3,13 @@ import { Signature } from 'lucide-react';
 import type { Element } from '~/core/document/schema.ts';
 import { elementById } from '~/core/elements/index.ts';
 import { fitLine } from '~/core/path/fit.ts';
+import { corner } from '~/core/path/path.ts';
 import { extentOf } from './hand-tool.ts';
 import { placeToldIn } from './place-tool.ts';
 import { keyName, type Tool, type ToolContext, type ToolDescription, type ToolPointer } from './tool.ts';
+
+/** How long a dab is, pixels: a line has two ends. */
+const DAB = 0.1;
 
 /** The selected element, where it can be made from lines. */
 function drawnElement({ shot }: Pick<ToolContext, 'shot'>): Element | null {
@@ -41,9 +45,15 @@ export class ScribbleTool implements Tool {
     c.view.set({ marquee: null });
     if (!line) return;
     const shape = fitLine(line.told, false, c.view.handTolerance);
-    // A press is no line.
-    if (shape.length < 2 || Math.max(extentOf(line.told, 'x'), extentOf(line.told, 'y')) < 3 * c.perPixel) return;
-    const { id, drawn } = line.item;
+    const { id, drawn, element } = line.item;
+    const kind = elementById(element);
+    if (shape.length < 2 || Math.max(extentOf(line.told, 'x'), extentOf(line.told, 'y')) < 3 * c.perPixel) {
+      // A press is no line, but a dab of a brush.
+      if (kind.placed || !kind.brush) return;
+      const [{ x, y }] = line.told;
+      c.shot.commit('Paint a dab', [{ kind: 'assign', id, values: { drawn: [...drawn, [corner(x, y), corner(x + DAB, y)]], of: null } }]);
+      return;
+    }
     c.shot.commit('Draw a line', [{ kind: 'assign', id, values: { drawn: [...drawn, shape], of: null } }]);
   }
 
@@ -62,7 +72,7 @@ export class ScribbleTool implements Tool {
 
   hint(c: ToolContext): string {
     const item = drawnElement(c);
-    if (!item) return 'Select a Line in the lanes to draw it; + in a lane adds one.';
+    if (!item) return 'Select a Line, a Shape or a Patch in the lanes to draw it; + in a lane adds one.';
     return `${item.name}: draw in the picture, as many lines as you like; undo takes back the last. By keyboard: make it from an open curve of the cast.`;
   }
 }

@@ -6,11 +6,11 @@ import { copyIn } from '../image/in-room.ts';
 import { type Gray, newRgba, type Rgba } from '../image/picture.ts';
 import { warpInto } from '../image/warp.ts';
 import { clamp } from '../math/clamp.ts';
-import { type Homography, IDENTITY, inverseOf, multiply, scaling } from '../math/homography.ts';
+import { type Homography, IDENTITY, inverseOf, multiply } from '../math/homography.ts';
 import { dilate } from '../peel/picture/masks.ts';
 import { cameraMotion } from './camera-motion.ts';
 import { defineFree, type Scene } from './element.ts';
-import { ledMotion } from './place.ts';
+import { ledOnLayer } from './place.ts';
 
 const SETTINGS = {
   first: number('From frame', 'The first of the frames that are looked at.', 'fr', [0, 1_000_000, 1], 0, [0, 200]),
@@ -58,13 +58,6 @@ async function freeOn({ document, mattes, size }: Scene<V>, frame: number, margi
   }
   const { width, height } = size;
   return { width, height, data: Float32Array.from(dilate(covered, width, height, margin), (v) => 1 - v) };
-}
-
-/** Where what is seen on a frame lies on the one from which it goes with something, and that in pixels of the layer; null: where it is. */
-function ledOnLayer({ document, item, size }: Scene<V>, time: number): Homography | null {
-  const led = ledMotion(document, item, time);
-  const toLayer = scaling(size.width / document.plate.width, size.height / document.plate.height);
-  return led && multiply(toLayer, multiply(led, inverseOf(toLayer) as Homography));
 }
 
 /** A frame that is looked at. */

@@ -86,6 +86,8 @@ export interface PlacedKind extends Kind {
 export interface FreeKind extends Kind {
   placed: false;
   ends?: readonly End[];
+  /** Whether its lines are those of a brush: a press of it is a dab. */
+  brush?: true;
   /** Whether what it shows are pictures, in the light that the shot mixes in; others paint in the plate's values. */
   shows?: 'pictures';
   /** Whether it goes with something all the same. */

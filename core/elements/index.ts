@@ -9,6 +9,7 @@ import { gradientElement } from './gradient.ts';
 import { lidsElement } from './lids.ts';
 import { lineElement } from './line.ts';
 import { noiseElement } from './noise.ts';
+import { patchElement } from './patch.ts';
 import { cutoutElement, footageElement } from './picture.ts';
 import { PLACE } from './place.ts';
 import { ringsElement } from './rings.ts';
@@ -23,6 +24,7 @@ export const ELEMENTS: readonly ElementKind[] = [
   footageElement,
   cutoutElement,
   cleanElement,
+  patchElement,
   shadowElement,
   cardElement,
   gradientElement,

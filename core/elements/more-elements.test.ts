@@ -382,6 +382,64 @@ describe('a clean plate', () => {
   });
 });
 
+describe('a patch', () => {
+  /** Every pixel of a frame says where and when it is: red its column, green its row, blue the frame. */
+  const told: Sources = {
+    ...sources,
+    plate: async (frame, { width, height }) => {
+      const out = newRgba(width, height);
+      for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) out.data.set([x / 100, y / 100, frame / 100, 1], 4 * (y * width + x));
+      return out;
+    },
+  };
+  const patch = (settings: object, more: object = {}) =>
+    element('patch', 'front', { subject: null, drawn: [[corner(20, 30), corner(50, 30)]], settings: { width: 10, softness: 0, ...settings }, ...more });
+  const at = async (item: LaneItem, frame: number, x: number, y: number, made = shot()) =>
+    rgb(await renderPicture({ ...made, lanes: [item] }, frame, told, SIZE), x, y).map((v) => Math.round(100 * v));
+
+  it('shows along its lines the same place on another frame, and nothing elsewhere', async () => {
+    const item = patch({ takes: 'frame', frame: 17 });
+    expect(await at(item, 3, 30, 30)).toEqual([30, 30, 17]);
+    expect(await at(item, 3, 30, 34)).toEqual([30, 34, 17]);
+    expect(await at(item, 3, 30, 36)).toEqual([30, 36, 3]);
+    expect(await at(item, 3, 58, 30)).toEqual([58, 30, 3]);
+  });
+
+  it('takes a frame so many away, the first or the last where there are no more', async () => {
+    const item = patch({ takes: 'away', away: -8 });
+    expect(await at(item, 20, 30, 30)).toEqual([30, 30, 12]);
+    expect(await at(item, 3, 30, 30)).toEqual([30, 30, 0]);
+  });
+
+  it('shows the place beside it', async () => {
+    const item = patch({ takes: 'away', away: 0, shiftX: 12, shiftY: -7 });
+    expect(await at(item, 5, 30, 30)).toEqual([42, 23, 5]);
+  });
+
+  it('goes with a track, and shows what was there as that moved', async () => {
+    const made = shot();
+    const track = newPointTrack({ id: 'track', name: 'Wall', frame: 0, lines: 60 }, 30, 30);
+    track.motion = { keys: [0, 29].map((f) => ({ frame: f, value: { at: [30 + f, 30], quality: 1 }, ease: 'linear' as const })) };
+    made.tracks.push(track);
+    const item = patch({ takes: 'frame', frame: 4 }, { follow: { track: 'track', frame: 0, takes: ['position' as const] } });
+    // On frame 14 the line lies 14 to the right; what is under it lay 10 more to the left on frame 4.
+    expect(await at(item, 14, 44, 30, made)).toEqual([34, 30, 4]);
+    expect(await at(item, 14, 25, 30, made)).toEqual([25, 30, 14]);
+  });
+
+  it('fades as softly as asked for, and fills a closed curve', async () => {
+    const soft = await at(patch({ takes: 'frame', frame: 90, softness: 12 }), 0, 35, 35);
+    expect(soft[2]).toBeGreaterThan(10);
+    expect(soft[2]).toBeLessThan(80);
+    const made = shot();
+    const path = newPath('area', 0, [corner(10, 10), corner(40, 10), corner(40, 40), corner(10, 40)], true);
+    made.cast.push({ ...newSubject('place', 'Place'), parts: [newSpline('place-part', 'Place', [path])] });
+    const filled = patch({ takes: 'frame', frame: 9 }, { drawn: [], of: 'place-part' });
+    expect(await at(filled, 0, 25, 25, made)).toEqual([25, 25, 9]);
+    expect(await at(filled, 0, 45, 25, made)).toEqual([45, 25, 0]);
+  });
+});
+
 describe('a clean plate of a camera that moves', () => {
   const WIDE = { width: 128, height: 96 };
   /** Something without a period: smooth bumps of many sizes, at a place of the world. */

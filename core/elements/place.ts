@@ -159,3 +159,10 @@ export function endOn<V extends object>({ document, item, values, time, size }: 
   const [px, py] = endAt(document, item, { x, y }, values, time);
   return [(px * size.width) / document.plate.width, (py * size.height) / document.plate.height];
 }
+
+/** Where what is seen on a frame lies on the one from which it goes with something, and that in pixels of the layer; null: where it is. */
+export function ledOnLayer({ document, item, size }: Pick<Scene, 'document' | 'item' | 'size'>, time: number): Homography | null {
+  const led = ledMotion(document, item, time);
+  const toLayer = scaling(size.width / document.plate.width, size.height / document.plate.height);
+  return led && multiply(toLayer, multiply(led, inverseOf(toLayer) as Homography));
+}

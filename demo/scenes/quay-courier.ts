@@ -1,10 +1,12 @@
-/** "The courier crosses the quay": locked camera, a cargo trike from left to right, a cloud passes over the sun. */
+/**
+ * The quay, seen by a locked camera, and who passes over it: the courier on a cargo trike from left to right while a cloud
+ * passes over the sun; the same courier in a second take, in from the right, where he stops; a porter close to the camera.
+ */
 import * as THREE from 'three';
 import { blocks, mottled, planks, surfaceMaterial, water } from '../textures.ts';
 import { at, bar, layBar, placed, shaded, sun } from './build.ts';
 import type { Scene } from './scene.ts';
 
-const FRAMES = 84;
 const WHEEL = 0.34;
 
 function wheel(tyre: THREE.Material, metal: THREE.Material): THREE.Group {
@@ -169,7 +171,116 @@ function boat(hull: THREE.Material, deck: THREE.Material): THREE.Group {
   return shaded(group);
 }
 
-export function quayCourier(): Scene {
+/** Somebody on the quay: what they are made of, and where they are at a moment in frames. */
+interface Passing {
+  group: THREE.Object3D;
+  frames: number;
+  marks: Scene['marks'];
+  /** How much of a cloud is over the sun at a moment: [0,1]. */
+  cloud?(time: number): number;
+  pose(time: number): void;
+}
+
+const CRATE_MARKS: [string, THREE.Vector3][] = [
+  ['crate-0', at(0.26, 0.97, 0.35)],
+  ['crate-1', at(1.18, 0.97, 0.35)],
+  ['crate-2', at(1.18, 0.53, 0.35)],
+  ['crate-3', at(0.26, 0.53, 0.35)],
+  ['parcel', at(0.52, 1.08, 0.24)],
+  ['crate-board', at(0.72, 0.975, 0.37)],
+  ['trim-corner', at(0.2825, 0.9475, 0.37)],
+];
+
+function firstTake(): Passing {
+  const frames = 84;
+  const rider = courier();
+  return {
+    group: rider.group,
+    frames,
+    marks: CRATE_MARKS.map(([name, place]) => ({ name, on: rider.group, at: place })),
+    cloud: (time) => Math.exp(-(((time - 52) / 13) ** 2)),
+    pose(time) {
+      const t = time / frames;
+      rider.pose(-3.15 + 6.1 * (t + 0.05 * Math.sin(t * Math.PI * 2)), time);
+    },
+  };
+}
+
+/** He comes in from the right, further back, and comes to a stop; the scarf goes on waving. */
+function secondTake(): Passing {
+  const rider = courier();
+  const turned = new THREE.Group();
+  turned.rotation.y = Math.PI;
+  turned.position.z = -0.7;
+  turned.add(rider.group);
+  return {
+    group: turned,
+    frames: 60,
+    marks: ['satchel', 'parcel'].map((name, i) => ({ name, on: rider.group, at: [at(-0.52, 1.02, -0.05), at(0.52, 1.08, -0.04)][i] })),
+    cloud: () => 0.08,
+    pose(time) {
+      const left = Math.max(0, 1 - time / 50);
+      rider.pose(-1.35 - 2.5 * left ** 2.2, time + 31);
+    },
+  };
+}
+
+/** A porter with a crate on the shoulder, so close to the camera that he fills its height and is out of focus. */
+function passerBy(): Passing {
+  const group = new THREE.Group();
+  const cloth = surfaceMaterial(mottled([0.2, 0.26, 0.22], [0.12, 0.16, 0.14], 0.5, 10, 112), [2, 2], 2);
+  const wool = surfaceMaterial(mottled([0.46, 0.24, 0.16], [0.34, 0.16, 0.1], 0.5, 16, 114), [3, 2], 3);
+  const skin = surfaceMaterial(mottled([0.62, 0.42, 0.31], [0.56, 0.34, 0.25], 0.45, 9, 115), [1, 1]);
+  const boards = surfaceMaterial(planks(5, [0.55, 0.41, 0.26], 118), [1, 1], 3);
+  const torso = placed(new THREE.CapsuleGeometry(0.19, 0.62, 8, 22), cloth, 0, 1.12, 0);
+  torso.scale.z = 1.25;
+  group.add(torso, placed(new THREE.CylinderGeometry(0.2, 0.27, 0.5, 22), cloth, -0.01, 0.85, 0));
+  group.add(bar(at(0.02, 1.44, 0), at(0.07, 1.58, 0), 0.065, skin));
+  const head = placed(new THREE.SphereGeometry(0.115, 24, 18), skin, 0.12, 1.66, -0.1);
+  head.scale.set(0.95, 1.2, 0.9);
+  group.add(head, placed(new THREE.SphereGeometry(0.128, 24, 12, 0, Math.PI * 2, 0, Math.PI / 2), wool, 0.11, 1.7, -0.1));
+  const crate = placed(new THREE.BoxGeometry(0.72, 0.5, 0.42), boards, -0.06, 1.82, 0.2);
+  crate.rotation.z = 0.06;
+  group.add(crate);
+  for (const x of [-0.36, 0.24]) {
+    const batten = placed(new THREE.BoxGeometry(0.06, 0.53, 0.45), boards, x, 1.82, 0.2);
+    batten.rotation.z = 0.06;
+    group.add(batten);
+  }
+  for (const [side, hand] of [
+    [1, at(0.32, 1.6, 0.34)],
+    [-1, at(0.3, 0.9, -0.3)],
+  ] as const) {
+    const shoulder = at(0, 1.4, 0.24 * side);
+    const elbow = at(0.24, 1.22, 0.33 * side);
+    group.add(
+      bar(shoulder, elbow, 0.075, cloth, 0.062),
+      bar(elbow, hand, 0.06, cloth, 0.046),
+      placed(new THREE.SphereGeometry(0.052, 12, 10), skin, hand.x, hand.y, hand.z),
+    );
+    for (const [joint, size] of [
+      [shoulder, 0.078],
+      [elbow, 0.062],
+    ] as const)
+      group.add(placed(new THREE.SphereGeometry(size, 14, 10), cloth, joint.x, joint.y, joint.z));
+  }
+  return {
+    group,
+    frames: 48,
+    marks: [{ name: 'crate-corner', on: group, at: at(0.27, 1.6, 0.42) }],
+    pose(time) {
+      const steps = time * 0.42;
+      group.position.set(-1.55 + (3.5 * time) / 48, 0.022 * Math.abs(Math.sin(steps)), 5.6);
+      group.rotation.set(0.02 * Math.sin(steps), 0, -0.03 + 0.012 * Math.sin(steps * 2));
+    },
+  };
+}
+
+export const quayCourier = (): Scene => quay(firstTake());
+export const quayCourierAgain = (): Scene => quay(secondTake());
+export const quayPasserBy = (): Scene => quay(passerBy());
+
+function quay(passing: Passing): Scene {
   const scene = new THREE.Scene();
   scene.background = new THREE.Color(0.42, 0.5, 0.56);
   scene.fog = new THREE.Fog(new THREE.Color(0.46, 0.52, 0.56), 16, 60);
@@ -245,8 +356,7 @@ export function quayCourier(): Scene {
   coil.position.set(2.7, 0, -2);
   scene.add(shaded(coil));
 
-  const rider = courier();
-  scene.add(rider.group);
+  scene.add(passing.group);
   const sky = new THREE.HemisphereLight(0xcfdfee, 0x77695a, 1.25);
   const home = at(-7, 8, 5);
   const key = sun(0xffedd0, 4.2, home, 9);
@@ -259,26 +369,16 @@ export function quayCourier(): Scene {
   return {
     scene,
     camera,
-    subject: rider.group,
-    frames: FRAMES,
+    subject: passing.group,
+    frames: passing.frames,
     focus: 7.1,
     aperture: 0.022,
     exposure: 0.92,
     lights: [{ light: key, radius: 0.55, home }],
-    marks: [
-      { name: 'crate-0', on: rider.group, at: at(0.26, 0.97, 0.35) },
-      { name: 'crate-1', on: rider.group, at: at(1.18, 0.97, 0.35) },
-      { name: 'crate-2', on: rider.group, at: at(1.18, 0.53, 0.35) },
-      { name: 'crate-3', on: rider.group, at: at(0.26, 0.53, 0.35) },
-      { name: 'parcel', on: rider.group, at: at(0.52, 1.08, 0.24) },
-      { name: 'crate-board', on: rider.group, at: at(0.72, 0.975, 0.37) },
-      { name: 'trim-corner', on: rider.group, at: at(0.2825, 0.9475, 0.37) },
-      { name: 'bollard', on: scene, at: at(1.8, 0.74, -3) },
-    ],
+    marks: [...passing.marks, { name: 'bollard', on: scene, at: at(1.8, 0.74, -3) }],
     pose(time) {
-      const t = time / FRAMES;
-      rider.pose(-3.15 + 6.1 * (t + 0.05 * Math.sin(t * Math.PI * 2)), time);
-      const cloud = Math.exp(-(((time - 52) / 13) ** 2));
+      passing.pose(time);
+      const cloud = passing.cloud?.(time) ?? 0;
       key.intensity = 4.2 * (1 - 0.62 * cloud);
       sky.intensity = 1.25 * (1 - 0.12 * cloud);
       boats.forEach((b, i) => {
