@@ -4,7 +4,7 @@ import { renderPicture } from '../compose/render-picture.ts';
 import { applyChange } from '../document/edits.ts';
 import { newSpline } from '../document/part-kinds/spline.ts';
 import { newDocument, newPath, newPointTrack, newSubject } from '../document/records.ts';
-import type { Element, Lane, Setting, ShotDocument } from '../document/schema.ts';
+import type { Element, Lane, LaneItem, Setting, ShotDocument } from '../document/schema.ts';
 import { newLaneEffect } from '../effects/lane-effect.ts';
 import { newRgba, type Rgba, type Size } from '../image/picture.ts';
 import { NO_IMPORTS, type Sources } from '../matte/sources.ts';
