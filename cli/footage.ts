@@ -14,7 +14,9 @@ export async function withFrames<T>(file: string, work: (plate: IngestResult, st
   const dir = await mkdtemp(path.join(os.tmpdir(), 'mottrel-frames-'));
   const store = path.join(dir, 'frames');
   try {
-    return await work(await ingest({ ...original, storeDir: store, maxFrames: readConfig().limits.frames }, { onProgress: () => {} }), store);
+    const { frames, holdSeconds } = readConfig().limits;
+    const task = { ...original, storeDir: store, firstNumber: 0, maxFrames: frames, maxHoldSeconds: holdSeconds };
+    return await work(await ingest(task, { onProgress: () => {} }), store);
   } finally {
     await closeStoresOf(store);
     await rm(dir, { recursive: true, force: true });

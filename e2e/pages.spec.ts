@@ -1,3 +1,4 @@
+import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
 import { ffmpeg } from '../tests/services.ts';
@@ -86,6 +87,27 @@ test('what the viewer shows as matte is what is written, byte for byte', async (
       best = Math.min(best, wrong);
     }
   expect(best).toBe(0);
+});
+
+test('a damaged sequence: it is said which pictures cannot be used, what is seen there is chosen, and it is marked where it is worked on', async ({ page }) => {
+  await page.goto(address());
+  const dir = temporary();
+  ffmpeg('-f', 'lavfi', '-i', 'testsrc=s=320x180:r=24:d=1', '-frames:v', '6', '-start_number', '101', path.join(dir, 'surf.%03d.png'));
+  const cut = path.join(dir, 'surf.103.png');
+  writeFileSync(cut, readFileSync(cut).subarray(0, 900));
+  const files = [101, 102, 103, 104, 106].map((n) => path.join(dir, `surf.${n}.png`));
+  await page.getByLabel('Footage files').setInputFiles(files);
+  // The production opens, as there is something to decide.
+  await expect(page.getByText('2 of 6 pictures cannot be used: 103 is cut off; 105 is missing.', { exact: false })).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('list', { name: 'Shots' }).getByRole('button', { name: 'Hold the one before' }).click();
+  await page.getByRole('link', { name: 'surf' }).click({ timeout: 30_000 });
+  await settled(page);
+  await expect(page.locator('[data-damaged]')).toHaveCount(2);
+  const told = page.getByText('of the footage', { exact: false });
+  await goToFrame(page, 103);
+  await expect(told).toHaveText('Frame 103 of the footage is cut off: this is what was chosen to be seen instead.');
+  await page.keyboard.press('ArrowRight');
+  await expect(told).toBeHidden();
 });
 
 test('footage: refusals in words, a sequence, renaming, deleting and bringing back', async ({ page }) => {

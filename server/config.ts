@@ -36,6 +36,7 @@ const environment = z.object({
   MOTTREL_MAX_SEQUENCE_FILES: atLeastOne(100_000),
   MOTTREL_MAX_SIDE: atLeastOne(8192),
   MOTTREL_MAX_FRAMES: atLeastOne(100_000),
+  MOTTREL_MAX_HOLD_SECONDS: atLeastOne(60),
   MOTTREL_MAX_DOCUMENT_MB: atLeastOne(32),
   MOTTREL_THREADS: atLeastOne(2),
   MOTTREL_KEEP_DELETED_DAYS: atLeastOne(30),
@@ -59,6 +60,8 @@ export interface Config {
     /** Pixels of the longer side of a plate. */
     side: number;
     frames: number;
+    /** Seconds for which a frame of a movie may be shown. */
+    holdSeconds: number;
     documentBytes: number;
   };
   /** Worker threads for long work. */
@@ -90,6 +93,7 @@ export function readConfig(dataDir?: string, variables: NodeJS.ProcessEnv = proc
       unpackedBytes: env.MOTTREL_MAX_UNPACKED_MB * MEGABYTE,
       filesInSequence: env.MOTTREL_MAX_SEQUENCE_FILES,
       side: env.MOTTREL_MAX_SIDE,
+      holdSeconds: env.MOTTREL_MAX_HOLD_SECONDS,
       frames: env.MOTTREL_MAX_FRAMES,
       documentBytes: env.MOTTREL_MAX_DOCUMENT_MB * MEGABYTE,
     },

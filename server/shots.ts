@@ -13,7 +13,7 @@ import type { Config } from './config.ts';
 import { ChangeRow, Job, Plate, type PlateState, Production, Shot } from './db/models.ts';
 import { closeStoresOf, readStoredFrame, STORES } from './footage/frame-store.ts';
 import type { IngestResult } from './footage/ingest.ts';
-import { type Probe, probeSchema } from './footage/probe.ts';
+import { FILLINGS, type Probe, probeSchema } from './footage/probe.ts';
 import type { Uploads } from './footage/uploads.ts';
 import { InTurn } from './in-turn.ts';
 import { notFound, Problem } from './problem.ts';
@@ -51,6 +51,10 @@ export interface MadeShot {
   alpha: boolean;
 }
 
+/** What is to become of footage that is damaged: what is seen in the stead of pictures, or that what there is of a movie is taken. */
+export const DECISIONS = [...FILLINGS, 'take'] as const;
+export type Decision = (typeof DECISIONS)[number];
+
 export interface ShotSummary {
   id: string;
   name: string;
@@ -67,6 +71,11 @@ export interface ShotSummary {
   frames: number | null;
   /** Whether its footage has alpha. */
   alpha: boolean;
+  /** What is to be decided before it can be used. */
+  asks: Probe['asks'] | null;
+  /** Frames on which something else is seen than what should be there; and what else is to be said of its footage. */
+  damaged: number;
+  notes: string[];
   rate: Rate | null;
   subjects: number;
   /** What is in the lanes. */
@@ -169,6 +178,7 @@ export class Shots {
     return rows.map((shot) => {
       const plate = (shot as unknown as { plate: Plate }).plate;
       const job = jobs.find((j) => j.shotId === shot.id);
+      const probe = this.probeOf(plate);
       return {
         id: shot.id,
         name: shot.name,
@@ -182,7 +192,10 @@ export class Shots {
         width: plate.width,
         height: plate.height,
         frames: plate.frames,
-        alpha: this.probeOf(plate).alpha === true,
+        alpha: probe.alpha === true,
+        asks: probe.asks ?? null,
+        damaged: probe.damage.length,
+        notes: probe.notes,
         rate: plate.rateNum && plate.rateDen ? { num: plate.rateNum, den: plate.rateDen } : null,
         subjects: Number(shot.get('subjects') ?? 0),
         composed: Number(shot.get('composed') ?? 0),
@@ -310,11 +323,12 @@ export class Shots {
   /** The plate is in: its facts, and the empty document of the shot. */
   async plateReady(shotId: string, result: IngestResult): Promise<void> {
     const { shot, plate } = await this.shot(shotId);
-    const probe = this.probeOf(plate);
+    const { probe } = result;
     await this.sequelize.transaction(async (transaction) => {
       await plate.update(
         {
           state: 'ready',
+          probe: JSON.stringify(probe),
           width: result.width,
           height: result.height,
           proxyWidth: result.proxyWidth,
@@ -341,6 +355,24 @@ export class Shots {
   /** The original of footage that is there. */
   async originalOf(plateId: string): Promise<{ probe: Probe; originals: string } | null> {
     return (await this.originalsOf([plateId]))[plateId] ?? null;
+  }
+
+  /** It could not be brought in; what a decision would mend is asked. */
+  async plateFailed(plateId: string, asks: Probe['asks']): Promise<void> {
+    const plate = await Plate.findByPk(plateId);
+    await plate?.update({ state: 'failed', probe: JSON.stringify({ ...this.probeOf(plate), asks }) });
+  }
+
+  /** Decides what was asked of footage that is damaged; gives the job that brings it in, which is to go on. */
+  async decide(shotId: string, decision: Decision): Promise<string> {
+    const { plate } = await this.shot(shotId);
+    const probe = this.probeOf(plate);
+    const job = await Job.findOne({ where: { kind: 'ingest', shotId } });
+    const wanted = decision === 'take' ? 'short' : 'filling';
+    if (!job || probe.asks !== wanted) throw new Problem('nothing-asked', 'This was decided already, on another page.', 409);
+    const decided = decision === 'take' ? { takesShort: true } : { filling: decision };
+    await plate.update({ state: 'waiting', probe: JSON.stringify({ ...probe, ...decided, asks: undefined }) });
+    return job.id;
   }
 
   async setPlateState(plateId: string, state: PlateState): Promise<void> {

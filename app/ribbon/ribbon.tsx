@@ -137,6 +137,15 @@ export function Ribbon() {
             title={m.name}
           />
         ))}
+        {plate.damage.map(({ frame: f, why }) => (
+          <span
+            key={f}
+            data-damaged={f}
+            className="absolute top-0 h-2 min-w-[3px] bg-doubt"
+            style={{ left: percent(f), width: percent(1) }}
+            title={`${f + firstNumber} ${why}`}
+          />
+        ))}
         {notes.map((n) => (
           <span key={n.id} className="absolute top-2.5 size-1 rounded-full bg-ink" style={{ left: percent(n.frame + 0.4) }} title={n.text} />
         ))}

@@ -5,7 +5,7 @@ import { toast } from 'sonner';
 import { z } from 'zod';
 import { rateText } from '~/core/time/rate.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
-import type { ShotSummary } from '~/server/shots.ts';
+import type { Decision, ShotSummary } from '~/server/shots.ts';
 import { actOnJob, useJobs, type Work, worksOf } from '../state/jobs.ts';
 import { Button, EmptyNote } from '../ui/controls.tsx';
 import { DropFootage } from '../ui/drop-footage.tsx';
@@ -22,7 +22,18 @@ import { orErrorPage, orProblem } from './answer.ts';
 const requestSchema = z.discriminatedUnion('intent', [
   z.object({ intent: z.literal('rename'), id: z.string(), name: z.string() }),
   z.object({ intent: z.enum(['delete', 'restore']), id: z.string() }),
+  z.object({ intent: z.literal('decide'), id: z.string(), decision: z.enum(['hold', 'black', 'leave-out', 'take']) }),
 ]);
+
+/** What can be decided of footage that is damaged. */
+const DECISIONS: Record<NonNullable<ShotSummary['asks']>, { decision: Decision; label: string; about: string }[]> = {
+  filling: [
+    { decision: 'hold', label: 'Hold the one before', about: 'On these frames the picture before is seen; all others keep their places' },
+    { decision: 'black', label: 'Show black', about: 'These frames are black; all others keep their places' },
+    { decision: 'leave-out', label: 'Leave them out', about: 'The shot is shorter: what is behind moves up, and the numbers with it' },
+  ],
+  short: [{ decision: 'take', label: 'Take what there is', about: 'The shot is as long as what could be read' }],
+};
 
 export const meta: Route.MetaFunction = ({ data }) => [{ title: `${data?.production.name ?? 'Production'} – Mottrel` }];
 
@@ -35,9 +46,10 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
 
 export const action = ({ request, context }: Route.ActionArgs) =>
   orProblem(context, async () => {
-    const { shots } = context.services;
+    const { shots, queue } = context.services;
     const form = requestSchema.parse(Object.fromEntries(await request.formData()));
     if (form.intent === 'rename') await shots.rename(form.id, form.name);
+    else if (form.intent === 'decide') await queue.act(await shots.decide(form.id, form.decision), 'resume');
     else await shots.setDeleted(form.id, form.intent === 'delete');
     return form.intent;
   });
@@ -67,6 +79,7 @@ export default function ProductionPage({ loaderData }: Route.ComponentProps) {
             work={works.find((w) => w.open.some((j) => j.id === shot.jobId))}
             onRename={() => setRenaming({ id: shot.id, name: shot.name })}
             onDelete={() => remove(shot)}
+            onDecide={(decision) => act({ intent: 'decide', id: shot.id, decision })}
           />
         ))}
       </ul>
@@ -86,7 +99,19 @@ export default function ProductionPage({ loaderData }: Route.ComponentProps) {
 const stateWords = ({ subjects, composed }: ShotSummary): string =>
   subjects > 0 ? (subjects === 1 ? '1 subject' : `${subjects} subjects`) : composed > 0 ? `${composed} in the lanes` : 'untouched';
 
-function ShotRow({ shot, work, onRename, onDelete }: { shot: ShotSummary; work?: Work; onRename(): void; onDelete(): void }) {
+/** What is to be known of the footage of a shot, in a line. */
+const footageWords = ({ damaged, notes }: ShotSummary): string =>
+  [...(damaged > 0 ? [damaged === 1 ? 'One frame is damaged.' : `${damaged} frames are damaged.`] : []), ...notes].join(' ');
+
+interface ShotRowProps {
+  shot: ShotSummary;
+  work?: Work;
+  onRename(): void;
+  onDelete(): void;
+  onDecide(decision: Decision): void;
+}
+
+function ShotRow({ shot, work, onRename, onDelete, onDecide }: ShotRowProps) {
   const ready = shot.state === 'ready';
   return (
     <li className="relative flex items-center gap-4 rounded-lg border border-line bg-panel p-2 focus-within:border-ink hover:border-edge">
@@ -98,7 +123,7 @@ function ShotRow({ shot, work, onRename, onDelete }: { shot: ShotSummary; work?:
             className="h-full w-full object-cover"
           />
         ) : (
-          <span className="text-quiet text-xs">{shot.state === 'failed' ? 'Not usable' : 'Coming in'}</span>
+          <span className="text-quiet text-xs">{shot.asks ? 'To decide' : shot.state === 'failed' ? 'Not usable' : 'Coming in'}</span>
         )}
       </div>
       <div className="min-w-0 flex-1">
@@ -111,6 +136,20 @@ function ShotRow({ shot, work, onRename, onDelete }: { shot: ShotSummary; work?:
         )}
         <p className="truncate text-quiet text-sm">{shot.sourceName}</p>
         {shot.state === 'failed' && <p className="text-doubt text-sm">{shot.message ?? 'Bringing it in was cancelled.'}</p>}
+        {ready && footageWords(shot) && (
+          <p className={`truncate text-xs ${shot.damaged > 0 ? 'text-doubt' : 'text-quiet'}`} title={footageWords(shot)}>
+            {footageWords(shot)}
+          </p>
+        )}
+        {shot.state === 'failed' && shot.asks && (
+          <div className="mt-2 flex flex-wrap gap-2">
+            {DECISIONS[shot.asks].map(({ decision, label, about }) => (
+              <Button key={decision} title={about} onClick={() => onDecide(decision)}>
+                {label}
+              </Button>
+            ))}
+          </div>
+        )}
       </div>
       {work && (
         <div className="relative z-10 flex w-64 items-center gap-2">
@@ -141,7 +180,7 @@ function ShotRow({ shot, work, onRename, onDelete }: { shot: ShotSummary; work?:
         </dl>
       )}
       <span className="relative z-10 flex">
-        {shot.state === 'failed' && shot.jobId && (
+        {shot.state === 'failed' && !shot.asks && shot.jobId && (
           <Button onClick={() => void actOnJob(shot.jobId as string, 'resume').catch((e: Error) => toast.error(e.message))}>
             <RotateCcw className="size-4" aria-hidden /> Try again
           </Button>

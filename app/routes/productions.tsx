@@ -59,25 +59,27 @@ export default function StartPage({ loaderData }: Route.ComponentProps) {
   }, []);
 
   /** Opens a shot as soon as its footage is in, unless another page was gone to meanwhile. */
-  const openWhenIn = async (shotId: string, name: string, query = '') => {
+  const openWhenIn = async (shotId: string, name: string, { query = '', productionId }: { query?: string; productionId?: string } = {}) => {
     setOpening(name);
     const job = await ingestEnd(shotId);
     if (!here.current) return;
     if (job.state === 'done') navigate(`/shots/${shotId}/isolate${query}`);
     else {
       setOpening(null);
-      if (job.state === 'failed') toast.error(job.message ?? 'The footage could not be brought in.', { duration: 15_000 });
+      // Its production says why, and what can be decided.
+      if (job.state === 'failed' && productionId) navigate(`/productions/${productionId}`);
+      else if (job.state === 'failed') toast.error(job.message ?? 'The footage could not be brought in.', { duration: 15_000 });
     }
   };
   const onShots = (shotIds: string[], productionId: string) => {
-    if (shotIds.length === 1) void openWhenIn(shotIds[0], 'your shot');
+    if (shotIds.length === 1) void openWhenIn(shotIds[0], 'your shot', { productionId });
     else navigate(`/productions/${productionId}`);
   };
   const tryGuide = async (id: string, title: string) => {
     try {
       const { shotId, ready } = await send<{ shotId: string; ready: boolean }>(`/guides/${id}`, { method: 'POST' });
       if (ready) navigate(`/shots/${shotId}/isolate?guide=${id}`);
-      else await openWhenIn(shotId, title, `?guide=${id}`);
+      else await openWhenIn(shotId, title, { query: `?guide=${id}` });
     } catch (error) {
       toast.error((error as Error).message);
     }

@@ -20,6 +20,8 @@ export interface PlateFacts {
   frames: number;
   rate: { num: number; den: number };
   firstNumber: number;
+  /** Frames on which something else is seen than what should be there, and why. */
+  damage: readonly { frame: number; why: string }[];
 }
 
 export interface Workbench {

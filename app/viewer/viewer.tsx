@@ -14,6 +14,7 @@ import { TOOLS, type ToolId, toolById } from '../tools/index.ts';
 import type { ToolContext, ToolPointer } from '../tools/tool.ts';
 import { Hint, IconButton } from '../ui/controls.tsx';
 import { CurvesCanvas, Marquee, TransformFrame } from './curves.tsx';
+import { DamageNote } from './damage-note.tsx';
 import { ElementFrame, useStand } from './element-frame.tsx';
 import { JudgeBar } from './judge-bar.tsx';
 import { PointerNotes, type PointerNotesState } from './pointer-notes.tsx';
@@ -338,6 +339,7 @@ export function Viewer() {
           </div>
           {stabilised && <StabilisedNote />}
           <WaitNote />
+          <DamageNote />
           {viewId === 'matte' && <JudgeBar />}
         </div>
         <ScopesCard />

@@ -20,14 +20,15 @@ export interface Finished {
 export function run(
   program: 'ffmpeg' | 'ffprobe',
   args: string[],
-  options: { signal?: AbortSignal; onLine?: (line: string) => void; timeoutMs?: number } = {},
+  options: { signal?: AbortSignal; onLine?: (line: string) => void; onText?: (text: string) => void; timeoutMs?: number } = {},
 ): Promise<Finished & { stdout: string }> {
   return new Promise((resolve, reject) => {
     const child = spawn(program, args, { stdio: ['ignore', 'pipe', 'pipe'], signal: options.signal, timeout: options.timeoutMs, killSignal: 'SIGKILL' });
     let stdout = '';
     let stderr = '';
     child.stdout.setEncoding('utf8').on('data', (chunk: string) => {
-      if (options.onLine) for (const line of chunk.split('\n')) options.onLine(line);
+      if (options.onText) options.onText(chunk);
+      else if (options.onLine) for (const line of chunk.split('\n')) options.onLine(line);
       else if (stdout.length < 64 * 1024 * 1024) stdout += chunk;
     });
     child.stderr.setEncoding('utf8').on('data', (chunk: string) => {

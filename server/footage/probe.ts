@@ -4,6 +4,15 @@ import { framesPerSecond, parseRate, rateSchema, rateText } from '../../core/tim
 import type { Config } from '../config.ts';
 import { Problem } from '../problem.ts';
 import { INPUT_GUARD, run } from './ffmpeg.ts';
+import { checkPicture, isDamaged, PICTURE_EXTENSIONS } from './picture-check.ts';
+
+/** Something that is wrong with a frame of the plate, in words that follow a name: "is cut off". */
+const damageSchema = z.strictObject({ frame: z.number().int().min(0), why: z.string() });
+export type Damage = z.infer<typeof damageSchema>;
+
+/** What is seen where a picture of a sequence cannot be used. */
+export const FILLINGS = ['hold', 'black', 'leave-out'] as const;
+export type Filling = (typeof FILLINGS)[number];
 
 export const probeSchema = z.object({
   kind: z.enum(['video', 'sequence', 'still']),
@@ -25,8 +34,23 @@ export const probeSchema = z.object({
   matrix: z.enum(['bt709', 'bt601', 'bt2020']),
   range: z.enum(['tv', 'pc']),
   hasSound: z.boolean(),
-  /** Guess of the number of frames, for progress. */
+  /** A decoder other than ffmpeg's own choice, which would leave out the alpha. */
+  decoder: z.enum(['libvpx', 'libvpx-vp9']).optional(),
+  /** How a picture is to be turned upright, as Exif numbers it; 1: it is. */
+  orientation: z.number().int().min(1).max(8).default(1),
+  /** Of a sequence, how large its pictures are as they are stored. */
+  stored: z.strictObject({ width: z.number().int(), height: z.number().int() }).optional(),
+  /** Frames, and seconds of its picture, that a movie says it has; and the second at which it begins. */
+  says: z.strictObject({ frames: z.number().int().nullable(), seconds: z.number().nullable(), start: z.number() }).optional(),
+  /** Guess of the number of frames, for progress; of a sequence it is their number. */
   framesGuess: z.number().int(),
+  /** What is to be decided before it can be used. */
+  asks: z.enum(['filling', 'short']).optional(),
+  filling: z.enum(FILLINGS).optional(),
+  /** Whether what there is of a movie is taken, though it should be more. */
+  takesShort: z.boolean().default(false),
+  /** Frames on which something else is seen than what should be there. */
+  damage: z.array(damageSchema).default([]),
   notes: z.array(z.string()),
 });
 export type Probe = z.infer<typeof probeSchema>;
@@ -41,6 +65,7 @@ interface Stream {
   r_frame_rate?: string;
   avg_frame_rate?: string;
   nb_frames?: string;
+  start_time?: string;
   duration?: string;
   color_space?: string;
   color_range?: string;
@@ -55,6 +80,15 @@ const fraction = (text: string | undefined): number => {
   return a > 0 && b > 0 ? a / b : 0;
 };
 
+/** How a single picture is to be turned; one that is damaged is refused. */
+async function orientationOf(file: string, shownName: string, codec: string): Promise<number> {
+  const kind = codec === 'mjpeg' ? 'jpeg' : codec === 'apng' ? 'png' : codec;
+  if (!PICTURE_EXTENSIONS.includes(kind)) return 1;
+  const check = await checkPicture(file, kind);
+  if (isDamaged(check)) throw refuse(`"${shownName}" ${check.damage}. Send it again, or another copy of it.`);
+  return check.orientation;
+}
+
 /** Rates that variable footage is conformed to where its own nominal rate says nothing. */
 const STANDARD_RATES = ['24', '25', '30', '48', '50', '60', '120'];
 
@@ -66,31 +100,45 @@ function conformedRate(nominal: number, mean: number, nominalText: string): stri
 
 const refuse = (message: string) => new Problem('not-footage', message, 422);
 
+/** Seconds that a stream says it lasts, by itself or, as in Matroska, by a tag. */
+function secondsOf({ duration, tags }: Stream): number | null {
+  const own = Number(duration);
+  if (own > 0) return own;
+  const [, h, m, s] = /^(\d+):(\d\d):(\d\d(?:\.\d+)?)$/.exec(tags?.DURATION ?? '') ?? [];
+  return s ? Number(h) * 3600 + Number(m) * 60 + Number(s) : null;
+}
+
+/** ffmpeg's own decoders of VP8 and VP9 leave out the alpha, which is a stream inside theirs. */
+function decoderFor({ codec_name, tags }: Stream): Probe['decoder'] {
+  const hasAlpha = tags?.alpha_mode === '1' || tags?.ALPHA_MODE === '1';
+  return !hasAlpha ? undefined : codec_name === 'vp8' ? 'libvpx' : codec_name === 'vp9' ? 'libvpx-vp9' : undefined;
+}
+
 /**
- * Probes `file`; for a numbered sequence `file` is its first picture and `sequence` says how many there are and at what rate.
- * Throws Problem in words where it is nothing that can be used.
+ * Probes `file`; of a numbered sequence `file` is a picture that can be read and `sequence` says how many there are and at what rate.
+ * @throws Problem in words where it is nothing that can be used
  */
 export async function probeFile(
   file: string,
   shownName: string,
   limits: Config['limits'],
-  sequence?: { pattern: string; count: number; rate: string },
+  sequence?: { pattern: string; count: number; rate: string; orientation: number },
 ): Promise<Probe> {
-  const guard = sequence ? ['-protocol_whitelist', 'file,pipe'] : INPUT_GUARD;
-  const { code, stdout } = await run('ffprobe', ['-v', 'error', ...guard, '-show_streams', '-show_format', '-of', 'json', file], { timeoutMs: 60_000 });
+  const { code, stdout } = await run('ffprobe', ['-v', 'error', ...INPUT_GUARD, '-show_streams', '-show_format', '-of', 'json', file], { timeoutMs: 60_000 });
   const unreadable = `"${shownName}" cannot be read as a picture or video. It may be cut off, empty, or of a kind that is not supported; try to play it, or convert it to H.264, ProRes or a PNG sequence.`;
   if (code !== 0) throw refuse(unreadable);
-  const { streams = [], format = {} } = JSON.parse(stdout) as { streams?: Stream[]; format?: { format_name?: string; duration?: string } };
+  const { streams = [], format = {} } = JSON.parse(stdout) as { streams?: Stream[]; format?: { format_name?: string; duration?: string; start_time?: string } };
   const video = streams.find((s) => s.codec_type === 'video' && !s.disposition?.attached_pic);
   if (!video) throw refuse(`"${shownName}" has no picture in it${streams.some((s) => s.codec_type === 'audio') ? ', only sound' : ''}.`);
   if (!video.width || !video.height) throw refuse(unreadable);
 
   const still = !sequence && STILL_FORMATS.test(format.format_name ?? '');
+  const orientation = sequence?.orientation ?? (still || format.format_name === 'apng' ? await orientationOf(file, shownName, video.codec_name ?? '') : 1);
   const turn = video.side_data_list?.find((d) => typeof d.rotation === 'number')?.rotation ?? 0;
   const aspect = fraction(video.sample_aspect_ratio) || 1;
   let width = Math.round(video.width * aspect);
   let height = video.height;
-  if (Math.abs(Math.round(turn / 90)) % 2 === 1) [width, height] = [height, width];
+  if (Math.abs(Math.round(turn / 90)) % 2 === 1 || orientation > 4) [width, height] = [height, width];
   if (Math.max(width, height) > limits.side)
     throw refuse(`"${shownName}" is ${width}×${height}; the longest side allowed is ${limits.side} pixels. Scale it down, or raise MOTTREL_MAX_SIDE.`);
   if (Math.min(width, height) < 8) throw refuse(`"${shownName}" is only ${width}×${height}; at least 8×8 pixels are needed.`);
@@ -106,8 +154,8 @@ export async function probeFile(
       : parseRate(conformed ? conformedRate(real, mean, video.r_frame_rate ?? '') : (video.r_frame_rate ?? '0'));
   if (conformed) notes.push(`The rate of this file varies; it was conformed to ${rateText(rate)} frames a second.`);
   if (aspect !== 1) notes.push('Its pixels are not square; it was scaled to square pixels.');
-  if (turn !== 0) notes.push('It was turned upright.');
-  const seconds = Number(video.duration ?? format.duration ?? 0);
+  if (turn !== 0 || orientation !== 1) notes.push('It was turned upright.');
+  const seconds = secondsOf(video) ?? Number(format.duration ?? 0);
   const framesGuess = sequence?.count ?? (still ? 1 : Math.max(1, Math.round(seconds * framesPerSecond(rate)) || Number(video.nb_frames ?? 0)));
   if (framesGuess > limits.frames)
     throw refuse(`"${shownName}" has about ${framesGuess} frames; at most ${limits.frames} are taken. Cut the part you need, or raise MOTTREL_MAX_FRAMES.`);
@@ -124,6 +172,7 @@ export async function probeFile(
             : 'bt601';
   const linear = video.codec_name === 'exr';
   if (linear) notes.push('Its values are linear light; they are seen, and worked on, as those of video. What is brighter than white is cut off.');
+  const decoder = decoderFor(video);
   const rgb = /rgb|bgr|gbr|pal8|gray|mono|ya8|ya16/.test(video.pix_fmt ?? '');
   return {
     kind: sequence ? 'sequence' : still ? 'still' : 'video',
@@ -136,7 +185,13 @@ export async function probeFile(
     rate,
     rgb,
     linear,
-    alpha: /yuva|rgba|bgra|argb|abgr|gbrap|ya8|ya16|pal8/.test(video.pix_fmt ?? ''),
+    decoder,
+    orientation,
+    ...(sequence ? { stored: { width: video.width, height: video.height } } : {}),
+    ...(still || sequence ? {} : { says: { frames: Number(video.nb_frames) || null, seconds: secondsOf(video), start: Number(format.start_time ?? 0) || 0 } }),
+    takesShort: false,
+    damage: [],
+    alpha: decoder !== undefined || /yuva|rgba|bgra|argb|abgr|gbrap|ya8|ya16|pal8/.test(video.pix_fmt ?? ''),
     matrix,
     range: video.color_range === 'pc' || /^yuvj/.test(video.pix_fmt ?? '') || rgb ? 'pc' : 'tv',
     hasSound: streams.some((s) => s.codec_type === 'audio'),

@@ -5,14 +5,17 @@ import { Problem } from '../problem.ts';
 import { INPUT_GUARD, readRaw } from './ffmpeg.ts';
 import type { Probe } from './probe.ts';
 
-/** Arguments that open the footage; `dir` holds the original. */
-export function inputArguments(probe: Probe, dir: string): string[] {
+/** Arguments that open the footage; `dir` holds the original. A sequence is opened at a frame, anything else at its beginning. */
+export function inputArguments(probe: Probe, dir: string, first = 0): string[] {
   const file = path.join(dir, probe.input);
   // Linear light becomes values of video, by the same law as in core/image/light.ts.
   const linear = probe.linear ? ['-apply_trc', 'gamma22'] : [];
+  // Pictures are turned by filters of our own: what the decoder does by itself differs from one version to the next.
+  const asStored = probe.kind === 'video' ? [] : ['-noautorotate'];
   if (probe.kind === 'sequence')
     return [
       ...linear,
+      ...asStored,
       '-protocol_whitelist',
       'file,pipe',
       '-f',
@@ -20,12 +23,15 @@ export function inputArguments(probe: Probe, dir: string): string[] {
       '-framerate',
       `${probe.rate.num}/${probe.rate.den}`,
       '-start_number',
-      '0',
+      String(first),
       '-i',
       file,
     ];
-  return [...INPUT_GUARD, ...linear, '-i', file];
+  return [...INPUT_GUARD, ...linear, ...asStored, ...(probe.decoder ? ['-c:v', probe.decoder] : []), '-i', file];
 }
+
+/** What turns a picture upright, by its Exif orientation. */
+const UPRIGHT = ['', '', 'hflip', 'hflip,vflip', 'vflip', 'transpose=0', 'transpose=1', 'transpose=3', 'transpose=2'];
 
 const MATRIX = { bt709: 'bt709', bt601: 'smpte170m', bt2020: 'bt2020' } as const;
 
@@ -34,10 +40,14 @@ const BYTES = { rgb: 3, rgba: 4, gray: 2 } as const;
 /** What frames are read as. */
 export type ReadAs = keyof typeof BYTES;
 
+/** Filters that put what is there on its frames, and upright. */
+function conforming({ kind, rate, orientation }: Probe): string[] {
+  return [...(kind === 'video' ? [`fps=${rate.num}/${rate.den}:round=near`] : []), ...(orientation > 1 ? [UPRIGHT[orientation]] : [])];
+}
+
 /** Filters that conform time, pixels and colour. `to` is what the pixels are for: JPEG (BT.601 full range), plain RGB, with straight alpha, or luma of 16 bits. */
 export function pictureFilters(probe: Probe, size: Size, to: 'jpeg' | ReadAs): string {
-  const filters: string[] = [];
-  if (probe.kind === 'video') filters.push(`fps=${probe.rate.num}/${probe.rate.den}:round=near`);
+  const filters = conforming(probe);
   const source = probe.rgb ? '' : `:in_color_matrix=${MATRIX[probe.matrix]}:in_range=${probe.range}`;
   const target = to === 'jpeg' ? ':out_color_matrix=smpte170m:out_range=pc' : ':out_range=pc';
   filters.push(
@@ -50,8 +60,7 @@ export function pictureFilters(probe: Probe, size: Size, to: 'jpeg' | ReadAs): s
 
 /** Filters that give the alpha of footage that has one, as JPEG. */
 export function alphaFilters(probe: Probe, size: Size): string {
-  const conformed = probe.kind === 'video' ? `fps=${probe.rate.num}/${probe.rate.den}:round=near,` : '';
-  return `${conformed}format=rgba,alphaextract,scale=${size.width}:${size.height}:flags=bicubic,setsar=1,format=yuvj444p`;
+  return `${[...conforming(probe), 'format=rgba'].join(',')},alphaextract,scale=${size.width}:${size.height}:flags=bicubic,setsar=1,format=yuvj444p`;
 }
 
 /** Frames in memory, of which the oldest is read into next. */
@@ -62,8 +71,10 @@ const FRAMES = 3;
  * since frame numbers count from the start of the conformed footage. A frame is good until a few more were asked for: memory is used again.
  */
 export async function* readFrames(probe: Probe, dir: string, size: Size, first: number, signal?: AbortSignal, to: ReadAs = 'rgb'): AsyncGenerator<Buffer> {
-  const filters = `${pictureFilters(probe, size, to)}${first > 0 ? `,select='gte(n\\,${first})'` : ''}`;
-  const { child, errors } = readRaw([...inputArguments(probe, dir), '-an', '-vf', filters, '-vsync', 'passthrough', '-f', 'rawvideo', '-']);
+  // Pictures of a sequence are opened by their number: where they differ in their pixels, filters begin anew and count from there.
+  const skips = first > 0 && probe.kind !== 'sequence';
+  const filters = `${pictureFilters(probe, size, to)}${skips ? `,select='gte(n\\,${first})'` : ''}`;
+  const { child, errors } = readRaw([...inputArguments(probe, dir, first), '-an', '-vf', filters, '-vsync', 'passthrough', '-f', 'rawvideo', '-']);
   const bytes = size.width * size.height * BYTES[to];
   const frames = Array.from({ length: FRAMES }, () => Buffer.allocUnsafe(bytes));
   let filled = 0;

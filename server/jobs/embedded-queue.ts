@@ -218,6 +218,7 @@ export class EmbeddedQueue implements JobQueue {
     const kind = this.kinds[job.kind];
     let state: JobState;
     let message: string | null = null;
+    let problem: Problem | null = null;
     try {
       if (!kind) throw new Problem('unknown-job', `This version does not know the work "${job.kind}".`, 500);
       const handle = handleOf(job, kind);
@@ -239,11 +240,14 @@ export class EmbeddedQueue implements JobQueue {
       else if (running.reason === 'shutdown' || isUnreachable(error)) state = 'queued';
       else {
         state = 'failed';
-        message = asProblem(error).message;
-        if (asProblem(error).code === 'internal') this.log.error({ err: error, jobId: job.id, kind: job.kind }, 'A job failed');
+        problem = asProblem(error);
+        ({ message } = problem);
+        if (problem.code === 'internal') this.log.error({ err: error, jobId: job.id, kind: job.kind }, 'A job failed');
       }
       if (state === 'failed' || state === 'cancelled')
-        await withPatience(() => this.abandon(job)).catch((e: unknown) => this.log.error({ err: e, jobId: job.id }, 'What a job left could not be put away'));
+        await withPatience(() => this.abandon(job, problem)).catch((e: unknown) =>
+          this.log.error({ err: e, jobId: job.id }, 'What a job left could not be put away'),
+        );
     }
     const over = state === 'done' || state === 'failed' || state === 'cancelled';
     await withPatience(async () => {
@@ -270,8 +274,8 @@ export class EmbeddedQueue implements JobQueue {
   }
 
   /** Without what it was asked for, which this version may not be able to read. */
-  private async abandon({ id, shotId, kind }: Job): Promise<void> {
-    await this.kinds[kind]?.abandon?.({ id, shotId }, this.services);
+  private async abandon({ id, shotId, kind }: Job, problem: Problem | null): Promise<void> {
+    await this.kinds[kind]?.abandon?.({ id, shotId }, this.services, problem);
   }
 
   async openOnes(shotId: string, kind: JobKindId): Promise<OpenJob[]> {
@@ -356,7 +360,7 @@ export class EmbeddedQueue implements JobQueue {
       );
       return row;
     });
-    if (action === 'cancel') await this.abandon(job);
+    if (action === 'cancel') await this.abandon(job, null);
     this.tell(job);
     // The line has changed either way.
     this.wake();

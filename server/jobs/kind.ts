@@ -4,6 +4,7 @@ import type { Changes } from '../changes.ts';
 import type { Config } from '../config.ts';
 import type { Outputs } from '../outputs/outputs.ts';
 import type { Peels } from '../peel/peels.ts';
+import type { Problem } from '../problem.ts';
 import type { Shots } from '../shots.ts';
 import type { Tracks } from '../track/tracks.ts';
 
@@ -47,8 +48,8 @@ export interface JobKind<P = unknown, T = unknown, R = unknown> {
   finish?(job: JobHandle<P>, result: R, services: JobServices): Promise<void>;
   /** Keeps what was found by a job that was paused, or shut down with the server, so that it goes on from there; without it, what the thread wrote is all there is. */
   pause?(job: JobHandle<P>, found: R, services: JobServices): Promise<void>;
-  /** Puts away what an unfinished job left, after a failure or cancel. */
-  abandon?(job: Pick<JobHandle<P>, 'id' | 'shotId'>, services: JobServices): Promise<void>;
+  /** Puts away what an unfinished job left, after a failure, of which is told why, or a cancel. */
+  abandon?(job: Pick<JobHandle<P>, 'id' | 'shotId'>, services: JobServices, problem: Problem | null): Promise<void>;
 }
 
 /** A kind with its own types, as any kind: each place that handles it parses first. */

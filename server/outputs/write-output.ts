@@ -30,6 +30,8 @@ export async function writeOutput(task: OutputTask, control: OutputControl): Pro
     picture: { width, height, rate: `${rate.num}/${rate.den}`, frames: written.last - written.first + 1, firstNumber: spec.first + firstNumber },
     alpha: spec.alpha,
     colour: format.colour,
+    // What is to be known of the footage that is in it.
+    ...(task.footage ? { footage: { notes: task.footage.probe.notes, damaged: task.footage.probe.damage } } : {}),
     document: writtenDocument(document),
   };
   await writeFile(path.join(task.directory, 'output.json'), `${JSON.stringify(sidecar, null, 2)}\n`);
