@@ -106,7 +106,7 @@ test('a damaged sequence: it is said which pictures cannot be used, what is seen
   const told = page.getByText('of the footage', { exact: false });
   await goToFrame(page, 103);
   await expect(told).toHaveText('Frame 103 of the footage is cut off: this is what was chosen to be seen instead.');
-  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('.');
   await expect(told).toBeHidden();
 });
 

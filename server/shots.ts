@@ -13,7 +13,7 @@ import type { Config } from './config.ts';
 import { ChangeRow, Job, Plate, type PlateState, Production, Shot } from './db/models.ts';
 import { closeStoresOf, readStoredFrame, STORES } from './footage/frame-store.ts';
 import type { IngestResult } from './footage/ingest.ts';
-import { FILLINGS, type Probe, probeSchema } from './footage/probe.ts';
+import { type Filling, type Probe, probeSchema } from './footage/probe.ts';
 import type { Uploads } from './footage/uploads.ts';
 import { InTurn } from './in-turn.ts';
 import { notFound, Problem } from './problem.ts';
@@ -52,8 +52,7 @@ export interface MadeShot {
 }
 
 /** What is to become of footage that is damaged: what is seen in the stead of pictures, or that what there is of a movie is taken. */
-export const DECISIONS = [...FILLINGS, 'take'] as const;
-export type Decision = (typeof DECISIONS)[number];
+export type Decision = Filling | 'take';
 
 export interface ShotSummary {
   id: string;

@@ -9,7 +9,7 @@ import sharp from 'sharp';
 import { clamp } from '../../core/math/clamp.ts';
 
 /** What there is of a sound picture, pixels as stored; `orientation` as Exif numbers them, 1 upright. */
-export interface SoundPicture {
+interface SoundPicture {
   width: number;
   height: number;
   orientation: number;

@@ -11,7 +11,7 @@ const damageSchema = z.strictObject({ frame: z.number().int().min(0), why: z.str
 export type Damage = z.infer<typeof damageSchema>;
 
 /** What is seen where a picture of a sequence cannot be used. */
-export const FILLINGS = ['hold', 'black', 'leave-out'] as const;
+const FILLINGS = ['hold', 'black', 'leave-out'] as const;
 export type Filling = (typeof FILLINGS)[number];
 
 export const probeSchema = z.object({

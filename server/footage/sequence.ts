@@ -123,7 +123,7 @@ function wrongWith(check: PictureCheck, stored: Probe['stored']): string | null 
 const NAMED = 4;
 
 /** What is wrong, by numbers as they are in the names of the files. */
-export function damageText(damage: readonly Damage[], firstNumber: number): string {
+function damageText(damage: readonly Damage[], firstNumber: number): string {
   const named = damage.slice(0, NAMED).map(({ frame, why }) => `${firstNumber + frame} ${why}`);
   const more = damage.length - named.length;
   return `${named.join('; ')}${more > 0 ? `; and ${more} more` : ''}`;
