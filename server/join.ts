@@ -5,7 +5,7 @@ import path from 'node:path';
 import { z } from 'zod';
 import { JOIN_WAYS, type Join, joinedDocument, joinedTimes } from '../core/compose/joined.ts';
 import { frameToSeconds } from '../core/time/rate.ts';
-import { run } from './footage/ffmpeg.ts';
+import { firstFault, run } from './footage/ffmpeg.ts';
 import { inputArguments } from './footage/read-plate.ts';
 import type { Uploads } from './footage/uploads.ts';
 import type { JobQueue } from './jobs/queue.ts';
@@ -64,7 +64,7 @@ async function writePlate(shots: Shots, join: Join, chosen: readonly Showable[],
   const { takes } = join;
   const { lengths, frames } = joinedTimes(join);
   const one = `${target}.one.mp4`;
-  const fail = (stderr: string) => new Problem('encode-failed', `The shots could not be joined. ${stderr.split('\n')[0]}`, 500);
+  const fail = (stderr: string) => new Problem('encode-failed', `The shots could not be joined. ${firstFault(stderr)}`, 500);
   const black = `color=black:s=${width}x${height}:r=${rate.num}/${rate.den}`;
   const first = await run('ffmpeg', [
     ...['-v', 'error', '-nostdin', '-y', '-f', 'lavfi', '-i', black, '-frames:v', '1'],

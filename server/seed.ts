@@ -188,6 +188,10 @@ async function seedDemo(services: Services): Promise<void> {
   const ramp = await bringIn(services, productionId, 'ferry-ramp.mp4', 'Ferry ramp');
   const kite = await bringIn(services, productionId, 'dune-kite.mp4', 'Kite over the dunes');
   const empty = await bringIn(services, productionId, 'empty-quay.mp4', 'Empty quay (clean plate)');
+  // What jobs need besides: another take from the same place, somebody who passes close to the camera, and white that spreads over black.
+  await bringIn(services, productionId, 'courier-second-take.mp4', 'Courier, second take');
+  await bringIn(services, productionId, 'passer-by.mp4', 'Passer-by');
+  await bringIn(services, productionId, 'tide-water.mp4', 'Tide water');
   // Last of all, as what was touched last is offered first to go on with.
   const { plate } = (await services.changes.load(lantern.shotId)).document;
   await setUp(ramp.shotId, (document) => rampExample(document, { plateId: lantern.plateId, frames: plate.frames }));

@@ -16,6 +16,12 @@ export interface Finished {
   stderr: string;
 }
 
+/** The first thing that ffmpeg said was wrong, as a sentence, without where in its memory. */
+export const firstFault = (stderr: string): string => {
+  const line = (stderr.split('\n')[0] ?? '').replace(/^(\[[^\]]*\] *)+/, '').trim();
+  return line === '' || line.endsWith('.') ? line : `${line}.`;
+};
+
 /** Runs to the end, keeping the last of what it says on stderr. `signal` kills it. */
 export function run(
   program: 'ffmpeg' | 'ffprobe',

@@ -4,7 +4,7 @@ import path from 'node:path';
 import { z } from 'zod';
 import type { Size } from '../../core/image/picture.ts';
 import { Problem } from '../problem.ts';
-import { run } from './ffmpeg.ts';
+import { firstFault, run } from './ffmpeg.ts';
 import { encodeIndex, framesFile, indexFile, PROXY_LINES, STORE_SIZES, type Store } from './frame-store.ts';
 import { decodedTimes, missingFrom, missingText, packetsOf, refuseGaps } from './movie-look.ts';
 import { probeSchema } from './probe.ts';
@@ -116,9 +116,9 @@ export async function ingest(task: IngestTask, { onProgress, signal }: { onProgr
   const decoded = await decodedTimes(times).catch(() => new Float64Array());
   // What stopped in the middle of a movie is counted with what is missing of it.
   if (code !== 0 && (!says || decoded.length === 0))
-    throw new Problem('ingest-failed', `The footage could not be decoded to its end. ${stderr.split('\n')[0]}`, 422);
+    throw new Problem('ingest-failed', `The footage could not be decoded to its end. ${firstFault(stderr)}`, 422);
   const missing = says && packets ? missingFrom(says, probe.rate, packets, decoded) : null;
-  const isShort = missing !== null && (missing.should !== null || missing.damage.length > 0 || code !== 0);
+  const isShort = missing !== null && (missing.should !== null || missing.damage.length > 0 || missing.torn || code !== 0);
   if (missing && isShort && !probe.takesShort) throw new Problem('footage-short', `${missingText(missing)} Send it again, or take what there is.`, 422);
   await rm(times);
   const counts = await Promise.all([...STORE_SIZES, ...(probe.alpha ? (['alpha'] as const) : [])].map((store) => indexStore(making, store)));

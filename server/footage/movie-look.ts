@@ -91,6 +91,8 @@ export interface Missing {
   should: number | null;
   /** Frames of the plate that show the one before, as their own could not be decoded. */
   damage: Damage[];
+  /** It ends in the middle of its data, and how much there should be is said nowhere. */
+  torn: boolean;
 }
 
 /** By how many frames a stated length may be off: it is rounded, and the last frame may be left out of it. */
@@ -100,7 +102,7 @@ const SLACK = 1.5;
 export function missingFrom(says: NonNullable<Probe['says']>, rate: Rate, packets: Packets, decoded: Times): Missing {
   const perSecond = framesPerSecond(rate);
   const read = decoded.length;
-  if (read === 0) return { read, should: packets.times.length, damage: [] };
+  if (read === 0) return { read, should: packets.times.length, damage: [], torn: says.torn };
   // The decoder's times begin where the file does.
   const [first, last] = [decoded[0], decoded[read - 1]];
   const own = packets.times.map((t) => t - says.start);
@@ -121,11 +123,12 @@ export function missingFrom(says: NonNullable<Probe['says']>, rate: Rate, packet
   const lasts = packets.end - packets.times[0];
   const bySeconds = says.seconds !== null && (says.seconds - Math.max(lasts, packets.end)) * perSecond > SLACK ? Math.round(says.seconds * perSecond) : 0;
   const should = Math.max(byCount, bySeconds, read + after + damage.length);
-  return { read, should: should > read ? should : null, damage };
+  return { read, should: should > read ? should : null, damage, torn: says.torn };
 }
 
 /** What is missing, in words. */
-export function missingText({ read, should, damage }: Missing): string {
+export function missingText({ read, should, damage, torn }: Missing): string {
   const undecoded = damage.length > 0 ? ` On ${damage.length === 1 ? 'one frame' : `${damage.length} frames`} the one before is seen instead.` : '';
+  if (torn && should === null) return `The file ends in the middle of its data, after ${read} frames: it is cut off.${undecoded}`;
   return `${read} of ${should ?? read} frames could be read: the file is cut off or damaged.${undecoded}`;
 }

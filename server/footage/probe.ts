@@ -1,6 +1,7 @@
 /** What a file is, before anything is done with it. */
+import { stat } from 'node:fs/promises';
 import { z } from 'zod';
-import { framesPerSecond, parseRate, rateSchema, rateText } from '../../core/time/rate.ts';
+import { framesPerSecond, parseRate, type Rate, rateSchema, rateText } from '../../core/time/rate.ts';
 import type { Config } from '../config.ts';
 import { Problem } from '../problem.ts';
 import { INPUT_GUARD, run } from './ffmpeg.ts';
@@ -40,8 +41,8 @@ export const probeSchema = z.object({
   orientation: z.number().int().min(1).max(8).default(1),
   /** Of a sequence, how large its pictures are as they are stored. */
   stored: z.strictObject({ width: z.number().int(), height: z.number().int() }).optional(),
-  /** Frames, and seconds of its picture, that a movie says it has; and the second at which it begins. */
-  says: z.strictObject({ frames: z.number().int().nullable(), seconds: z.number().nullable(), start: z.number() }).optional(),
+  /** Frames, and seconds of its picture, that a movie says it has; the second at which it begins; whether it ends in the middle of its data. */
+  says: z.strictObject({ frames: z.number().int().nullable(), seconds: z.number().nullable(), start: z.number(), torn: z.boolean().default(false) }).optional(),
   /** Guess of the number of frames, for progress; of a sequence it is their number. */
   framesGuess: z.number().int(),
   /** What is to be decided before it can be used. */
@@ -87,6 +88,41 @@ async function orientationOf(file: string, shownName: string, codec: string): Pr
   const check = await checkPicture(file, kind);
   if (isDamaged(check)) throw refuse(`"${shownName}" ${check.damage}. Send it again, or another copy of it.`);
   return check.orientation;
+}
+
+/** Bytes of a packet of a transport stream (ISO/IEC 13818-1), which says nowhere how long it is. */
+const PACKET = 188;
+
+/** Whether a transport stream ends within a packet. */
+async function isTorn(file: string, format: string | undefined): Promise<boolean> {
+  if (format !== 'mpegts') return false;
+  const { size } = await stat(file);
+  // As discs have them a packet has four bytes more.
+  return size % PACKET !== 0 && size % (PACKET + 4) !== 0;
+}
+
+/** Rates that footage has; where times are told in milliseconds, as in Matroska, a rate is read that is near one of them and no other. */
+const USUAL_RATES = [
+  [24000, 1001],
+  [24, 1],
+  [25, 1],
+  [30000, 1001],
+  [30, 1],
+  [48000, 1001],
+  [48, 1],
+  [50, 1],
+  [60000, 1001],
+  [60, 1],
+  [120000, 1001],
+  [120, 1],
+] as const;
+/** How near, as a share: 24 and 24000/1001 are a thousandth apart. */
+const NEAR = 0.0004;
+
+/** The rate that is meant by one that was read. */
+function meant(rate: Rate): Rate {
+  const usual = USUAL_RATES.find(([num, den]) => Math.abs(framesPerSecond(rate) / (num / den) - 1) < NEAR);
+  return usual && rate.den !== 1 ? { num: usual[0], den: usual[1] } : rate;
 }
 
 /** Rates that variable footage is conformed to where its own nominal rate says nothing. */
@@ -151,7 +187,7 @@ export async function probeFile(
     ? parseRate(sequence.rate)
     : still
       ? { num: 24, den: 1 }
-      : parseRate(conformed ? conformedRate(real, mean, video.r_frame_rate ?? '') : (video.r_frame_rate ?? '0'));
+      : meant(parseRate(conformed ? conformedRate(real, mean, video.r_frame_rate ?? '') : (video.r_frame_rate ?? '0')));
   if (conformed) notes.push(`The rate of this file varies; it was conformed to ${rateText(rate)} frames a second.`);
   if (aspect !== 1) notes.push('Its pixels are not square; it was scaled to square pixels.');
   if (turn !== 0 || orientation !== 1) notes.push('It was turned upright.');
@@ -188,7 +224,16 @@ export async function probeFile(
     decoder,
     orientation,
     ...(sequence ? { stored: { width: video.width, height: video.height } } : {}),
-    ...(still || sequence ? {} : { says: { frames: Number(video.nb_frames) || null, seconds: secondsOf(video), start: Number(format.start_time ?? 0) || 0 } }),
+    ...(still || sequence
+      ? {}
+      : {
+          says: {
+            frames: Number(video.nb_frames) || null,
+            seconds: secondsOf(video),
+            start: Number(format.start_time ?? 0) || 0,
+            torn: await isTorn(file, format.format_name),
+          },
+        }),
     takesShort: false,
     damage: [],
     alpha: decoder !== undefined || /yuva|rgba|bgra|argb|abgr|gbrap|ya8|ya16|pal8/.test(video.pix_fmt ?? ''),

@@ -2,7 +2,7 @@
 import path from 'node:path';
 import type { Size } from '../../core/image/picture.ts';
 import { Problem } from '../problem.ts';
-import { INPUT_GUARD, readRaw } from './ffmpeg.ts';
+import { firstFault, INPUT_GUARD, readRaw } from './ffmpeg.ts';
 import type { Probe } from './probe.ts';
 
 /** Arguments that open the footage; `dir` holds the original. A sequence is opened at a frame, anything else at its beginning. */
@@ -96,7 +96,7 @@ export async function* readFrames(probe: Probe, dir: string, size: Size, first: 
       }
     }
     if (given === 0 && !signal?.aborted)
-      throw new Problem('footage-unreadable', `The footage of this shot can no longer be read. ${errors().split('\n')[0] ?? ''}`.trim(), 500);
+      throw new Problem('footage-unreadable', `The footage of this shot can no longer be read. ${firstFault(errors())}`.trim(), 500);
   } finally {
     signal?.removeEventListener('abort', stop);
     stop();

@@ -7,7 +7,7 @@ import path from 'node:path';
 import { LAST_FRAME } from '../../core/time/animated.ts';
 import type { Config } from '../config.ts';
 import { Problem } from '../problem.ts';
-import { run } from './ffmpeg.ts';
+import { firstFault, run } from './ffmpeg.ts';
 import { checkPicture, isDamaged, PICTURE_EXTENSIONS, type PictureCheck } from './picture-check.ts';
 import { type Damage, type Filling, type Probe, probeFile } from './probe.ts';
 import { shownName } from './stored-name.ts';
@@ -182,6 +182,6 @@ async function blackPicture(dir: string, extension: string, stored: Probe['store
   const file = path.join(dir, `black${extension}`);
   const { width, height } = stored ?? { width: 8, height: 8 };
   const { code, stderr } = await run('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', `color=black:s=${width}x${height}`, '-frames:v', '1', file]);
-  if (code !== 0) throw new Problem('ingest-failed', `A black picture could not be written. ${stderr.split('\n')[0]}`, 500);
+  if (code !== 0) throw new Problem('ingest-failed', `A black picture could not be written. ${firstFault(stderr)}`, 500);
   return file;
 }

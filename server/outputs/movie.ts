@@ -7,7 +7,7 @@ import { rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import type { FrameRange } from '../../core/time/ranges.ts';
 import { frameToSeconds } from '../../core/time/rate.ts';
-import { run, writeRaw } from '../footage/ffmpeg.ts';
+import { firstFault, run, writeRaw } from '../footage/ffmpeg.ts';
 import { inputArguments } from '../footage/read-plate.ts';
 import { Problem, Stopped } from '../problem.ts';
 import { exists } from './exists.ts';
@@ -82,7 +82,7 @@ export async function writeSegments(task: OutputTask, movie: Movie, range: Frame
           if (code !== 0)
             throw new Problem(
               'encode-failed',
-              `The movie could not be written. ${/No space left/.test(stderr) ? 'The disk is full.' : stderr.split('\n')[0]}`,
+              `The movie could not be written. ${/No space left/.test(stderr) ? 'The disk is full.' : firstFault(stderr)}`,
               500,
             );
         } catch (error) {
@@ -159,7 +159,7 @@ async function join(task: OutputTask, segments: string[], { target, sound: wante
     making,
   ]);
   await along?.done();
-  if (code !== 0) throw new Problem('encode-failed', `The movie could not be joined. ${stderr.split('\n')[0]}`, 500);
+  if (code !== 0) throw new Problem('encode-failed', `The movie could not be joined. ${firstFault(stderr)}`, 500);
   await rm(list);
   await rename(making, target);
 }

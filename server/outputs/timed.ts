@@ -4,7 +4,7 @@ import path from 'node:path';
 import { type TimeMap, timeMap } from '../../core/compose/timing.ts';
 import type { FrameRange } from '../../core/time/ranges.ts';
 import { framesPerSecond, frameToSeconds } from '../../core/time/rate.ts';
-import { run } from '../footage/ffmpeg.ts';
+import { firstFault, run } from '../footage/ffmpeg.ts';
 import { inputArguments } from '../footage/read-plate.ts';
 import { Problem } from '../problem.ts';
 import type { Original, OutputTask } from './task.ts';
@@ -41,7 +41,7 @@ export async function timedSound(task: OutputTask, times: TimeMap, { probe, orig
     ...inputArguments(probe, originals),
     ...['-vn', '-ac', String(CHANNELS), '-ar', String(RATE), '-f', 's16le', whole],
   ]);
-  if (code !== 0) throw new Problem('encode-failed', `The sound could not be read. ${stderr.split('\n')[0]}`, 500);
+  if (code !== 0) throw new Problem('encode-failed', `The sound could not be read. ${firstFault(stderr)}`, 500);
   const source = await open(whole, 'r');
   await writeFile(timed, '');
   const target = await open(timed, 'a');
