@@ -48,8 +48,14 @@ describe('cli with a document file', () => {
       '--bits',
       '8',
     );
-    expect([status, stdout]).toEqual([0, expect.stringContaining('Wrote 4 files')]);
-    expect((await readdir(at('mattes'))).sort()).toEqual(['courier-matte.1003.png', 'courier-matte.1004.png', 'courier-matte.1005.png', 'output.json']);
+    expect([status, stdout]).toEqual([0, expect.stringContaining('Wrote 5 files')]);
+    expect((await readdir(at('mattes'))).sort()).toEqual([
+      'courier-matte.1003.png',
+      'courier-matte.1004.png',
+      'courier-matte.1005.png',
+      'hashes.sha256',
+      'output.json',
+    ]);
     const wanted = matteTo8(await renderMatte(document, 's', 2, NO_IMPORTS, { width: 160, height: 90 }));
     expect(Buffer.compare(rawFrames(at('mattes/courier-matte.1003.png'), 'gray'), Buffer.from(wanted))).toBe(0);
     expect(await readdir(dir)).not.toContain('data');

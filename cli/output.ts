@@ -92,7 +92,7 @@ export async function outputCommand(options: OutputOptions, command: Command): P
   const total = spec.last - spec.first + 1;
   const shows = process.stderr.isTTY;
   const began = performance.now();
-  const files = await writeOutput(
+  const { files, checked } = await writeOutput(
     { document, spec, directory: path.resolve(options.out), ...from },
     {
       onProgress: (done) => {
@@ -101,5 +101,8 @@ export async function outputCommand(options: OutputOptions, command: Command): P
     },
   );
   if (shows) process.stderr.write('\n');
-  console.log(`Wrote ${files.length} files to ${path.resolve(options.out)} (${((performance.now() - began) / 1000 / total).toFixed(3)} s a frame)`);
+  const seconds = (performance.now() - began) / 1000 / total;
+  console.log(
+    `Wrote ${files.length} files to ${path.resolve(options.out)} (${seconds.toFixed(3)} s a frame); ${checked.readBack.length} frames were read back as they were rendered`,
+  );
 }

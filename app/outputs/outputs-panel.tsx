@@ -1,5 +1,5 @@
 /** Writing results out: what, of whom, which frames; and what was written before, ready to be fetched. */
-import { Download, FileJson, FolderOpen, RotateCcw, Trash2 } from 'lucide-react';
+import { Download, FileJson, FolderOpen, RotateCcw, ShieldCheck, Trash2 } from 'lucide-react';
 import { useCallback, useEffect, useId, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { timeMap } from '~/core/compose/timing.ts';
@@ -214,7 +214,7 @@ function FrameBox({ label, value, onValue }: { label: string; value: number; onV
 }
 
 function OutputRow({ output, job, onChanged }: { output: OutputSummary; job: OutputSummary['job']; onChanged(): void }) {
-  const { spec, files, folder } = output;
+  const { spec, files, folder, checked } = output;
   const { plate, formats } = useWorkbench();
   const [work] = worksOf([job]);
   const format = formats.find((f) => f.id === spec.kind);
@@ -275,6 +275,12 @@ function OutputRow({ output, job, onChanged }: { output: OutputSummary; job: Out
         </div>
       )}
       {job.state === 'failed' && <p className="mt-1 text-doubt text-xs">{job.message}</p>}
+      {job.state === 'done' && checked && (
+        <p className="mt-1 flex items-center gap-1 text-2xs text-quiet" title={`Read back as rendered: frames ${checked.readBack.join(', ')}`}>
+          <ShieldCheck className="size-3.5 shrink-0" aria-hidden /> Checked: {checked.frames === 1 ? 'one frame' : `${checked.frames} frames`}
+          {checked.sound !== null && `, ${checked.sound.toFixed(2)} s of sound`}, {checked.readBack.length} read back as rendered
+        </p>
+      )}
       {job.state === 'done' && (
         <p className="mt-1 flex items-center gap-1 text-2xs text-quiet" title={folder}>
           <FolderOpen className="size-3.5 shrink-0" aria-hidden /> <span className="select-all truncate font-mono">{folder}</span>

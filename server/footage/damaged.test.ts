@@ -206,7 +206,7 @@ describe('a movie of which something is missing', () => {
     expect(starts).toHaveLength(24);
     whole.bytes.fill(0, starts[7] - 12, starts[7] + 20);
     const { shotId, plateId, message } = await send([whole]);
-    expect(message).toContain('On one frame the one before is seen instead.');
+    expect(message).toContain('On one frame another is seen instead.');
     await decide(shotId, 'take');
     const { frames } = await plateOf(plateId);
     expect([frames, services.shots.probeOf(await plateOf(plateId)).damage]).toEqual([24, [{ frame: 7, why: 'cannot be decoded' }]]);

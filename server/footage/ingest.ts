@@ -99,7 +99,7 @@ export async function ingest(task: IngestTask, { onProgress, signal }: { onProgr
       ...toJpeg,
       framesFile(making, 'proxy'),
       ...(probe.alpha ? ['-map', '[alpha]', ...toJpeg, framesFile(making, 'alpha')] : []),
-      ...['-map', '[times]', '-an', '-vsync', 'passthrough', '-f', 'framecrc', times],
+      ...['-map', '[times]', '-an', '-vsync', 'passthrough', '-enc_time_base', '-1', '-f', 'framecrc', times],
     ],
     {
       signal,
@@ -120,6 +120,9 @@ export async function ingest(task: IngestTask, { onProgress, signal }: { onProgr
   const missing = says && packets ? missingFrom(says, probe.rate, packets, decoded) : null;
   const isShort = missing !== null && (missing.should !== null || missing.damage.length > 0 || missing.torn || code !== 0);
   if (missing && isShort && !probe.takesShort) throw new Problem('footage-short', `${missingText(missing)} Send it again, or take what there is.`, 422);
+  // Its frames keep their numbers: the first that can be decoded is held backwards to where the file begins.
+  if (missing && missing.begins !== null && probe.padsFrom === undefined)
+    return ingest({ ...task, probe: { ...task.probe, padsFrom: missing.begins } }, { onProgress, signal });
   await rm(times);
   const counts = await Promise.all([...STORE_SIZES, ...(probe.alpha ? (['alpha'] as const) : [])].map((store) => indexStore(making, store)));
   if (counts.some((n) => n !== counts[0]))

@@ -91,6 +91,8 @@ export interface Missing {
   should: number | null;
   /** Frames of the plate that show the one before, as their own could not be decoded. */
   damage: Damage[];
+  /** Second at which it would begin, where its first frames could not be decoded; else null. */
+  begins: number | null;
   /** It ends in the middle of its data, and how much there should be is said nowhere. */
   torn: boolean;
 }
@@ -102,15 +104,19 @@ const SLACK = 1.5;
 export function missingFrom(says: NonNullable<Probe['says']>, rate: Rate, packets: Packets, decoded: Times): Missing {
   const perSecond = framesPerSecond(rate);
   const read = decoded.length;
-  if (read === 0) return { read, should: packets.times.length, damage: [], torn: says.torn };
+  const undecoded = packets.times.length - read;
+  if (read === 0) return { read, should: packets.times.length, damage: [], begins: null, torn: says.torn };
   // The decoder's times begin where the file does.
-  const [first, last] = [decoded[0], decoded[read - 1]];
+  const last = decoded[read - 1];
   const own = packets.times.map((t) => t - says.start);
+  const first = Math.min(decoded[0], own[0]);
   const close = 0.25 / perSecond;
-  const after = own.filter((t) => t > last + close).length;
+  const after = undecoded > 0 ? own.filter((t) => t > last + close).length : 0;
   const damage: Damage[] = [];
   let next = 0;
-  for (let i = 1; i < read; i++) {
+  for (; undecoded > 0 && own[next] < decoded[0] - close; next++) damage.push({ frame: Math.round((own[next] - first) * perSecond), why: 'cannot be decoded' });
+  const begins = next > 0 ? own[0] : null;
+  for (let i = 1; undecoded > 0 && i < read; i++) {
     if (decoded[i] - decoded[i - 1] < SLACK / perSecond) continue;
     while (next < own.length && own[next] <= decoded[i - 1] + close) next++;
     for (; next < own.length && own[next] < decoded[i] - close; next++) {
@@ -123,12 +129,12 @@ export function missingFrom(says: NonNullable<Probe['says']>, rate: Rate, packet
   const lasts = packets.end - packets.times[0];
   const bySeconds = says.seconds !== null && (says.seconds - Math.max(lasts, packets.end)) * perSecond > SLACK ? Math.round(says.seconds * perSecond) : 0;
   const should = Math.max(byCount, bySeconds, read + after + damage.length);
-  return { read, should: should > read ? should : null, damage, torn: says.torn };
+  return { read, should: should > read ? should : null, damage, begins, torn: says.torn };
 }
 
 /** What is missing, in words. */
 export function missingText({ read, should, damage, torn }: Missing): string {
-  const undecoded = damage.length > 0 ? ` On ${damage.length === 1 ? 'one frame' : `${damage.length} frames`} the one before is seen instead.` : '';
+  const undecoded = damage.length > 0 ? ` On ${damage.length === 1 ? 'one frame' : `${damage.length} frames`} another is seen instead.` : '';
   if (torn && should === null) return `The file ends in the middle of its data, after ${read} frames: it is cut off.${undecoded}`;
   return `${read} of ${should ?? read} frames could be read: the file is cut off or damaged.${undecoded}`;
 }

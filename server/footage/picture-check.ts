@@ -77,8 +77,9 @@ const startsWith =
 
 /** The scan of a JPEG ends with a marker of its own (ITU-T T.81, B.1.1.3); a decoder puts one where there is none. */
 const checkJpeg: Check = async (bytes) => {
-  const found = await strictly('JPEG', (b) => b[0] === 0xff && b[1] === 0xd8)(bytes);
-  return !isDamaged(found) && bytes.lastIndexOf(Buffer.from([0xff, 0xd9])) < 0 ? CUT_OFF : found;
+  const isJpeg = bytes[0] === 0xff && bytes[1] === 0xd8;
+  if (isJpeg && bytes.lastIndexOf(Buffer.from([0xff, 0xd9])) < 0) return CUT_OFF;
+  return strictly('JPEG', () => isJpeg)(bytes);
 };
 
 /** Lines that are compressed together, by the number of the compression (OpenEXR file layout). */

@@ -48,6 +48,8 @@ export const probeSchema = z.object({
   /** What is to be decided before it can be used. */
   asks: z.enum(['filling', 'short']).optional(),
   filling: z.enum(FILLINGS).optional(),
+  /** Of a movie whose beginning cannot be decoded: the second from which its first frame that can is held backwards. */
+  padsFrom: z.number().optional(),
   /** Whether what there is of a movie is taken, though it should be more. */
   takesShort: z.boolean().default(false),
   /** Frames on which something else is seen than what should be there. */

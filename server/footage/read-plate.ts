@@ -41,8 +41,9 @@ const BYTES = { rgb: 3, rgba: 4, gray: 2 } as const;
 export type ReadAs = keyof typeof BYTES;
 
 /** Filters that put what is there on its frames, and upright. */
-function conforming({ kind, rate, orientation }: Probe): string[] {
-  return [...(kind === 'video' ? [`fps=${rate.num}/${rate.den}:round=near`] : []), ...(orientation > 1 ? [UPRIGHT[orientation]] : [])];
+function conforming({ kind, rate, orientation, padsFrom }: Probe): string[] {
+  const begin = padsFrom === undefined ? '' : `:start_time=${padsFrom.toFixed(6)}`;
+  return [...(kind === 'video' ? [`fps=${rate.num}/${rate.den}:round=near${begin}`] : []), ...(orientation > 1 ? [UPRIGHT[orientation]] : [])];
 }
 
 /** Filters that conform time, pixels and colour. `to` is what the pixels are for: JPEG (BT.601 full range), plain RGB, with straight alpha, or luma of 16 bits. */

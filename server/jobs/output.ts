@@ -5,7 +5,7 @@ import { documentSchema } from '../documents.ts';
 import { outputSpecSchema } from '../outputs/formats/index.ts';
 import { materialWith } from '../outputs/shown-shots.ts';
 import { outputTaskSchema } from '../outputs/task-schema.ts';
-import { writeOutput } from '../outputs/write-output.ts';
+import { writeOutput, writtenSchema } from '../outputs/write-output.ts';
 import { defineKind } from './kind.ts';
 
 export const outputKind = defineKind({
@@ -14,7 +14,7 @@ export const outputKind = defineKind({
   payload: z.strictObject({ spec: outputSpecSchema, document: documentSchema, shown: z.record(z.string(), documentSchema).default({}) }),
   // A job has all of it; threads are for the machine to say.
   task: outputTaskSchema.omit({ threads: true }).required(),
-  result: z.array(z.string()),
+  result: writtenSchema,
   work: writeOutput,
   async prepare(job, services) {
     const { spec, document, shown } = job.payload;

@@ -3,6 +3,8 @@ import { z } from 'zod';
 import { followSchema, idSchema } from '../../core/document/schema.ts';
 import { frameSchema } from '../../core/time/animated.ts';
 import type { FrameRange } from '../../core/time/ranges.ts';
+import type { ReadBack } from './encoding.ts';
+import type { Originals } from './originals.ts';
 import type { OutputTask } from './task.ts';
 
 /** Frames that are written as one piece: ranges that are written at a time begin where pieces do. */
@@ -49,6 +51,9 @@ export interface OutputFormat extends FormatDescription {
   writeRange(task: OutputTask, range: FrameRange, control: OutputControl): Promise<void>;
   /** Makes the files of what was written; gives their names. */
   finish(task: OutputTask): Promise<string[]>;
+  /** How frames are read back, and the bytes that they should be then. */
+  readBack(task: OutputTask): ReadBack;
+  expected(task: OutputTask, frame: number, sources: Originals): Promise<Buffer>;
 }
 
 /** What an output is: a described result that can be written again. */
@@ -71,10 +76,12 @@ const optionSchema = (option: OptionDescription) =>
 
 /** A format from its description; what writes gets the values of its options with their types. */
 export function defineFormat<const O extends Record<string, OptionDescription>>(
-  format: Omit<OutputFormat, 'schema' | 'writeRange' | 'finish' | 'options'> & {
+  format: Omit<OutputFormat, 'schema' | 'writeRange' | 'finish' | 'options' | 'readBack' | 'expected'> & {
     options: O;
     writeRange(task: OutputTask, options: ValuesOf<O>, range: FrameRange, control: OutputControl): Promise<void>;
     finish(task: OutputTask, options: ValuesOf<O>): Promise<string[]>;
+    readBack(options: ValuesOf<O>): ReadBack;
+    expected(task: OutputTask, options: ValuesOf<O>, frame: number, sources: Originals): Promise<Buffer>;
   },
 ): OutputFormat {
   const options = z.object(Object.fromEntries(Object.entries(format.options).map(([id, option]) => [id, optionSchema(option)])));
@@ -91,5 +98,7 @@ export function defineFormat<const O extends Record<string, OptionDescription>>(
     schema,
     writeRange: (task, range, control) => format.writeRange(task, options.parse(task.spec) as ValuesOf<O>, range, control),
     finish: (task) => format.finish(task, options.parse(task.spec) as ValuesOf<O>),
+    readBack: (task) => format.readBack(options.parse(task.spec) as ValuesOf<O>),
+    expected: (task, frame, sources) => format.expected(task, options.parse(task.spec) as ValuesOf<O>, frame, sources),
   };
 }

@@ -16,15 +16,21 @@ import { Originals } from './originals.ts';
 import type { OutputTask } from './task.ts';
 import { timedSound, timesOfOutput, writtenFrames } from './timed.ts';
 
-const COLOUR_TAGS = ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'];
+/** Tags of what was converted to them; gray alone has none but its range. */
+const tagsOf = ({ pixels }: Movie, isFull: boolean): string[] =>
+  pixels === 'gray16le' && isFull ? ['-color_range', 'pc'] : ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'];
 
-/** Encoders that look at the frames, not at the options, need the tags there. */
-export const SET_TAGS = 'setparams=color_primaries=bt709:color_trc=bt709:colorspace=bt709:range=tv';
+/** ffmpeg's names of what movies are put into. */
+const CONTAINERS = { mov: 'mov', mp4: 'mp4', mkv: 'matroska', webm: 'webm' } as const;
+export type Container = keyof typeof CONTAINERS;
+const isIsoFile = (extension: Container) => extension === 'mov' || extension === 'mp4';
 
 export interface Movie {
   /** Of its file, without the extension. */
   name: string;
-  extension: 'mov' | 'mp4';
+  extension: Container;
+  /** Whether its values go over the full range, as they were rendered. */
+  isFull: boolean;
   /** How ffmpeg calls the form of the bytes that are rendered. */
   pixels: string;
   /** Options of the encoder; those that say which colours it has are added. */
@@ -63,11 +69,10 @@ export async function writeSegments(task: OutputTask, movie: Movie, range: Frame
           ...movie.encode,
           // Where there is one range, frames are rendered by one thread, and the encoder has another.
           ...['-threads', range.first === all.first && range.last === all.last ? '2' : '1'],
-          ...COLOUR_TAGS,
-          '-movflags',
-          '+write_colr',
+          ...tagsOf(movie, movie.isFull),
+          ...(isIsoFile(movie.extension) ? ['-movflags', '+write_colr'] : []),
           '-f',
-          movie.extension,
+          CONTAINERS[movie.extension],
           making,
         ]);
         try {
@@ -105,12 +110,13 @@ export async function joinSegments(task: OutputTask, movie: Movie): Promise<stri
   const { first, last } = writtenFrames(task);
   const segments = Array.from({ length: Math.ceil((last - first + 1) / SEGMENT) }, (_, k) => segmentOf(task, movie, first + k * SEGMENT));
   const name = `${movie.name}.${movie.extension}`;
-  await join(task, segments, { target: path.join(task.directory, name), sound: movie.sound === true });
+  await join(task, segments, movie, path.join(task.directory, name));
   for (const segment of segments) await rm(segment);
   return [name];
 }
 
-async function join(task: OutputTask, segments: string[], { target, sound: wanted }: { target: string; sound: boolean }): Promise<void> {
+async function join(task: OutputTask, segments: string[], movie: Movie, target: string): Promise<void> {
+  const wanted = movie.sound === true;
   const { document, spec, directory, footage } = task;
   const list = path.join(directory, 'segments.txt');
   await writeFile(list, segments.map((s) => `file '${path.basename(s)}'\n`).join(''));
@@ -149,13 +155,13 @@ async function join(task: OutputTask, segments: string[], { target, sound: wante
     ...sound.map,
     '-c:v',
     'copy',
-    ...COLOUR_TAGS,
-    '-video_track_timescale',
-    String(rate.num),
-    '-movflags',
-    '+faststart+write_colr',
+    ...tagsOf(movie, movie.isFull),
+    // Where times are in milliseconds, those of segments would add up their roundings.
+    ...(isIsoFile(movie.extension)
+      ? ['-video_track_timescale', String(rate.num), '-movflags', '+faststart+write_colr']
+      : ['-bsf:v', `setts=ts=round(N*${rate.den}/(${rate.num}*TB))`, '-r', `${rate.num}/${rate.den}`]),
     '-f',
-    path.extname(target).slice(1),
+    CONTAINERS[movie.extension],
     making,
   ]);
   await along?.done();

@@ -144,7 +144,7 @@ describe('an output that is written by several threads', () => {
       [1, 3].map(async (threads) => {
         const directory = path.join(services.dir, `${kind}-by-${threads}`);
         const told: number[] = [];
-        const files = await writeOutput(await taskFor(spec, directory, threads), { onProgress: (done) => told.push(done) });
+        const { files } = await writeOutput(await taskFor(spec, directory, threads), { onProgress: (done) => told.push(done) });
         expect(told.at(-1)).toBe(67);
         expect(told).toEqual([...told].sort((a, b) => a - b));
         return { directory, files };
@@ -152,7 +152,7 @@ describe('an output that is written by several threads', () => {
     );
     expect(made[1].files).toEqual(made[0].files);
     expect((await readdir(made[1].directory)).sort()).toEqual((await readdir(made[0].directory)).sort());
-    for (const name of made[0].files.filter((f) => f !== 'output.json')) {
+    for (const name of made[0].files.filter((f) => f !== 'output.json' && f !== 'hashes.sha256')) {
       const both = made.map(({ directory }) => path.join(directory, name));
       if (kind === 'matte-png') expect((await readFile(both[1])).equals(await readFile(both[0])), name).toBe(true);
       else {
@@ -191,7 +191,7 @@ describe('an output that is written by several threads', () => {
 describe('matte as PNG sequence', () => {
   it.each([8, 16] as const)('holds exactly what renderMatte gives, %s bit', async (bits) => {
     const { dir, files } = await write({ kind: 'matte-png', subject: 's', bits, first: 3, last: 6 });
-    expect(files).toEqual(['output.json', ...[3, 4, 5, 6].map((n) => `storm-lantern-matte.000${n}.png`)]);
+    expect(files).toEqual(['hashes.sha256', 'output.json', ...[3, 4, 5, 6].map((n) => `storm-lantern-matte.000${n}.png`)]);
     for (const frame of [3, 6]) {
       const file = path.join(dir, `storm-lantern-matte.000${frame}.png`);
       const info = await sharp(file).metadata();
@@ -214,7 +214,8 @@ describe('matte as PNG sequence', () => {
       subjectName: (await documentNow()).cast[0].name,
       job: { doing: 'Writing' },
     });
-    expect(listed?.files).toHaveLength(4);
+    expect(listed?.files).toHaveLength(5);
+    expect(listed?.checked).toMatchObject({ frames: 3, readBack: [0, 1, 2] });
     expect(await services.outputs.countDone(services.queue, shotId)).toBeGreaterThan(0);
     const zip = path.join(services.dir, 'out.zip');
     await writeFile(zip, Buffer.from(await new Response(await services.outputs.zip(services.queue, jobId)).arrayBuffer()));
@@ -223,7 +224,7 @@ describe('matte as PNG sequence', () => {
       ['-c', 'import zipfile,sys; z=zipfile.ZipFile(sys.argv[1]); assert z.testzip() is None; print(",".join(sorted(z.namelist())))', zip],
       { encoding: 'utf8' },
     );
-    expect(names.trim()).toBe('output.json,storm-lantern-matte.0000.png,storm-lantern-matte.0001.png,storm-lantern-matte.0002.png');
+    expect(names.trim()).toBe('hashes.sha256,output.json,storm-lantern-matte.0000.png,storm-lantern-matte.0001.png,storm-lantern-matte.0002.png');
   });
 });
 
@@ -433,7 +434,7 @@ describe('the finished picture at its own speed', () => {
     const samples = new Int16Array(sound.buffer, sound.byteOffset, sound.length >> 1).subarray(48_000, 86_400);
     const rises = samples.reduce((n, v, i) => (i > 0 && samples[i - 1] < 0 && v >= 0 ? n + 1 : n), 0);
     expect(Math.abs(rises / (samples.length / 48_000) - 220)).toBeLessThan(8);
-    expect(await readdir(dir)).toEqual(['clip-composed.mp4', 'output.json']);
+    expect((await readdir(dir)).sort()).toEqual(['clip-composed.mp4', 'hashes.sha256', 'output.json']);
     await time(timingSchema.parse({ plays: 'backwards', speed: { constant: 400 }, sound: false }));
     const back = await write({ kind: 'composed-mp4', sound: true, timed: true, first: 0, last: 12 });
     expect(ffprobe(path.join(back.dir, 'clip-composed.mp4'))).toMatchObject({ frames: 4, audio: false });
@@ -460,7 +461,7 @@ describe('elements alone', () => {
       change: { id: 'alone', label: 'Alone', edits: [{ kind: 'insert', parent: 'lanes', index: document.lanes.length, record }] },
     });
     const png = await write({ kind: 'elements-png', bits: 16, first: 3, last: 4 });
-    expect(png.files).toEqual(['clip-elements.0003.png', 'clip-elements.0004.png', 'output.json']);
+    expect(png.files).toEqual(['clip-elements.0003.png', 'clip-elements.0004.png', 'hashes.sha256', 'output.json']);
     const { data, info } = await sharp(path.join(png.dir, png.files[0])).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true });
     expect(info.channels).toBe(4);
     const words = new Uint16Array(data.buffer, data.byteOffset, data.length / 2);
@@ -496,7 +497,7 @@ describe('asking for outputs', () => {
     expect(b).toBe(a);
     await until(async () => (await services.queue.get(a)).state === 'done');
     const names = await readdir(services.outputs.directory(a));
-    expect(names).toHaveLength(73);
+    expect(names).toHaveLength(74);
     await services.outputs.remove(services.queue, a);
     await expect(stat(services.outputs.directory(a))).rejects.toThrow();
   });

@@ -11,10 +11,12 @@ import type { Changes } from '../changes.ts';
 import type { Config } from '../config.ts';
 import type { JobQueue, JobSummary } from '../jobs/queue.ts';
 import { notFound, Problem } from '../problem.ts';
+import type { Checked } from './check.ts';
 import type { FormatDescription, OutputSpec } from './format.ts';
 import { FORMAT_DESCRIPTIONS, outputSpecSchema } from './formats/index.ts';
 import { documentsShown } from './shown-shots.ts';
 import { writtenFrames } from './timed.ts';
+import { writtenSchema } from './write-output.ts';
 
 /** What is listed may have been asked for by another version, which knows other formats. */
 const listedSpec: z.ZodType<OutputSpec> = z.looseObject({
@@ -37,12 +39,16 @@ const listedSchema = z.object({
     .transform((v) => v ?? []),
 });
 
+/** An earlier version kept the names of files alone. */
+const writtenBefore = z.union([writtenSchema, z.array(z.string()).transform((files) => ({ files, checked: null }))]).catch({ files: [], checked: null });
+
 export interface OutputSummary {
   job: JobSummary;
   spec: OutputSpec;
   subjectName: string | null;
-  /** Names of the files, once written. */
+  /** Names of the files, once written, and what was found when they were read back. */
   files: string[];
+  checked: Checked | null;
   /** Folder on the server's machine. */
   folder: string;
 }
@@ -86,7 +92,7 @@ export class Outputs {
       if (job.state === 'cancelled') return [];
       const { spec, ids, names } = listedSchema.parse(read);
       const at = spec.subject === undefined ? -1 : ids.indexOf(spec.subject);
-      return [{ job, spec, subjectName: names[at] ?? null, files: z.array(z.string()).catch([]).parse(result), folder: this.directory(job.id) }];
+      return [{ job, spec, subjectName: names[at] ?? null, ...writtenBefore.parse(result), folder: this.directory(job.id) }];
     });
   }
 

@@ -2,16 +2,20 @@
 import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import writeFileAtomic from 'write-file-atomic';
-import { type Gray, matteTo8, matteTo16 } from '../../core/image/picture.ts';
+import { type Gray, matteTo8, toBytes } from '../../core/image/picture.ts';
 import type { FrameRange } from '../../core/time/ranges.ts';
 import { Stopped } from '../problem.ts';
+import { ALPHA, type Chosen, type Encoding } from './encoding.ts';
 import { exists } from './exists.ts';
 import type { OutputControl } from './format.ts';
 import { Originals } from './originals.ts';
+import { gray16, rgb16, rgba16 } from './pixels.ts';
+import type { Carried, OutputSource } from './source.ts';
 import type { OutputTask } from './task.ts';
+import { writtenFrames } from './timed.ts';
 
 /** Bits of each channel. */
-export const DEPTH = {
+const DEPTH = {
   kind: 'choice',
   label: 'Depth',
   options: [
@@ -21,38 +25,106 @@ export const DEPTH = {
   start: 16,
 } as const;
 
-export const frameName = (stem: string, number: number): string => `${stem}.${String(number).padStart(4, '0')}.png`;
+/** The name of a file of a sequence. */
+export const numbered = (stem: string, number: number, extension: string): string => `${stem}.${String(number).padStart(4, '0')}.${extension}`;
 
-/** A matte as a gray picture of 8 or 16 bits, to be written. */
-export function mattePicture(matte: Gray, bits: 8 | 16): Sharp {
-  const raw = { width: matte.width, height: matte.height, channels: 1 } as const;
-  return bits === 8 ? sharp(matteTo8(matte), { raw }).toColourspace('b-w') : sharp(matteTo16(matte), { raw }).toColourspace('grey16');
-}
+/** The picture of a frame, by its number in the plate. */
+export const frameName = (task: OutputTask, source: OutputSource, extension: string, frame: number): string =>
+  numbered(source.stem(task), frame + task.document.plate.firstNumber, extension);
 
 /** The names of the pictures of all frames of an output. */
-export const pictureNames = (task: OutputTask, nameOf: (task: OutputTask, frame: number) => string): string[] =>
-  Array.from({ length: task.spec.last - task.spec.first + 1 }, (_, k) => nameOf(task, task.spec.first + k));
+export function pictureNames(task: OutputTask, source: OutputSource, extension: string): string[] {
+  const { first, last } = writtenFrames(task);
+  return Array.from({ length: last - first + 1 }, (_, k) => frameName(task, source, extension, first + k));
+}
 
-/** Writes the pictures of a range of frames, as far as they are not there. */
-export async function writePictures(
+const asIs = (of: Uint8Array | Uint8ClampedArray, width: number, height: number, channels: 1 | 3 | 4) => sharp(of, { raw: { width, height, channels } });
+const as16 = (of: Buffer, width: number, height: number, channels: 1 | 3 | 4) =>
+  sharp(new Uint16Array(of.buffer, of.byteOffset, of.length / 2), { raw: { width, height, channels } });
+
+/** A matte as a gray picture, to be written. */
+export const mattePicture = (matte: Gray, bits: 8 | 16): Sharp =>
+  bits === 8
+    ? asIs(matteTo8(matte), matte.width, matte.height, 1).toColourspace('b-w')
+    : as16(gray16(matte), matte.width, matte.height, 1).toColourspace('grey16');
+
+/** A frame as a picture to be written. */
+async function imageOf(
   task: OutputTask,
-  { first, last }: FrameRange,
-  control: OutputControl,
-  nameOf: (task: OutputTask, frame: number) => string,
-  render: (frame: number, sources: Originals) => Promise<Sharp>,
-): Promise<void> {
-  const sources = new Originals(task, control.signal);
-  try {
-    for (let frame = first; frame <= last; frame++) {
-      if (control.signal?.aborted) throw new Stopped();
-      const file = path.join(task.directory, nameOf(task, frame));
-      if (!(await exists(file))) {
-        const image = await render(frame, sources);
-        await writeFileAtomic(file, await image.png({ compressionLevel: 1, palette: false }).toBuffer());
-      }
-      control.onProgress(frame - first + 1);
-    }
-  } finally {
-    await sources.close();
+  source: OutputSource,
+  { bits, alpha }: Pick<Chosen, 'bits' | 'alpha'>,
+  frame: number,
+  sources: Originals,
+): Promise<Sharp> {
+  const { width, height } = task.document.plate;
+  if (source.carries === 'gray') {
+    return mattePicture(await source.render(task, frame, sources), bits);
   }
+  if (source.carries === 'opaque')
+    return bits === 8
+      ? asIs(await source.bytes(task, frame, sources), width, height, 3)
+      : as16(rgb16(await source.render(task, frame, sources)), width, height, 3).toColourspace('rgb16');
+  const picture = await source.render(task, frame, sources);
+  if (bits === 8 && alpha === 'straight') return asIs(toBytes(picture), width, height, 4);
+  const wide = rgba16(picture, alpha === 'premultiplied');
+  if (bits === 16) return as16(wide, width, height, 4).toColourspace('rgb16');
+  return asIs(
+    Uint8Array.from({ length: wide.length / 2 }, (_, i) => Math.round(wide.readUInt16LE(2 * i) / 257)),
+    width,
+    height,
+    4,
+  );
+}
+
+/** Bytes of a frame as they should be read back. */
+async function expected(task: OutputTask, source: OutputSource, { alpha }: Chosen, frame: number, sources: Originals): Promise<Buffer> {
+  if (source.carries === 'gray') return gray16(await source.render(task, frame, sources));
+  const picture = await source.render(task, frame, sources);
+  return source.carries === 'alpha' ? rgba16(picture, alpha === 'premultiplied') : rgb16(picture);
+}
+
+const PIXELS = { gray: 'gray16le', alpha: 'rgba64le', opaque: 'rgb48le' } as const;
+
+interface Kind {
+  id: string;
+  label: string;
+  extension: string;
+  carries: readonly Carried[];
+  /** Depths it has; the option is left out where there is one. */
+  depths: readonly (8 | 16)[];
+  encode(image: Sharp): Sharp;
+}
+
+/** Files of one picture each, by the library that writes them. */
+export function pictureEncoding({ depths, encode, ...kind }: Kind): Encoding {
+  const depth = ({ bits }: Chosen): 8 | 16 => (depths.length > 1 ? bits : depths[0]);
+  return {
+    ...kind,
+    single: false,
+    options: (carries) => ({
+      ...(depths.length > 1 ? { bits: DEPTH } : {}),
+      ...(carries === 'alpha' ? { alpha: { ...ALPHA, start: 'straight' as const } } : {}),
+    }),
+    colour: (carries) =>
+      carries === 'gray' ? 'linear coverage, 0 outside, full inside' : carries === 'alpha' ? 'the plate’s own values, with alpha' : 'the plate’s own values',
+    async writeRange(task, source, chosen, { first, last }: FrameRange, control: OutputControl) {
+      const sources = new Originals(task, control.signal);
+      try {
+        for (let frame = first; frame <= last; frame++) {
+          if (control.signal?.aborted) throw new Stopped();
+          const file = path.join(task.directory, frameName(task, source, kind.extension, frame));
+          if (!(await exists(file))) {
+            const image = await imageOf(task, source, { bits: depth(chosen), alpha: chosen.alpha ?? 'straight' }, frame, sources);
+            await writeFileAtomic(file, await encode(image).toBuffer());
+          }
+          control.onProgress(frame - first + 1);
+        }
+      } finally {
+        await sources.close();
+      }
+    },
+    finish: async (task, source) => pictureNames(task, source, kind.extension),
+    readBack: (carries, chosen) => ({ pixels: PIXELS[carries], within: depth(chosen) === 8 ? 0.004 : 0.00005 }),
+    expected,
+  };
 }

@@ -1,13 +1,27 @@
-/** The registry of output formats: adding one is a file beside this and a line here. */
+/** The registry of outputs: a kind of file is one beside this and a line here; what can be written goes into all that carry it. */
 import { z } from 'zod';
+import { type Encoding, formatFrom } from '../encoding.ts';
 import type { FormatDescription, OutputFormat, OutputSpec } from '../format.ts';
-import { composedMp4 } from './composed-mp4.ts';
-import { cutoutProres } from './cutout-prores.ts';
-import { elementsPng } from './elements-png.ts';
-import { elementsProres } from './elements-prores.ts';
-import { mattePng } from './matte-png.ts';
+import { SOURCES } from '../source.ts';
+import { exr } from './exr.ts';
+import { ffv1 } from './ffv1.ts';
+import { hevc } from './hevc.ts';
+import { mp4 } from './mp4.ts';
+import { png } from './png.ts';
+import { prores } from './prores.ts';
+import { proresHq } from './prores-hq.ts';
+import { tiff } from './tiff.ts';
+import { webm } from './webm.ts';
 
-export const FORMATS: readonly OutputFormat[] = [mattePng, cutoutProres, composedMp4, elementsProres, elementsPng];
+const ENCODINGS: readonly Encoding[] = [mp4, prores, png, exr, webm, tiff, ffv1, proresHq, hevc];
+
+/** What each source is written as first. */
+const FIRST: Record<string, string> = { matte: 'png', cutout: 'prores', composed: 'mp4', elements: 'prores' };
+
+export const FORMATS: readonly OutputFormat[] = SOURCES.flatMap((source) => {
+  const own = ENCODINGS.filter((e) => e.carries.includes(source.carries));
+  return [...own.filter((e) => e.id === FIRST[source.id]), ...own.filter((e) => e.id !== FIRST[source.id])].map((encoding) => formatFrom(source, encoding));
+});
 
 export const formatOf = ({ kind }: Pick<OutputSpec, 'kind'>): OutputFormat => FORMATS.find((f) => f.id === kind) as OutputFormat;
 

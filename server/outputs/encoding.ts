@@ -1,0 +1,87 @@
+/** What a kind of file is: what it can carry, its options, how it is written, and how it is read back to be held to what it should be. */
+import type { FrameRange } from '../../core/time/ranges.ts';
+import { defineFormat, type OptionDescription, type OutputControl, type OutputFormat } from './format.ts';
+import type { Originals } from './originals.ts';
+import type { Pixels } from './pixels.ts';
+import type { Carried, OutputSource } from './source.ts';
+import type { OutputTask } from './task.ts';
+
+/** Values of all options that encodings have. */
+export interface Chosen {
+  bits: 8 | 16;
+  alpha: 'premultiplied' | 'straight';
+  numbers: 'half' | 'float';
+  light: 'linear' | 'plate';
+  sound: boolean;
+  timed: boolean;
+}
+
+/** How what was written is read: the form of its pixels, arguments before it is opened, and filters. */
+export interface ReadBack {
+  pixels: Pixels;
+  open?: string[];
+  filters?: string[];
+  /** How far a frame may be off on the mean, as a share of white. */
+  within: number;
+}
+
+export interface Encoding {
+  id: string;
+  label: string;
+  /** Whether it is one file, or one for each frame. */
+  single: boolean;
+  /** Of a file for each frame, or of the movie. */
+  extension: string;
+  carries: readonly Carried[];
+  options(carries: Carried): Record<string, OptionDescription>;
+  /** What those who read the files have to know of their values. */
+  colour(carries: Carried): string;
+  writeRange(task: OutputTask, source: OutputSource, chosen: Chosen, range: FrameRange, control: OutputControl): Promise<void>;
+  finish(task: OutputTask, source: OutputSource, chosen: Chosen): Promise<string[]>;
+  readBack(carries: Carried, chosen: Chosen): ReadBack;
+  /** The bytes that a frame should be, in the form in which it is read back. */
+  expected(task: OutputTask, source: OutputSource, chosen: Chosen, frame: number, sources: Originals): Promise<Buffer>;
+}
+
+/** How colours of what is half there are written. */
+export const ALPHA = {
+  kind: 'choice',
+  label: 'Alpha',
+  options: [
+    { value: 'premultiplied', label: 'Premultiplied' },
+    { value: 'straight', label: 'Straight' },
+  ],
+  start: 'premultiplied',
+} as const;
+
+/** Of movies of the finished picture. */
+const PLAYED = {
+  sound: { kind: 'switch', label: 'Sound', says: "the plate's own, where it has any", start: true },
+  timed: { kind: 'switch', label: 'Timing', says: 'at the speed that is set on Compose', start: true },
+} as const;
+
+/** Short names that the command line has for some. */
+const NAMES: Record<string, string> = { 'matte-png': 'matte', 'cutout-prores': 'cutout', 'composed-mp4': 'composed', 'elements-prores': 'elements' };
+
+/** The format that writes this as that. */
+export function formatFrom(source: OutputSource, encoding: Encoding): OutputFormat {
+  const id = `${source.id}-${encoding.id}`;
+  const { carries } = source;
+  const played = carries === 'opaque' && encoding.single ? PLAYED : {};
+  const options: Record<string, OptionDescription> = { ...encoding.options(carries), ...played };
+  return defineFormat({
+    id,
+    label: `${source.label}, ${encoding.label}`,
+    name: NAMES[id] ?? id,
+    of: source.of,
+    single: encoding.single,
+    showsPlate: source.showsPlate,
+    colour: encoding.colour(carries),
+    options,
+    // The values are those of the options that were parsed just before.
+    writeRange: (task, chosen, range, control) => encoding.writeRange(task, source, chosen as unknown as Chosen, range, control),
+    finish: (task, chosen) => encoding.finish(task, source, chosen as unknown as Chosen),
+    readBack: (chosen) => encoding.readBack(carries, chosen as unknown as Chosen),
+    expected: (task, chosen, frame, sources) => encoding.expected(task, source, chosen as unknown as Chosen, frame, sources),
+  });
+}
