@@ -6,9 +6,11 @@ import { documentJsonSchema } from '../core/document/json-schema.ts';
 import { ROOT } from '../server/root.ts';
 import { writeKindPictures } from './kind-pictures.ts';
 import { kindsPage } from './kinds-page.ts';
+import { outputsPage } from './outputs-page.ts';
 
 const docs = (file: string): string => path.join(ROOT, 'docs', file);
 writeFileSync(docs('document.schema.json'), `${JSON.stringify(documentJsonSchema(), null, 2)}\n`);
 writeFileSync(docs('curves.schema.json'), `${JSON.stringify(curvesJsonSchema(), null, 2)}\n`);
 writeFileSync(docs('kinds.md'), kindsPage());
+writeFileSync(docs('outputs.md'), outputsPage());
 await writeKindPictures();

@@ -12,6 +12,8 @@ export const HELP_PAGES = [
   { id: 'by-hand', title: 'Isolating by hand, edges and tracking' },
   { id: 'composing', title: 'Composing and writing' },
   { id: 'kinds', title: 'Effects and elements' },
+  { id: 'outputs', title: 'Kinds of outputs' },
+  { id: 'trust', title: 'What can be trusted' },
   { id: 'quality', title: 'What Peel can and cannot do' },
 ] as const;
 

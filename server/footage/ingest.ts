@@ -136,7 +136,8 @@ export async function ingest(task: IngestTask, { onProgress, signal }: { onProgr
   if (counts[0] > maxFrames) throw new Problem('too-long', `This footage has more than ${maxFrames} frames. Cut the part you need.`, 422);
   await rm(storeDir, { recursive: true, force: true });
   await rename(making, storeDir);
-  const notes = missing && isShort ? [...probe.notes, missingText(missing)] : probe.notes;
+  const faults = says && stderr.trim() !== '' ? [`The decoder found faults in it (${firstFault(stderr)}) Some frames may be seen damaged.`] : [];
+  const notes = [...probe.notes, ...(missing && isShort ? [missingText(missing)] : []), ...faults];
   const damage = [...laidOut.damage, ...(missing?.damage ?? [])];
   return { frames: counts[0], ...full, proxyWidth: proxy.width, proxyHeight: proxy.height, probe: { ...probe, notes, damage } };
 }

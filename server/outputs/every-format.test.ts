@@ -7,6 +7,7 @@ import { newSpline } from '../../core/document/part-kinds/spline.ts';
 import { newPath, newSubject } from '../../core/document/records.ts';
 import { newElement } from '../../core/elements/index.ts';
 import { corner } from '../../core/path/path.ts';
+import { outputsPage } from '../../scripts/outputs-page.ts';
 import { bringIn, ended, ffmpeg, ffprobe, openTestServices, rawFrames, type TestServices } from '../../tests/services.ts';
 import { checkOutput } from './check.ts';
 import { FORMATS, outputSpecSchema } from './formats/index.ts';
@@ -74,6 +75,10 @@ async function written(spec: object) {
 }
 
 describe('every output', () => {
+  it('is on the page of the docs (npm run docs)', async () => {
+    expect(await readFile('docs/outputs.md', 'utf8')).toBe(outputsPage());
+  });
+
   it.each(FORMATS.map((f) => [f.label, f] as const))('%s is what it says, frame for frame', async (_label, format) => {
     const { message, checked, files, dir } = await written(specOf(format.id, format.of));
     expect(message).toBeNull();
