@@ -1,13 +1,14 @@
 import './load-context.ts';
 import './styles.css';
 import { Tooltip } from 'radix-ui';
-import { use, useEffect, useState } from 'react';
+import { use, useEffect, useRef, useState } from 'react';
 import { isRouteErrorResponse, Link, Links, Meta, Outlet, Scripts, ScrollRestoration } from 'react-router';
 import { Toaster } from 'sonner';
 import type { Route } from './+types/root';
 import { Nonce } from './nonce.ts';
 import { useLink } from './state/link.ts';
 import { LinkNotice } from './ui/link-notice.tsx';
+import { useKeptScroll } from './ui/use-kept-scroll.ts';
 
 export const links: Route.LinksFunction = () => [{ rel: 'icon', href: '/icon.svg', type: 'image/svg+xml' }];
 export const meta: Route.MetaFunction = () => [{ title: 'Mottrel' }];
@@ -33,8 +34,10 @@ export function Layout({ children }: { children: React.ReactNode }) {
 }
 
 export default function App() {
+  const box = useRef<HTMLDivElement>(null);
+  useKeptScroll(box);
   return (
-    <div className="flex h-dvh flex-col overflow-auto">
+    <div ref={box} className="flex h-dvh flex-col overflow-auto">
       <LinkNotice />
       <Outlet />
     </div>

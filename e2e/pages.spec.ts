@@ -179,3 +179,19 @@ test('the address keeps frame, view, subject and bench', async ({ page }) => {
   await expect(page.getByRole('radio', { name: 'Cut-out' })).toHaveAttribute('data-state', 'on');
   expect((await page.request.get(`${address()}/shots/nowhere`)).status()).toBe(404);
 });
+
+test('a page opens at its top, and one that is come back to where it was', async ({ page }) => {
+  await page.goto(`${address()}/help`);
+  await page.getByRole('link', { name: 'Effects and elements' }).click();
+  const heading = page.getByRole('heading', { level: 1 });
+  await expect(heading).toHaveText('Effects and elements');
+  await page.mouse.move(600, 400);
+  await page.mouse.wheel(0, 3000);
+  await expect(heading).not.toBeInViewport();
+  await page.getByRole('navigation', { name: 'Where you are' }).getByRole('link', { name: 'Help' }).click();
+  await expect(heading).toHaveText('Help');
+  await expect(heading).toBeInViewport();
+  await page.goBack();
+  await expect(heading).toHaveText('Effects and elements');
+  await expect(heading).not.toBeInViewport();
+});

@@ -229,7 +229,9 @@ function OutputRow({ output, job, onChanged }: { output: OutputSummary; job: Out
     <li className="mt-1 rounded border border-line p-2">
       <div className="flex items-center gap-1">
         <div className="min-w-0 flex-1">
-          <p className="truncate text-sm">{format?.label ?? spec.kind}</p>
+          <p className="truncate text-sm" title={format?.label}>
+            {format?.label ?? spec.kind}
+          </p>
           <p className="truncate text-quiet text-xs">{details.join(', ')}</p>
         </div>
         {/* That it is done may be known before what was written is. */}
