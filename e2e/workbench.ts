@@ -104,7 +104,10 @@ export async function choose(page: Page, label: string, option: string | RegExp)
   await page.getByRole('option', { name: option }).click();
 }
 
-/** Writes an output through the panel and gives the folder it was unpacked or saved to. */
+/** What lies beside the pictures or the movie in what is fetched. */
+const BESIDE = ['hashes.sha256', 'output.json'];
+
+/** Writes an output through the panel and gives the folder it was unpacked or saved to, with the names of its pictures or its movie. */
 export async function writeOutput(page: Page, kind: string, frames: [number, number]): Promise<{ folder: string; files: string[] }> {
   await page.getByRole('link', { name: 'Output', exact: true }).click();
   await choose(page, 'What', kind);
@@ -128,7 +131,13 @@ export async function writeOutput(page: Page, kind: string, frames: [number, num
     ['-c', 'import zipfile,sys; z=zipfile.ZipFile(sys.argv[1]); z.extractall(sys.argv[2]); print("\\n".join(sorted(z.namelist())))', file, folder],
     { encoding: 'utf8' },
   );
-  return { folder, files: names.trim().split('\n') };
+  return {
+    folder,
+    files: names
+      .trim()
+      .split('\n')
+      .filter((name) => !BESIDE.includes(name)),
+  };
 }
 
 /** A written matte as bytes of 960x540. */

@@ -6,7 +6,7 @@ import sharp from 'sharp';
 import { randomFrom } from '../core/math/random.ts';
 import { ffmpeg } from './services.ts';
 
-export interface MadeFile {
+interface MadeFile {
   name: string;
   bytes: Buffer;
 }

@@ -27,7 +27,7 @@ interface SourceOf<C extends Carried, P> {
   /** The picture of a written frame, of the size of the plate, held still where that is asked for; premultiplied where it has alpha. */
   render(task: OutputTask, frame: number, sources: Originals): Promise<P>;
 }
-export interface OpaqueSource extends SourceOf<'opaque', Rgba> {
+interface OpaqueSource extends SourceOf<'opaque', Rgba> {
   /** The same as bytes of RGB, the short way. */
   bytes(task: OutputTask, frame: number, sources: Originals): Promise<Buffer>;
 }

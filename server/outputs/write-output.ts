@@ -19,7 +19,7 @@ export const writtenSchema = z.strictObject({ files: z.array(z.string()), checke
 export type Written = z.infer<typeof writtenSchema>;
 
 /** Names of files that go with every output. */
-export const SIDECAR = 'output.json';
+const SIDECAR = 'output.json';
 const HASHES = 'hashes.sha256';
 
 /** Writes the output of `task`, and holds it to what it should be. @throws Problem with code "stopped" where the signal asked it to stop */
