@@ -1,5 +1,6 @@
 /** ./mottrel cli: the same core without a browser, and with a document file without a database. */
 import { type Command, Option } from 'commander';
+import { NAME_WORDS } from '../core/document/delivery.ts';
 import { EditError } from '../core/document/edits.ts';
 import { MOTION_MODELS } from '../core/math/homography.ts';
 import { QUALITIES } from '../core/peel/settings.ts';
@@ -56,6 +57,18 @@ function outputCommand(cli: Command, name: string, description: string, formats:
     .option('--footage <file>', 'the footage of that document, where the output shows it')
     .option('--subject <name>', 'the subject, where the output is of one')
     .addOption(frames())
+    .option('--handles <n>', 'frames more at both ends, as far as the shot has them', '0')
+    .option('--size <size>', 'full, half, quarter, or a width in pixels', 'full')
+    .option(
+      '--name <name>',
+      `name of the files, with ${Object.keys(NAME_WORDS)
+        .map((word) => `{${word}}`)
+        .join(' ')}`,
+      '',
+    )
+    .option('--first-number <n>', 'number of the first picture; that of the plate if not given')
+    .option('--digits <n>', 'digits of the numbers of pictures', '4')
+    .option('--note', 'writes shot, time and frame into the finished picture', false)
     .requiredOption('--out <dir>', 'where to write')
     .addOption(data());
   const options = new Map(formats.flatMap((f) => Object.entries(f.options)));

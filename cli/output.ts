@@ -1,6 +1,7 @@
 /** Writing results without a browser, from a shot of the database or from a document file. */
 import path from 'node:path';
 import type { Command } from 'commander';
+import { type Delivery, deliverySchema, withHandles } from '../core/document/delivery.ts';
 import { parseDocument } from '../core/document/edits.ts';
 import type { ShotDocument, Subject } from '../core/document/schema.ts';
 import type { OutputFormat, OutputSpec } from '../server/outputs/format.ts';
@@ -17,6 +18,12 @@ export interface OutputOptions {
   footage?: string;
   subject?: string;
   frames?: string;
+  handles: string;
+  size: string;
+  name: string;
+  firstNumber?: string;
+  digits: string;
+  note: boolean;
   out: string;
   data?: string;
   /** Options of formats. */
@@ -76,11 +83,22 @@ function formatFor(kind: string, command: Command): OutputFormat {
 const optionOf = (given: unknown, option: OutputFormat['options'][string]): string | number | boolean | undefined =>
   option.kind === 'switch' ? given === true : option.options.find(({ value }) => String(value) === given)?.value;
 
+/** How it is to be handed over. @throws WrongCall where that cannot be */
+function deliveryOf({ handles, size, name, firstNumber, digits, note }: OutputOptions, format: OutputFormat): Delivery {
+  if (note && !format.takesNote) throw new WrongCall(`Nothing can be written into "${format.label}": leave --note out.`);
+  const width = /^\d+$/.test(size) ? Number(size) : size;
+  const asked = { handles: Number(handles), size: width, name, start: firstNumber === undefined ? null : Number(firstNumber), digits: Number(digits), note };
+  const read = deliverySchema.safeParse(asked);
+  if (read.success) return read.data;
+  const { path: at, message } = read.error.issues[0];
+  throw new WrongCall(`--${at[0] === 'start' ? 'first-number' : String(at[0])}: ${message}`);
+}
+
 function specOf(document: ShotDocument, options: OutputOptions, format: OutputFormat): OutputSpec {
   const frames = framesOf(document, options.frames);
   const own = Object.fromEntries(Object.entries(format.options).map(([id, option]) => [id, optionOf(options[id], option)]));
   const subject = format.of === 'subject' ? { subject: subjectOf(document, options.subject).id } : {};
-  return outputSpecSchema.parse({ kind: format.id, ...subject, ...own, ...frames });
+  return outputSpecSchema.parse({ kind: format.id, ...subject, ...own, ...frames, delivery: deliveryOf(options, format) });
 }
 
 export async function outputCommand(options: OutputOptions, command: Command): Promise<void> {
@@ -89,7 +107,8 @@ export async function outputCommand(options: OutputOptions, command: Command): P
   const { footage } = from;
   const spec = specOf(document, options, format);
   if (format.showsPlate && !footage) throw new WrongCall('This output shows the plate: give its footage with --footage FILE.');
-  const total = spec.last - spec.first + 1;
+  const range = withHandles(spec, spec.delivery?.handles ?? 0, document.plate.frames);
+  const total = range.last - range.first + 1;
   const shows = process.stderr.isTTY;
   const began = performance.now();
   const { files, checked } = await writeOutput(

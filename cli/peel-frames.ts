@@ -6,7 +6,7 @@ import { type Quality, seenAt } from '../core/peel/settings.ts';
 import { peelShot, StrokesError } from '../core/peel/shot/peel-shot.ts';
 import type { FrameStroke } from '../core/peel/strokes/strokes.ts';
 import { REASONS } from '../core/peel/uncertainty/uncertainty.ts';
-import { mattePicture, numbered } from '../server/outputs/pictures.ts';
+import { mattePicture } from '../server/outputs/pictures.ts';
 import { atPlateSize, storedPicture } from '../server/peel/carry-peel.ts';
 import { WriteBehind } from '../server/write-behind.ts';
 
@@ -42,7 +42,7 @@ export async function peelFrames({ plate, store, out, strokes, quality, bits, fi
       await writing.add(async () => {
         await mattePicture(large, bits)
           .png({ compressionLevel: 1 })
-          .toFile(path.join(out, numbered('matte', frame, 'png')));
+          .toFile(path.join(out, `matte.${String(frame).padStart(4, '0')}.png`));
         report.push({ frame, doubt, reasons: reasons.map((r) => REASONS[r]), anchor: anchor === frame });
         onFrame();
       });

@@ -5,7 +5,7 @@ import { resource } from './resource.ts';
 const { loader, action } = resource<Route.LoaderArgs>({
   GET: ({ params, context: { services } }) => services.outputs.list(services.queue, params.shotId),
   POST: async ({ params, request, context: { services, answer } }) => ({
-    jobId: await services.outputs.request(services.queue, params.shotId, await answer.body(request, 100_000)),
+    jobIds: await services.outputs.requestAll(services.queue, params.shotId, await answer.body(request, 100_000)),
   }),
 });
 

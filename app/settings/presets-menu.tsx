@@ -19,6 +19,7 @@ export function PresetsMenu({
   fits,
   item,
   edits,
+  onUse,
 }: {
   /** Whose settings they are, in words: "edge", "gaussian blur". */
   of: string;
@@ -28,7 +29,9 @@ export function PresetsMenu({
   /** The settings as they are now, as a preset of this name. */
   item(name: string): LibraryItem;
   /** Edits that set what the preset holds, its keys beginning on `frame`. */
-  edits(entry: LibraryEntry, frame: number): Edit[];
+  edits?(entry: LibraryEntry, frame: number): Edit[];
+  /** Where it sets nothing of the document. */
+  onUse?(entry: LibraryEntry): void;
 }) {
   const store = useShotStore();
   const { productionId, view } = useWorkbench();
@@ -50,6 +53,10 @@ export function PresetsMenu({
     takeFromLibrary(productionId, entry.id)
       .then(() => setEntries((list) => list?.filter((e) => e.id !== entry.id) ?? null))
       .catch(say);
+  const use = (entry: LibraryEntry) => {
+    onUse?.(entry);
+    if (edits) store.getState().commit(`Use preset ${entry.name}`.slice(0, 120), edits(entry, view.getState().frame));
+  };
   return (
     <>
       <DropdownMenu.Root modal={false} onOpenChange={load}>
@@ -70,10 +77,7 @@ export function PresetsMenu({
             {entries?.length === 0 && <p className="max-w-56 px-2 py-1.5 text-quiet text-xs">No presets of this kind yet.</p>}
             {entries?.map((entry) => (
               <div key={entry.id} className="flex items-center">
-                <DropdownMenu.Item
-                  className={`${MENU_ITEM} min-w-0 flex-1`}
-                  onSelect={() => store.getState().commit(`Use preset ${entry.name}`.slice(0, 120), edits(entry, view.getState().frame))}
-                >
+                <DropdownMenu.Item className={`${MENU_ITEM} min-w-0 flex-1`} onSelect={() => use(entry)}>
                   <span className="max-w-56 truncate">{entry.name}</span>
                 </DropdownMenu.Item>
                 <DropdownMenu.Item
@@ -88,7 +92,7 @@ export function PresetsMenu({
                 </DropdownMenu.Item>
               </div>
             ))}
-            {(entries?.length ?? 0) > 0 && <p className="max-w-56 px-2 py-1.5 text-quiet text-xs">Keys of a preset begin on the current frame.</p>}
+            {edits && (entries?.length ?? 0) > 0 && <p className="max-w-56 px-2 py-1.5 text-quiet text-xs">Keys of a preset begin on the current frame.</p>}
             <DropdownMenu.Separator className="my-1 h-px bg-line" />
             <DropdownMenu.Item className={MENU_ITEM} onSelect={() => void writeLibrary(productionId).catch(say)}>
               Write the library as JSON

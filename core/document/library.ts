@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { type Animated, hasKeys, keysLater } from '../time/animated.ts';
 import { curvesFileSchema } from './curves-file.ts';
+import { deliverySchema } from './delivery.ts';
 import { EDGE_NAMES } from './edge-settings.ts';
 import type { Edit } from './edits.ts';
 import { leaderOf } from './leaders.ts';
@@ -53,6 +54,22 @@ const startContentSchema = z.strictObject({
     .max(200),
 });
 
+/** Outputs as they are written together, without frames and subject. */
+export const outputsContentSchema = z.strictObject({
+  outputs: z
+    .array(
+      z.strictObject({
+        kind: z.string().max(60),
+        options: z.record(z.string().max(40), z.union([z.string().max(60), z.number(), z.boolean()])),
+        delivery: deliverySchema,
+      }),
+    )
+    .min(1)
+    .max(20),
+});
+/** One of them. */
+export type OutputWish = z.infer<typeof outputsContentSchema>['outputs'][number];
+
 /** A thing to keep: a shape as a curves file, or a preset. */
 export const libraryItemSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('shape'), name: nameSchema, content: curvesFileSchema }),
@@ -61,6 +78,7 @@ export const libraryItemSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('element'), name: nameSchema, content: elementContentSchema }),
   z.strictObject({ kind: z.literal('peel'), name: nameSchema, content: peelContentSchema }),
   z.strictObject({ kind: z.literal('start'), name: nameSchema, content: startContentSchema }),
+  z.strictObject({ kind: z.literal('outputs'), name: nameSchema, content: outputsContentSchema }),
   z.strictObject({ kind: z.literal('track'), name: nameSchema, content: trackContentSchema }),
 ]);
 export type LibraryItem = z.infer<typeof libraryItemSchema>;

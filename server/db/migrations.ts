@@ -192,6 +192,18 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
             `alter table library_items modify kind enum('shape','edge','effect','element','peel','track') not null default 'shape'`,
           ]),
       },
+      {
+        name: '010-outputs-in-the-library',
+        up: () =>
+          run(sequelize, [
+            `alter table library_items modify kind enum('shape','edge','effect','element','peel','track','start','outputs') not null default 'shape'`,
+          ]),
+        down: () =>
+          run(sequelize, [
+            `delete from library_items where kind = 'outputs'`,
+            `alter table library_items modify kind enum('shape','edge','effect','element','peel','track','start') not null default 'shape'`,
+          ]),
+      },
     ],
     storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
     logger: undefined,

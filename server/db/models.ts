@@ -63,7 +63,7 @@ export class LibraryRow extends Model<Ready<LibraryRow>, Fresh<LibraryRow>> {
   declare id: string;
   /** Where it was kept; null where that is gone. It is offered everywhere. */
   declare productionId: ForeignKey<string> | null;
-  declare kind: 'shape' | 'edge' | 'effect' | 'element' | 'peel' | 'track' | 'start';
+  declare kind: 'shape' | 'edge' | 'effect' | 'element' | 'peel' | 'track' | 'start' | 'outputs';
   declare name: string;
   /** As JSON; what it is depends on the kind. */
   declare content: string;

@@ -11,14 +11,20 @@ import { defineKind } from './kind.ts';
 export const outputKind = defineKind({
   doing: 'Writing',
   // What was asked for by an earlier version shows no other shots.
-  payload: z.strictObject({ spec: outputSpecSchema, document: documentSchema, shown: z.record(z.string(), documentSchema).default({}) }),
+  payload: z.strictObject({
+    spec: outputSpecSchema,
+    also: z.array(outputSpecSchema).default([]),
+    document: documentSchema,
+    shown: z.record(z.string(), documentSchema).default({}),
+  }),
   // A job has all of it; threads are for the machine to say.
   task: outputTaskSchema.omit({ threads: true }).required(),
   result: writtenSchema,
   work: writeOutput,
   async prepare(job, services) {
-    const { spec, document, shown } = job.payload;
-    return { ...(await materialWith(job.shotId, document, shown, services)), spec, directory: services.outputs.directory(job.id) };
+    const { spec, also, document, shown } = job.payload;
+    const [first, ...others] = services.outputs.places(job.id, [spec, ...also]);
+    return { ...(await materialWith(job.shotId, document, shown, services)), ...first, also: others };
   },
   async abandon(job, { outputs }) {
     await rm(outputs.directory(job.id), { recursive: true, force: true });

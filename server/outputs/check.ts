@@ -8,6 +8,7 @@ import { randomFrom } from '../../core/math/random.ts';
 import { framesPerSecond, rateText } from '../../core/time/rate.ts';
 import { readRaw, run } from '../footage/ffmpeg.ts';
 import { Problem } from '../problem.ts';
+import { writtenSize } from './delivered.ts';
 import type { ReadBack } from './encoding.ts';
 import { formatOf } from './formats/index.ts';
 import { Originals } from './originals.ts';
@@ -57,7 +58,8 @@ async function checkMovie(task: OutputTask, file: string, frames: number): Promi
     .looseObject({ streams: z.array(streamSchema), format: z.looseObject({ duration: z.string().optional() }) })
     .parse(JSON.parse(stdout));
   const picture = streams.find((s) => s.codec_type === 'video');
-  const { width, height, rate } = task.document.plate;
+  const { width, height } = writtenSize(task);
+  const { rate } = task.document.plate;
   const there = Number(picture?.nb_read_packets ?? 0);
   if (there !== frames) throw wrong(`the movie has ${there} frames, not ${frames}`);
   // Odd sides may have been made even.
@@ -73,7 +75,7 @@ async function checkMovie(task: OutputTask, file: string, frames: number): Promi
 
 /** Frames of what was written, by their places in it, rising. */
 async function* framesRead(task: OutputTask, files: readonly string[], isMovie: boolean, places: readonly number[], back: ReadBack): AsyncGenerator<Buffer> {
-  const { width, height } = task.document.plate;
+  const { width, height } = writtenSize(task);
   const size = width * height * bytesPerPixel(back.pixels);
   const read = async (input: string[], filters: string[], count: number): Promise<Buffer> => {
     const graph = [...filters, ...(back.filters ?? []), `crop=${width}:${height}:0:0`, `format=${back.pixels}`].join(',');

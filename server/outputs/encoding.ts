@@ -1,6 +1,7 @@
 /** What a kind of file is: what it can carry, its options, how it is written, and how it is read back to be held to what it should be. */
 import type { FrameRange } from '../../core/time/ranges.ts';
-import { defineFormat, type OptionDescription, type OutputControl, type OutputFormat } from './format.ts';
+import { defineFormat, type OptionDescription, type OutputFormat } from './format.ts';
+import type { FrameWriter } from './frame-writer.ts';
 import type { Originals } from './originals.ts';
 import type { Pixels } from './pixels.ts';
 import type { Carried, OutputSource } from './source.ts';
@@ -36,7 +37,7 @@ export interface Encoding {
   options(carries: Carried): Record<string, OptionDescription>;
   /** What those who read the files have to know of their values. */
   colour(carries: Carried): string;
-  writeRange(task: OutputTask, source: OutputSource, chosen: Chosen, range: FrameRange, control: OutputControl): Promise<void>;
+  open(task: OutputTask, source: OutputSource, chosen: Chosen, range: FrameRange): FrameWriter;
   finish(task: OutputTask, source: OutputSource, chosen: Chosen): Promise<string[]>;
   readBack(carries: Carried, chosen: Chosen): ReadBack;
   /** The bytes that a frame should be, in the form in which it is read back. */
@@ -76,10 +77,13 @@ export function formatFrom(source: OutputSource, encoding: Encoding): OutputForm
     of: source.of,
     single: encoding.single,
     showsPlate: source.showsPlate,
+    extension: encoding.extension,
+    pattern: source.pattern,
+    takesNote: carries === 'opaque',
     colour: encoding.colour(carries),
     options,
     // The values are those of the options that were parsed just before.
-    writeRange: (task, chosen, range, control) => encoding.writeRange(task, source, chosen as unknown as Chosen, range, control),
+    open: (task, chosen, range) => encoding.open(task, source, chosen as unknown as Chosen, range),
     finish: (task, chosen) => encoding.finish(task, source, chosen as unknown as Chosen),
     readBack: (chosen) => encoding.readBack(carries, chosen as unknown as Chosen),
     expected: (task, chosen, frame, sources) => encoding.expected(task, source, chosen as unknown as Chosen, frame, sources),

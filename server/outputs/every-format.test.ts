@@ -71,7 +71,7 @@ async function written(spec: object) {
   const jobId = await services.outputs.request(services.queue, shotId, spec);
   const { message } = await ended(services, jobId);
   const [summary] = (await services.outputs.list(services.queue, shotId)).filter((o) => o.job.id === jobId);
-  return { ...summary, message, dir: services.outputs.directory(jobId) };
+  return { ...summary.outputs[0], job: summary.job, message, dir: services.outputs.directory(jobId) };
 }
 
 describe('every output', () => {

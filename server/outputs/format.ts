@@ -1,9 +1,11 @@
 /** What an output format is: described options and one function that writes it. The schema, the panel and the command line follow the description. */
 import { z } from 'zod';
+import { type Delivery, deliverySchema } from '../../core/document/delivery.ts';
 import { followSchema, idSchema } from '../../core/document/schema.ts';
 import { frameSchema } from '../../core/time/animated.ts';
 import type { FrameRange } from '../../core/time/ranges.ts';
 import type { ReadBack } from './encoding.ts';
+import type { FrameWriter } from './frame-writer.ts';
 import type { Originals } from './originals.ts';
 import type { OutputTask } from './task.ts';
 
@@ -34,6 +36,11 @@ export interface FormatDescription {
   of: 'subject' | 'picture';
   /** Whether it is one file, or one for each frame. */
   single: boolean;
+  /** Of its files: their extension, and their name where none is asked for. */
+  extension: string;
+  pattern: string;
+  /** Whether what a frame is can be written into it. */
+  takesNote: boolean;
   options: Record<string, OptionDescription>;
 }
 
@@ -44,11 +51,8 @@ export interface OutputFormat extends FormatDescription {
   colour: string;
   /** Of its specs. */
   schema: z.ZodObject;
-  /**
-   * Writes what is made of a range of frames, as far as it is not there: several ranges may be written at a time. `onProgress` hears of
-   * frames of this range. @throws Problem with code "stopped" where the signal asked it to stop
-   */
-  writeRange(task: OutputTask, range: FrameRange, control: OutputControl): Promise<void>;
+  /** What writes a range of frames, as far as it is not there; several ranges may be written at a time. */
+  open(task: OutputTask, range: FrameRange): FrameWriter;
   /** Makes the files of what was written; gives their names. */
   finish(task: OutputTask): Promise<string[]>;
   /** How frames are read back, and the bytes that they should be then. */
@@ -66,6 +70,8 @@ export interface OutputSpec {
   last: number;
   /** Held still: what a track follows stays where it is on a frame, as far as its motion is taken. */
   hold?: z.infer<typeof followSchema>;
+  /** Plain where nothing is said. */
+  delivery?: Delivery;
   /** Values of the format's own options. */
   [option: string]: unknown;
 }
@@ -76,9 +82,9 @@ const optionSchema = (option: OptionDescription) =>
 
 /** A format from its description; what writes gets the values of its options with their types. */
 export function defineFormat<const O extends Record<string, OptionDescription>>(
-  format: Omit<OutputFormat, 'schema' | 'writeRange' | 'finish' | 'options' | 'readBack' | 'expected'> & {
+  format: Omit<OutputFormat, 'schema' | 'open' | 'finish' | 'options' | 'readBack' | 'expected'> & {
     options: O;
-    writeRange(task: OutputTask, options: ValuesOf<O>, range: FrameRange, control: OutputControl): Promise<void>;
+    open(task: OutputTask, options: ValuesOf<O>, range: FrameRange): FrameWriter;
     finish(task: OutputTask, options: ValuesOf<O>): Promise<string[]>;
     readBack(options: ValuesOf<O>): ReadBack;
     expected(task: OutputTask, options: ValuesOf<O>, frame: number, sources: Originals): Promise<Buffer>;
@@ -92,11 +98,12 @@ export function defineFormat<const O extends Record<string, OptionDescription>>(
     first: frameSchema,
     last: frameSchema,
     hold: followSchema.optional(),
+    delivery: deliverySchema.optional(),
   });
   return {
     ...format,
     schema,
-    writeRange: (task, range, control) => format.writeRange(task, options.parse(task.spec) as ValuesOf<O>, range, control),
+    open: (task, range) => format.open(task, options.parse(task.spec) as ValuesOf<O>, range),
     finish: (task) => format.finish(task, options.parse(task.spec) as ValuesOf<O>),
     readBack: (task) => format.readBack(options.parse(task.spec) as ValuesOf<O>),
     expected: (task, frame, sources) => format.expected(task, options.parse(task.spec) as ValuesOf<O>, frame, sources),

@@ -9,10 +9,12 @@ import type { FrameRange } from '../../core/time/ranges.ts';
 import { frameToSeconds } from '../../core/time/rate.ts';
 import { firstFault, run, writeRaw } from '../footage/ffmpeg.ts';
 import { inputArguments } from '../footage/read-plate.ts';
-import { Problem, Stopped } from '../problem.ts';
+import { Problem } from '../problem.ts';
+import { writtenSize } from './delivered.ts';
 import { exists } from './exists.ts';
-import { type OutputControl, SEGMENT } from './format.ts';
-import { Originals } from './originals.ts';
+import { SEGMENT } from './format.ts';
+import type { FrameWriter } from './frame-writer.ts';
+import type { Originals } from './originals.ts';
 import type { OutputTask } from './task.ts';
 import { timedSound, timesOfOutput, writtenFrames } from './timed.ts';
 
@@ -26,7 +28,7 @@ export type Container = keyof typeof CONTAINERS;
 const isIsoFile = (extension: Container) => extension === 'mov' || extension === 'mp4';
 
 export interface Movie {
-  /** Of its file, without the extension. */
+  /** Of its file. */
   name: string;
   extension: Container;
   /** Whether its values go over the full range, as they were rendered. */
@@ -43,76 +45,59 @@ export interface Movie {
 const segmentOf = ({ directory }: OutputTask, { extension }: Movie, first: number): string =>
   path.join(directory, `segment-${String(first).padStart(7, '0')}.${extension}`);
 
-/** Writes the segments of a range of frames, which begins and ends where segments do, as far as they are not there. */
-export async function writeSegments(task: OutputTask, movie: Movie, range: FrameRange, control: OutputControl): Promise<void> {
-  const { width, height, rate } = task.document.plate;
+/** Writes the segments of a range of frames, which begins where segments do, as far as they are not there. */
+export function segmentWriter(task: OutputTask, movie: Movie, range: FrameRange): FrameWriter {
+  const { width, height } = writtenSize(task);
+  const { rate } = task.document.plate;
   const all = writtenFrames(task);
-  const plate = new Originals(task, control.signal);
-  try {
-    for (let first = range.first; first <= range.last; first += SEGMENT) {
-      const last = Math.min(range.last, first + SEGMENT - 1);
-      const segment = segmentOf(task, movie, first);
-      if (!(await exists(segment))) {
-        const making = `${segment}.part`;
-        const { child, finished } = writeRaw([
-          '-y',
-          '-f',
-          'rawvideo',
-          '-pix_fmt',
-          movie.pixels,
-          '-s',
-          `${width}x${height}`,
-          '-r',
-          `${rate.num}/${rate.den}`,
-          '-i',
-          '-',
-          ...movie.encode,
-          // Where there is one range, frames are rendered by one thread, and the encoder has another.
-          ...['-threads', range.first === all.first && range.last === all.last ? '2' : '1'],
-          ...tagsOf(movie, movie.isFull),
-          ...(isIsoFile(movie.extension) ? ['-movflags', '+write_colr'] : []),
-          '-f',
-          CONTAINERS[movie.extension],
-          making,
-        ]);
-        try {
-          for (let frame = first; frame <= last; frame++) {
-            if (control.signal?.aborted) throw new Stopped();
-            const bytes = await movie.render(frame, plate);
-            if (!child.stdin.write(bytes)) await Promise.race([once(child.stdin, 'drain'), finished]);
-            control.onProgress(frame - range.first + 1);
-          }
-          child.stdin.end();
-          const { code, stderr } = await finished;
-          if (code !== 0)
-            throw new Problem(
-              'encode-failed',
-              `The movie could not be written. ${/No space left/.test(stderr) ? 'The disk is full.' : firstFault(stderr)}`,
-              500,
-            );
-        } catch (error) {
-          child.kill('SIGKILL');
-          await finished.catch(() => {});
-          await rm(making, { force: true });
-          throw control.signal?.aborted ? new Stopped() : error;
-        }
-        await rename(making, segment);
+  // Where there is one range, frames are rendered by one thread, and the encoder has another.
+  const threads = range.first === all.first && range.last === all.last ? '2' : '1';
+  let encoder: (ReturnType<typeof writeRaw> & { segment: string }) | null = null;
+  const begin = (segment: string) => ({
+    segment,
+    ...writeRaw([
+      ...['-y', '-f', 'rawvideo', '-pix_fmt', movie.pixels, '-s', `${width}x${height}`, '-r', `${rate.num}/${rate.den}`, '-i', '-'],
+      ...movie.encode,
+      ...['-threads', threads],
+      ...tagsOf(movie, movie.isFull),
+      ...(isIsoFile(movie.extension) ? ['-movflags', '+write_colr'] : []),
+      ...['-f', CONTAINERS[movie.extension], `${segment}.part`],
+    ]),
+  });
+  return {
+    async write(frame, sources) {
+      if ((frame - range.first) % SEGMENT === 0) {
+        const segment = segmentOf(task, movie, frame);
+        encoder = (await exists(segment)) ? null : begin(segment);
       }
-      control.onProgress(last - range.first + 1);
-    }
-  } finally {
-    await plate.close();
-  }
+      if (!encoder) return;
+      const { child, finished, segment } = encoder;
+      if (!child.stdin.write(await movie.render(frame, sources))) await Promise.race([once(child.stdin, 'drain'), finished]);
+      if (frame < range.last && (frame + 1 - range.first) % SEGMENT !== 0) return;
+      child.stdin.end();
+      const { code, stderr } = await finished;
+      if (code !== 0)
+        throw new Problem('encode-failed', `The movie could not be written. ${/No space left/.test(stderr) ? 'The disk is full.' : firstFault(stderr)}`, 500);
+      encoder = null;
+      await rename(`${segment}.part`, segment);
+    },
+    async drop() {
+      if (!encoder) return;
+      encoder.child.kill('SIGKILL');
+      await encoder.finished.catch(() => {});
+      await rm(`${encoder.segment}.part`, { force: true });
+      encoder = null;
+    },
+  };
 }
 
 /** Joins the segments of all frames of the task; gives the name of the movie. */
 export async function joinSegments(task: OutputTask, movie: Movie): Promise<string[]> {
   const { first, last } = writtenFrames(task);
   const segments = Array.from({ length: Math.ceil((last - first + 1) / SEGMENT) }, (_, k) => segmentOf(task, movie, first + k * SEGMENT));
-  const name = `${movie.name}.${movie.extension}`;
-  await join(task, segments, movie, path.join(task.directory, name));
+  await join(task, segments, movie, path.join(task.directory, movie.name));
   for (const segment of segments) await rm(segment);
-  return [name];
+  return [movie.name];
 }
 
 async function join(task: OutputTask, segments: string[], movie: Movie, target: string): Promise<void> {

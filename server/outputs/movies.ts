@@ -1,8 +1,9 @@
 /** Encodings that are one movie. */
+import { fileNameOf } from './delivered.ts';
 import type { Chosen, Encoding, ReadBack } from './encoding.ts';
 import { ALPHA } from './encoding.ts';
 import type { OptionDescription } from './format.ts';
-import { type Container, joinSegments, type Movie, writeSegments } from './movie.ts';
+import { type Container, joinSegments, type Movie, segmentWriter } from './movie.ts';
 import type { Originals } from './originals.ts';
 import { gray16, type Pixels, rgb16, rgba16 } from './pixels.ts';
 import type { Carried, OutputSource } from './source.ts';
@@ -42,7 +43,7 @@ export function movieEncoding({ encode, even = false, isFull = false, isDeep, al
     return isDeep ? rgb16(await source.render(task, frame, sources)) : source.bytes(task, frame, sources);
   };
   const movieOf = (task: OutputTask, source: OutputSource, chosen: Chosen): Movie => ({
-    name: source.stem(task),
+    name: fileNameOf(task, source, kind.extension),
     extension: kind.extension,
     isFull,
     pixels: pixelsOf(source.carries),
@@ -55,7 +56,7 @@ export function movieEncoding({ encode, even = false, isFull = false, isDeep, al
     single: true,
     options: (carries): Record<string, OptionDescription> => (carries === 'alpha' && !alpha ? { alpha: ALPHA } : {}),
     colour: (carries) => `${isFull ? 'linear coverage over the full range' : 'BT.709, limited range'}${carries === 'alpha' && alpha ? `, ${alpha} alpha` : ''}`,
-    writeRange: (task, source, chosen, range, control) => writeSegments(task, movieOf(task, source, chosen), range, control),
+    open: (task, source, chosen, range) => segmentWriter(task, movieOf(task, source, chosen), range),
     finish: (task, source, chosen) => joinSegments(task, movieOf(task, source, chosen)),
     readBack: (carries): ReadBack => ({
       pixels: pixelsOf(carries),

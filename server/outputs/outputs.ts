@@ -5,16 +5,19 @@ import path from 'node:path';
 import { Readable } from 'node:stream';
 import { ZipArchive } from 'archiver';
 import { z } from 'zod';
-import { followSchema } from '../../core/document/schema.ts';
+import { deliverySchema } from '../../core/document/delivery.ts';
+import { followSchema, type ShotDocument } from '../../core/document/schema.ts';
 import { frameSchema } from '../../core/time/animated.ts';
 import type { Changes } from '../changes.ts';
 import type { Config } from '../config.ts';
 import type { JobQueue, JobSummary } from '../jobs/queue.ts';
 import { notFound, Problem } from '../problem.ts';
 import type { Checked } from './check.ts';
+import { deliveryOf, specWithHandles } from './delivered.ts';
 import type { FormatDescription, OutputSpec } from './format.ts';
-import { FORMAT_DESCRIPTIONS, outputSpecSchema } from './formats/index.ts';
+import { FORMAT_DESCRIPTIONS, formatOf, outputSpecSchema } from './formats/index.ts';
 import { documentsShown } from './shown-shots.ts';
+import type { OutputPlace } from './task.ts';
 import { writtenFrames } from './timed.ts';
 import { writtenSchema } from './write-output.ts';
 
@@ -25,10 +28,15 @@ const listedSpec: z.ZodType<OutputSpec> = z.looseObject({
   first: frameSchema,
   last: frameSchema,
   hold: followSchema.optional(),
+  delivery: deliverySchema.optional(),
 });
 
 const listedSchema = z.object({
   spec: listedSpec,
+  also: z
+    .array(listedSpec)
+    .nullish()
+    .transform((v) => v ?? []),
   ids: z
     .array(z.string())
     .nullish()
@@ -40,10 +48,17 @@ const listedSchema = z.object({
 });
 
 /** An earlier version kept the names of files alone. */
-const writtenBefore = z.union([writtenSchema, z.array(z.string()).transform((files) => ({ files, checked: null }))]).catch({ files: [], checked: null });
+const writtenBefore = z
+  .union([writtenSchema, z.array(z.string()).transform((files) => ({ files, checked: null, also: [] }))])
+  .catch({ files: [], checked: null, also: [] });
+
+/** One output, or several that are written in one pass. */
+const requestSchema = z.union([
+  z.strictObject({ outputs: z.array(outputSpecSchema).min(1).max(20, 'Twenty outputs at most are written at once.') }).transform(({ outputs }) => outputs),
+  outputSpecSchema.transform((spec) => [spec]),
+]);
 
 export interface OutputSummary {
-  job: JobSummary;
   spec: OutputSpec;
   subjectName: string | null;
   /** Names of the files, once written, and what was found when they were read back. */
@@ -51,6 +66,28 @@ export interface OutputSummary {
   checked: Checked | null;
   /** Folder on the server's machine. */
   folder: string;
+  /** Its folder within what the job writes; null where that is one output alone. */
+  part: string | null;
+}
+/** What one job writes: an output, or several in one pass. */
+export interface OutputJob {
+  job: JobSummary;
+  outputs: OutputSummary[];
+}
+
+/** Folders of outputs that are written together: numbered, so that two of one kind are apart. */
+const partOf = ({ kind }: OutputSpec, i: number): string => `${i + 1}-${kind}`;
+
+/** Outputs of the same frames, which are written in one pass. */
+function passesOf(specs: readonly OutputSpec[], document: ShotDocument): OutputSpec[][] {
+  const passes = new Map<string, OutputSpec[]>();
+  for (const spec of specs) {
+    const { first, last } = writtenFrames({ document, spec: specWithHandles(spec, document.plate.frames) });
+    const timed = spec.timed === true && document.timing !== null;
+    const of = `${first}-${last} ${timed ? `timed ${spec.first}-${spec.last}` : ''}`;
+    passes.set(of, [...(passes.get(of) ?? []), spec]);
+  }
+  return [...passes.values()];
 }
 
 export class Outputs {
@@ -69,30 +106,60 @@ export class Outputs {
     return path.join(this.config.dataDir, 'outputs', jobId);
   }
 
-  /** Queues an output of the shot as it is now. The same output, still waiting or being written, is not queued twice. */
-  async request(queue: JobQueue, shotId: string, input: unknown): Promise<string> {
-    const spec = outputSpecSchema.parse(input);
+  /** Where the outputs of a job go. */
+  places(jobId: string, specs: readonly OutputSpec[]): OutputPlace[] {
+    const directory = this.directory(jobId);
+    return specs.map((spec, i) => ({ spec, directory: specs.length > 1 ? path.join(directory, partOf(spec, i)) : directory }));
+  }
+
+  /** Queues outputs of the shot as it is now; those of the same frames are one job. The same ones, still waiting or being written, are not queued twice. */
+  async requestAll(queue: JobQueue, shotId: string, input: unknown): Promise<string[]> {
+    const specs = requestSchema.parse(input);
     const { document } = await this.changes.load(shotId);
-    if (spec.last >= document.plate.frames)
-      throw new Problem('out-of-range', `This shot ends at frame ${document.plate.frames - 1 + document.plate.firstNumber}. Choose a range inside it.`, 422);
-    if (spec.subject !== undefined && !document.cast.some((s) => s.id === spec.subject))
-      throw new Problem('no-subject', 'That subject is no longer in the cast. Choose another.', 422);
+    const { frames, firstNumber } = document.plate;
+    for (const spec of specs) {
+      if (spec.last >= frames) throw new Problem('out-of-range', `This shot ends at frame ${frames - 1 + firstNumber}. Choose a range inside it.`, 422);
+      if (spec.subject !== undefined && !document.cast.some((s) => s.id === spec.subject))
+        throw new Problem('no-subject', 'That subject is no longer in the cast. Choose another.', 422);
+      if (deliveryOf(spec).note && !formatOf(spec).takesNote)
+        throw new Problem('no-note', `Nothing can be written into "${formatOf(spec).label}": choose a finished picture, or leave the note out.`, 422);
+    }
     const shown = await documentsShown(document, (id) => this.changes.load(id));
-    const payload = { spec, document, shown };
-    const text = JSON.stringify(payload);
-    const waiting = (await queue.openOnes(shotId, 'output')).find((job) => JSON.stringify(job.payload) === text);
-    const { first, last } = writtenFrames(payload);
-    return waiting?.id ?? queue.add('output', shotId, payload, last - first + 1, { label: document.name });
+    const jobs: string[] = [];
+    for (const [spec, ...also] of passesOf(specs, document)) {
+      const payload = { spec, ...(also.length > 0 ? { also } : {}), document, shown };
+      const text = JSON.stringify(payload);
+      const waiting = (await queue.openOnes(shotId, 'output')).find((job) => JSON.stringify(job.payload) === text);
+      const { first, last } = writtenFrames({ document, spec: specWithHandles(spec, frames) });
+      jobs.push(waiting?.id ?? (await queue.add('output', shotId, payload, last - first + 1, { label: document.name })));
+    }
+    return jobs;
+  }
+
+  /** The same of one output alone. */
+  async request(queue: JobQueue, shotId: string, spec: unknown): Promise<string> {
+    return (await this.requestAll(queue, shotId, spec))[0];
   }
 
   /** Those that were not cancelled, the newest first. Of their documents only the names of subjects are read. */
-  async list(queue: JobQueue, shotId: string): Promise<OutputSummary[]> {
-    const jobs = await queue.details(shotId, 'output', { spec: '$.spec', ids: '$.document.cast[*].id', names: '$.document.cast[*].name' });
+  async list(queue: JobQueue, shotId: string): Promise<OutputJob[]> {
+    const jobs = await queue.details(shotId, 'output', { spec: '$.spec', also: '$.also', ids: '$.document.cast[*].id', names: '$.document.cast[*].name' });
     return jobs.flatMap(({ job, read, result }) => {
       if (job.state === 'cancelled') return [];
-      const { spec, ids, names } = listedSchema.parse(read);
-      const at = spec.subject === undefined ? -1 : ids.indexOf(spec.subject);
-      return [{ job, spec, subjectName: names[at] ?? null, ...writtenBefore.parse(result), folder: this.directory(job.id) }];
+      const { spec, also, ids, names } = listedSchema.parse(read);
+      const { also: others = [], ...one } = writtenBefore.parse(result);
+      const written = [one, ...others];
+      const outputs = this.places(job.id, [spec, ...also]).map((place, i) => {
+        const at = place.spec.subject === undefined ? -1 : ids.indexOf(place.spec.subject);
+        return {
+          spec: place.spec,
+          subjectName: names[at] ?? null,
+          ...(written[i] ?? { files: [], checked: null }),
+          folder: place.directory,
+          part: also.length > 0 ? partOf(place.spec, i) : null,
+        };
+      });
+      return [{ job, outputs }];
     });
   }
 
@@ -110,10 +177,12 @@ export class Outputs {
   }
 
   /** One file of a finished output. */
-  async file(jobId: string, name: string): Promise<{ stream: ReadableStream; bytes: number }> {
-    const file = path.join(this.directory(jobId), path.basename(name));
+  async file(jobId: string, name: string, part: string | null = null): Promise<{ stream: ReadableStream; bytes: number }> {
+    const isName = (text: string) => text === path.basename(text) && !text.startsWith('.');
+    if (!isName(name) || (part !== null && !isName(part))) throw notFound('file');
+    const file = path.join(this.directory(jobId), part ?? '', name);
     const info = await stat(file).catch(() => null);
-    if (!info?.isFile() || name !== path.basename(name)) throw notFound('file');
+    if (!info?.isFile()) throw notFound('file');
     return { stream: Readable.toWeb(createReadStream(file)) as unknown as ReadableStream, bytes: info.size };
   }
 
@@ -123,7 +192,10 @@ export class Outputs {
     if (job.kind !== 'output' || job.state !== 'done') throw notFound('output');
     const dir = this.directory(jobId);
     const zip = new ZipArchive({ store: true });
-    for (const name of (await readdir(dir)).sort()) zip.file(path.join(dir, name), { name });
+    for (const entry of (await readdir(dir, { recursive: true, withFileTypes: true })).filter((e) => e.isFile())) {
+      const file = path.join(entry.parentPath, entry.name);
+      zip.file(file, { name: path.relative(dir, file) });
+    }
     void zip.finalize();
     return Readable.toWeb(zip) as unknown as ReadableStream;
   }

@@ -3,16 +3,13 @@ import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import writeFileAtomic from 'write-file-atomic';
 import { type Gray, matteTo8, toBytes } from '../../core/image/picture.ts';
-import type { FrameRange } from '../../core/time/ranges.ts';
-import { Stopped } from '../problem.ts';
+import { fileNameOf, pictureNames, writtenSize } from './delivered.ts';
 import { ALPHA, type Chosen, type Encoding } from './encoding.ts';
 import { exists } from './exists.ts';
-import type { OutputControl } from './format.ts';
-import { Originals } from './originals.ts';
+import type { Originals } from './originals.ts';
 import { gray16, rgb16, rgba16 } from './pixels.ts';
 import type { Carried, OutputSource } from './source.ts';
 import type { OutputTask } from './task.ts';
-import { writtenFrames } from './timed.ts';
 
 /** Bits of each channel. */
 const DEPTH = {
@@ -24,19 +21,6 @@ const DEPTH = {
   ],
   start: 16,
 } as const;
-
-/** The name of a file of a sequence. */
-export const numbered = (stem: string, number: number, extension: string): string => `${stem}.${String(number).padStart(4, '0')}.${extension}`;
-
-/** The picture of a frame, by its number in the plate. */
-export const frameName = (task: OutputTask, source: OutputSource, extension: string, frame: number): string =>
-  numbered(source.stem(task), frame + task.document.plate.firstNumber, extension);
-
-/** The names of the pictures of all frames of an output. */
-export function pictureNames(task: OutputTask, source: OutputSource, extension: string): string[] {
-  const { first, last } = writtenFrames(task);
-  return Array.from({ length: last - first + 1 }, (_, k) => frameName(task, source, extension, first + k));
-}
 
 const asIs = (of: Uint8Array | Uint8ClampedArray, width: number, height: number, channels: 1 | 3 | 4) => sharp(of, { raw: { width, height, channels } });
 const as16 = (of: Buffer, width: number, height: number, channels: 1 | 3 | 4) =>
@@ -56,7 +40,7 @@ async function imageOf(
   frame: number,
   sources: Originals,
 ): Promise<Sharp> {
-  const { width, height } = task.document.plate;
+  const { width, height } = writtenSize(task);
   if (source.carries === 'gray') {
     return mattePicture(await source.render(task, frame, sources), bits);
   }
@@ -107,22 +91,15 @@ export function pictureEncoding({ depths, encode, ...kind }: Kind): Encoding {
     }),
     colour: (carries) =>
       carries === 'gray' ? 'linear coverage, 0 outside, full inside' : carries === 'alpha' ? 'the plate’s own values, with alpha' : 'the plate’s own values',
-    async writeRange(task, source, chosen, { first, last }: FrameRange, control: OutputControl) {
-      const sources = new Originals(task, control.signal);
-      try {
-        for (let frame = first; frame <= last; frame++) {
-          if (control.signal?.aborted) throw new Stopped();
-          const file = path.join(task.directory, frameName(task, source, kind.extension, frame));
-          if (!(await exists(file))) {
-            const image = await imageOf(task, source, { bits: depth(chosen), alpha: chosen.alpha ?? 'straight' }, frame, sources);
-            await writeFileAtomic(file, await encode(image).toBuffer());
-          }
-          control.onProgress(frame - first + 1);
-        }
-      } finally {
-        await sources.close();
-      }
-    },
+    open: (task, source, chosen) => ({
+      async write(frame, sources) {
+        const file = path.join(task.directory, fileNameOf(task, source, kind.extension, frame));
+        if (await exists(file)) return;
+        const image = await imageOf(task, source, { bits: depth(chosen), alpha: chosen.alpha ?? 'straight' }, frame, sources);
+        await writeFileAtomic(file, await encode(image).toBuffer());
+      },
+      async drop() {},
+    }),
     finish: async (task, source) => pictureNames(task, source, kind.extension),
     readBack: (carries, chosen) => ({ pixels: PIXELS[carries], within: depth(chosen) === 8 ? 0.004 : 0.00005 }),
     expected,

@@ -2,8 +2,8 @@
 import { MessagePort } from 'node:worker_threads';
 import { z } from 'zod';
 import { asValue, problemSchema } from '../problem.ts';
-import { formatOf } from './formats/index.ts';
 import { outputTaskSchema } from './task-schema.ts';
+import { writeRange } from './write-range.ts';
 
 const orderSchema = z.strictObject({
   task: outputTaskSchema,
@@ -16,12 +16,12 @@ export const rangeEndSchema = problemSchema.nullable();
 export type RangeEnd = z.infer<typeof rangeEndSchema>;
 
 /** A message to `port` stops it; frames that are done are told there. */
-export default async function writeRange(order: unknown): Promise<RangeEnd> {
+export default async function runRange(order: unknown): Promise<RangeEnd> {
   const { task, range, port } = orderSchema.parse(order);
   const controller = new AbortController();
   port.on('message', () => controller.abort());
   try {
-    await formatOf(task.spec).writeRange(task, range, { signal: controller.signal, onProgress: (done) => port.postMessage(done) });
+    await writeRange(task, range, { signal: controller.signal, onProgress: (done) => port.postMessage(done) });
     return null;
   } catch (error) {
     return asValue(error);

@@ -9,10 +9,10 @@ import { PeelResults } from '../peel/results.ts';
 import { Problem, Stopped } from '../problem.ts';
 import { PROGRAM } from '../root.ts';
 import { type OutputControl, SEGMENT } from './format.ts';
-import { formatOf } from './formats/index.ts';
 import { type RangeEnd, rangeEndSchema } from './range-worker.ts';
 import type { OutputTask } from './task.ts';
 import { framesOf, writtenFrames } from './timed.ts';
+import { writeRange } from './write-range.ts';
 
 /** Bytes that all threads of an output may take together, and what a picture takes of them for each of its pixels. */
 const MEMORY = 1.5 * 2 ** 30;
@@ -54,10 +54,9 @@ export function rangesOf({ first, last }: FrameRange, most: number): FrameRange[
 export async function writeRanges(task: OutputTask, control: OutputControl): Promise<void> {
   const all = writtenFrames(task);
   const ranges = rangesOf(all, threadsFor(task));
-  const format = formatOf(task.spec);
-  if (ranges.length === 1) return format.writeRange(task, ranges[0], control);
+  if (ranges.length === 1) return writeRange(task, ranges[0], control);
   // What is written of the first range once is not written again.
-  if (!(await allFound(task))) await format.writeRange(task, { first: all.first, last: all.first + SEGMENT - 1 }, control);
+  if (!(await allFound(task))) await writeRange(task, { first: all.first, last: all.first + SEGMENT - 1 }, control);
   const pool = new Piscina({ filename: path.join(PROGRAM, 'range-worker.js'), maxThreads: ranges.length });
   const done = ranges.map(() => 0);
   const stop = new AbortController();

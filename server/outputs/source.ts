@@ -4,9 +4,11 @@ import { renderPicture, renderPictureBytes } from '../../core/compose/render-pic
 import { pictureAtTime } from '../../core/compose/timed-picture.ts';
 import { bytesOfPicture } from '../../core/image/in-room.ts';
 import type { Gray, Rgba } from '../../core/image/picture.ts';
+import { resampled } from '../../core/image/resample.ts';
 import { renderCutout } from '../../core/matte/cutout.ts';
 import { renderMatte } from '../../core/matte/render-matte.ts';
-import { fileStem } from './file-stem.ts';
+import { burnIn } from './burn-in.ts';
+import { deliveryOf, numberOf, writtenSize } from './delivered.ts';
 import { heldStill } from './held-still.ts';
 import type { Originals } from './originals.ts';
 import { type OutputTask, subjectOf } from './task.ts';
@@ -22,9 +24,9 @@ interface SourceOf<C extends Carried, P> {
   /** Whether it shows the plate, and so needs its footage. */
   showsPlate: boolean;
   carries: C;
-  /** The name of its files, without number and extension. */
-  stem(task: OutputTask): string;
-  /** The picture of a written frame, of the size of the plate, held still where that is asked for; premultiplied where it has alpha. */
+  /** The name of its files where none is asked for, in words of delivery. */
+  pattern: string;
+  /** The picture of a written frame, held still and at another size where that is asked for; premultiplied where it has alpha. */
   render(task: OutputTask, frame: number, sources: Originals): Promise<P>;
 }
 interface OpaqueSource extends SourceOf<'opaque', Rgba> {
@@ -33,7 +35,8 @@ interface OpaqueSource extends SourceOf<'opaque', Rgba> {
 }
 export type OutputSource = SourceOf<'gray', Gray> | SourceOf<'alpha', Rgba> | OpaqueSource;
 
-const ofSubject = (task: OutputTask) => `${fileStem(task.document.name)}-${fileStem(subjectOf(task).name)}`;
+/** A picture of the size of the plate as it is to be written. */
+const finished = <P extends Gray | Rgba>(picture: P, task: OutputTask, frame: number): P => resampled(heldStill(picture, task, frame), writtenSize(task));
 
 const matte: OutputSource = {
   id: 'matte',
@@ -41,8 +44,8 @@ const matte: OutputSource = {
   of: 'subject',
   showsPlate: false,
   carries: 'gray',
-  stem: (task) => `${fileStem(subjectOf(task).name)}-matte`,
-  render: async (task, frame, sources) => heldStill(await renderMatte(task.document, subjectOf(task).id, frame, sources, task.document.plate), task, frame),
+  pattern: '{subject}-matte',
+  render: async (task, frame, sources) => finished(await renderMatte(task.document, subjectOf(task).id, frame, sources, task.document.plate), task, frame),
 };
 
 const cutout: OutputSource = {
@@ -51,8 +54,8 @@ const cutout: OutputSource = {
   of: 'subject',
   showsPlate: true,
   carries: 'alpha',
-  stem: (task) => `${ofSubject(task)}-cutout`,
-  render: async (task, frame, sources) => heldStill(await renderCutout(task.document, subjectOf(task).id, frame, sources, task.document.plate), task, frame),
+  pattern: '{shot}-{subject}-cutout',
+  render: async (task, frame, sources) => finished(await renderCutout(task.document, subjectOf(task).id, frame, sources, task.document.plate), task, frame),
 };
 
 const elements: OutputSource = {
@@ -61,8 +64,8 @@ const elements: OutputSource = {
   of: 'picture',
   showsPlate: false,
   carries: 'alpha',
-  stem: ({ document }) => `${fileStem(document.name)}-elements`,
-  render: async (task, frame, sources) => heldStill(await renderElementsAlone(task.document, frame, sources, task.document.plate), task, frame),
+  pattern: '{shot}-elements',
+  render: async (task, frame, sources) => finished(await renderElementsAlone(task.document, frame, sources, task.document.plate), task, frame),
 };
 
 const composed: OpaqueSource = {
@@ -71,19 +74,22 @@ const composed: OpaqueSource = {
   of: 'picture',
   showsPlate: true,
   carries: 'opaque',
-  stem: ({ document }) => `${fileStem(document.name)}-composed`,
+  pattern: '{shot}-composed',
   async render(task, frame, sources) {
-    const { document } = task;
+    const { document, spec } = task;
     const times = timesOfOutput(task);
-    if (!times) return heldStill(await renderPicture(document, frame, sources, document.plate), task, frame);
-    const time = times.timeAt(frame);
-    return heldStill(await pictureAtTime(document, time, sources, document.plate), task, Math.round(time));
+    const time = times ? times.timeAt(frame) : frame;
+    const whole = times ? await pictureAtTime(document, time, sources, document.plate) : await renderPicture(document, frame, sources, document.plate);
+    const picture = finished(whole, task, Math.round(time));
+    if (deliveryOf(spec).note) await burnIn(picture, task, numberOf(task, frame), Math.round(time));
+    return picture;
   },
   async bytes(task, frame, sources) {
-    const bytes =
-      task.spec.hold || timesOfOutput(task)
-        ? bytesOfPicture(await composed.render(task, frame, sources), 3)
-        : await renderPictureBytes(task.document, frame, sources, task.document.plate, 3);
+    const { spec, document } = task;
+    const isShort = !spec.hold && deliveryOf(spec).size === 'full' && !deliveryOf(spec).note && !timesOfOutput(task);
+    const bytes = isShort
+      ? await renderPictureBytes(document, frame, sources, document.plate, 3)
+      : bytesOfPicture(await composed.render(task, frame, sources), 3);
     return Buffer.from(bytes.buffer);
   },
 };

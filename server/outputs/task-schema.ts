@@ -12,13 +12,15 @@ const material = {
   peel: peelPlaceSchema,
 };
 
+const place = { spec: outputSpecSchema, directory: z.string() };
+
 export const outputTaskSchema = z.strictObject({
   ...material,
   footage: material.footage.optional(),
   others: material.others.optional(),
   peel: material.peel.optional(),
   shots: z.record(z.string(), z.strictObject(material)).optional(),
-  spec: outputSpecSchema,
-  directory: z.string(),
+  ...place,
+  also: z.array(z.strictObject(place)).optional(),
   threads: z.number().int().min(1).optional(),
 });

@@ -6,11 +6,16 @@ import type { PeelPlace } from '../peel/carry-peel.ts';
 import { Problem } from '../problem.ts';
 import type { OutputSpec } from './format.ts';
 
-export interface OutputTask {
-  document: ShotDocument;
+/** An output, and where its files go. */
+export interface OutputPlace {
   spec: OutputSpec;
-  /** Where the files go. */
   directory: string;
+}
+
+export interface OutputTask extends OutputPlace {
+  document: ShotDocument;
+  /** Outputs of the same frames that are written in the same pass, each into a folder of its own. */
+  also?: OutputPlace[];
   /** The original footage; mattes alone do not need it. */
   footage?: Original;
   /** The originals of imported mattes and of what elements show, by the id of their footage. */
@@ -36,3 +41,6 @@ export function subjectOf({ document, spec }: Pick<OutputTask, 'document' | 'spe
   if (!subject) throw new Problem('no-subject', 'The subject of this output is no longer in the shot.', 409);
   return subject;
 }
+
+/** A task for each output of it. */
+export const everyOutput = ({ also = [], ...task }: OutputTask): OutputTask[] => [task, ...also.map((place) => ({ ...task, ...place }))];

@@ -8,38 +8,45 @@ import { z } from 'zod';
 import { writtenDocument } from '../../core/document/versions.ts';
 import { Problem } from '../problem.ts';
 import { checkedSchema, checkOutput, hashList } from './check.ts';
-import type { OutputControl } from './format.ts';
+import { numberOf, specWithHandles, writtenSize } from './delivered.ts';
+import type { OutputControl, OutputSpec } from './format.ts';
 import { formatOf } from './formats/index.ts';
 import { writeRanges } from './ranges.ts';
-import type { OutputTask } from './task.ts';
+import { everyOutput, type OutputTask } from './task.ts';
 import { writtenFrames } from './timed.ts';
 
-export const writtenSchema = z.strictObject({ files: z.array(z.string()), checked: checkedSchema });
-/** What was written: the names of the files, and what was found when they were read back. */
+const oneSchema = z.strictObject({ files: z.array(z.string()), checked: checkedSchema });
+type One = z.infer<typeof oneSchema>;
+export const writtenSchema = z.strictObject({ ...oneSchema.shape, also: z.array(oneSchema).optional() });
+/** What was written of each output: the names of the files, and what was found when they were read back. */
 export type Written = z.infer<typeof writtenSchema>;
 
 /** Names of files that go with every output. */
 const SIDECAR = 'output.json';
 const HASHES = 'hashes.sha256';
 
-/** Writes the output of `task`, and holds it to what it should be. @throws Problem with code "stopped" where the signal asked it to stop */
-export async function writeOutput(task: OutputTask, control: OutputControl): Promise<Written> {
+/** Makes the files of one output of what was written, holds them to what they should be, and says beside them what they are. */
+async function finishOutput(task: OutputTask, asked: OutputSpec): Promise<One> {
   const { spec, document } = task;
   const format = formatOf(spec);
-  if (spec.last >= document.plate.frames) throw new Problem('out-of-range', `This shot ends at frame ${document.plate.frames - 1}.`, 422);
-  await mkdir(task.directory, { recursive: true });
-  await writeRanges(task, control);
   const files = await format.finish(task);
   for (const name of await readdir(task.directory)) if (name.endsWith('.part')) await rm(path.join(task.directory, name));
   const checked = await checkOutput(task, files);
   await writeFile(path.join(task.directory, HASHES), await hashList(task.directory, files));
-  const { width, height, rate, firstNumber } = document.plate;
+  const { rate } = document.plate;
   const written = writtenFrames(task);
   const sidecar = {
     madeBy: 'Mottrel',
-    output: spec,
+    output: asked,
+    // As the plate numbers them, handles among them.
+    frames: { first: spec.first + document.plate.firstNumber, last: spec.last + document.plate.firstNumber },
     files: files.length > 1 ? { first: files[0], last: files.at(-1), count: files.length } : files[0],
-    picture: { width, height, rate: `${rate.num}/${rate.den}`, frames: written.last - written.first + 1, firstNumber: spec.first + firstNumber },
+    picture: {
+      ...writtenSize(task),
+      rate: `${rate.num}/${rate.den}`,
+      frames: written.last - written.first + 1,
+      firstNumber: numberOf(task, written.first),
+    },
     alpha: spec.alpha,
     colour: format.colour,
     checked: { ...checked, hashes: HASHES },
@@ -49,4 +56,19 @@ export async function writeOutput(task: OutputTask, control: OutputControl): Pro
   };
   await writeFile(path.join(task.directory, SIDECAR), `${JSON.stringify(sidecar, null, 2)}\n`);
   return { files: [...files, SIDECAR, HASHES], checked };
+}
+
+/** Writes the outputs of `task`, and holds them to what they should be. @throws Problem with code "stopped" where the signal asked it to stop */
+export async function writeOutput(task: OutputTask, control: OutputControl): Promise<Written> {
+  const { frames } = task.document.plate;
+  const outputs = everyOutput(task).map((one) => ({ ...one, spec: specWithHandles(one.spec, frames) }));
+  for (const { spec, directory } of outputs) {
+    if (spec.last >= frames) throw new Problem('out-of-range', `This shot ends at frame ${frames - 1}.`, 422);
+    await mkdir(directory, { recursive: true });
+  }
+  await writeRanges({ ...outputs[0], also: outputs.slice(1).map(({ spec, directory }) => ({ spec, directory })) }, control);
+  const written: One[] = [];
+  for (const [i, asked] of everyOutput(task).entries()) written.push(await finishOutput(outputs[i], asked.spec));
+  const [first, ...also] = written;
+  return also.length > 0 ? { ...first, also } : first;
 }

@@ -7,13 +7,14 @@ import { toLinear } from '../../../core/image/light.ts';
 import type { FrameRange } from '../../../core/time/ranges.ts';
 import { toTimecode } from '../../../core/time/timecode.ts';
 import { firstFault, writeRaw } from '../../footage/ffmpeg.ts';
-import { Problem, Stopped } from '../../problem.ts';
+import { Problem } from '../../problem.ts';
+import { fileNameOf, numberOf, pictureNames, writtenSize } from '../delivered.ts';
 import type { Chosen, Encoding } from '../encoding.ts';
 import { exists } from '../exists.ts';
 import { withAttributes } from '../exr-attributes.ts';
 import { SEGMENT } from '../format.ts';
-import { Originals } from '../originals.ts';
-import { frameName, pictureNames } from '../pictures.ts';
+import type { FrameWriter } from '../frame-writer.ts';
+import type { Originals } from '../originals.ts';
 import { grayFloat, planesFloat } from '../pixels.ts';
 import type { OutputSource } from '../source.ts';
 import type { OutputTask } from '../task.ts';
@@ -27,30 +28,25 @@ async function bytesOf(task: OutputTask, source: OutputSource, { light }: Pick<C
   return planesFloat(picture, source.carries === 'alpha' ? 4 : 3);
 }
 
-/** Writes a stretch of frames by one encoder into a folder of its own, and moves them when they are whole. */
-async function writeStretch(
-  task: OutputTask,
-  source: OutputSource,
-  chosen: Chosen,
-  frames: readonly number[],
-  sources: Originals,
-  told: (n: number) => void,
-  signal?: AbortSignal,
-) {
-  const { width, height, rate } = task.document.plate;
-  const making = path.join(task.directory, `exr-${frames[0]}.part`);
-  await rm(making, { recursive: true, force: true });
-  await mkdir(making);
-  const { child, finished } = writeRaw([
-    ...['-y', '-f', 'rawvideo', '-pix_fmt', PIXELS[source.carries], '-s', `${width}x${height}`, '-r', `${rate.num}/${rate.den}`, '-i', '-'],
-    ...['-c:v', 'exr', '-compression', 'zip16', '-format', chosen.numbers, '-f', 'image2', '-start_number', '0', path.join(making, '%07d.exr')],
-  ]);
-  try {
-    for (const [i, frame] of frames.entries()) {
-      if (signal?.aborted) throw new Stopped();
-      if (!child.stdin.write(await bytesOf(task, source, chosen, frame, sources))) await Promise.race([once(child.stdin, 'drain'), finished]);
-      told(i);
-    }
+/** Writes stretches of frames, each by one encoder into a folder of its own, and moves them when they are whole. */
+function stretchWriter(task: OutputTask, source: OutputSource, chosen: Chosen, range: FrameRange): FrameWriter {
+  const { width, height } = writtenSize(task);
+  const { rate, firstNumber } = task.document.plate;
+  const fileOf = (frame: number): string => path.join(task.directory, fileNameOf(task, source, 'exr', frame));
+  let stretch: (ReturnType<typeof writeRaw> & { making: string; frames: number[] }) | null = null;
+  const begin = async (frame: number) => {
+    const making = path.join(task.directory, `exr-${frame}.part`);
+    await rm(making, { recursive: true, force: true });
+    await mkdir(making);
+    const encoder = writeRaw([
+      ...['-y', '-f', 'rawvideo', '-pix_fmt', PIXELS[source.carries], '-s', `${width}x${height}`, '-r', `${rate.num}/${rate.den}`, '-i', '-'],
+      ...['-c:v', 'exr', '-compression', 'zip16', '-format', chosen.numbers, '-f', 'image2', '-start_number', '0', path.join(making, '%07d.exr')],
+    ]);
+    return { ...encoder, making, frames: [] };
+  };
+  const end = async () => {
+    if (!stretch) return;
+    const { child, finished, making, frames } = stretch;
     child.stdin.end();
     const { code, stderr } = await finished;
     if (code !== 0)
@@ -59,21 +55,32 @@ async function writeStretch(
     if (made.length !== frames.length) throw new Problem('encode-failed', `Only ${made.length} of ${frames.length} pictures were written.`, 500);
     for (const [i, frame] of frames.entries()) {
       const file = path.join(making, made[i]);
-      const bytes = withAttributes(await readFile(file), {
-        rate,
-        timecode: toTimecode(frame + task.document.plate.firstNumber, rate),
-        frame: frame + task.document.plate.firstNumber,
-      });
-      await writeFileAtomic(`${file}.whole`, bytes);
-      await rename(`${file}.whole`, path.join(task.directory, frameName(task, source, 'exr', frame)));
+      const facts = { rate, timecode: toTimecode(frame + firstNumber, rate), frame: numberOf(task, frame) };
+      await writeFileAtomic(`${file}.whole`, withAttributes(await readFile(file), facts));
+      await rename(`${file}.whole`, fileOf(frame));
     }
-  } catch (error) {
-    child.kill('SIGKILL');
-    await finished.catch(() => {});
-    throw signal?.aborted ? new Stopped() : error;
-  } finally {
+    stretch = null;
     await rm(making, { recursive: true, force: true });
-  }
+  };
+  return {
+    async write(frame, sources) {
+      if (await exists(fileOf(frame))) await end();
+      else {
+        stretch ??= await begin(frame);
+        const { child, finished, frames } = stretch;
+        frames.push(frame);
+        if (!child.stdin.write(await bytesOf(task, source, chosen, frame, sources))) await Promise.race([once(child.stdin, 'drain'), finished]);
+      }
+      if (frame === range.last || (frame + 1 - range.first) % SEGMENT === 0) await end();
+    },
+    async drop() {
+      if (!stretch) return;
+      stretch.child.kill('SIGKILL');
+      await stretch.finished.catch(() => {});
+      await rm(stretch.making, { recursive: true, force: true });
+      stretch = null;
+    },
+  };
 }
 
 export const exr: Encoding = {
@@ -108,21 +115,7 @@ export const exr: Encoding = {
   }),
   colour: (carries) =>
     carries === 'gray' ? 'linear coverage, 0 outside, 1 inside' : 'linear light by a power of 2.2, or the plate’s own values; premultiplied',
-  async writeRange(task, source, chosen, { first, last }: FrameRange, control) {
-    const sources = new Originals(task, control.signal);
-    try {
-      for (let begin = first; begin <= last; begin += SEGMENT) {
-        const all = Array.from({ length: Math.min(SEGMENT, last - begin + 1) }, (_, k) => begin + k);
-        const there = await Promise.all(all.map((frame) => exists(path.join(task.directory, frameName(task, source, 'exr', frame)))));
-        const left = all.filter((_, i) => !there[i]);
-        const before = begin - first + all.length - left.length;
-        if (left.length > 0) await writeStretch(task, source, chosen, left, sources, (n) => control.onProgress(before + n), control.signal);
-        control.onProgress(begin - first + all.length);
-      }
-    } finally {
-      await sources.close();
-    }
-  },
+  open: stretchWriter,
   finish: async (task, source) => pictureNames(task, source, 'exr'),
   readBack: (carries, { numbers }) => ({ pixels: PIXELS[carries], within: numbers === 'half' ? 0.0005 : 0.000001 }),
   expected: bytesOf,

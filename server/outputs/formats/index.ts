@@ -29,4 +29,14 @@ const anySpec = z.discriminatedUnion('kind', FORMATS.map((f) => f.schema) as [z.
 
 export const outputSpecSchema = anySpec.refine((s) => s.first <= s.last, { error: 'The last frame comes before the first.' });
 
-export const FORMAT_DESCRIPTIONS: FormatDescription[] = FORMATS.map(({ id, label, name, of, single, options }) => ({ id, label, name, of, single, options }));
+export const FORMAT_DESCRIPTIONS: FormatDescription[] = FORMATS.map(({ id, label, name, of, single, extension, pattern, takesNote, options }) => ({
+  id,
+  label,
+  name,
+  of,
+  single,
+  extension,
+  pattern,
+  takesNote,
+  options,
+}));
