@@ -119,12 +119,20 @@ export async function buildServer(services: Services): Promise<Server> {
   app.use(
     compression({
       filter: (request, response) =>
-        !/event-stream|image\/|zip|octet|video/.test(String(response.getHeader('content-type'))) && compression.filter(request, response),
+        !/event-stream|image\/|zip|octet|video|audio/.test(String(response.getHeader('content-type'))) && compression.filter(request, response),
     }),
   );
   app.use('/assets', express.static(path.join(PAGES, 'client', 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
   app.use(express.static(path.join(PAGES, 'client'), { maxAge: '1h' }));
   app.use('/help-pictures', express.static(path.join(ROOT, 'docs', 'screenshots'), { maxAge: '1h', fallthrough: false }));
+  // Files that are played are asked for in pieces.
+  for (const of of ['sound', 'waveform'] as const)
+    app.get(`/plates/:plateId/${of}`, async (request, response) => {
+      const file = await services.shots.soundOf(request.params.plateId, of).catch((error: unknown) => error as Error);
+      if (typeof file === 'string') return response.sendFile(file, { immutable: true, maxAge: '1y' });
+      const { status, ...told } = answerWith(services.log).tell(file);
+      return response.status(status).json(told);
+    });
   const handle = createRequestHandler({
     build,
     mode: 'production',

@@ -14,6 +14,7 @@ import { ChangeRow, Job, Plate, type PlateState, Production, Shot } from './db/m
 import { closeStoresOf, readStoredFrame, STORES } from './footage/frame-store.ts';
 import type { IngestResult } from './footage/ingest.ts';
 import { type Filling, type Probe, probeSchema } from './footage/probe.ts';
+import { soundFile, waveformFile } from './footage/sound.ts';
 import type { Uploads } from './footage/uploads.ts';
 import { InTurn } from './in-turn.ts';
 import { notFound, Problem } from './problem.ts';
@@ -122,6 +123,15 @@ export class Shots {
   /** The JPEG of one frame, from 0, of a plate at one of the sizes that are stored. */
   storedFrame = (plateId: string, size: string, frame: string): Promise<Buffer> =>
     readStoredFrame(this.frameStore(plateId), z.enum(STORES).parse(size), frameNumber.parse(frame));
+
+  /** The file of a plate's sound, or of how loud it is. */
+  async soundOf(plateId: string, of: 'sound' | 'waveform'): Promise<string> {
+    const plate = await Plate.findByPk(plateId);
+    if (!plate) throw notFound('footage');
+    this.requireReady(plate);
+    const from = { plateDir: this.plateDirectory(plateId), originals: this.originals(plateId), probe: this.probeOf(plate), frames: plate.frames ?? 1 };
+    return of === 'sound' ? soundFile(from) : waveformFile(from);
+  }
 
   async productions() {
     const rows = await Production.findAll({

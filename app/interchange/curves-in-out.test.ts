@@ -7,7 +7,18 @@ import { corner } from '~/core/path/path.ts';
 import { insertCurves, readCurves, writeCurves } from './curves-in-out.ts';
 import { SvgError } from './svg.ts';
 
-const PLATE = { id: 'p', width: 960, height: 540, proxyWidth: 960, proxyHeight: 540, frames: 20, rate: { num: 24, den: 1 }, firstNumber: 1001, damage: [] };
+const PLATE = {
+  id: 'p',
+  width: 960,
+  height: 540,
+  proxyWidth: 960,
+  proxyHeight: 540,
+  frames: 20,
+  rate: { num: 24, den: 1 },
+  firstNumber: 1001,
+  hasSound: false,
+  damage: [],
+};
 const part = newSpline('part', 'Kite & tail', [newPath('path', 3, [corner(1, 2), corner(30, 2), corner(30, 40)], true)]);
 part.paths[0].between = 'turning';
 

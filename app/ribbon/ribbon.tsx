@@ -6,6 +6,7 @@ import { isGone, useShownDoubt } from '../state/peel.ts';
 import { useReady } from '../state/ready.ts';
 import { useShot } from '../state/shot-context.tsx';
 import { useSettledSubject, useView, useWorkbench } from '../state/workbench-context.tsx';
+import { Waveform } from './waveform.tsx';
 
 const percentOf = (frames: number) => (f: number) => `${(100 * f) / frames}%`;
 
@@ -69,7 +70,7 @@ export function Ribbon() {
         aria-valuenow={firstNumber + frame}
         aria-valuetext={`Frame ${firstNumber + frame}`}
         tabIndex={0}
-        className="relative h-9 touch-none select-none rounded bg-well"
+        className={`relative touch-none select-none rounded bg-well ${plate.hasSound ? 'h-15' : 'h-9'}`}
         onPointerDown={onPointerDown}
         onPointerMove={(e) => grip.current && follow(e)}
         onPointerUp={() => {
@@ -80,78 +81,90 @@ export function Ribbon() {
         }}
         onKeyDown={onKeyDown}
       >
-        {range && (
-          <>
-            <span className="absolute inset-y-0 rounded bg-raised" style={{ left: percent(range.first), width: percent(range.last + 1 - range.first) }} />
-            <span data-grip="first" className="absolute inset-y-0 z-10 w-2 cursor-ew-resize rounded-l bg-edge" style={{ left: percent(range.first) }} />
-            <span
-              data-grip="last"
-              className="-translate-x-full absolute inset-y-0 z-10 w-2 cursor-ew-resize rounded-r bg-edge"
-              style={{ left: percent(range.last + 1) }}
-            />
-          </>
+        {plate.hasSound && (
+          <div className="absolute inset-x-0 bottom-0">
+            <Waveform />
+          </div>
         )}
-        {found.size > 0 &&
-          [...found.values()].map((f) => (
+        {/* Above the waveform, where there is one. */}
+        <div className="absolute inset-x-0 top-0 h-9">
+          {range && (
+            <>
+              <span className="absolute inset-y-0 rounded bg-raised" style={{ left: percent(range.first), width: percent(range.last + 1 - range.first) }} />
+              <span data-grip="first" className="absolute inset-y-0 z-10 w-2 cursor-ew-resize rounded-l bg-edge" style={{ left: percent(range.first) }} />
+              <span
+                data-grip="last"
+                className="-translate-x-full absolute inset-y-0 z-10 w-2 cursor-ew-resize rounded-r bg-edge"
+                style={{ left: percent(range.last + 1) }}
+              />
+            </>
+          )}
+          {found.size > 0 &&
+            [...found.values()].map((f) => (
+              <span
+                key={f.frame}
+                data-found={f.frame}
+                className={`pointer-events-none absolute bottom-4 ${f.anchor === f.frame ? 'bg-keep' : 'bg-doubt'}`}
+                style={{
+                  left: percent(f.frame),
+                  // Nothing was kept: an open box.
+                  ...(isGone(f) ? { background: 'none', outline: '1px solid var(--color-doubt)' } : {}),
+                  width: `max(1px, calc(${percent(1)} - ${frames > 200 ? 0 : 1}px))`,
+                  height: f.anchor === f.frame ? 10 : 2 + Math.round(0.12 * f.doubt),
+                  opacity: f.anchor === f.frame ? 1 : 0.35 + 0.0065 * f.doubt,
+                }}
+              />
+            ))}
+          {guesses.map(([f, { doubt }]) => (
             <span
-              key={f.frame}
-              data-found={f.frame}
-              className={`pointer-events-none absolute bottom-4 ${f.anchor === f.frame ? 'bg-keep' : 'bg-doubt'}`}
+              key={f}
+              data-guess={f}
+              className="pointer-events-none absolute bottom-4 bg-doubt"
               style={{
-                left: percent(f.frame),
-                // Nothing was kept: an open box.
-                ...(isGone(f) ? { background: 'none', outline: '1px solid var(--color-doubt)' } : {}),
+                left: percent(f),
                 width: `max(1px, calc(${percent(1)} - ${frames > 200 ? 0 : 1}px))`,
-                height: f.anchor === f.frame ? 10 : 2 + Math.round(0.12 * f.doubt),
-                opacity: f.anchor === f.frame ? 1 : 0.35 + 0.0065 * f.doubt,
+                height: 2 + Math.round(0.12 * doubt),
+                opacity: 0.35 + 0.0065 * doubt,
               }}
             />
           ))}
-        {guesses.map(([f, { doubt }]) => (
-          <span
-            key={f}
-            data-guess={f}
-            className="pointer-events-none absolute bottom-4 bg-doubt"
-            style={{
-              left: percent(f),
-              width: `max(1px, calc(${percent(1)} - ${frames > 200 ? 0 : 1}px))`,
-              height: 2 + Math.round(0.12 * doubt),
-              opacity: 0.35 + 0.0065 * doubt,
-            }}
-          />
-        ))}
-        <Ready />
-        {approved.map((r) => (
-          <span
-            key={r.first}
-            className="absolute bottom-0 h-1 rounded-sm bg-ink"
-            style={{ left: percent(r.first), width: percent(r.last + 1 - r.first) }}
-            title={`Approved: ${r.first + firstNumber} to ${r.last + firstNumber}`}
-          />
-        ))}
-        {markers.map((m) => (
-          <span
-            key={m.id}
-            className="absolute top-0 h-1.5 min-w-1 rounded-b border-quiet border-x border-b bg-raised"
-            style={{ left: percent(m.range.first), width: percent(m.range.last + 1 - m.range.first) }}
-            title={m.name}
-          />
-        ))}
-        {plate.damage.map(({ frame: f, why }) => (
-          <span
-            key={f}
-            data-damaged={f}
-            className="absolute top-0 h-2 min-w-[3px] bg-doubt"
-            style={{ left: percent(f), width: percent(1) }}
-            title={`${f + firstNumber} ${why}`}
-          />
-        ))}
-        {notes.map((n) => (
-          <span key={n.id} className="absolute top-2.5 size-1 rounded-full bg-ink" style={{ left: percent(n.frame + 0.4) }} title={n.text} />
-        ))}
-        {keys.map((k) => (
-          <span key={k} className="absolute bottom-1.5 h-2 min-w-[3px] rounded-sm bg-quiet" style={{ left: percent(k), width: `calc(${percent(1)} - 2px)` }} />
-        ))}
+          <Ready />
+          {approved.map((r) => (
+            <span
+              key={r.first}
+              className="absolute bottom-0 h-1 rounded-sm bg-ink"
+              style={{ left: percent(r.first), width: percent(r.last + 1 - r.first) }}
+              title={`Approved: ${r.first + firstNumber} to ${r.last + firstNumber}`}
+            />
+          ))}
+          {markers.map((m) => (
+            <span
+              key={m.id}
+              className="absolute top-0 h-1.5 min-w-1 rounded-b border-quiet border-x border-b bg-raised"
+              style={{ left: percent(m.range.first), width: percent(m.range.last + 1 - m.range.first) }}
+              title={m.name}
+            />
+          ))}
+          {plate.damage.map(({ frame: f, why }) => (
+            <span
+              key={f}
+              data-damaged={f}
+              className="absolute top-0 h-2 min-w-[3px] bg-doubt"
+              style={{ left: percent(f), width: percent(1) }}
+              title={`${f + firstNumber} ${why}`}
+            />
+          ))}
+          {notes.map((n) => (
+            <span key={n.id} className="absolute top-2.5 size-1 rounded-full bg-ink" style={{ left: percent(n.frame + 0.4) }} title={n.text} />
+          ))}
+          {keys.map((k) => (
+            <span
+              key={k}
+              className="absolute bottom-1.5 h-2 min-w-[3px] rounded-sm bg-quiet"
+              style={{ left: percent(k), width: `calc(${percent(1)} - 2px)` }}
+            />
+          ))}
+        </div>
         <Playhead />
       </div>
     </div>

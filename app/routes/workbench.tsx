@@ -60,6 +60,7 @@ export const loader = ({ params, context }: Route.LoaderArgs) =>
       frames: document.plate.frames,
       rate: document.plate.rate,
       firstNumber: document.plate.firstNumber,
+      hasSound: plate.hasSound,
       damage: shots.probeOf(plate).damage,
     };
     const otherShots = await shots.neighbours(shot.id);

@@ -20,6 +20,7 @@ export interface PlateFacts {
   frames: number;
   rate: { num: number; den: number };
   firstNumber: number;
+  hasSound: boolean;
   /** Frames on which something else is seen than what should be there, and why. */
   damage: readonly { frame: number; why: string }[];
 }

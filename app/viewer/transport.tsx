@@ -1,8 +1,9 @@
 /** Under the picture: stepping, playing, the range, and what could not be shown in time. */
-import { ChevronFirst, ChevronLast, Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward } from 'lucide-react';
+import { AudioLines, ChevronFirst, ChevronLast, Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward, Volume2, VolumeX } from 'lucide-react';
 import { rateText } from '~/core/time/rate.ts';
 import { toTimecode } from '~/core/time/timecode.ts';
 import { useKeyFrames } from '../keys/columns.ts';
+import { setSound, useSound } from '../state/sound.ts';
 import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { IconButton } from '../ui/controls.tsx';
 
@@ -86,6 +87,7 @@ export function Transport() {
           <Repeat />
         </IconButton>
       </span>
+      {plate.hasSound && <SoundSwitches />}
       <span className="w-44 truncate text-right text-quiet text-xs">
         {dropped > 0 ? (
           <span className="text-doubt">{dropped === 1 ? '1 frame not shown in time' : `${dropped} frames not shown in time`}</span>
@@ -113,5 +115,30 @@ function FrameField({ frame, first, frames, onFrame }: { frame: number; first: n
       }}
       className="h-7 w-16 rounded border border-line bg-well px-2 text-right font-mono text-sm hover:border-edge"
     />
+  );
+}
+
+/** When the sound of the plate is heard. */
+function SoundSwitches() {
+  const { playing, stepping } = useSound();
+  return (
+    <>
+      <IconButton
+        label="Sound with the picture"
+        about="The plate’s own, while it plays forwards."
+        pressed={playing}
+        onClick={() => setSound({ playing: !playing })}
+      >
+        {playing ? <Volume2 /> : <VolumeX />}
+      </IconButton>
+      <IconButton
+        label="Sound while stepping"
+        about="What is heard on a frame, whenever it is come to."
+        pressed={stepping}
+        onClick={() => setSound({ stepping: !stepping })}
+      >
+        <AudioLines />
+      </IconButton>
+    </>
   );
 }

@@ -24,6 +24,7 @@ import { beforeTurn } from './stabilised-view.ts';
 import { ToolOptions } from './tool-options.tsx';
 import { usePictures } from './use-pictures.ts';
 import { usePlayer } from './use-player.ts';
+import { useSoundOfPlate } from './use-sound-of-plate.ts';
 import { ViewBar } from './view-bar.tsx';
 import { WaitNote } from './wait-note.tsx';
 
@@ -87,6 +88,7 @@ export function Viewer() {
     subject,
     useShot((s) => s.document.timing),
   );
+  useSoundOfPlate(bench, useShot((s) => s.document.timing) !== null && useView((s) => s.view === 'composed'));
   useStand();
 
   const context = useCallback(
