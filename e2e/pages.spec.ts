@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
 import { ffmpeg } from '../tests/services.ts';
-import { address, drawPolygon, freshShot, goToFrame, matteBytes, settled, temporary, viewer, write, writeOutput } from './workbench.ts';
+import { address, drawBox, drawPolygon, freshShot, goToFrame, matteBytes, settled, temporary, viewer, write, writeOutput } from './workbench.ts';
 
 const TRIANGLE: [number, number][] = [
   [300, 200],
@@ -194,4 +194,40 @@ test('a page opens at its top, and one that is come back to where it was', async
   await page.goBack();
   await expect(heading).toHaveText('Effects and elements');
   await expect(heading).not.toBeInViewport();
+});
+
+test('another take goes under the work: two shots swap their footage, an open page follows, and swapping again takes it back', async ({ page, context }) => {
+  await freshShot(page, 'courier-on-the-quay.mp4', 'A better take');
+  await drawBox(page, 400, 200, 600, 400);
+  const production = page.getByRole('link', { name: 'A better take' });
+  await production.click();
+  await page.getByLabel('Footage files').setInputFiles(path.join('demo', 'clips', 'courier-second-take.mp4'));
+  const shots = page.getByRole('list', { name: 'Shots' });
+  await expect(shots.getByRole('link', { name: 'courier-second-take' })).toBeVisible({ timeout: 60_000 });
+  const open = await context.newPage();
+  await open.goto(await shots.getByRole('link', { name: 'courier-on-the-quay' }).evaluate((a: HTMLAnchorElement) => a.href));
+  await settled(open);
+  await expect(open.getByText('/ 83')).toBeVisible();
+
+  await page.getByRole('button', { name: 'More for courier-on-the-quay' }).click();
+  await page.getByRole('menuitem', { name: 'Swap footage …' }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByRole('button', { name: 'Swap', exact: true })).toBeDisabled();
+  await dialog.getByRole('radio', { name: /courier-second-take/ }).check();
+  await dialog.getByRole('button', { name: 'Swap', exact: true }).click();
+  await expect(shots.getByRole('listitem').filter({ hasText: '1 subject' })).toContainText('courier-second-take.mp4');
+  // The page that was open shows the other take, with what was drawn.
+  await expect(open.getByText('/ 59')).toBeVisible();
+  await expect(open.getByText('Curve 1')).toContainText('4 points, 1 key');
+
+  await page.getByRole('button', { name: 'More for courier-second-take' }).click();
+  await page.getByRole('menuitem', { name: 'Swap footage …' }).click();
+  await page.keyboard.press('Escape');
+  await expect(dialog).toBeHidden();
+  await page.getByRole('button', { name: 'More for courier-second-take' }).click();
+  await page.getByRole('menuitem', { name: 'Swap footage …' }).click();
+  await dialog.getByRole('radio', { name: /courier-on-the-quay/ }).check();
+  await dialog.getByRole('button', { name: 'Swap', exact: true }).click();
+  await expect(shots.getByRole('listitem').filter({ hasText: '1 subject' })).toContainText('courier-on-the-quay.mp4');
+  await expect(open.getByText('/ 83')).toBeVisible();
 });

@@ -33,6 +33,9 @@ const HISTORY = 1000;
 /** Stands for any shot, among events. */
 const ANY = Symbol('any shot');
 
+/** Stands for the footage of a shot, among events. */
+const footageOf = (shotId: string): string => `footage of ${shotId}`;
+
 export class Changes {
   private readonly sequelize: Sequelize;
   private readonly limits: Config['limits'];
@@ -192,6 +195,17 @@ export class Changes {
   subscribe(shotId: string, listener: (change: LoggedChange) => void): () => void {
     this.events.on(shotId, listener);
     return () => this.events.off(shotId, listener);
+  }
+
+  /** Tells the pages of a shot, and those that show it, that it has other footage. */
+  tellFootage(shotId: string): void {
+    this.events.emit(footageOf(shotId));
+    this.events.emit(ANY, shotId);
+  }
+
+  subscribeToFootage(shotId: string, listener: () => void): () => void {
+    this.events.on(footageOf(shotId), listener);
+    return () => this.events.off(footageOf(shotId), listener);
   }
 
   /** Tells of every shot that is changed. */

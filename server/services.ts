@@ -24,6 +24,7 @@ import { Peels } from './peel/peels.ts';
 import { Shots } from './shots.ts';
 import { Snapshots } from './snapshots.ts';
 import { type ServerState, serverState } from './state.ts';
+import { buildFramesAnew, swapFootage } from './swap-footage.ts';
 import { Tracks } from './track/tracks.ts';
 
 export interface Services {
@@ -46,6 +47,10 @@ export interface Services {
   shotForGuide(guideId: string): Promise<{ shotId: string; ready: boolean }>;
   /** Makes a shot that shows others of the production one after the other. */
   joinShots(productionId: string, asked: unknown): Promise<{ shotId: string }>;
+  /** Gives two shots the footage of each other. */
+  swapFootage(shotId: string, otherId: string): Promise<void>;
+  /** Has the frames of a shot's footage made again. */
+  buildFramesAnew(shotId: string): Promise<void>;
   /** The document of a shot as a file. */
   documentFile(shotId: string): Promise<{ text: string; fileName: string }>;
   /** Replaces the document of a shot by one that was sent. */
@@ -106,6 +111,8 @@ export async function openServices(
     recent: (count) => recentShots(peels, count),
     shotForGuide: (guideId) => shotForGuide({ uploads, shots, queue }, guideId),
     joinShots: (productionId, asked) => joinShots({ shots, uploads, queue }, productionId, asked),
+    swapFootage: (shotId, otherId) => swapFootage({ sequelize, shots, changes, queue }, shotId, otherId),
+    buildFramesAnew: (shotId) => buildFramesAnew({ sequelize, shots, changes, queue }, shotId),
     async documentFile(shotId) {
       const { document } = await changes.load(shotId);
       return { text: `${JSON.stringify(writtenDocument(document), null, 2)}\n`, fileName: `${fileStem(document.name)}.mottrel.json` };

@@ -12,6 +12,7 @@ const { loader, action } = resource<Route.LoaderArgs>({
     return answer.events(request, (send) => {
       const leave = [queue.subscribe((job) => send({ job })), health.subscribe((now) => send({ health: now }))];
       if (shotId) leave.push(changes.subscribe(shotId, (change) => send({ change })));
+      if (shotId) leave.push(changes.subscribeToFootage(shotId, () => send({ footage: true })));
       if (shotId) leave.push(changes.subscribeToAll((elsewhere) => elsewhere !== shotId && send({ elsewhere })));
       if (shotId && page) leave.push(changes.attend(shotId, page, (pages) => send({ pages })));
       return () => {

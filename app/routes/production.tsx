@@ -15,6 +15,7 @@ import { PageFrame } from '../ui/page-frame.tsx';
 import { RowMenu } from '../ui/row-menu.tsx';
 import { WorkControls, WorkProgress } from '../ui/running-jobs.tsx';
 import { ShotLink } from '../ui/shot-link.tsx';
+import { SwapFootage } from '../ui/swap-footage.tsx';
 import { useAct } from '../ui/use-act.ts';
 import type { Route } from './+types/production';
 import { orErrorPage, orProblem } from './answer.ts';
@@ -22,6 +23,8 @@ import { orErrorPage, orProblem } from './answer.ts';
 const requestSchema = z.discriminatedUnion('intent', [
   z.object({ intent: z.literal('rename'), id: z.string(), name: z.string() }),
   z.object({ intent: z.enum(['delete', 'restore']), id: z.string() }),
+  z.object({ intent: z.literal('swap'), id: z.string(), other: z.string() }),
+  z.object({ intent: z.literal('build'), id: z.string() }),
   z.object({ intent: z.literal('decide'), id: z.string(), decision: z.enum(['hold', 'black', 'leave-out', 'take']) }),
 ]);
 
@@ -50,6 +53,8 @@ export const action = ({ request, context }: Route.ActionArgs) =>
     const form = requestSchema.parse(Object.fromEntries(await request.formData()));
     if (form.intent === 'rename') await shots.rename(form.id, form.name);
     else if (form.intent === 'decide') await queue.act(await shots.decide(form.id, form.decision), 'resume');
+    else if (form.intent === 'swap') await context.services.swapFootage(form.id, form.other);
+    else if (form.intent === 'build') await context.services.buildFramesAnew(form.id);
     else await shots.setDeleted(form.id, form.intent === 'delete');
     return form.intent;
   });
@@ -58,6 +63,7 @@ export default function ProductionPage({ loaderData }: Route.ComponentProps) {
   const { production, shots, showable } = loaderData;
   const { revalidate } = useRevalidator();
   const [renaming, setRenaming] = useState<{ id: string; name: string } | null>(null);
+  const [swapping, setSwapping] = useState<ShotSummary | null>(null);
   const works = worksOf(Object.values(useJobs(useCallback(() => void revalidate(), [revalidate]))));
   const act = useAct();
   const remove = (shot: ShotSummary) => {
@@ -79,6 +85,8 @@ export default function ProductionPage({ loaderData }: Route.ComponentProps) {
             work={works.find((w) => w.open.some((j) => j.id === shot.jobId))}
             onRename={() => setRenaming({ id: shot.id, name: shot.name })}
             onDelete={() => remove(shot)}
+            onSwap={() => setSwapping(shot)}
+            onBuild={() => act({ intent: 'build', id: shot.id })}
             onDecide={(decision) => act({ intent: 'decide', id: shot.id, decision })}
           />
         ))}
@@ -91,6 +99,15 @@ export default function ProductionPage({ loaderData }: Route.ComponentProps) {
         open={renaming !== null}
         onOpenChange={() => setRenaming(null)}
         onName={(name) => renaming && act({ intent: 'rename', id: renaming.id, name })}
+      />
+      <SwapFootage
+        shot={swapping}
+        shots={shots}
+        onClose={() => setSwapping(null)}
+        onSwap={(other) => {
+          if (swapping) act({ intent: 'swap', id: swapping.id, other: other.id });
+          setSwapping(null);
+        }}
       />
     </PageFrame>
   );
@@ -108,10 +125,12 @@ interface ShotRowProps {
   work?: Work;
   onRename(): void;
   onDelete(): void;
+  onSwap(): void;
+  onBuild(): void;
   onDecide(decision: Decision): void;
 }
 
-function ShotRow({ shot, work, onRename, onDelete, onDecide }: ShotRowProps) {
+function ShotRow({ shot, work, onRename, onDelete, onSwap, onBuild, onDecide }: ShotRowProps) {
   const ready = shot.state === 'ready';
   return (
     <li className="relative flex items-center gap-4 rounded-lg border border-line bg-panel p-2 focus-within:border-ink hover:border-edge">
@@ -185,7 +204,15 @@ function ShotRow({ shot, work, onRename, onDelete, onDecide }: ShotRowProps) {
             <RotateCcw className="size-4" aria-hidden /> Try again
           </Button>
         )}
-        <RowMenu name={shot.name} onRename={onRename} onDelete={onDelete} />
+        <RowMenu
+          name={shot.name}
+          onRename={onRename}
+          onDelete={onDelete}
+          more={[
+            ...(ready && shot.cover === shot.plateId ? [{ label: 'Swap footage …', act: onSwap }] : []),
+            ...(ready ? [{ label: 'Build its frames anew', act: onBuild }] : []),
+          ]}
+        />
       </span>
     </li>
   );

@@ -25,6 +25,8 @@ interface News {
   health?: Health;
   pages?: string[];
   elsewhere?: string;
+  /** The shot has other footage. */
+  footage?: boolean;
 }
 
 const HIDDEN_FOR = 20_000;
@@ -64,8 +66,10 @@ function open(): void {
   };
   source.onmessage = ({ data }) => {
     heardAt = performance.now();
-    const { job, change, health, pages, elsewhere } = JSON.parse(data as string) as News;
+    const { job, change, health, pages, elsewhere, footage } = JSON.parse(data as string) as News;
     if (health) setOutage(health.database ? null : 'database');
+    // All that the page holds is of other pictures now; what was not sent yet is kept.
+    if (footage) window.location.reload();
     for (const l of listeners) {
       if (job) l.onJob?.(job);
       if (change) l.onChange?.(change);
