@@ -10,12 +10,18 @@ After writing, frames are read back and held to what was rendered ([what can be 
 
 const values = (option: OptionDescription): string => (option.kind === 'switch' ? option.says : option.options.map((o) => o.label).join(', '));
 
-export const outputsPage = (): string =>
-  `${INTRO}
-| What | \`--kind\` | Files | Values | Options |
-| ---- | -------- | ----- | ------ | ------- |
-${FORMATS.map(({ label, name, single, colour, options }) => {
-  const own = Object.values(options).map((option) => `${option.label}: ${values(option)}`);
-  return `| ${label} | \`${name}\` | ${single ? 'one movie' : 'one a frame'} | ${colour} | ${own.join('; ')} |`;
-}).join('\n')}
-`;
+/** A table whose columns stand under each other. */
+function table(rows: readonly string[][]): string {
+  const widths = rows[0].map((_, c) => Math.max(...rows.map((row) => row[c].length)));
+  const line = (row: readonly string[]) => `| ${row.map((cell, c) => cell.padEnd(widths[c])).join(' | ')} |`;
+  const [head, ...body] = rows;
+  return [line(head), line(widths.map((width) => '-'.repeat(width))), ...body.map(line)].join('\n');
+}
+
+export const outputsPage = (): string => {
+  const rows = FORMATS.map(({ label, name, single, colour, options }) => {
+    const own = Object.values(options).map((option) => `${option.label}: ${values(option)}`);
+    return [label, `\`${name}\``, single ? 'one movie' : 'one a frame', colour, own.join('; ')];
+  });
+  return `${INTRO}\n${table([['What', '`--kind`', 'Files', 'Values', 'Options'], ...rows])}\n`;
+};

@@ -24,7 +24,7 @@ const report = (error: Error) => toast.error(error.message);
 const deliveryFor = (format: FormatDescription, delivery: Delivery): Delivery => (format.takesNote ? delivery : { ...delivery, note: false });
 
 /** Options and delivery of an output, to be used on other frames and subjects. */
-export function wishOf(format: FormatDescription, { delivery = PLAIN_DELIVERY, ...spec }: OutputSpec): OutputWish {
+function wishOf(format: FormatDescription, { delivery = PLAIN_DELIVERY, ...spec }: OutputSpec): OutputWish {
   const options = Object.fromEntries(Object.keys(format.options).map((id) => [id, spec[id] as string | number | boolean]));
   return { kind: format.id, options, delivery };
 }

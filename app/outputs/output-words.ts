@@ -29,12 +29,12 @@ export const deliveryFault = (delivery: Delivery): string | null => deliverySche
 
 /** Names of the first and the last file, as the server will call them. */
 export function exampleNames(
-  { id, pattern, extension, single }: FormatDescription,
+  { what, pattern, extension, single }: FormatDescription,
   delivery: Delivery,
   { plate, shot, subject, asked }: { plate: PlateFacts; shot: string; subject: string | undefined; asked: FrameRange },
 ): string[] {
   const range = withHandles(asked, delivery.handles, plate.frames);
-  const nameOf = (number?: number) => deliveredFile({ what: id.split('-')[0], pattern, extension }, delivery, { shot, subject, plate, range }, number);
+  const nameOf = (number?: number) => deliveredFile({ what, pattern, extension }, delivery, { shot, subject, plate, range }, number);
   const numberOf = (frame: number) => deliveredNumber(delivery, frame - range.first, range.first + plate.firstNumber);
   return single ? [nameOf()] : [...new Set([range.first, range.last])].map((frame) => nameOf(numberOf(frame)));
 }

@@ -7,7 +7,7 @@ import type { FrameRange } from '../time/ranges.ts';
 export const NAME_WORDS = {
   shot: 'the name of the shot',
   subject: 'the name of the subject',
-  what: 'what it is: matte, cutout, elements, composed',
+  what: 'what it is: matte, mattes, cutout, elements, composed',
   size: 'width and height',
   first: 'the first frame',
   last: 'the last frame',

@@ -55,7 +55,7 @@ const startContentSchema = z.strictObject({
 });
 
 /** Outputs as they are written together, without frames and subject. */
-export const outputsContentSchema = z.strictObject({
+const outputsContentSchema = z.strictObject({
   outputs: z
     .array(
       z.strictObject({

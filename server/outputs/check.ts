@@ -98,7 +98,12 @@ async function* framesRead(task: OutputTask, files: readonly string[], isMovie: 
     return Buffer.concat(parts);
   };
   if (!isMovie) {
-    for (const place of places) yield await read(['-i', path.join(task.directory, files[place])], [], 1);
+    for (const place of places) {
+      const file = ['-i', path.join(task.directory, files[place])];
+      const layers: Buffer[] = [];
+      for (const layer of back.layers ?? [null]) layers.push(await read(layer === null ? file : ['-layer', layer, ...file], [], 1));
+      yield Buffer.concat(layers);
+    }
     return;
   }
   const wanted = places.map((n) => `eq(n\\,${n})`).join('+');

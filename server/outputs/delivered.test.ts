@@ -4,6 +4,7 @@ import { readdir, readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { PLAIN_DELIVERY } from '../../core/document/delivery.ts';
+import type { Edit } from '../../core/document/edits.ts';
 import { newSpline } from '../../core/document/part-kinds/spline.ts';
 import { newPath, newSubject } from '../../core/document/records.ts';
 import { corner } from '../../core/path/path.ts';
@@ -140,5 +141,49 @@ describe('an output', () => {
     await expect(services.outputs.request(services.queue, shotId, { ...matte, delivery: delivered({ note: true }) })).rejects.toThrow(
       'Nothing can be written into "Matte, PNG sequence"',
     );
+  });
+});
+
+describe('the mattes of all subjects', () => {
+  const apply = (id: string, edits: object[]) =>
+    services.changes.apply(shotId, { role: 'do', page: 'p', change: { id, label: 'Example', edits: edits as Edit[] } });
+  const subject = (id: string, name: string, x: number) => {
+    const made = newSubject(id, name);
+    const square = newPath(`${id}q`, 0, [], true);
+    square.shape = { constant: [corner(x, 10), corner(x + 40, 10), corner(x + 40, 50), corner(x, 50)] };
+    made.parts.push(newSpline(`${id}p`, 'Body', [square]));
+    return { kind: 'insert', parent: 'cast', index: 0, record: made };
+  };
+  const frames = { first: 20, last: 22 };
+
+  it('are layers of one EXR, each the same as its matte alone', async () => {
+    await apply('b', [subject('t', 'Tern', 120), subject('u', 'Säule 2', 60)]);
+    const { cast } = (await services.changes.load(shotId)).document;
+    const [[all]] = await write({ kind: 'mattes-exr', numbers: 'float', ...frames });
+    expect(all.checked?.frames).toBe(3);
+    const layers: Record<string, string> = { s: 'saule-2-2', t: 'tern', u: 'saule-2' };
+    for (const { id } of cast) {
+      const [[alone]] = await write({ kind: 'matte-ffv1', subject: id, ...frames });
+      const gray = rawFrames(path.join(alone.folder, alone.files[0]), 'gray16le').subarray(0, WIDTH * HEIGHT * 2);
+      const args = ['-v', 'error', '-layer', layers[id], '-i', path.join(all.folder, all.files[0]), '-f', 'rawvideo', '-pix_fmt', 'grayf32le', '-'];
+      const float = execFileSync('ffmpeg', args, { maxBuffer: 1 << 26 });
+      for (let p = 0; p < WIDTH * HEIGHT; p++) expect(Math.abs(float.readFloatLE(4 * p) - gray.readUInt16LE(2 * p) / 65535)).toBeLessThan(1e-5);
+    }
+  });
+
+  it('are red, green and blue of one picture, and refused where there are more', async () => {
+    const { cast } = (await services.changes.load(shotId)).document;
+    const [[rgb]] = await write({ kind: 'mattes-rgb-png', bits: 16, ...frames });
+    const wide = rawFrames(path.join(rgb.folder, rgb.files[1]), 'rgb48le');
+    for (const [c, { id }] of cast.entries()) {
+      const [[alone]] = await write({ kind: 'matte-png', subject: id, bits: 16, ...frames });
+      const gray = rawFrames(path.join(alone.folder, alone.files[1]), 'gray16le');
+      for (let p = 0; p < WIDTH * HEIGHT; p++) expect(Math.abs(wide.readUInt16LE(6 * p + 2 * c) - gray.readUInt16LE(2 * p))).toBeLessThanOrEqual(1);
+    }
+    await apply('c', [subject('v', 'Lamp', 5)]);
+    await expect(services.outputs.request(services.queue, shotId, { kind: 'mattes-rgb-png', bits: 8, ...frames })).rejects.toThrow('This shot has 4 subjects');
+    await apply('d', [...cast.map(({ id }) => ({ kind: 'remove', id })), { kind: 'remove', id: 'v' }]);
+    for (const kind of ['mattes-exr', 'mattes-rgb-tiff'])
+      await expect(services.outputs.request(services.queue, shotId, { kind, ...frames })).rejects.toThrow('There is no subject in this shot yet');
   });
 });

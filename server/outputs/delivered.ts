@@ -2,7 +2,7 @@
 import { type Delivery, deliveredFile, deliveredNumber, deliveredSize, PLAIN_DELIVERY, withHandles } from '../../core/document/delivery.ts';
 import type { Size } from '../../core/image/picture.ts';
 import type { OutputSpec } from './format.ts';
-import type { OutputSource } from './source.ts';
+import type { AnySource } from './source.ts';
 import type { OutputTask } from './task.ts';
 import { writtenFrames } from './timed.ts';
 
@@ -22,14 +22,14 @@ export function numberOf(task: OutputTask, frame: number): number {
 }
 
 /** The name of the movie, or of the picture of a frame. */
-export function fileNameOf(task: OutputTask, source: Pick<OutputSource, 'id' | 'pattern'>, extension: string, frame?: number): string {
+export function fileNameOf(task: OutputTask, source: Pick<AnySource, 'id' | 'pattern'>, extension: string, frame?: number): string {
   const { document, spec } = task;
   const of = { shot: document.name, subject: document.cast.find((s) => s.id === spec.subject)?.name, plate: document.plate, range: spec };
   return deliveredFile({ what: source.id, pattern: source.pattern, extension }, deliveryOf(spec), of, frame === undefined ? undefined : numberOf(task, frame));
 }
 
 /** The names of the pictures of all frames of an output. */
-export function pictureNames(task: OutputTask, source: OutputSource, extension: string): string[] {
+export function pictureNames(task: OutputTask, source: Pick<AnySource, 'id' | 'pattern'>, extension: string): string[] {
   const { first, last } = writtenFrames(task);
   return Array.from({ length: last - first + 1 }, (_, k) => fileNameOf(task, source, extension, first + k));
 }

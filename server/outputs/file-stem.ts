@@ -4,6 +4,7 @@
 export const fileStem = (text: string): string =>
   text
     .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
     .replace(/[^A-Za-z0-9]+/g, '-')
     .replace(/^-+|-+$/g, '')
     .toLowerCase() || 'shot';

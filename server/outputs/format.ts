@@ -1,7 +1,7 @@
 /** What an output format is: described options and one function that writes it. The schema, the panel and the command line follow the description. */
 import { z } from 'zod';
 import { type Delivery, deliverySchema } from '../../core/document/delivery.ts';
-import { followSchema, idSchema } from '../../core/document/schema.ts';
+import { followSchema, idSchema, type ShotDocument } from '../../core/document/schema.ts';
 import { frameSchema } from '../../core/time/animated.ts';
 import type { FrameRange } from '../../core/time/ranges.ts';
 import type { ReadBack } from './encoding.ts';
@@ -36,6 +36,8 @@ export interface FormatDescription {
   of: 'subject' | 'picture';
   /** Whether it is one file, or one for each frame. */
   single: boolean;
+  /** What is in it, in a word of the names of files. */
+  what: string;
   /** Of its files: their extension, and their name where none is asked for. */
   extension: string;
   pattern: string;
@@ -49,6 +51,8 @@ export interface OutputFormat extends FormatDescription {
   showsPlate: boolean;
   /** What those who read the files have to know of their values. */
   colour: string;
+  /** What is against writing it of a document, in words. */
+  refuses?(document: ShotDocument): string | null;
   /** Of its specs. */
   schema: z.ZodObject;
   /** What writes a range of frames, as far as it is not there; several ranges may be written at a time. */
@@ -86,7 +90,7 @@ export function defineFormat<const O extends Record<string, OptionDescription>>(
     options: O;
     open(task: OutputTask, options: ValuesOf<O>, range: FrameRange): FrameWriter;
     finish(task: OutputTask, options: ValuesOf<O>): Promise<string[]>;
-    readBack(options: ValuesOf<O>): ReadBack;
+    readBack(options: ValuesOf<O>, task: OutputTask): ReadBack;
     expected(task: OutputTask, options: ValuesOf<O>, frame: number, sources: Originals): Promise<Buffer>;
   },
 ): OutputFormat {
@@ -105,7 +109,7 @@ export function defineFormat<const O extends Record<string, OptionDescription>>(
     schema,
     open: (task, range) => format.open(task, options.parse(task.spec) as ValuesOf<O>, range),
     finish: (task) => format.finish(task, options.parse(task.spec) as ValuesOf<O>),
-    readBack: (task) => format.readBack(options.parse(task.spec) as ValuesOf<O>),
+    readBack: (task) => format.readBack(options.parse(task.spec) as ValuesOf<O>, task),
     expected: (task, frame, sources) => format.expected(task, options.parse(task.spec) as ValuesOf<O>, frame, sources),
   };
 }

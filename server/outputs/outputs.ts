@@ -121,6 +121,8 @@ export class Outputs {
       if (spec.last >= frames) throw new Problem('out-of-range', `This shot ends at frame ${frames - 1 + firstNumber}. Choose a range inside it.`, 422);
       if (spec.subject !== undefined && !document.cast.some((s) => s.id === spec.subject))
         throw new Problem('no-subject', 'That subject is no longer in the cast. Choose another.', 422);
+      const refusal = formatOf(spec).refuses?.(document);
+      if (refusal) throw new Problem('not-here', refusal, 422);
       if (deliveryOf(spec).note && !formatOf(spec).takesNote)
         throw new Problem('no-note', `Nothing can be written into "${formatOf(spec).label}": choose a finished picture, or leave the note out.`, 422);
     }

@@ -63,6 +63,8 @@ export async function writeOutput(task: OutputTask, control: OutputControl): Pro
   const { frames } = task.document.plate;
   const outputs = everyOutput(task).map((one) => ({ ...one, spec: specWithHandles(one.spec, frames) }));
   for (const { spec, directory } of outputs) {
+    const refusal = formatOf(spec).refuses?.(task.document);
+    if (refusal) throw new Problem('not-here', refusal, 422);
     if (spec.last >= frames) throw new Problem('out-of-range', `This shot ends at frame ${frames - 1}.`, 422);
     await mkdir(directory, { recursive: true });
   }

@@ -19,6 +19,17 @@ import { grayFloat, planesFloat } from '../pixels.ts';
 import type { OutputSource } from '../source.ts';
 import type { OutputTask } from '../task.ts';
 
+/** Bits of each number. */
+export const NUMBERS = {
+  kind: 'choice',
+  label: 'Numbers',
+  options: [
+    { value: 'half', label: 'Half (16 bit)' },
+    { value: 'float', label: 'Float (32 bit)' },
+  ],
+  start: 'half',
+} as const;
+
 const PIXELS = { gray: 'grayf32le', alpha: 'gbrapf32le', opaque: 'gbrpf32le' } as const;
 
 async function bytesOf(task: OutputTask, source: OutputSource, { light }: Pick<Chosen, 'light'>, frame: number, sources: Originals): Promise<Buffer> {
@@ -90,15 +101,7 @@ export const exr: Encoding = {
   extension: 'exr',
   carries: ['gray', 'alpha', 'opaque'],
   options: (carries) => ({
-    numbers: {
-      kind: 'choice',
-      label: 'Numbers',
-      options: [
-        { value: 'half', label: 'Half (16 bit)' },
-        { value: 'float', label: 'Float (32 bit)' },
-      ],
-      start: 'half',
-    },
+    numbers: NUMBERS,
     ...(carries === 'gray'
       ? {}
       : {

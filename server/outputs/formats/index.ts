@@ -2,8 +2,9 @@
 import { z } from 'zod';
 import { type Encoding, formatFrom } from '../encoding.ts';
 import type { FormatDescription, OutputFormat, OutputSpec } from '../format.ts';
-import { SOURCES } from '../source.ts';
+import { mattes, type OutputSource, SOURCES } from '../source.ts';
 import { exr } from './exr.ts';
+import { exrChannels } from './exr-channels.ts';
 import { ffv1 } from './ffv1.ts';
 import { hevc } from './hevc.ts';
 import { mp4 } from './mp4.ts';
@@ -18,10 +19,14 @@ const ENCODINGS: readonly Encoding[] = [mp4, prores, png, exr, webm, tiff, ffv1,
 /** What each source is written as first. */
 const FIRST: Record<string, string> = { matte: 'png', cutout: 'prores', composed: 'mp4', elements: 'prores' };
 
-export const FORMATS: readonly OutputFormat[] = SOURCES.flatMap((source) => {
-  const own = ENCODINGS.filter((e) => e.carries.includes(source.carries));
+const formatsOf = (source: OutputSource): OutputFormat[] => {
+  const own = ENCODINGS.filter((e) => e.carries.includes(source.carries) && (source.only?.includes(e.id) ?? true));
   return [...own.filter((e) => e.id === FIRST[source.id]), ...own.filter((e) => e.id !== FIRST[source.id])].map((encoding) => formatFrom(source, encoding));
-});
+};
+
+export const FORMATS: readonly OutputFormat[] = SOURCES.flatMap((source) =>
+  source.id === 'mattes-rgb' ? [formatFrom(mattes, exrChannels), ...formatsOf(source)] : formatsOf(source),
+);
 
 export const formatOf = ({ kind }: Pick<OutputSpec, 'kind'>): OutputFormat => FORMATS.find((f) => f.id === kind) as OutputFormat;
 
@@ -29,11 +34,12 @@ const anySpec = z.discriminatedUnion('kind', FORMATS.map((f) => f.schema) as [z.
 
 export const outputSpecSchema = anySpec.refine((s) => s.first <= s.last, { error: 'The last frame comes before the first.' });
 
-export const FORMAT_DESCRIPTIONS: FormatDescription[] = FORMATS.map(({ id, label, name, of, single, extension, pattern, takesNote, options }) => ({
+export const FORMAT_DESCRIPTIONS: FormatDescription[] = FORMATS.map(({ id, label, name, of, what, single, extension, pattern, takesNote, options }) => ({
   id,
   label,
   name,
   of,
+  what,
   single,
   extension,
   pattern,

@@ -1,0 +1,42 @@
+/** OpenEXR with a channel for each of several grays. */
+import path from 'node:path';
+import writeFileAtomic from 'write-file-atomic';
+import { toTimecode } from '../../../core/time/timecode.ts';
+import { fileNameOf, numberOf, pictureNames, writtenSize } from '../delivered.ts';
+import type { EncodingOf } from '../encoding.ts';
+import { exists } from '../exists.ts';
+import { withAttributes } from '../exr-attributes.ts';
+import { exrFile } from '../exr-file.ts';
+import { grayFloat } from '../pixels.ts';
+import { type ChannelSource, channelNames } from '../source.ts';
+import { NUMBERS } from './exr.ts';
+
+/** What luminance alone is called in a layer. */
+const inLayer = (name: string): string => `${name}.Y`;
+
+export const exrChannels: EncodingOf<'channels', ChannelSource> = {
+  id: 'exr',
+  label: 'a channel each, EXR sequence',
+  single: false,
+  extension: 'exr',
+  carries: ['channels'],
+  options: () => ({ numbers: NUMBERS }),
+  colour: () => 'linear coverage, 0 outside, 1 inside; a layer of the name of each subject, its channel Y',
+  open: (task, source, { numbers }) => ({
+    async write(frame, sources) {
+      const file = path.join(task.directory, fileNameOf(task, source, 'exr', frame));
+      if (await exists(file)) return;
+      const channels = (await source.render(task, frame, sources)).map(({ name, gray }) => ({ name: inLayer(name), data: gray.data }));
+      const { rate, firstNumber } = task.document.plate;
+      const facts = { rate, timecode: toTimecode(frame + firstNumber, rate), frame: numberOf(task, frame) };
+      await writeFileAtomic(file, withAttributes(exrFile(writtenSize(task), channels, numbers), facts));
+    },
+    async drop() {},
+  }),
+  finish: async (task, source) => pictureNames(task, source, 'exr'),
+  readBack: (_, { numbers }, { document }) => ({ pixels: 'grayf32le', within: numbers === 'half' ? 0.0005 : 0.000001, layers: channelNames(document) }),
+  expected: async (task, source, _, frame, sources) => {
+    const channels = await source.render(task, frame, sources);
+    return Buffer.concat(channels.map(({ gray }) => grayFloat(gray)));
+  },
+};
