@@ -110,7 +110,10 @@ export function OutputForm({ onAsked }: { onAsked(): void }) {
   };
   const formatOf = (spec: OutputSpec) => formats.find((f) => f.id === spec.kind) ?? formats[0];
   const cannot = busy || wrong !== null || (needsSubject && cast.length === 0);
-  const names = wrong ? [] : exampleNames(format, delivery, { plate, shot: shotName, subject: cast.find((s) => s.id === subject)?.name, asked });
+  const names =
+    wrong || (needsSubject && !subject)
+      ? []
+      : exampleNames(format, delivery, { plate, shot: shotName, subject: cast.find((s) => s.id === subject)?.name, asked });
   const wishes = (list.length > 0 ? list : [specNow()]).map((spec) => wishOf(formatOf(spec), spec));
 
   return (

@@ -27,7 +27,11 @@ export function WrittenOutput({ outputs, job, onChanged }: { outputs: readonly O
           <p className="truncate text-sm" title={format?.label}>
             {several ? `${outputs.length} outputs in one pass` : (format?.label ?? one.spec.kind)}
           </p>
-          {!several && <p className="truncate text-quiet text-xs">{words(one)}</p>}
+          {!several && (
+            <p className="truncate text-quiet text-xs" title={words(one)}>
+              {words(one)}
+            </p>
+          )}
         </div>
         {/* That it is done may be known before what was written is. */}
         {isThere && (

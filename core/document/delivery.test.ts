@@ -13,6 +13,10 @@ describe('names of files', () => {
     expect(deliveredName('{what}', { digits: 4 }, words, 1001)).toBe('matte.1001');
     expect(deliveredName('{what}', { digits: 2 }, words, 1001)).toBe('matte.1001');
   });
+  it('leave the number out where there is one file, with what stands before it', () => {
+    expect(deliveredName('{shot}.{frame}', PLAIN_DELIVERY, words)).toBe('Courier-on-the-quay');
+    expect(deliveredName('{frame}_v2', PLAIN_DELIVERY, words)).toBe('_v2');
+  });
   it('are refused in words where they lead elsewhere or stand for nothing', () => {
     for (const name of ['../x', 'a/b', '.hidden', '{shot}/{what}', '-o x', 'a\\b', 'a\u0000b'])
       expect(deliverySchema.safeParse({ name }).error?.issues[0].message).toMatch(/It names no folder/);
@@ -34,6 +38,16 @@ describe('sizes, handles and numbers', () => {
   it('numbers are those of the plate, or begin where they are asked to', () => {
     expect(deliveredNumber({ start: null }, 3, 1001)).toBe(1004);
     expect(deliveredNumber({ start: 0 }, 3, 1001)).toBe(3);
+  });
+  it.each([
+    [{ size: 5 }, 'Width: a whole number from 16 to 16384.'],
+    [{ size: Number.NaN }, 'Width: a whole number from 16 to 16384.'],
+    [{ size: 'third' }, 'Width: a whole number from 16 to 16384.'],
+    [{ handles: 1.5 }, 'Handles: a whole number from 0 to 10000.'],
+    [{ digits: 0 }, 'Digits: a whole number from 1 to 9.'],
+    [{ start: -1 }, 'First number: a whole number from 0 to 99999999.'],
+  ])('%o is refused in words', (asked, message) => {
+    expect(deliverySchema.safeParse(asked).error?.issues[0].message).toBe(message);
   });
   it('what says nothing is handed over plainly', () => {
     expect(deliverySchema.parse({})).toEqual(PLAIN_DELIVERY);

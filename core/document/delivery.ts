@@ -1,7 +1,12 @@
 /** How an output is handed over: how large, which frames round what is asked for, and the names of its files. */
 import { z } from 'zod';
-import type { Size } from '../image/picture.ts';
 import type { FrameRange } from '../time/ranges.ts';
+
+/** Of a picture, in pixels. */
+interface Size {
+  width: number;
+  height: number;
+}
 
 /** What stands for something in the name of a file. */
 export const NAME_WORDS = {
@@ -33,16 +38,24 @@ const patternSchema = z
 export const WIDTHS = { least: 16, most: 16_384 } as const;
 const EVERY = { handles: 0, size: 'full', name: '', start: null, digits: 4, note: false } as const;
 
+/** A whole number within bounds, refused in words. */
+const whole = (what: string, least: number, most: number) => {
+  const error = `${what}: a whole number from ${least} to ${most}.`;
+  return z.number({ error }).int({ error }).min(least, { error }).max(most, { error });
+};
+const SHARES = ['full', 'half', 'quarter'] as const;
+const width = whole('Width', WIDTHS.least, WIDTHS.most);
+
 export const deliverySchema = z.strictObject({
   /** Frames more at both ends, as far as the shot has them. */
-  handles: z.number().int().min(0).max(10_000).default(EVERY.handles),
+  handles: whole('Handles', 0, 10_000).default(EVERY.handles),
   /** Of the plate, or a width of its own in pixels; the height goes along. */
-  size: z.union([z.enum(['full', 'half', 'quarter']), z.number().int().min(WIDTHS.least).max(WIDTHS.most)]).default(EVERY.size),
+  size: z.union([z.enum(SHARES), width], { error: ({ input }) => width.safeParse(input).error?.issues[0].message }).default(EVERY.size),
   name: patternSchema.default(EVERY.name),
   /** Number of the first picture; null: as the plate numbers its frames. */
-  start: z.number().int().min(0).max(99_999_999).nullable().default(EVERY.start),
+  start: whole('First number', 0, 99_999_999).nullable().default(EVERY.start),
   /** Digits of the numbers of pictures, at least. */
-  digits: z.number().int().min(1).max(9).default(EVERY.digits),
+  digits: whole('Digits', 1, 9).default(EVERY.digits),
   /** Whether the name of the shot, the number of the frame and its time are written into the finished picture. */
   note: z.boolean().default(EVERY.note),
 });
@@ -88,7 +101,8 @@ export function deliveredName(
   number?: number,
 ): string {
   const numbered = number === undefined ? '' : String(number).padStart(digits, '0');
-  const whole = number === undefined || pattern.includes('{frame}') ? pattern : `${pattern}.{frame}`;
+  // A movie has no number, nor what stands before it.
+  const whole = number === undefined ? pattern.replace(/[._ -]*\{frame\}/g, '') : pattern.includes('{frame}') ? pattern : `${pattern}.{frame}`;
   return safe(whole.replace(WORD, (_, word: NameWord) => (word === 'frame' ? numbered : words[word])));
 }
 
