@@ -91,7 +91,7 @@ test('a half-size matte and a noted movie in one pass, kept as a preset, and bot
   await page.getByRole('button', { name: 'Presets of outputs' }).click();
   await page.getByRole('menuitem', { name: 'Hand over', exact: true }).last().click();
   await expect(list.getByRole('listitem')).toHaveCount(2);
-  await list.getByRole('button', { name: 'Write other shots the same way …' }).click();
+  await list.getByRole('button', { name: 'The same of other shots …' }).click();
   await page.getByRole('checkbox', { name: /dune-kite/ }).check();
   await page.getByRole('button', { name: 'Write 1 shot' }).click();
   await expect(page.getByText('1 shot is being written.')).toBeVisible();

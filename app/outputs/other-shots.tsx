@@ -26,7 +26,7 @@ export function OtherShots({ wishes, subjectNames, onClose }: Props) {
           aria-describedby={undefined}
           className="-translate-x-1/2 fixed top-1/4 left-1/2 z-50 w-96 space-y-3 rounded-lg border border-line bg-panel p-5 text-sm shadow-xl"
         >
-          <Dialog.Title className="font-semibold text-base">Write other shots the same way</Dialog.Title>
+          <Dialog.Title className="font-semibold text-base">The same of other shots</Dialog.Title>
           {wishes && <Choice wishes={wishes} subjectNames={subjectNames} onClose={onClose} />}
         </Dialog.Content>
       </Dialog.Portal>

@@ -215,7 +215,7 @@ export function OutputForm({ onAsked }: { onAsked(): void }) {
         {list.length === 0 && otherShots.length > 0 && (
           <div className="px-3 pt-1">
             <Button className="w-full" disabled={wrong !== null} onClick={() => setElsewhere(true)}>
-              Write other shots the same way …
+              The same of other shots …
             </Button>
           </div>
         )}
@@ -255,7 +255,7 @@ export function OutputForm({ onAsked }: { onAsked(): void }) {
           </Button>
           {otherShots.length > 0 && (
             <Button className="mt-1 w-full" onClick={() => setElsewhere(true)}>
-              Write other shots the same way …
+              The same of other shots …
             </Button>
           )}
         </section>
