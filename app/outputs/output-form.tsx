@@ -38,8 +38,8 @@ export function OutputForm({ onAsked }: { onAsked(): void }) {
   const range = useView((s) => s.range);
   // Where something was put together, that is what is wanted first.
   const [kind, setKind] = useState(() => {
-    const of = store.getState().document.lanes.some((l) => l.enabled) ? 'picture' : 'subject';
-    return (formats.find((f) => f.of === of) ?? formats[0]).id;
+    const what = store.getState().document.lanes.some((l) => l.enabled) ? 'composed' : 'matte';
+    return (formats.find((f) => f.what === what) ?? formats[0]).id;
   });
   const format = formats.find((f) => f.id === kind) ?? formats[0];
   const [chosen, setChosen] = useState<string | null>(null);

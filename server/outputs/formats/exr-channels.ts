@@ -16,7 +16,7 @@ const inLayer = (name: string): string => `${name}.Y`;
 
 export const exrChannels: EncodingOf<'channels', ChannelSource> = {
   id: 'exr',
-  label: 'a channel each, EXR sequence',
+  label: 'EXR sequence',
   single: false,
   extension: 'exr',
   carries: ['channels'],
