@@ -88,7 +88,9 @@ export function Viewer() {
     subject,
     useShot((s) => s.document.timing),
   );
-  useSoundOfPlate(bench, useShot((s) => s.document.timing) !== null && useView((s) => s.view === 'composed'));
+  const hasTiming = useShot((s) => s.document.timing !== null);
+  const seesFinished = useView((s) => s.view === 'composed');
+  useSoundOfPlate(bench, hasTiming && seesFinished);
   useStand();
 
   const context = useCallback(

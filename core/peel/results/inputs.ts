@@ -166,7 +166,7 @@ export function stateKeys(inputs: PeelInputs): (anchor: number, frame: number) =
   return (anchor, frame) => ofRange(Math.min(anchor, frame), Math.max(anchor, frame));
 }
 
-function useKeys(inputs: PeelInputs, first: number, last: number, used: Set<string>): void {
+function addKeys(inputs: PeelInputs, first: number, last: number, used: Set<string>): void {
   const anchors = anchorsOf(inputs);
   const [keyOf, stateKeyOf] = [peelKeys(inputs), stateKeys(inputs)];
   for (let frame = first; frame <= last; frame++) {
@@ -181,7 +181,7 @@ function useKeys(inputs: PeelInputs, first: number, last: number, used: Set<stri
 /** All names under which something of these inputs may be kept for the frames of a shot. */
 export function keysInUse(inputs: PeelInputs, frames: number): Set<string> {
   const used = new Set<string>();
-  useKeys(inputs, 0, frames - 1, used);
-  for (const frame of mendsOf(inputs)) useKeys(inputsBefore(inputs, frame), frame, frame, used);
+  addKeys(inputs, 0, frames - 1, used);
+  for (const frame of mendsOf(inputs)) addKeys(inputsBefore(inputs, frame), frame, frame, used);
   return used;
 }
