@@ -84,8 +84,7 @@ const optionOf = (given: unknown, option: OutputFormat['options'][string]): stri
   option.kind === 'switch' ? given === true : option.options.find(({ value }) => String(value) === given)?.value;
 
 /** How it is to be handed over. @throws WrongCall where that cannot be */
-function deliveryOf({ handles, size, name, firstNumber, digits, note }: OutputOptions, format: OutputFormat): Delivery {
-  if (note && !format.takesNote) throw new WrongCall(`Nothing can be written into "${format.label}": leave --note out.`);
+function deliveryOf({ handles, size, name, firstNumber, digits, note }: OutputOptions): Delivery {
   const width = /^\d+$/.test(size) ? Number(size) : size;
   const asked = { handles: Number(handles), size: width, name, start: firstNumber === undefined ? null : Number(firstNumber), digits: Number(digits), note };
   const read = deliverySchema.safeParse(asked);
@@ -98,7 +97,7 @@ function specOf(document: ShotDocument, options: OutputOptions, format: OutputFo
   const frames = framesOf(document, options.frames);
   const own = Object.fromEntries(Object.entries(format.options).map(([id, option]) => [id, optionOf(options[id], option)]));
   const subject = format.of === 'subject' ? { subject: subjectOf(document, options.subject).id } : {};
-  return outputSpecSchema.parse({ kind: format.id, ...subject, ...own, ...frames, delivery: deliveryOf(options, format) });
+  return outputSpecSchema.parse({ kind: format.id, ...subject, ...own, ...frames, delivery: deliveryOf(options) });
 }
 
 export async function outputCommand(options: OutputOptions, command: Command): Promise<void> {

@@ -1,9 +1,16 @@
 /** Outputs handed over as they are wanted: several in one pass, named and sized, kept as a preset, and the same of another shot. */
 import { execFileSync } from 'node:child_process';
 import path from 'node:path';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Locator, type Page, test } from '@playwright/test';
 import { ffmpeg, ffprobe, rawFrames } from '../tests/services.ts';
 import { address, choose, drawBox, freshShot, settled, temporary } from './workbench.ts';
+
+/** Puts text into a field as a hand does: a click, all of it marked, and typed over. */
+async function put(field: Locator, text: string): Promise<void> {
+  await field.click();
+  await field.page().keyboard.press('ControlOrMeta+a');
+  await field.page().keyboard.type(text);
+}
 
 /** A file of what is fetched. */
 async function fetched(page: Page, name: 'Zip' | 'Fetch'): Promise<{ folder: string; files: string[] }> {
@@ -21,11 +28,11 @@ test('a half-size matte and a noted movie in one pass, kept as a preset, and bot
   await drawBox(page, 400, 200, 600, 400);
   await page.getByRole('link', { name: 'Output', exact: true }).click();
   await choose(page, 'What', 'Matte, PNG sequence');
-  await page.getByLabel('First frame', { exact: true }).fill('10');
-  await page.getByLabel('Last frame', { exact: true }).fill('15');
+  await put(page.getByLabel('First frame', { exact: true }), '10');
+  await put(page.getByLabel('Last frame', { exact: true }), '15');
   await page.getByText('Size, handles, names').click();
   await choose(page, 'Size', 'Half, 480×270');
-  await page.getByLabel('Handles').fill('2');
+  await put(page.getByLabel('Handles'), '2');
   await page.getByLabel('File name').click();
   // A name that leads elsewhere is refused while it is typed.
   await page.keyboard.type('../{shot}');
@@ -33,7 +40,7 @@ test('a half-size matte and a noted movie in one pass, kept as a preset, and bot
   await expect(page.getByRole('button', { name: /^Write/ }).first()).toBeDisabled();
   await page.keyboard.press('ControlOrMeta+a');
   await page.keyboard.type('{shot}_{what}_v2');
-  await page.getByLabel('First number').fill('1001');
+  await put(page.getByLabel('First number'), '1001');
   await expect(page.locator('[data-names]')).toHaveText('courier-on-the-quay_matte_v2.1001.png … courier-on-the-quay_matte_v2.1010.png');
   await expect(page.getByRole('button', { name: 'Write 10 frames' })).toBeEnabled();
   await page.getByRole('button', { name: 'Add to the list' }).click();
@@ -50,7 +57,7 @@ test('a half-size matte and a noted movie in one pass, kept as a preset, and bot
 
   await page.getByRole('button', { name: 'Presets of outputs' }).click();
   await page.getByRole('menuitem', { name: 'Save as preset …' }).click();
-  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Hand over');
+  await put(page.getByRole('textbox', { name: 'Name', exact: true }), 'Hand over');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('The preset Hand over is in the library')).toBeVisible();
 
@@ -101,13 +108,27 @@ test('a half-size matte and a noted movie in one pass, kept as a preset, and bot
   await expect(page.getByText('Checked: 60 frames')).toHaveCount(2, { timeout: 120_000 });
 });
 
+test('a list that cannot be written stays as it is, and says why', async ({ page }) => {
+  await freshShot(page, 'dune-kite.mp4', 'Refused list');
+  await page.getByRole('link', { name: 'Output', exact: true }).click();
+  await choose(page, 'What', 'Composed, H.264');
+  await page.getByRole('button', { name: 'Add to the list' }).click();
+  await choose(page, 'What', 'All mattes, EXR sequence');
+  await page.getByRole('button', { name: 'Add to the list' }).click();
+  const list = page.getByRole('region', { name: 'List of outputs' });
+  await list.getByRole('button', { name: 'Write the list' }).click();
+  await expect(page.getByText('There is no subject in this shot yet.')).toBeVisible();
+  await expect(list.getByRole('listitem')).toHaveCount(2);
+  await expect(page.getByText('None yet. Choose what to write above')).toBeVisible();
+});
+
 test('the sound of the plate plays with its picture, jumps with it, is quiet backwards, and is heard on frames that are stepped to', async ({ page }) => {
   const file = path.join(temporary(), 'harbour-bell.mp4');
   const tone = "aevalsrc='if(between(t,2,3),0.8*sin(2*PI*440*t),0)':s=48000:d=6";
   ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=24:d=6', '-f', 'lavfi', '-i', tone, '-pix_fmt', 'yuv420p', '-c:a', 'aac', file);
   await page.goto(address());
   await page.getByRole('button', { name: 'New production' }).click();
-  await page.getByLabel('Name').fill('Bell');
+  await put(page.getByLabel('Name'), 'Bell');
   await page.getByRole('button', { name: 'Make it' }).click();
   await page.getByRole('link', { name: 'Bell', exact: true }).last().click();
   await expect(page.getByRole('heading', { level: 1, name: 'Bell' })).toBeVisible();

@@ -101,6 +101,15 @@ export interface Showable extends JoinedShot {
   subjects: { id: string; name: string }[];
 }
 
+/** What a document says of a plate that is ready. */
+export const plateFacts = (plate: Plate): ShotDocument['plate'] => ({
+  width: plate.width as number,
+  height: plate.height as number,
+  frames: plate.frames as number,
+  rate: { num: plate.rateNum as number, den: plate.rateDen as number },
+  firstNumber: plate.firstNumber,
+});
+
 export class Shots {
   private readonly sequelize: Sequelize;
   private readonly config: Config;
@@ -349,14 +358,7 @@ export class Shots {
         { transaction },
       );
       if (shot.document === null) {
-        const document = newDocument(shot.name, {
-          width: result.width,
-          height: result.height,
-          frames: result.frames,
-          rate: probe.rate,
-          firstNumber: plate.firstNumber,
-        });
-        await shot.update({ document: JSON.stringify(document) }, { transaction });
+        await shot.update({ document: JSON.stringify(newDocument(shot.name, plateFacts(plate))) }, { transaction });
       }
     });
   }

@@ -1,7 +1,6 @@
-/** Other footage under the work of a shot: two shots swap theirs, so that nothing is lost and doing it again takes it back. */
+/** Other footage under the work of a shot: two shots swap theirs, so that nothing is lost and doing it again takes it back; or its frames are made again. */
 import { rm } from 'node:fs/promises';
 import type { Sequelize } from 'sequelize';
-import type { Rate } from '../core/time/rate.ts';
 import type { Changes } from './changes.ts';
 import { Job, type Plate, Shot } from './db/models.ts';
 import { storedDocument } from './documents.ts';
@@ -9,7 +8,7 @@ import { closeStoresOf } from './footage/frame-store.ts';
 import { soundDirectory } from './footage/sound.ts';
 import type { JobQueue } from './jobs/queue.ts';
 import { notFound, Problem } from './problem.ts';
-import type { Shots } from './shots.ts';
+import { plateFacts, type Shots } from './shots.ts';
 
 interface Works {
   sequelize: Sequelize;
@@ -23,15 +22,6 @@ async function mustBeQuiet(queue: JobQueue, shotId: string, name: string): Promi
   const [open] = await queue.list({ shotId, open: true });
   if (open) throw new Problem('busy', `Something still works on "${name}" (${open.doing.toLowerCase()}). Wait until it is done, or cancel it first.`, 409);
 }
-
-/** What a document says of the plate that it is for. */
-const factsOf = (plate: Plate) => ({
-  width: plate.width as number,
-  height: plate.height as number,
-  frames: plate.frames as number,
-  rate: { num: plate.rateNum, den: plate.rateDen } as Rate,
-  firstNumber: plate.firstNumber,
-});
 
 /** Gives each of two shots the footage of the other; what was made in them stays. @throws Problem in words where that cannot be */
 export async function swapFootage({ sequelize, shots, changes, queue }: Works, shotId: string, otherId: string): Promise<void> {
@@ -62,7 +52,7 @@ export async function swapFootage({ sequelize, shots, changes, queue }: Works, s
       [other, one],
     ] as const) {
       const document = storedDocument(shot.document as string);
-      await shot.update({ plateId: plate.id, document: JSON.stringify({ ...document, plate: factsOf(plate) }), updatedAt: new Date() }, { transaction });
+      await shot.update({ plateId: plate.id, document: JSON.stringify({ ...document, plate: plateFacts(plate) }), updatedAt: new Date() }, { transaction });
     }
   });
   for (const id of [shotId, otherId]) changes.tellFootage(id);

@@ -1,5 +1,4 @@
 /** Copies of what is in lanes: to another subject of this shot, or to other shots of the production, as many as are chosen. */
-import { Dialog } from 'radix-ui';
 import { useId, useState } from 'react';
 import { toast } from 'sonner';
 import type { Edit } from '~/core/document/edits.ts';
@@ -10,6 +9,7 @@ import { send } from '../state/send.ts';
 import { useShot, useShotStore } from '../state/shot-context.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
+import { DialogBox } from '../ui/dialog-box.tsx';
 
 export interface ToCopy {
   /** In words: "Title 1", "what is behind Courier". */
@@ -27,18 +27,9 @@ function insertEdits(document: ShotDocument, items: readonly LaneItem[], subject
 
 export function CopyItems({ copy, onClose }: { copy: ToCopy | null; onClose(): void }) {
   return (
-    <Dialog.Root open={copy !== null} onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="-translate-x-1/2 fixed top-1/4 left-1/2 z-50 w-96 space-y-3 rounded-lg border border-line bg-panel p-5 text-sm shadow-xl"
-        >
-          <Dialog.Title className="font-semibold text-base">Copy {copy?.what}</Dialog.Title>
-          {copy && <Targets copy={copy} onClose={onClose} />}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <DialogBox title={`Copy ${copy?.what}`} open={copy !== null} onClose={onClose}>
+      {copy && <Targets copy={copy} onClose={onClose} />}
+    </DialogBox>
   );
 }
 

@@ -1,46 +1,44 @@
 /** How an output is handed over: size, handles, names, and a note in the picture. */
 import { type ReactNode, useId } from 'react';
-import { type Delivery, deliveredSize, NAME_WORDS, WIDTHS } from '~/core/document/delivery.ts';
+import { BOUNDS, type Delivery, deliveredSize, NAME_WORDS, SHARES } from '~/core/document/delivery.ts';
 import type { FormatDescription } from '~/server/outputs/format.ts';
 import { ChoiceSetting, SwitchSetting } from '../settings/fields.tsx';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { TEXT_FIELD } from '../ui/controls.tsx';
 
-const SIZES = ['full', 'half', 'quarter'] as const;
 const SIZE_WORDS = { full: 'Full', half: 'Half', quarter: 'A quarter' };
 
 export function DeliveryFields({ format, delivery, onDelivery }: { format: FormatDescription; delivery: Delivery; onDelivery(delivery: Delivery): void }) {
   const { plate } = useWorkbench();
   const set = (some: Partial<Delivery>) => onDelivery({ ...delivery, ...some });
-  const sizes = SIZES.map((size) => {
+  const sizes = SHARES.map((size) => {
     const { width, height } = deliveredSize({ size }, plate);
     return { id: size as string, label: `${SIZE_WORDS[size]}, ${width}×${height}` };
   });
-  const isOwn = typeof delivery.size === 'number';
   const own = deliveredSize(delivery, plate);
   return (
     <>
       <ChoiceSetting
         label="Size"
-        value={isOwn ? 'own' : String(delivery.size)}
+        value={typeof delivery.size === 'number' ? 'own' : delivery.size}
         options={[...sizes, { id: 'own', label: 'Own width' }]}
-        onChange={(id) => set({ size: SIZES.find((s) => s === id) ?? plate.width })}
+        onChange={(id) => set({ size: SHARES.find((s) => s === id) ?? plate.width })}
       />
       {typeof delivery.size === 'number' && (
-        <NumberRow label="Width" value={delivery.size} from={WIDTHS.least} to={WIDTHS.most} onValue={(size) => set({ size: size ?? plate.width })}>
+        <NumberRow label="Width" value={delivery.size} bounds={BOUNDS.width} onValue={(size) => set({ size: size ?? plate.width })}>
           {Number.isFinite(own.height) ? `× ${own.height} px` : ''}
         </NumberRow>
       )}
-      <NumberRow label="Handles" value={delivery.handles} from={0} to={10_000} onValue={(handles) => set({ handles: handles ?? 0 })}>
+      <NumberRow label="Handles" value={delivery.handles} bounds={BOUNDS.handles} onValue={(handles) => set({ handles: handles ?? 0 })}>
         frames more at both ends
       </NumberRow>
       <NameRow name={delivery.name} pattern={format.pattern} onName={(name) => set({ name })} />
       {!format.single && (
         <>
-          <NumberRow label="First number" value={delivery.start} from={0} to={99_999_999} empty="plate’s" onValue={(start) => set({ start })}>
+          <NumberRow label="First number" value={delivery.start} bounds={BOUNDS.start} empty="plate’s" onValue={(start) => set({ start })}>
             of the pictures
           </NumberRow>
-          <NumberRow label="Digits" value={delivery.digits} from={1} to={9} onValue={(digits) => set({ digits: digits ?? 4 })}>
+          <NumberRow label="Digits" value={delivery.digits} bounds={BOUNDS.digits} onValue={(digits) => set({ digits: digits ?? 4 })}>
             of the numbers
           </NumberRow>
         </>
@@ -57,16 +55,14 @@ export function DeliveryFields({ format, delivery, onDelivery }: { format: Forma
 function NumberRow({
   label,
   value,
-  from,
-  to,
+  bounds,
   empty,
   onValue,
   children,
 }: {
   label: string;
   value: number | null;
-  from: number;
-  to: number;
+  bounds: { least: number; most: number };
   /** What is there where no number is. */
   empty?: string;
   onValue(value: number | null): void;
@@ -81,8 +77,8 @@ function NumberRow({
       <input
         id={id}
         type="number"
-        min={from}
-        max={to}
+        min={bounds.least}
+        max={bounds.most}
         step={1}
         placeholder={empty}
         required={empty === undefined}

@@ -1,5 +1,4 @@
 /** The same outputs of other shots of the production. */
-import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { OutputWish } from '~/core/document/library.ts';
@@ -8,6 +7,7 @@ import type { Showable } from '~/server/shots.ts';
 import { send } from '../state/send.ts';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { Button } from '../ui/controls.tsx';
+import { DialogBox } from '../ui/dialog-box.tsx';
 
 interface Props {
   /** Null: closed. */
@@ -19,18 +19,9 @@ interface Props {
 
 export function OtherShots({ wishes, subjectNames, onClose }: Props) {
   return (
-    <Dialog.Root open={wishes !== null} onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="-translate-x-1/2 fixed top-1/4 left-1/2 z-50 w-96 space-y-3 rounded-lg border border-line bg-panel p-5 text-sm shadow-xl"
-        >
-          <Dialog.Title className="font-semibold text-base">The same of other shots</Dialog.Title>
-          {wishes && <Choice wishes={wishes} subjectNames={subjectNames} onClose={onClose} />}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <DialogBox title="The same of other shots" open={wishes !== null} onClose={onClose}>
+      {wishes && <Choice wishes={wishes} subjectNames={subjectNames} onClose={onClose} />}
+    </DialogBox>
   );
 }
 

@@ -1,5 +1,5 @@
 /** Choosing what to write: one output, or several that are written in one pass, of this shot and of others. */
-import { ChevronRight, ListPlus, X } from 'lucide-react';
+import { ChevronRight, ListPlus } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { timeMap } from '~/core/compose/timing.ts';
@@ -15,10 +15,10 @@ import { useView, useWorkbench } from '../state/workbench-context.tsx';
 import { Button, EmptyNote, IconButton, PanelTitle, TEXT_FIELD } from '../ui/controls.tsx';
 import { DeliveryFields } from './delivery-fields.tsx';
 import { OtherShots } from './other-shots.tsx';
-import { deliveryFault, deliveryWords, exampleNames, optionWords } from './output-words.ts';
+import { OutputList } from './output-list.tsx';
+import { deliveryFault, deliveryWords, exampleNames } from './output-words.ts';
 
 const FREE = 'as-filmed';
-const report = (error: Error) => toast.error(error.message);
 
 /** What a kind of output can be given. */
 const deliveryFor = (format: FormatDescription, delivery: Delivery): Delivery => (format.takesNote ? delivery : { ...delivery, note: false });
@@ -86,13 +86,16 @@ export function OutputForm({ onAsked }: { onAsked(): void }) {
     const options = Object.fromEntries(Object.entries(format.options).map(([id, option]) => [id, chosenOf(id, option)]));
     return { kind: format.id, ...(needsSubject ? { subject } : {}), ...options, ...asked, hold, delivery: deliveryFor(format, delivery) };
   };
-  const write = async (outputs: OutputSpec[]) => {
+  /** Gives whether they are being written now. */
+  const write = async (outputs: OutputSpec[]): Promise<boolean> => {
     setBusy(true);
     try {
       await send(`/shots/${store.getState().shotId}/outputs`, { body: { outputs } });
       onAsked();
+      return true;
     } catch (error) {
-      report(error as Error);
+      toast.error((error as Error).message);
+      return false;
     } finally {
       setBusy(false);
     }
@@ -116,6 +119,11 @@ export function OutputForm({ onAsked }: { onAsked(): void }) {
       : exampleNames(format, delivery, { plate, shot: shotName, subject: cast.find((s) => s.id === subject)?.name, asked });
   const wishes = (list.length > 0 ? list : [specNow()]).map((spec) => wishOf(formatOf(spec), spec));
 
+  const sameOfOthers = otherShots.length > 0 && (
+    <Button className="mt-1 w-full" disabled={list.length === 0 && wrong !== null} onClick={() => setElsewhere(true)}>
+      The same of other shots …
+    </Button>
+  );
   return (
     <>
       <PanelTitle
@@ -212,53 +220,12 @@ export function OutputForm({ onAsked }: { onAsked(): void }) {
             <ListPlus />
           </IconButton>
         </div>
-        {list.length === 0 && otherShots.length > 0 && (
-          <div className="px-3 pt-1">
-            <Button className="w-full" disabled={wrong !== null} onClick={() => setElsewhere(true)}>
-              The same of other shots …
-            </Button>
-          </div>
-        )}
+        {list.length === 0 && <div className="px-3">{sameOfOthers}</div>}
       </form>
       {list.length > 0 && (
-        <section aria-label="List of outputs" className="border-line border-t px-3 py-2">
-          <h3 className="pb-1 font-semibold text-xs">In one pass</h3>
-          <ul>
-            {list.map((spec, i) => (
-              // Two of them may be the same.
-              <li key={i} className="flex items-center gap-1 text-sm">
-                <p className="min-w-0 flex-1 truncate">
-                  {formatOf(spec).label}{' '}
-                  <span className="text-quiet text-xs">
-                    {[
-                      `${spec.first + plate.firstNumber}–${spec.last + plate.firstNumber}`,
-                      cast.find((s) => s.id === spec.subject)?.name,
-                      ...optionWords(formatOf(spec), spec),
-                      ...deliveryWords(spec.delivery, plate),
-                    ]
-                      .filter(Boolean)
-                      .join(', ')}
-                  </span>
-                </p>
-                <IconButton
-                  label={`Take ${formatOf(spec).label} off the list`}
-                  about="Nothing that was written goes away."
-                  onClick={() => setList((all) => all.filter((_, k) => k !== i))}
-                >
-                  <X />
-                </IconButton>
-              </li>
-            ))}
-          </ul>
-          <Button tone="strong" className="mt-1 w-full" disabled={busy} onClick={() => void write(list).then(() => setList([]))}>
-            Write the list
-          </Button>
-          {otherShots.length > 0 && (
-            <Button className="mt-1 w-full" onClick={() => setElsewhere(true)}>
-              The same of other shots …
-            </Button>
-          )}
-        </section>
+        <OutputList list={list} busy={busy} onList={setList} onWrite={() => void write(list).then((asked) => asked && setList([]))}>
+          {sameOfOthers}
+        </OutputList>
       )}
       <OtherShots
         wishes={elsewhere ? wishes : null}

@@ -5,7 +5,7 @@ import type { FormatDescription, OutputSpec } from '~/server/outputs/format.ts';
 import type { PlateFacts } from '../state/workbench-context.tsx';
 
 /** What was chosen in a format, in words. */
-export const optionWords = (format: FormatDescription | undefined, spec: OutputSpec): string[] =>
+const optionWords = (format: FormatDescription | undefined, spec: OutputSpec): string[] =>
   Object.entries(format?.options ?? {}).flatMap(([id, option]) => {
     const label = option.kind === 'choice' && option.options.find((o) => o.value === spec[id])?.label;
     return label ? [label.toLowerCase()] : [];
@@ -23,6 +23,18 @@ export function deliveryWords(delivery: Delivery | undefined, plate: PlateFacts)
     ...(note ? ['with a note'] : []),
   ];
 }
+
+/** An output in one line: which frames, of whom, and how. */
+export const specWords = (spec: OutputSpec, format: FormatDescription | undefined, plate: PlateFacts, subjectName: string | null | undefined): string =>
+  [
+    `${spec.first + plate.firstNumber}–${spec.last + plate.firstNumber}`,
+    ...optionWords(format, spec),
+    ...deliveryWords(spec.delivery, plate),
+    subjectName,
+    spec.hold ? 'held still' : null,
+  ]
+    .filter(Boolean)
+    .join(', ');
 
 /** What is wrong with a delivery; null: nothing. */
 export const deliveryFault = (delivery: Delivery): string | null => deliverySchema.safeParse(delivery).error?.issues[0].message ?? null;

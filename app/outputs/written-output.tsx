@@ -6,7 +6,7 @@ import { actOnJob, worksOf } from '../state/jobs.ts';
 import { useWorkbench } from '../state/workbench-context.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { WorkControls, WorkProgress } from '../ui/running-jobs.tsx';
-import { deliveryWords, optionWords } from './output-words.ts';
+import { specWords } from './output-words.ts';
 
 const report = (error: Error) => toast.error(error.message);
 
@@ -76,22 +76,15 @@ export function WrittenOutput({ outputs, job, onChanged }: { outputs: readonly O
   );
 }
 
-/** In one line: which frames, and how. */
 function useWordsOf(): (output: OutputSummary) => string {
   const { plate, formats } = useWorkbench();
   return ({ spec, subjectName }) =>
-    [
-      `${spec.first + plate.firstNumber}–${spec.last + plate.firstNumber}`,
-      ...optionWords(
-        formats.find((f) => f.id === spec.kind),
-        spec,
-      ),
-      ...deliveryWords(spec.delivery, plate),
+    specWords(
+      spec,
+      formats.find((f) => f.id === spec.kind),
+      plate,
       subjectName,
-      spec.hold ? 'held still' : null,
-    ]
-      .filter(Boolean)
-      .join(', ');
+    );
 }
 
 const Sidecar = ({ jobId, output: { part } }: { jobId: string; output: OutputSummary }) => (

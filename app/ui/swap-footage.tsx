@@ -1,8 +1,8 @@
 /** Choosing the shot whose footage goes under the work of another. */
-import { Dialog } from 'radix-ui';
 import { useId, useState } from 'react';
 import type { ShotSummary } from '~/server/shots.ts';
 import { Button } from './controls.tsx';
+import { DialogBox } from './dialog-box.tsx';
 
 /** Shots that can swap their footage with `shot`: of the same size, with a picture of their own. */
 const partnersOf = (shot: ShotSummary, shots: readonly ShotSummary[]): ShotSummary[] =>
@@ -21,18 +21,9 @@ export function SwapFootage({
   onSwap(other: ShotSummary): void;
 }) {
   return (
-    <Dialog.Root open={shot !== null} onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="-translate-x-1/2 fixed top-1/4 left-1/2 z-50 w-[28rem] space-y-3 rounded-lg border border-line bg-panel p-5 text-sm shadow-xl"
-        >
-          <Dialog.Title className="font-semibold text-base">Swap the footage of {shot?.name}</Dialog.Title>
-          {shot && <Choice shot={shot} partners={partnersOf(shot, shots)} onClose={onClose} onSwap={onSwap} />}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <DialogBox title={`Swap the footage of ${shot?.name}`} open={shot !== null} width="w-[28rem]" onClose={onClose}>
+      {shot && <Choice shot={shot} partners={partnersOf(shot, shots)} onClose={onClose} onSwap={onSwap} />}
+    </DialogBox>
   );
 }
 

@@ -34,28 +34,34 @@ const patternSchema = z
   })
   .refine((name) => [...name.matchAll(WORD)].every(([, word]) => word in NAME_WORDS), { error: `Only these words stand for something: ${listed}.` });
 
-/** Widths that can be asked for, in pixels. */
-export const WIDTHS = { least: 16, most: 16_384 } as const;
+/** What numbers can be asked for: widths in pixels, frames, numbers of pictures and their digits. */
+export const BOUNDS = {
+  width: { least: 16, most: 16_384 },
+  handles: { least: 0, most: 10_000 },
+  start: { least: 0, most: 99_999_999 },
+  digits: { least: 1, most: 9 },
+} as const;
 const EVERY = { handles: 0, size: 'full', name: '', start: null, digits: 4, note: false } as const;
 
 /** A whole number within bounds, refused in words. */
-const whole = (what: string, least: number, most: number) => {
+const whole = (what: string, { least, most }: { least: number; most: number }) => {
   const error = `${what}: a whole number from ${least} to ${most}.`;
   return z.number({ error }).int({ error }).min(least, { error }).max(most, { error });
 };
-const SHARES = ['full', 'half', 'quarter'] as const;
-const width = whole('Width', WIDTHS.least, WIDTHS.most);
+/** Sizes by what they are of the plate's. */
+export const SHARES = ['full', 'half', 'quarter'] as const;
+const width = whole('Width', BOUNDS.width);
 
 export const deliverySchema = z.strictObject({
   /** Frames more at both ends, as far as the shot has them. */
-  handles: whole('Handles', 0, 10_000).default(EVERY.handles),
+  handles: whole('Handles', BOUNDS.handles).default(EVERY.handles),
   /** Of the plate, or a width of its own in pixels; the height goes along. */
   size: z.union([z.enum(SHARES), width], { error: ({ input }) => width.safeParse(input).error?.issues[0].message }).default(EVERY.size),
   name: patternSchema.default(EVERY.name),
   /** Number of the first picture; null: as the plate numbers its frames. */
-  start: whole('First number', 0, 99_999_999).nullable().default(EVERY.start),
+  start: whole('First number', BOUNDS.start).nullable().default(EVERY.start),
   /** Digits of the numbers of pictures, at least. */
-  digits: whole('Digits', 1, 9).default(EVERY.digits),
+  digits: whole('Digits', BOUNDS.digits).default(EVERY.digits),
   /** Whether the name of the shot, the number of the frame and its time are written into the finished picture. */
   note: z.boolean().default(EVERY.note),
 });

@@ -1,18 +1,9 @@
 /** A title: lines of text. */
 import type { Descriptions, ValuesOf } from '../effects/settings.ts';
 import { multiply, scaling, translation } from '../math/homography.ts';
-import { type Letters, type Sources, WEIGHTS } from '../matte/sources.ts';
-import { flatten } from '../path/path.ts';
-import { warpedShape } from '../path/warped.ts';
+import { type Sources, WEIGHTS } from '../matte/sources.ts';
 import { definePlaced } from './element.ts';
-import { fillOver } from './paint.ts';
-
-interface Line {
-  letters: Letters;
-  /** Where each letter stands, and how wide the line is; sizes of the type. */
-  starts: number[];
-  width: number;
-}
+import { fillLine, type Line, lineOf } from './letters.ts';
 
 /** From the top of a line to its baseline, in sizes of the type: where capitals begin. */
 const RISE = 0.72;
@@ -67,18 +58,7 @@ type V = ValuesOf<typeof SETTINGS>;
 async function typeset(words: string, values: V, sources: Pick<Sources, 'letters'>): Promise<Line[]> {
   const spacing = values.spacing / 100;
   const weight = values.weight;
-  return Promise.all(
-    words.split('\n').map(async (text) => {
-      const letters = await sources.letters(text, weight);
-      const starts: number[] = [];
-      let width = 0;
-      letters.advances.forEach((advance, i) => {
-        starts.push(width);
-        width += advance + (i < letters.advances.length - 1 ? spacing : 0);
-      });
-      return { letters, starts, width: Math.max(0, width) };
-    }),
-  );
+  return Promise.all(words.split('\n').map(async (text) => lineOf(await sources.letters(text, weight), spacing)));
 }
 
 /** From line to line, sizes of the type. */
@@ -113,16 +93,7 @@ export const titleElement = definePlaced({
       const room = width - line.width;
       const left = (align === 'left' ? 0 : align === 'right' ? room : room / 2) - width / 2;
       const baseline = RISE + i * leading(values) - height / 2;
-      line.letters.shapes.forEach((shapes, k) => {
-        const standing = multiply(motion, multiply(scaling(size, size), translation(left + line.starts[k], baseline)));
-        // Each letter by itself, so that letters that overlap do not cut one another out.
-        if (shapes.length > 0)
-          fillOver(
-            layer,
-            shapes.map((shape) => flatten(warpedShape(shape, standing))),
-            colour,
-          );
-      });
+      fillLine(layer, line, multiply(motion, multiply(scaling(size, size), translation(left, baseline))), colour);
     });
   },
 });

@@ -1,9 +1,10 @@
 /** The sound of footage, to be played with its picture, and how loud it is over time. Made when somebody first asks for it. */
-import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
+import { mkdir, rename, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { framesPerSecond } from '../../core/time/rate.ts';
 import { InTurn } from '../in-turn.ts';
 import { Problem } from '../problem.ts';
+import { exists } from './exists.ts';
 import { firstFault, readRaw, run } from './ffmpeg.ts';
 import type { Probe } from './probe.ts';
 import { inputArguments } from './read-plate.ts';
@@ -19,18 +20,13 @@ interface OfPlate {
 }
 
 const making = new InTurn();
-const isThere = (file: string): Promise<boolean> =>
-  stat(file).then(
-    (info) => info.isFile(),
-    () => false,
-  );
 
 /** Makes a file once, however many ask for it. */
 async function once({ plateDir, probe }: OfPlate, name: string, make: (file: string) => Promise<void>): Promise<string> {
   if (!probe.hasSound) throw new Problem('no-sound', 'This footage has no sound.', 404);
   const file = path.join(soundDirectory(plateDir), name);
   await making.do(file, async () => {
-    if (await isThere(file)) return;
+    if (await exists(file)) return;
     await mkdir(path.dirname(file), { recursive: true });
     await make(`${file}.part`);
     await rename(`${file}.part`, file);

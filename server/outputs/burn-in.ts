@@ -1,9 +1,7 @@
 /** What a picture is, written into its lower edge: the shot, the number of the frame and its time. */
-import { fillOver } from '../../core/elements/paint.ts';
+import { fillLine, lineOf } from '../../core/elements/letters.ts';
 import type { Rgba } from '../../core/image/picture.ts';
 import { multiply, scaling, translation } from '../../core/math/homography.ts';
-import { flatten } from '../../core/path/path.ts';
-import { warpedShape } from '../../core/path/warped.ts';
 import { toTimecode } from '../../core/time/timecode.ts';
 import type { OutputTask } from './task.ts';
 import { letters } from './titles.ts';
@@ -21,20 +19,10 @@ export async function burnIn(picture: Rgba, { document }: Pick<OutputTask, 'docu
   const size = Math.max(8, height * TYPE);
   for (let i = Math.floor(height - size * BAND) * width * 4; i < data.length; i++) if (i % 4 < 3) data[i] *= SHADE;
   const baseline = height - size * 0.6;
-  const line = async (text: string, placed: (wide: number) => number) => {
-    const { shapes, advances } = await letters(text, 'regular');
-    let x = placed(advances.reduce((a, b) => a + b, 0) * size);
-    shapes.forEach((shape, i) => {
-      const standing = multiply(translation(x, baseline), scaling(size, size));
-      if (shape.length > 0)
-        fillOver(
-          picture,
-          shape.map((part) => flatten(warpedShape(part, standing))),
-          INK,
-        );
-      x += advances[i] * size;
-    });
+  const write = async (text: string, placed: (wide: number) => number) => {
+    const line = lineOf(await letters(text, 'regular'));
+    fillLine(picture, line, multiply(translation(placed(line.width * size), baseline), scaling(size, size)), INK);
   };
-  await line(document.name, () => size);
-  await line(`${toTimecode(frame + document.plate.firstNumber, document.plate.rate)}   ${number}`, (wide) => width - wide - size);
+  await write(document.name, () => size);
+  await write(`${toTimecode(frame + document.plate.firstNumber, document.plate.rate)}   ${number}`, (wide) => width - wide - size);
 }

@@ -9,6 +9,9 @@ import { newSpline } from '../../core/document/part-kinds/spline.ts';
 import { newPath, newSubject } from '../../core/document/records.ts';
 import { corner } from '../../core/path/path.ts';
 import { bringIn, ended, ffmpeg, ffprobe, openTestServices, rawFrames, type TestServices } from '../../tests/services.ts';
+import { outputSpecSchema } from './formats/index.ts';
+import { materialWith } from './shown-shots.ts';
+import { writeOutput } from './write-output.ts';
 
 let services: TestServices;
 let shotId: string;
@@ -72,6 +75,12 @@ describe('outputs of one pass', () => {
     await expect(ask([matte, { ...composed, last: 60 }])).rejects.toThrow('This shot ends at frame 59.');
     await expect(ask(Array.from({ length: 21 }, () => matte))).rejects.toThrow('Twenty outputs at most');
   });
+});
+
+it('beyond the end of the shot is refused, and not cut down to what there is', async () => {
+  const { document } = await services.changes.load(shotId);
+  const task = { ...(await materialWith(shotId, document, {}, services)), spec: outputSpecSchema.parse({ ...matte, last: 75 }), directory: services.dir };
+  await expect(writeOutput(task, { onProgress: () => {} })).rejects.toThrow('This shot ends at frame 59.');
 });
 
 describe('an output', () => {

@@ -1,5 +1,8 @@
-/** Standard attributes in the header of an OpenEXR file that an encoder left out: they go before its end, and what it says of places moves along. */
+/** Attributes in the header of an OpenEXR file. Standard ones that an encoder left out go before its end, and what it says of places moves along. */
 import type { Rate } from '../../core/time/rate.ts';
+import { toTimecode } from '../../core/time/timecode.ts';
+import { numberOf } from './delivered.ts';
+import type { OutputTask } from './task.ts';
 
 export interface FrameFacts {
   rate: Rate;
@@ -9,13 +12,19 @@ export interface FrameFacts {
   frame: number;
 }
 
-function attribute(name: string, type: string, value: Buffer): Buffer {
+/** What is known of a written frame. */
+export function factsOf(task: OutputTask, frame: number): FrameFacts {
+  const { rate, firstNumber } = task.document.plate;
+  return { rate, timecode: toTimecode(frame + firstNumber, rate), frame: numberOf(task, frame) };
+}
+
+export function attribute(name: string, type: string, value: Buffer): Buffer {
   const size = Buffer.alloc(4);
   size.writeInt32LE(value.length);
   return Buffer.concat([Buffer.from(`${name}\0${type}\0`, 'latin1'), size, value]);
 }
 
-const ints = (...values: number[]): Buffer => {
+export const ints = (...values: number[]): Buffer => {
   const out = Buffer.alloc(4 * values.length);
   for (const [i, v] of values.entries()) out.writeUInt32LE(v, 4 * i);
   return out;
@@ -48,13 +57,17 @@ function headerEnd(bytes: Buffer): { end: number; blocks: number } {
   return { end: at, blocks: Math.ceil(height / lines) };
 }
 
-/** @param bytes a file of scan lines, uncompressed or by ZIP */
-export function withAttributes(bytes: Buffer, { rate, timecode, frame }: FrameFacts): Buffer {
-  const added = Buffer.concat([
+/** The attributes that say it. */
+export const factAttributes = ({ rate, timecode, frame }: FrameFacts): Buffer =>
+  Buffer.concat([
     attribute('framesPerSecond', 'rational', ints(rate.num, rate.den)),
     attribute('timeCode', 'timecode', ints(packed(timecode) + (timecode.includes(';') ? DROP_FRAME : 0), 0)),
     attribute('imageCounter', 'int', ints(frame)),
   ]);
+
+/** @param bytes a file of scan lines, uncompressed or by ZIP */
+export function withAttributes(bytes: Buffer, facts: FrameFacts): Buffer {
+  const added = factAttributes(facts);
   const { end, blocks } = headerEnd(bytes);
   const out = Buffer.concat([bytes.subarray(0, end), added, bytes.subarray(end)]);
   const table = end + added.length + 1;

@@ -5,10 +5,11 @@ import os from 'node:os';
 import path from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../../core/math/random.ts';
-import { withAttributes } from './exr-attributes.ts';
 import { exrFile } from './exr-file.ts';
 
 const folder = mkdtempSync(path.join(os.tmpdir(), 'mottrel-exr-'));
+
+const FACTS = { rate: { num: 24, den: 1 }, timecode: '00:00:01:00', frame: 24 };
 
 /** One layer as ffmpeg reads it. */
 function layer(file: string, name: string): Float32Array {
@@ -30,8 +31,7 @@ describe.each(['half', 'float'] as const)('a file of %s numbers', (numbers) => {
       data: Float32Array.from({ length: width * height }, (_, i) => (i % 7 === 0 ? i % 2 : c === 0 ? (i % width) / width : random())),
     }));
     const file = path.join(folder, `${numbers}-${width}.exr`);
-    const bytes = exrFile({ width, height }, channels, numbers);
-    writeFileSync(file, withAttributes(bytes, { rate: { num: 24, den: 1 }, timecode: '00:00:01:00', frame: 24 }));
+    writeFileSync(file, exrFile({ width, height }, channels, numbers, FACTS));
     for (const { name, data } of channels) {
       const read = layer(file, name.slice(0, -2));
       expect(read).toHaveLength(data.length);
@@ -47,6 +47,6 @@ it('half numbers are the nearest there are', () => {
   const values = [0, 1, 0.5, -2, 2 ** -24, 2 ** -25, 2 ** -14, 1 + 2 ** -11, 1 + 3 * 2 ** -11, 65_504, 65_519, 1e-9, 0.1];
   const expected = [0, 1, 0.5, -2, 2 ** -24, 0, 2 ** -14, 1, 1 + 2 ** -9, 65_504, 65_504, 0, 0.0999755859375];
   const file = path.join(folder, 'values.exr');
-  writeFileSync(file, exrFile({ width: values.length, height: 1 }, [{ name: 'v.Y', data: Float32Array.from(values) }], 'half'));
+  writeFileSync(file, exrFile({ width: values.length, height: 1 }, [{ name: 'v.Y', data: Float32Array.from(values) }], 'half', FACTS));
   expect([...layer(file, 'v')]).toEqual(expected);
 });

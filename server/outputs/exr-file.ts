@@ -1,6 +1,7 @@
 /** OpenEXR files of any number of named channels, which no encoder at hand writes: scan lines, compressed by ZIP (OpenEXR file layout, and its ZIP compression). */
 import { deflateSync } from 'node:zlib';
 import type { Size } from '../../core/image/picture.ts';
+import { attribute, type FrameFacts, factAttributes, ints } from './exr-attributes.ts';
 
 /** Numbers of 32 bits, as those of 16 (IEEE 754 binary16), rounded to the nearest, ties to even. */
 function halfOf(value: number): number {
@@ -21,12 +22,6 @@ function halfOf(value: number): number {
 const LINES = 16;
 const ZIP = 3;
 
-function attribute(name: string, type: string, value: Buffer): Buffer {
-  const size = Buffer.alloc(4);
-  size.writeInt32LE(value.length);
-  return Buffer.concat([Buffer.from(`${name}\0${type}\0`, 'latin1'), size, value]);
-}
-const ints = (...values: number[]): Buffer => Buffer.from(Int32Array.from(values).buffer);
 const floats = (...values: number[]): Buffer => Buffer.from(Float32Array.from(values).buffer);
 
 /** Bytes as ZIP of OpenEXR has them: every second one first, then each as its difference from the one before. */
@@ -43,7 +38,12 @@ function packed(raw: Buffer): Buffer {
  * @param channels of the same size, their names of at most 31 letters
  * @param numbers of 16 or of 32 bits
  */
-export function exrFile({ width, height }: Size, channels: readonly { name: string; data: Float32Array }[], numbers: 'half' | 'float'): Buffer {
+export function exrFile(
+  { width, height }: Size,
+  channels: readonly { name: string; data: Float32Array }[],
+  numbers: 'half' | 'float',
+  facts: FrameFacts,
+): Buffer {
   const sorted = [...channels].sort((a, b) => (a.name < b.name ? -1 : 1));
   const bytes = numbers === 'half' ? 2 : 4;
   const list = sorted.map(({ name }) => Buffer.concat([Buffer.from(`${name}\0`, 'latin1'), ints(numbers === 'half' ? 1 : 2, 0, 1, 1)]));
@@ -58,6 +58,7 @@ export function exrFile({ width, height }: Size, channels: readonly { name: stri
     attribute('pixelAspectRatio', 'float', floats(1)),
     attribute('screenWindowCenter', 'v2f', floats(0, 0)),
     attribute('screenWindowWidth', 'float', floats(1)),
+    factAttributes(facts),
     Buffer.of(0),
   ]);
   const blocks: Buffer[] = [];

@@ -13,12 +13,12 @@ import type { Config } from '../config.ts';
 import type { JobQueue, JobSummary } from '../jobs/queue.ts';
 import { notFound, Problem } from '../problem.ts';
 import type { Checked } from './check.ts';
-import { deliveryOf, specWithHandles } from './delivered.ts';
+import { specWithHandles } from './delivered.ts';
 import type { FormatDescription, OutputSpec } from './format.ts';
-import { FORMAT_DESCRIPTIONS, formatOf, outputSpecSchema } from './formats/index.ts';
+import { FORMAT_DESCRIPTIONS, mustBeWritable, outputSpecSchema } from './formats/index.ts';
 import { documentsShown } from './shown-shots.ts';
 import type { OutputPlace } from './task.ts';
-import { writtenFrames } from './timed.ts';
+import { timesOfOutput, writtenFrames } from './timed.ts';
 import { writtenSchema } from './write-output.ts';
 
 /** What is listed may have been asked for by another version, which knows other formats. */
@@ -78,14 +78,15 @@ export interface OutputJob {
 /** Folders of outputs that are written together: numbered, so that two of one kind are apart. */
 const partOf = ({ kind }: OutputSpec, i: number): string => `${i + 1}-${kind}`;
 
-/** Outputs of the same frames, which are written in one pass. */
-function passesOf(specs: readonly OutputSpec[], document: ShotDocument): OutputSpec[][] {
-  const passes = new Map<string, OutputSpec[]>();
+/** Outputs of the same frames, which are written in one pass, and how many frames those are. */
+function passesOf(specs: readonly OutputSpec[], document: ShotDocument): { frames: number; specs: OutputSpec[] }[] {
+  const passes = new Map<string, { frames: number; specs: OutputSpec[] }>();
   for (const spec of specs) {
-    const { first, last } = writtenFrames({ document, spec: specWithHandles(spec, document.plate.frames) });
-    const timed = spec.timed === true && document.timing !== null;
-    const of = `${first}-${last} ${timed ? `timed ${spec.first}-${spec.last}` : ''}`;
-    passes.set(of, [...(passes.get(of) ?? []), spec]);
+    const task = { document, spec: specWithHandles(spec, document.plate.frames) };
+    const { first, last } = writtenFrames(task);
+    // Those at a speed of their own count from 0, whichever frames they show.
+    const of = `${first}-${last} ${timesOfOutput(task) ? `${task.spec.first}-${task.spec.last}` : ''}`;
+    passes.set(of, { frames: last - first + 1, specs: [...(passes.get(of)?.specs ?? []), spec] });
   }
   return [...passes.values()];
 }
@@ -116,24 +117,17 @@ export class Outputs {
   async requestAll(queue: JobQueue, shotId: string, input: unknown): Promise<string[]> {
     const specs = requestSchema.parse(input);
     const { document } = await this.changes.load(shotId);
-    const { frames, firstNumber } = document.plate;
-    for (const spec of specs) {
-      if (spec.last >= frames) throw new Problem('out-of-range', `This shot ends at frame ${frames - 1 + firstNumber}. Choose a range inside it.`, 422);
-      if (spec.subject !== undefined && !document.cast.some((s) => s.id === spec.subject))
-        throw new Problem('no-subject', 'That subject is no longer in the cast. Choose another.', 422);
-      const refusal = formatOf(spec).refuses?.(document);
-      if (refusal) throw new Problem('not-here', refusal, 422);
-      if (deliveryOf(spec).note && !formatOf(spec).takesNote)
-        throw new Problem('no-note', `Nothing can be written into "${formatOf(spec).label}": choose a finished picture, or leave the note out.`, 422);
-    }
+    for (const spec of specs) mustBeWritable(spec, document);
     const shown = await documentsShown(document, (id) => this.changes.load(id));
     const jobs: string[] = [];
-    for (const [spec, ...also] of passesOf(specs, document)) {
+    for (const {
+      frames,
+      specs: [spec, ...also],
+    } of passesOf(specs, document)) {
       const payload = { spec, ...(also.length > 0 ? { also } : {}), document, shown };
       const text = JSON.stringify(payload);
       const waiting = (await queue.openOnes(shotId, 'output')).find((job) => JSON.stringify(job.payload) === text);
-      const { first, last } = writtenFrames({ document, spec: specWithHandles(spec, frames) });
-      jobs.push(waiting?.id ?? (await queue.add('output', shotId, payload, last - first + 1, { label: document.name })));
+      jobs.push(waiting?.id ?? (await queue.add('output', shotId, payload, frames, { label: document.name })));
     }
     return jobs;
   }
@@ -149,7 +143,7 @@ export class Outputs {
     return jobs.flatMap(({ job, read, result }) => {
       if (job.state === 'cancelled') return [];
       const { spec, also, ids, names } = listedSchema.parse(read);
-      const { also: others = [], ...one } = writtenBefore.parse(result);
+      const { also: others, ...one } = writtenBefore.parse(result);
       const written = [one, ...others];
       const outputs = this.places(job.id, [spec, ...also]).map((place, i) => {
         const at = place.spec.subject === undefined ? -1 : ids.indexOf(place.spec.subject);

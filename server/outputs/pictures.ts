@@ -3,13 +3,29 @@ import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import writeFileAtomic from 'write-file-atomic';
 import { type Gray, matteTo8, toBytes } from '../../core/image/picture.ts';
+import { exists } from '../footage/exists.ts';
 import { fileNameOf, pictureNames, writtenSize } from './delivered.ts';
 import { ALPHA, type Chosen, type Encoding } from './encoding.ts';
-import { exists } from './exists.ts';
+import type { FrameWriter } from './frame-writer.ts';
 import type { Originals } from './originals.ts';
 import { gray16, rgb16, rgba16 } from './pixels.ts';
-import type { Carried, OutputSource } from './source.ts';
+import type { AnySource, Carried, OutputSource } from './source.ts';
 import type { OutputTask } from './task.ts';
+
+/** Writes a file for each frame, as far as it is not there. */
+export const fileWriter = (
+  task: OutputTask,
+  source: AnySource,
+  extension: string,
+  bytesOf: (frame: number, sources: Originals) => Promise<Buffer>,
+): FrameWriter => ({
+  async write(frame, sources) {
+    const file = path.join(task.directory, fileNameOf(task, source, extension, frame));
+    if (!(await exists(file))) await writeFileAtomic(file, await bytesOf(frame, sources));
+  },
+  // A file is whole, or is not there.
+  async drop() {},
+});
 
 /** Bits of each channel. */
 const DEPTH = {
@@ -91,15 +107,10 @@ export function pictureEncoding({ depths, encode, ...kind }: Kind): Encoding {
     }),
     colour: (carries) =>
       carries === 'gray' ? 'linear coverage, 0 outside, full inside' : carries === 'alpha' ? 'the plate’s own values, with alpha' : 'the plate’s own values',
-    open: (task, source, chosen) => ({
-      async write(frame, sources) {
-        const file = path.join(task.directory, fileNameOf(task, source, kind.extension, frame));
-        if (await exists(file)) return;
-        const image = await imageOf(task, source, { bits: depth(chosen), alpha: chosen.alpha ?? 'straight' }, frame, sources);
-        await writeFileAtomic(file, await encode(image).toBuffer());
-      },
-      async drop() {},
-    }),
+    open: (task, source, chosen) =>
+      fileWriter(task, source, kind.extension, async (frame, sources) =>
+        encode(await imageOf(task, source, { bits: depth(chosen), alpha: chosen.alpha ?? 'straight' }, frame, sources)).toBuffer(),
+      ),
     finish: async (task, source) => pictureNames(task, source, kind.extension),
     readBack: (carries, chosen) => ({ pixels: PIXELS[carries], within: depth(chosen) === 8 ? 0.004 : 0.00005 }),
     expected,

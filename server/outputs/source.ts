@@ -54,6 +54,8 @@ export type AnySource = OutputSource | ChannelSource;
 /** A picture of the size of the plate as it is to be written. */
 const finished = <P extends Gray | Rgba>(picture: P, task: OutputTask, frame: number): P => resampled(heldStill(picture, task, frame), writtenSize(task));
 
+const rgbBytes = (picture: Rgba): Buffer => Buffer.from(bytesOfPicture(picture, 3).buffer);
+
 const matte: OutputSource = {
   id: 'matte',
   label: 'Matte',
@@ -126,7 +128,7 @@ const mattesRgb: OpaqueSource = {
     return picture;
   },
   async bytes(task, frame, sources) {
-    return Buffer.from(bytesOfPicture(await mattesRgb.render(task, frame, sources), 3).buffer);
+    return rgbBytes(await mattesRgb.render(task, frame, sources));
   },
 };
 
@@ -169,10 +171,8 @@ const composed: OpaqueSource = {
   async bytes(task, frame, sources) {
     const { spec, document } = task;
     const isShort = !spec.hold && deliveryOf(spec).size === 'full' && !deliveryOf(spec).note && !timesOfOutput(task);
-    const bytes = isShort
-      ? await renderPictureBytes(document, frame, sources, document.plate, 3)
-      : bytesOfPicture(await composed.render(task, frame, sources), 3);
-    return Buffer.from(bytes.buffer);
+    if (!isShort) return rgbBytes(await composed.render(task, frame, sources));
+    return Buffer.from((await renderPictureBytes(document, frame, sources, document.plate, 3)).buffer);
   },
 };
 

@@ -6,18 +6,17 @@ import { mkdir, readdir, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { z } from 'zod';
 import { writtenDocument } from '../../core/document/versions.ts';
-import { Problem } from '../problem.ts';
 import { checkedSchema, checkOutput, hashList } from './check.ts';
 import { numberOf, specWithHandles, writtenSize } from './delivered.ts';
 import type { OutputControl, OutputSpec } from './format.ts';
-import { formatOf } from './formats/index.ts';
+import { formatOf, mustBeWritable } from './formats/index.ts';
 import { writeRanges } from './ranges.ts';
 import { everyOutput, type OutputTask } from './task.ts';
 import { writtenFrames } from './timed.ts';
 
 const oneSchema = z.strictObject({ files: z.array(z.string()), checked: checkedSchema });
 type One = z.infer<typeof oneSchema>;
-export const writtenSchema = z.strictObject({ ...oneSchema.shape, also: z.array(oneSchema).optional() });
+export const writtenSchema = z.strictObject({ ...oneSchema.shape, also: z.array(oneSchema).default([]) });
 /** What was written of each output: the names of the files, and what was found when they were read back. */
 export type Written = z.infer<typeof writtenSchema>;
 
@@ -61,16 +60,15 @@ async function finishOutput(task: OutputTask, asked: OutputSpec): Promise<One> {
 /** Writes the outputs of `task`, and holds them to what they should be. @throws Problem with code "stopped" where the signal asked it to stop */
 export async function writeOutput(task: OutputTask, control: OutputControl): Promise<Written> {
   const { frames } = task.document.plate;
-  const outputs = everyOutput(task).map((one) => ({ ...one, spec: specWithHandles(one.spec, frames) }));
-  for (const { spec, directory } of outputs) {
-    const refusal = formatOf(spec).refuses?.(task.document);
-    if (refusal) throw new Problem('not-here', refusal, 422);
-    if (spec.last >= frames) throw new Problem('out-of-range', `This shot ends at frame ${frames - 1}.`, 422);
+  const asked = everyOutput(task);
+  for (const { spec, directory } of asked) {
+    mustBeWritable(spec, task.document);
     await mkdir(directory, { recursive: true });
   }
+  const outputs = asked.map((one) => ({ ...one, spec: specWithHandles(one.spec, frames) }));
   await writeRanges({ ...outputs[0], also: outputs.slice(1).map(({ spec, directory }) => ({ spec, directory })) }, control);
   const written: One[] = [];
-  for (const [i, asked] of everyOutput(task).entries()) written.push(await finishOutput(outputs[i], asked.spec));
+  for (const [i, { spec }] of asked.entries()) written.push(await finishOutput(outputs[i], spec));
   const [first, ...also] = written;
-  return also.length > 0 ? { ...first, also } : first;
+  return { ...first, also };
 }

@@ -1,12 +1,9 @@
 /** OpenEXR with a channel for each of several grays. */
-import path from 'node:path';
-import writeFileAtomic from 'write-file-atomic';
-import { toTimecode } from '../../../core/time/timecode.ts';
-import { fileNameOf, numberOf, pictureNames, writtenSize } from '../delivered.ts';
+import { pictureNames, writtenSize } from '../delivered.ts';
 import type { EncodingOf } from '../encoding.ts';
-import { exists } from '../exists.ts';
-import { withAttributes } from '../exr-attributes.ts';
+import { factsOf } from '../exr-attributes.ts';
 import { exrFile } from '../exr-file.ts';
+import { fileWriter } from '../pictures.ts';
 import { grayFloat } from '../pixels.ts';
 import { type ChannelSource, channelNames } from '../source.ts';
 import { NUMBERS } from './exr.ts';
@@ -22,17 +19,11 @@ export const exrChannels: EncodingOf<'channels', ChannelSource> = {
   carries: ['channels'],
   options: () => ({ numbers: NUMBERS }),
   colour: () => 'linear coverage, 0 outside, 1 inside; a layer of the name of each subject, its channel Y',
-  open: (task, source, { numbers }) => ({
-    async write(frame, sources) {
-      const file = path.join(task.directory, fileNameOf(task, source, 'exr', frame));
-      if (await exists(file)) return;
+  open: (task, source, { numbers }) =>
+    fileWriter(task, source, 'exr', async (frame, sources) => {
       const channels = (await source.render(task, frame, sources)).map(({ name, gray }) => ({ name: inLayer(name), data: gray.data }));
-      const { rate, firstNumber } = task.document.plate;
-      const facts = { rate, timecode: toTimecode(frame + firstNumber, rate), frame: numberOf(task, frame) };
-      await writeFileAtomic(file, withAttributes(exrFile(writtenSize(task), channels, numbers), facts));
-    },
-    async drop() {},
-  }),
+      return exrFile(writtenSize(task), channels, numbers, factsOf(task, frame));
+    }),
   finish: async (task, source) => pictureNames(task, source, 'exr'),
   readBack: (_, { numbers }, { document }) => ({ pixels: 'grayf32le', within: numbers === 'half' ? 0.0005 : 0.000001, layers: channelNames(document) }),
   expected: async (task, source, _, frame, sources) => {

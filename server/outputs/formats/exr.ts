@@ -5,13 +5,12 @@ import path from 'node:path';
 import writeFileAtomic from 'write-file-atomic';
 import { toLinear } from '../../../core/image/light.ts';
 import type { FrameRange } from '../../../core/time/ranges.ts';
-import { toTimecode } from '../../../core/time/timecode.ts';
+import { exists } from '../../footage/exists.ts';
 import { firstFault, writeRaw } from '../../footage/ffmpeg.ts';
 import { Problem } from '../../problem.ts';
-import { fileNameOf, numberOf, pictureNames, writtenSize } from '../delivered.ts';
+import { fileNameOf, pictureNames, writtenSize } from '../delivered.ts';
 import type { Chosen, Encoding } from '../encoding.ts';
-import { exists } from '../exists.ts';
-import { withAttributes } from '../exr-attributes.ts';
+import { factsOf, withAttributes } from '../exr-attributes.ts';
 import { SEGMENT } from '../format.ts';
 import type { FrameWriter } from '../frame-writer.ts';
 import type { Originals } from '../originals.ts';
@@ -42,7 +41,7 @@ async function bytesOf(task: OutputTask, source: OutputSource, { light }: Pick<C
 /** Writes stretches of frames, each by one encoder into a folder of its own, and moves them when they are whole. */
 function stretchWriter(task: OutputTask, source: OutputSource, chosen: Chosen, range: FrameRange): FrameWriter {
   const { width, height } = writtenSize(task);
-  const { rate, firstNumber } = task.document.plate;
+  const { rate } = task.document.plate;
   const fileOf = (frame: number): string => path.join(task.directory, fileNameOf(task, source, 'exr', frame));
   let stretch: (ReturnType<typeof writeRaw> & { making: string; frames: number[] }) | null = null;
   const begin = async (frame: number) => {
@@ -66,8 +65,7 @@ function stretchWriter(task: OutputTask, source: OutputSource, chosen: Chosen, r
     if (made.length !== frames.length) throw new Problem('encode-failed', `Only ${made.length} of ${frames.length} pictures were written.`, 500);
     for (const [i, frame] of frames.entries()) {
       const file = path.join(making, made[i]);
-      const facts = { rate, timecode: toTimecode(frame + firstNumber, rate), frame: numberOf(task, frame) };
-      await writeFileAtomic(`${file}.whole`, withAttributes(await readFile(file), facts));
+      await writeFileAtomic(`${file}.whole`, withAttributes(await readFile(file), factsOf(task, frame)));
       await rename(`${file}.whole`, fileOf(frame));
     }
     stretch = null;

@@ -1,5 +1,8 @@
 /** The registry of outputs: a kind of file is one beside this and a line here; what can be written goes into all that carry it. */
 import { z } from 'zod';
+import type { ShotDocument } from '../../../core/document/schema.ts';
+import { Problem } from '../../problem.ts';
+import { deliveryOf } from '../delivered.ts';
 import { type Encoding, formatFrom } from '../encoding.ts';
 import type { FormatDescription, OutputFormat, OutputSpec } from '../format.ts';
 import { mattes, type OutputSource, SOURCES } from '../source.ts';
@@ -29,6 +32,19 @@ export const FORMATS: readonly OutputFormat[] = SOURCES.flatMap((source) =>
 );
 
 export const formatOf = ({ kind }: Pick<OutputSpec, 'kind'>): OutputFormat => FORMATS.find((f) => f.id === kind) as OutputFormat;
+
+/** @throws Problem, in words, where an output cannot be written of a document */
+export function mustBeWritable(spec: OutputSpec, document: ShotDocument): void {
+  const format = formatOf(spec);
+  const { frames, firstNumber } = document.plate;
+  if (spec.last >= frames) throw new Problem('out-of-range', `This shot ends at frame ${frames - 1 + firstNumber}. Choose a range inside it.`, 422);
+  if (spec.subject !== undefined && !document.cast.some((s) => s.id === spec.subject))
+    throw new Problem('no-subject', 'That subject is no longer in the cast. Choose another.', 422);
+  const refusal = format.refuses?.(document);
+  if (refusal) throw new Problem('not-here', refusal, 422);
+  if (deliveryOf(spec).note && !format.takesNote)
+    throw new Problem('no-note', `Nothing can be written into "${format.label}": choose a finished picture, or leave the note out.`, 422);
+}
 
 const anySpec = z.discriminatedUnion('kind', FORMATS.map((f) => f.schema) as [z.ZodObject, ...z.ZodObject[]]) as unknown as z.ZodType<OutputSpec>;
 
