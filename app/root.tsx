@@ -44,8 +44,11 @@ export default function App() {
   );
 }
 
+/** Milliseconds between two looks whether a shot is ready. */
+const LOOK_EVERY = 1500;
+
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
-  const told = isRouteErrorResponse(error) ? (error.data as { message?: string } | string | null) : null;
+  const told = isRouteErrorResponse(error) ? (error.data as { code?: string; message?: string } | string | null) : null;
   const message =
     typeof told === 'string' && told
       ? told
@@ -61,6 +64,18 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
     if (outage === 'server' || outage === 'database') setAway(true);
     else if (away && outage === null) window.location.reload();
   }, [outage, away]);
+  // Footage that is being brought in, or whose frames are made again.
+  const isComing = typeof told === 'object' && told?.code === 'not-ready';
+  useEffect(() => {
+    if (!isComing) return;
+    const looking = setInterval(() => {
+      fetch(window.location.href)
+        .then((answer) => answer.ok && window.location.reload())
+        // It is asked again.
+        .catch(() => {});
+    }, LOOK_EVERY);
+    return () => clearInterval(looking);
+  }, [isComing]);
   if (away)
     return (
       <>
@@ -74,9 +89,12 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
     );
   return (
     <main className="mx-auto mt-24 max-w-lg space-y-4 p-6">
-      <title>Mottrel: this did not work</title>
-      <h1 className="font-semibold text-xl">This did not work</h1>
-      <p>{message}</p>
+      <title>{isComing ? 'Mottrel: not ready yet' : 'Mottrel: this did not work'}</title>
+      <h1 className="font-semibold text-xl">{isComing ? 'This shot is not ready yet' : 'This did not work'}</h1>
+      <p>
+        {message}
+        {isComing && ' The page opens by itself once it is.'}
+      </p>
       <p className="flex gap-4">
         <button type="button" className="underline" onClick={() => window.location.reload()}>
           Load again

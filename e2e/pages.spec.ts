@@ -231,3 +231,17 @@ test('another take goes under the work: two shots swap their footage, an open pa
   await expect(shots.getByRole('listitem').filter({ hasText: '1 subject' })).toContainText('courier-on-the-quay.mp4');
   await expect(open.getByText('/ 83')).toBeVisible();
 });
+
+test('frames are built anew under an open page: it says so, and opens by itself with the work in it', async ({ page, context }) => {
+  await freshShot(page, 'dune-kite.mp4', 'Frames anew');
+  await drawBox(page, 400, 200, 600, 400);
+  const other = await context.newPage();
+  await other.goto(address());
+  await other.getByRole('link', { name: 'Frames anew', exact: true }).last().click();
+  await other.getByRole('button', { name: 'More for dune-kite' }).click();
+  await other.getByRole('menuitem', { name: 'Build its frames anew' }).click();
+  await expect(page.getByRole('heading', { name: 'This shot is not ready yet' })).toBeVisible();
+  await expect(page.getByText('Curve 1')).toContainText('4 points, 1 key');
+  await settled(page);
+  await expect(page.locator('[data-picture]')).toHaveAttribute('data-shown', 'whole');
+});

@@ -24,7 +24,7 @@ export interface RecentShot {
   doubtful: number;
   /** Frames of Peels that are found; of how many, where there is a Peel. */
   found: number | null;
-  /** The frame on which there is first something to see. */
+  /** The frame on which there is first something to see; the middle one of what is untouched. */
   shows: number;
   updatedAt: string;
 }
@@ -72,7 +72,8 @@ export async function recentShots(peels: Peels, count: number): Promise<RecentSh
         subjects: document.cast.length,
         composed: document.lanes.length,
         ...(await progressOf(document, plate.id, peels)),
-        shows: firstWorkedFrame(document),
+        // An untouched shot may begin in the dark.
+        shows: document.cast.length + document.lanes.length > 0 ? firstWorkedFrame(document) : Math.floor(document.plate.frames / 2),
         updatedAt: shot.updatedAt.toISOString(),
       };
     }),
